@@ -1,0 +1,70 @@
+// Writes the workspace of Corallo Lines into a running Bussola's database, once: people, accounts, channels, an alarm.
+import { parseArgs } from 'node:util';
+import type { AlarmDefinition } from '../src/lib/core/alarm';
+import { insertAlarm } from '../src/lib/server/alarms/alarms';
+import { fileClock, systemClock } from '../src/lib/server/clock';
+import { openPool, type Queryable } from '../src/lib/server/db/pool';
+import { insertAccount } from '../src/lib/server/intake/accounts';
+import { historyStart } from '../src/lib/server/intake/pull';
+import { confirmChannel, insertEmailChannel } from '../src/lib/server/notify/channels';
+import { hashPassword } from '../src/lib/server/people/passwords';
+import { countPeople, insertPerson } from '../src/lib/server/people/people';
+import { secretBox } from '../src/lib/server/secrets';
+import { accounts, channels, people, password } from './corallo';
+
+const { values } = parseArgs({
+  options: {
+    data: { type: 'string' },
+    levante: { type: 'string' },
+    days: { type: 'string', default: '14' },
+    /** Only people and channels, for tests that connect the account themselves. */
+    bare: { type: 'boolean', default: false },
+    'clock-file': { type: 'string' }
+  }
+});
+if (values.data === undefined || values.levante === undefined) throw new Error('seed: give --data and --levante');
+const { data, levante } = values;
+
+const clock = values['clock-file'] === undefined ? systemClock : fileClock(values['clock-file']);
+const db = openPool(process.env['DATABASE_URL'] ? { connectionString: process.env['DATABASE_URL'] } : { host: data, user: 'postgres', database: 'postgres' }, 1);
+const secrets = secretBox(data, process.env['BUSSOLA_KEY']);
+const now = clock.now();
+
+try {
+  if ((await countPeople(db)) === 0) await db.transaction(seed);
+} finally {
+  await db.close();
+}
+
+async function seed(within: Queryable): Promise<void> {
+  const passwordHash = await hashPassword(password);
+  for (const person of people) await insertPerson(within, { ...person, passwordHash, createdAt: now });
+  const told: number[] = [];
+  for (const { name, address, confirmed } of channels) {
+    const { channel } = await insertEmailChannel(within, { name, address, createdAt: now, createdBy: 'Kaja Tamm' });
+    if (confirmed) {
+      await confirmChannel(within, channel.id, now);
+      told.push(channel.id);
+    }
+  }
+  if (values.bare) return;
+  for (const { name, keyId, secret } of accounts)
+    await insertAccount(within, {
+      name,
+      keyId,
+      provider: 'levante',
+      endpoint: levante,
+      sealedSecret: secrets.seal(secret),
+      createdAt: now,
+      createdBy: 'Kaja Tamm',
+      historyFrom: historyStart(now, Number(values.days))
+    });
+  const alarm: AlarmDefinition = {
+    name: 'Processor nearly exhausted',
+    signal: { version: 1, metric: 'machine.processor.use', where: [{ label: 'account', is: ['corallo-prod'] }], step: 'PT1M', statistic: 'avg' },
+    rule: { condition: { is: 'above', threshold: 85 }, window: { needs: 3, of: 5 }, whenMissing: 'indeterminate' },
+    severity: 'major',
+    channels: told
+  };
+  await insertAlarm(within, alarm, 'Kaja Tamm', now);
+}

@@ -1,0 +1,17 @@
+import type { Person } from '$server/people/people';
+
+declare global {
+  namespace App {
+    interface Locals {
+      /** Who has signed in; null when nobody has. */
+      person: Person | null;
+    }
+    interface Error {
+      message: string;
+      /** What a person can do about it. */
+      remedy?: string;
+    }
+  }
+}
+
+export {};

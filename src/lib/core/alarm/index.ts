@@ -1,0 +1,11 @@
+// What people define
+export { alarmSchema, conditionSchema, mostWindowCells, ruleSchema, windowSchema, whenMissing, type AlarmDefinition, type Condition, type EvaluationWindow, type Rule } from './schema';
+export { graver, severities, severityBalls, type Severity } from './severity';
+export { alarmSentence } from './sentence';
+// What is decided
+export { completeUntil, type Arrival } from './complete';
+export { holds, judgeCells, judgeWindow, nextState, type Change, type Judgement, type State } from './judge';
+export { peakBetween, rehearse, type RaisedPeriod, type Rehearsal } from './rehearse';
+// While it is defined
+export { preflight, type PreflightCheck, type PreflightFacts } from './preflight';
+export { suggestThreshold } from './suggest';

@@ -1,0 +1,82 @@
+import { peopleDuration, spokenDuration, times, type Duration } from '../time';
+import { stepOf } from '../signal';
+import { quantityText, unit } from '../units';
+import type { Rehearsal } from './rehearse';
+import type { AlarmDefinition } from './schema';
+
+/** What a preflight knows of the world around an alarm. */
+export interface PreflightFacts {
+  readonly metric: { readonly unit: string; readonly samplingMs: Duration; readonly delayMs: Duration };
+  /** How many series the signal picks at present; null while that is not known. */
+  readonly series: number | null;
+  readonly channels: readonly { readonly id: number; readonly address: string; readonly confirmed: boolean }[];
+  /** The rehearsal over the last day; null while there is none. */
+  readonly rehearsal: Rehearsal | null;
+}
+
+/** One check in plain words. */
+export interface PreflightCheck {
+  readonly id: 'told' | 'confirmed' | 'matches' | 'timing' | 'threshold' | 'calm';
+  readonly passed: boolean;
+  readonly says: string;
+}
+
+/** Raised more often than this in a day, an alarm is soon ignored. */
+const calmPerDay = 6;
+
+/**
+ * The checks an alarm passes before it is trusted, what needs care first.
+ *
+ * @example preflight(alarm, facts).filter(({ passed }) => !passed).map(({ says }) => says)
+ * // ['Nobody would hear it: choose a channel.']
+ */
+export function preflight(alarm: AlarmDefinition, facts: PreflightFacts): PreflightCheck[] {
+  const checks = [toldCheck, confirmedCheck, matchesCheck, timingCheck, thresholdCheck, calmCheck].flatMap((check) => check(alarm, facts));
+  return [...checks.filter(({ passed }) => !passed), ...checks.filter(({ passed }) => passed)];
+}
+
+type Check = (alarm: AlarmDefinition, facts: PreflightFacts) => PreflightCheck[];
+
+const toldCheck: Check = ({ channels }) =>
+  channels.length === 0 ? [{ id: 'told', passed: false, says: 'Nobody would hear it: choose a channel.' }] : [];
+
+const confirmedCheck: Check = ({ channels }, facts) => {
+  const told = facts.channels.filter(({ id }) => channels.includes(id));
+  if (told.length === 0) return [];
+  const deaf = told.filter(({ confirmed }) => !confirmed);
+  const says = deaf.length === 0 ? `${told.length === 1 ? 'The channel is' : `All ${told.length} channels are`} confirmed.` : `${deaf.map(({ address }) => address).join(', ')} never confirmed and would not hear it.`;
+  return [{ id: 'confirmed', passed: deaf.length === 0, says }];
+};
+
+const matchesCheck: Check = (_alarm, { series }) => {
+  if (series === null) return [];
+  return [{ id: 'matches', passed: series > 0, says: series > 0 ? `Watches ${series} series.` : 'Watches nothing at present: no series meets its conditions.' }];
+};
+
+const timingCheck: Check = ({ signal, rule }, { metric: { samplingMs, delayMs } }) => {
+  const step = stepOf(signal);
+  if (step < samplingMs)
+    return [{ id: 'timing', passed: false, says: `Windows of ${spokenDuration(step)} are shorter than the sampling of ${spokenDuration(samplingMs)}: most would be empty.` }];
+  const soonest = (times(rule.window.needs, step) + delayMs) as Duration;
+  return [{ id: 'timing', passed: true, says: `Reported every ${peopleDuration(samplingMs)}, at most ${peopleDuration(delayMs)} late: raised ${peopleDuration(soonest)} after it begins, at the soonest.` }];
+};
+
+const thresholdCheck: Check = ({ rule: { condition } }, { metric }) => {
+  const bounds = unit(metric.unit).bounds;
+  const { threshold, is } = condition;
+  if (bounds) {
+    const [low, high] = bounds;
+    const never = is === 'above' ? threshold >= high : threshold <= low;
+    const always = is === 'above' ? threshold < low : threshold > high;
+    if (never || always)
+      return [{ id: 'threshold', passed: false, says: `It lies between ${low} and ${quantityText(high, metric.unit)}, so it is ${never ? 'never' : 'always'} ${is} ${quantityText(threshold, metric.unit)}.` }];
+  }
+  return [{ id: 'threshold', passed: true, says: `The threshold is in ${unit(metric.unit).text || 'plain numbers'}, as the metric is.` }];
+};
+
+const calmCheck: Check = (_alarm, { rehearsal }) => {
+  if (rehearsal === null) return [];
+  const count = rehearsal.periods.length;
+  if (count > calmPerDay) return [{ id: 'calm', passed: false, says: `It would have been raised ${count} times in the last day: people stop listening to such an alarm.` }];
+  return [{ id: 'calm', passed: true, says: `It would have been raised ${count === 0 ? 'never' : count === 1 ? 'once' : `${count} times`} in the last day.` }];
+};

@@ -1,0 +1,46 @@
+import { z } from 'zod';
+import { signalSchema } from '../signal';
+import { severities } from './severity';
+
+/** The longest evaluation window, in cells. */
+export const mostWindowCells = 60;
+
+export const conditionSchema = z.strictObject({
+  is: z.enum(['above', 'below']),
+  threshold: z.number({ error: 'The threshold must be a number.' })
+});
+export type Condition = z.infer<typeof conditionSchema>;
+
+/** Judged on K of the last N cells: `needs` of the last `of`. */
+export const windowSchema = z
+  .strictObject({ needs: z.int().min(1), of: z.int().min(1).max(mostWindowCells) })
+  .refine(({ needs, of }) => needs <= of, { error: 'The window cannot need more cells than it has.', path: ['needs'] });
+export type EvaluationWindow = z.infer<typeof windowSchema>;
+
+/** What an alarm says when too few cells have a value to tell. */
+export const whenMissing = ['indeterminate', 'keep'] as const;
+export type WhenMissing = (typeof whenMissing)[number];
+
+/** The part of an alarm that decides states; a rehearsal needs no more. */
+export const ruleSchema = z.strictObject({
+  condition: conditionSchema,
+  window: windowSchema,
+  whenMissing: z.enum(whenMissing)
+});
+export type Rule = z.infer<typeof ruleSchema>;
+
+/**
+ * A whole alarm, as people define it.
+ *
+ * @example
+ * alarmSchema.parse({ name: 'Processor nearly exhausted', signal, severity: 'major', channels: [1],
+ *   rule: { condition: { is: 'above', threshold: 80 }, window: { needs: 3, of: 5 }, whenMissing: 'indeterminate' } })
+ */
+export const alarmSchema = z.strictObject({
+  name: z.string().trim().min(1, { error: 'Give the alarm a name: it is the first thing people read at night.' }).max(120),
+  signal: signalSchema,
+  rule: ruleSchema,
+  severity: z.enum(severities),
+  channels: z.array(z.int().positive()).max(20)
+});
+export type AlarmDefinition = z.infer<typeof alarmSchema>;

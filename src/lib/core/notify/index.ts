@@ -1,0 +1,1 @@
+export { incidentMessage, plainText, type IncidentFacts, type Message } from './message';

@@ -1,0 +1,11 @@
+// Samples
+export { firstAtOrAfter, noPoints, pointsOfLength, type SummaryPoints } from './points';
+export { GrowingPoints, samePoint } from './growing-points';
+// Onto a grid
+export { alignSeries } from './align';
+export { statisticName, statistics, type Statistic } from './statistic';
+export { summarise, type ColumnSummary, type Frame, type FrameColumn } from './frame';
+// To and from bytes
+export { decodeBatch, encodeBatch, type BatchBlock } from './batch';
+// As the API gives it
+export { valuesOf, type AnswerSeries, type QueryAnswer } from './query-answer';

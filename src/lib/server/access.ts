@@ -1,0 +1,47 @@
+import { hasRights, type Role } from '$lib/core/people/rights';
+
+/** Who may use a route: anybody, or people of at least a role. */
+export type Access = 'anybody' | Role;
+
+/** One row a route: what reading it needs, and what changing through it needs. A route without a row is closed to everybody. */
+const routes: Readonly<Record<string, { readonly read: Access; readonly change: Access }>> = {
+  '/sign-in': { read: 'anybody', change: 'anybody' },
+  '/sign-out': { read: 'viewer', change: 'viewer' },
+  '/healthz': { read: 'anybody', change: 'administrator' },
+  '/readyz': { read: 'anybody', change: 'administrator' },
+  '/confirm/[token]': { read: 'anybody', change: 'anybody' },
+  '/(app)': { read: 'viewer', change: 'editor' },
+  '/(app)/services/machines/board': { read: 'viewer', change: 'editor' },
+  '/(app)/alarms': { read: 'viewer', change: 'editor' },
+  '/(app)/alarms/new': { read: 'editor', change: 'editor' },
+  '/(app)/alarms/[id=number]': { read: 'viewer', change: 'editor' },
+  '/(app)/incidents': { read: 'viewer', change: 'editor' },
+  '/(app)/incidents/[id=number]': { read: 'viewer', change: 'editor' },
+  '/(app)/accounts': { read: 'viewer', change: 'editor' },
+  '/(app)/accounts/new': { read: 'editor', change: 'editor' },
+  '/(app)/accounts/[id=number]': { read: 'viewer', change: 'editor' },
+  '/(app)/channels': { read: 'viewer', change: 'editor' },
+  '/live': { read: 'viewer', change: 'administrator' },
+  // A query changes nothing: it is sent by POST because a signal is too long for an address.
+  '/api/v1/query': { read: 'viewer', change: 'viewer' },
+  '/api/v1/resources/[id=number]': { read: 'viewer', change: 'administrator' }
+};
+
+/** The routes that have a row. */
+export const knownRoutes: readonly string[] = Object.keys(routes);
+
+/**
+ * Whether a route may be used by somebody.
+ *
+ * @param role null for somebody who has not signed in
+ * @returns `yes`; `sign in` when signing in might help; `no` when it would not
+ * @example mayUse('/(app)/alarms/new', 'GET', 'viewer') // 'no'
+ */
+export function mayUse(route: string, method: string, role: Role | null): 'yes' | 'sign in' | 'no' {
+  const row = routes[route];
+  if (!row) return role === null ? 'sign in' : 'no';
+  const needed = method === 'GET' || method === 'HEAD' ? row.read : row.change;
+  if (needed === 'anybody') return 'yes';
+  if (role === null) return 'sign in';
+  return hasRights(role, needed) ? 'yes' : 'no';
+}

@@ -1,0 +1,102 @@
+// alarms, alarm_series
+import type { AlarmDefinition, State } from '$lib/core/alarm';
+import type { Instant } from '$lib/core/time';
+import { oneRow, type Queryable } from '../db/pool';
+
+export interface Alarm {
+  readonly id: number;
+  readonly definition: AlarmDefinition;
+  readonly createdAt: Instant;
+  readonly createdBy: string;
+  readonly changedAt: Instant;
+  readonly changedBy: string;
+}
+
+/** The state of one series of an alarm. */
+export interface AlarmSeries {
+  readonly alarmId: number;
+  readonly accountId: number;
+  readonly seriesId: number;
+  readonly state: State;
+  readonly since: Instant;
+  /** Every cell that ends by here has been judged. */
+  readonly judgedUntil: Instant;
+}
+
+const columns = `id, definition, created_at as "createdAt", created_by as "createdBy", changed_at as "changedAt", changed_by as "changedBy"`;
+
+export const allAlarms = (db: Queryable): Promise<Alarm[]> => db.rows<Alarm>(`select ${columns} from alarms order by name, id`);
+
+export async function alarmById(db: Queryable, id: number): Promise<Alarm | null> {
+  const rows = await db.rows<Alarm>(`select ${columns} from alarms where id = $1`, [id]);
+  return rows[0] ?? null;
+}
+
+export async function insertAlarm(db: Queryable, definition: AlarmDefinition, by: string, at: Instant): Promise<Alarm> {
+  return oneRow(
+    await db.rows<Alarm>(
+      `insert into alarms (name, definition, created_at, created_by, changed_at, changed_by)
+       values ($1, $2, $3, $4, $3, $4)
+       returning ${columns}`,
+      [definition.name, JSON.stringify(definition), at, by]
+    )
+  );
+}
+
+/** Changes an alarm; series it no longer watches lose their state with the next evaluation. */
+export async function changeAlarm(db: Queryable, id: number, definition: AlarmDefinition, by: string, at: Instant): Promise<Alarm | null> {
+  const rows = await db.rows<Alarm>(
+    `update alarms
+     set name = $2, definition = $3, changed_at = $4, changed_by = $5
+     where id = $1
+     returning ${columns}`,
+    [id, definition.name, JSON.stringify(definition), at, by]
+  );
+  return rows[0] ?? null;
+}
+
+/** Removes an alarm with its states and incidents. */
+export async function removeAlarm(db: Queryable, id: number): Promise<void> {
+  await db.rows('delete from alarms where id = $1', [id]);
+}
+
+export async function seriesStates(db: Queryable, alarmId: number): Promise<AlarmSeries[]> {
+  return db.rows<AlarmSeries>(
+    `select alarm_id as "alarmId", account_id as "accountId", series_id as "seriesId", state, since, judged_until as "judgedUntil"
+     from alarm_series
+     where alarm_id = $1`,
+    [alarmId]
+  );
+}
+
+/** How many series of each alarm are in each state. */
+export async function countStates(db: Queryable): Promise<{ alarmId: number; state: State; count: number }[]> {
+  return db.rows(`select alarm_id as "alarmId", state, count(*)::integer as count from alarm_series group by alarm_id, state`);
+}
+
+/** Writes the states after an evaluation, all at once. */
+export async function keepStates(db: Queryable, states: readonly AlarmSeries[]): Promise<void> {
+  await db.rows(
+    `insert into alarm_series (alarm_id, account_id, series_id, state, since, judged_until)
+     select * from unnest($1::integer[], $2::integer[], $3::integer[], $4::text[], $5::bigint[], $6::bigint[])
+     on conflict (alarm_id, series_id) do update
+     set state = excluded.state, since = excluded.since, judged_until = excluded.judged_until`,
+    [
+      states.map(({ alarmId }) => alarmId),
+      states.map(({ accountId }) => accountId),
+      states.map(({ seriesId }) => seriesId),
+      states.map(({ state }) => state),
+      states.map(({ since }) => since),
+      states.map(({ judgedUntil }) => judgedUntil)
+    ]
+  );
+}
+
+export async function dropSeries(db: Queryable, alarmId: number, seriesIds: readonly number[]): Promise<void> {
+  await db.rows('delete from alarm_series where alarm_id = $1 and series_id = any($2::integer[])', [alarmId, seriesIds]);
+}
+
+/** Lets the next evaluation judge the newest complete cell again, as after a change of the alarm. */
+export async function forgetJudged(db: Queryable, alarmId: number): Promise<void> {
+  await db.rows('update alarm_series set judged_until = 0 where alarm_id = $1', [alarmId]);
+}

@@ -1,0 +1,55 @@
+import { suggestThreshold, type AlarmDefinition } from '$lib/core/alarm';
+import { summarise } from '$lib/core/series';
+import { machinesStarter, signalSchema, stepOf, type Signal } from '$lib/core/signal';
+import { before, day, range } from '$lib/core/time';
+import { metricByName, allMetrics, allResources } from '../intake/resources';
+import { allAccounts } from '../intake/accounts';
+import { allChannels } from '../notify/channels';
+import { seriesOf } from '../query';
+import type { Bussola } from '../start';
+
+/**
+ * An alarm made from a panel, everything filled in: its signal, a threshold that suits the last day, three of five windows, every confirmed channel.
+ *
+ * @param signalText the panel's signal as JSON, from the address; what cannot be read gives the first panel's
+ */
+export async function draftAlarm(server: Bussola, signalText: string | null): Promise<AlarmDefinition> {
+  const { db, store, clock } = server;
+  const signal = signalFrom(signalText);
+  const metric = await metricByName(db, signal.metric);
+  const series = await seriesOf(db, signal);
+  const now = clock.now();
+  const frame = await store.samples.frame(series.map(({ id }) => id), range(before(now, day), now), stepOf(signal), signal.statistic);
+  const largest = frame.columns.reduce((most, { values }) => Math.max(most, summarise(values).max || 0), 0);
+  const channels = await allChannels(db);
+  return {
+    name: `High ${(metric?.title ?? signal.metric).toLowerCase()}`,
+    signal,
+    rule: { condition: { is: 'above', threshold: suggestThreshold(metric?.unit ?? '1', largest) }, window: { needs: 3, of: 5 }, whenMissing: 'indeterminate' },
+    severity: 'major',
+    channels: channels.filter(({ confirmedAt }) => confirmedAt !== null).map(({ id }) => id)
+  };
+}
+
+function signalFrom(text: string | null): Signal {
+  const usual = machinesStarter[0]?.signal as Signal;
+  if (text === null) return usual;
+  try {
+    return signalSchema.safeParse(JSON.parse(text)).data ?? usual;
+  } catch (error) {
+    if (error instanceof SyntaxError) return usual;
+    throw error;
+  }
+}
+
+/** What the alarm's page offers to choose from. */
+export async function alarmChoices({ db }: Bussola) {
+  const [metrics, accounts, resources, channels] = await Promise.all([allMetrics(db), allAccounts(db), allResources(db), allChannels(db)]);
+  return {
+    metrics,
+    accounts: accounts.map(({ name }) => name),
+    resources: resources.map(({ name, account }) => ({ name, account })),
+    channels: channels.map(({ id, name, address, confirmedAt }) => ({ id, name, address, confirmed: confirmedAt !== null }))
+  };
+}
+export type AlarmChoices = Awaited<ReturnType<typeof alarmChoices>>;

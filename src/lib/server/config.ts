@@ -1,0 +1,58 @@
+import { z } from 'zod';
+import { Refusal } from './refusal';
+
+const schema = z.object({
+  /** Folder of everything Bussola keeps. */
+  BUSSOLA_DATA: z.string().min(1).default('bussola-data'),
+  /** A PostgreSQL server to use instead of the embedded database. */
+  DATABASE_URL: z.string().optional(),
+  /** Bussola's own address, for links in messages. */
+  ORIGIN: z.url().default('http://localhost:3000'),
+  BUSSOLA_SMTP: z.string().startsWith('smtp').default('smtp://127.0.0.1:4302'),
+  BUSSOLA_MAIL_FROM: z.string().default('Bussola <bussola@example.test>'),
+  /** Key for secrets at rest: 32 bytes in base64. Without it a key file is kept in the data folder. */
+  BUSSOLA_KEY: z.string().optional(),
+  /** A file that holds the present, for tests. */
+  BUSSOLA_CLOCK_FILE: z.string().optional(),
+  BUSSOLA_LOG: z.enum(['silent', 'error', 'warn', 'info', 'debug']).default('warn'),
+  /** Days of history a new account is asked for. */
+  BUSSOLA_HISTORY_DAYS: z.coerce.number().int().min(0).max(400).default(14)
+});
+
+export interface Config {
+  readonly data: string;
+  readonly databaseUrl: string | null;
+  readonly origin: string;
+  readonly smtpUrl: string;
+  readonly mailFrom: string;
+  readonly key: string | null;
+  readonly clockFile: string | null;
+  readonly logLevel: string;
+  readonly historyDays: number;
+}
+
+/**
+ * Reads the configuration from environment variables.
+ *
+ * @throws Refusal naming the variable
+ * @example configFrom({ BUSSOLA_DATA: '/tmp/b' }).data // '/tmp/b'
+ */
+export function configFrom(environment: Readonly<Record<string, string | undefined>>): Config {
+  const read = schema.safeParse(environment);
+  if (!read.success) {
+    const issue = read.error.issues[0];
+    throw new Refusal(`The environment variable ${issue?.path.join('.')} is not usable: ${issue?.message}.`, 'Correct it or leave it out.');
+  }
+  const values = read.data;
+  return {
+    data: values.BUSSOLA_DATA,
+    databaseUrl: values.DATABASE_URL ?? null,
+    origin: values.ORIGIN.replace(/\/$/, ''),
+    smtpUrl: values.BUSSOLA_SMTP,
+    mailFrom: values.BUSSOLA_MAIL_FROM,
+    key: values.BUSSOLA_KEY ?? null,
+    clockFile: values.BUSSOLA_CLOCK_FILE ?? null,
+    logLevel: values.BUSSOLA_LOG,
+    historyDays: values.BUSSOLA_HISTORY_DAYS
+  };
+}

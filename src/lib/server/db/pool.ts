@@ -1,0 +1,73 @@
+import pg from 'pg';
+
+/** How to reach the database: a URL, or the folder of a Unix socket. */
+export type Connection = { readonly connectionString: string } | { readonly host: string; readonly user: string; readonly database: string };
+
+/** Whatever runs a statement: the pool, or one connection inside a transaction. */
+export interface Queryable {
+  /**
+   * Runs one statement. Every value is a parameter; an undefined one is refused rather than turned into null.
+   * Rows are returned as the driver reads them: 64-bit integers as numbers (instants are far below 2^53), `bytea` as Buffer.
+   */
+  rows<Row extends object>(statement: string, values?: readonly unknown[]): Promise<Row[]>;
+}
+
+export interface Database extends Queryable {
+  /** Runs work in one transaction: committed when it resolves, rolled back when it rejects. */
+  transaction<T>(work: (within: Queryable) => Promise<T>): Promise<T>;
+  close(): Promise<void>;
+}
+
+const int8 = 20;
+
+const types: pg.CustomTypesConfig = {
+  getTypeParser: ((id: number, format?: 'text' | 'binary') =>
+    id === int8 && format !== 'binary' ? Number : pg.types.getTypeParser(id, format as 'text')) as pg.CustomTypesConfig['getTypeParser']
+};
+
+/**
+ * Opens a pool of connections; each is made when it is first needed.
+ *
+ * @param connections how many at most, from 1
+ * @example const db = openPool({ connectionString: 'postgres://bussola@db.example.test/bussola' })
+ */
+export function openPool(connection: Connection, connections = 6): Database {
+  const pool = new pg.Pool({ ...connection, max: connections, types });
+  // An idle connection that breaks is replaced by the pool; the next statement tells if the database is gone.
+  pool.on('error', () => undefined);
+  return {
+    rows: (statement, values = []) => runOn(pool, statement, values),
+    transaction: async (work) => {
+      const client = await pool.connect();
+      let broken: Error | undefined;
+      try {
+        await client.query('begin');
+        const result = await work({ rows: (statement, values = []) => runOn(client, statement, values) });
+        await client.query('commit');
+        return result;
+      } catch (error) {
+        await client.query('rollback').catch((failure: Error) => (broken = failure));
+        throw error;
+      } finally {
+        client.release(broken);
+      }
+    },
+    close: () => pool.end()
+  };
+}
+
+async function runOn<Row extends object>(on: pg.Pool | pg.PoolClient, statement: string, values: readonly unknown[]): Promise<Row[]> {
+  const missing = values.indexOf(undefined);
+  if (missing !== -1) throw new TypeError(`rows: parameter $${missing + 1} is undefined in: ${statement.trim().slice(0, 80)}`);
+  const { rows } = await on.query<Row>(statement, [...values]);
+  return rows;
+}
+
+/** The one row a statement must yield. @throws when it yields none or several */
+export function oneRow<Row>(rows: readonly Row[]): Row {
+  if (rows.length !== 1) throw new Error(`oneRow: expected 1 row, got ${rows.length}`);
+  return rows[0] as Row;
+}
+
+/** Whether an error is the database's refusal of a value that must be unique (code 23505). */
+export const isTaken = (error: unknown): boolean => error instanceof Error && (error as { code?: string }).code === '23505';

@@ -1,0 +1,61 @@
+import type { Logger } from 'pino';
+import { before, day, hour, second, times, type Instant } from '$lib/core/time';
+import { allAlarms } from '../alarms/alarms';
+import { forgetPulls } from '../intake/accounts';
+import type { Intake } from '../intake/pull';
+import { scheduleIntake } from '../intake/schedule';
+import { forgetSessions } from '../people/sessions';
+import { evaluateAlarm, type Engine } from './evaluate';
+
+/** How often, in real time, the engine asks the injected clock whether something is due. */
+const heartbeatMs = 250;
+/** Alarms are evaluated when samples arrive, and at least this often, so that silence is noticed too. */
+const evaluateEvery = times(15, second);
+
+/**
+ * Everything that runs on its own: pulling, evaluating, tidying. What is due is decided by the injected clock; the heartbeat only looks.
+ *
+ * @returns what stops it, letting running work end
+ */
+export function startEngine(engine: Engine & Intake & { readonly log: Logger }): { stop(): Promise<void> } {
+  const { db, clock, changes, log } = engine;
+  const intake = scheduleIntake(engine);
+  let samplesArrived = true;
+  let evaluatedAt = 0 as Instant;
+  let tidiedAt = 0 as Instant;
+  let beating: Promise<void> | null = null;
+
+  const wake = () => (samplesArrived = true);
+  changes.on('samples', wake);
+
+  async function beat(): Promise<void> {
+    const now = clock.now();
+    await intake.tick();
+    if (samplesArrived || now - evaluatedAt >= evaluateEvery || now < evaluatedAt) {
+      samplesArrived = false;
+      evaluatedAt = now;
+      for (const alarm of await allAlarms(db))
+        await evaluateAlarm(engine, alarm).catch((error: unknown) => log.error({ err: error, alarmId: alarm.id }, 'evaluation failed'));
+    }
+    if (now - tidiedAt >= hour || now < tidiedAt) {
+      tidiedAt = now;
+      await forgetSessions(db, now);
+      await forgetPulls(db, before(now, times(2, day)));
+    }
+  }
+
+  const timer = setInterval(() => {
+    beating ??= beat()
+      .catch((error: unknown) => log.error({ err: error }, 'heartbeat failed'))
+      .finally(() => (beating = null));
+  }, heartbeatMs);
+
+  return {
+    stop: async () => {
+      clearInterval(timer);
+      changes.off('samples', wake);
+      await beating;
+      await intake.stop();
+    }
+  };
+}

@@ -1,0 +1,48 @@
+import { graver, type Severity } from '$lib/core/alarm';
+import { before, day, range, times, type Instant } from '$lib/core/time';
+import { allAlarms } from './alarms/alarms';
+import { incidentsIn } from './alarms/incidents';
+import { allAccounts } from './intake/accounts';
+import { allResources } from './intake/resources';
+import { allChannels } from './notify/channels';
+import type { Bussola } from './start';
+
+/** What every page about data shows around its sheet: helm, logbook strip and index. */
+export async function overview({ db, clock, store }: Bussola) {
+  const now = clock.now();
+  const logbook = range(before(now, times(14, day)), now);
+  const [accounts, incidents, resources, alarms, channels, progress] = await Promise.all([
+    allAccounts(db),
+    incidentsIn(db, logbook),
+    allResources(db),
+    allAlarms(db),
+    allChannels(db),
+    store.samples.progress()
+  ]);
+  const open = incidents.filter(({ closedAt }) => closedAt === null);
+  const newest = Math.max(0, ...accounts.map(({ newestAt }) => newestAt ?? 0));
+  const services = [...new Set(resources.map(({ service }) => service))].sort().map((service) => ({
+    service,
+    resources: resources.filter((resource) => resource.service === service).length,
+    worst: open.filter((incident) => incident.service === service).reduce<Severity | null>((worst, { severity }) => graver(worst, severity), null)
+  }));
+  return {
+    now,
+    newest: newest === 0 ? null : (newest as Instant),
+    storeReady: progress.ready,
+    logbook: { ...logbook, incidents: incidents.map(({ id, alarm, resource, severity, openedAt, closedAt }) => ({ id, alarm, resource, severity, openedAt, closedAt })) },
+    services,
+    open,
+    findable: [
+      ...resources.map(({ id, name, account }) => ({ title: name, kind: `machine, ${account}`, href: `/services/machines/board?resource=${id}` })),
+      ...alarms.map(({ id, definition: { name } }) => ({ title: name, kind: 'alarm', href: `/alarms/${id}` }))
+    ],
+    counts: {
+      raised: open.length,
+      alarms: alarms.length,
+      unconfirmed: channels.filter(({ confirmedAt }) => confirmedAt === null).length,
+      troubled: accounts.filter(({ lastError }) => lastError !== null).length
+    }
+  };
+}
+export type Overview = Awaited<ReturnType<typeof overview>>;

@@ -1,0 +1,10 @@
+/** A start or a request that is refused for a reason a person can mend: what happened, why, what to do. */
+export class Refusal extends Error {
+  readonly remedy: string;
+
+  constructor(message: string, remedy: string, options?: ErrorOptions) {
+    super(message, options);
+    this.name = 'Refusal';
+    this.remedy = remedy;
+  }
+}

@@ -1,0 +1,96 @@
+import { rmSync } from 'node:fs';
+import { pino, type Logger } from 'pino';
+import type { Clock } from '$lib/core/time';
+import { makeChanges, type Changes } from './changes';
+import { fileClock, systemClock } from './clock';
+import type { Config } from './config';
+import { startEmbedded, type EmbeddedDatabase } from './db/embedded';
+import { openFolder } from './db/folder';
+import { knownVersion, migrate } from './db/migrate';
+import { openPool, type Connection, type Database } from './db/pool';
+import { startEngine } from './engine/engine';
+import type { Provider } from './intake/provider';
+import { providersWith } from './intake/providers';
+import { startDelivery, type Delivery } from './notify/deliver';
+import { smtpMailer } from './notify/mail';
+import { signInDesk } from './people/sign-in';
+import { secretBox, type SecretBox } from './secrets';
+import { openStore, type StoreClient } from './store/open-store';
+
+/** Everything a route may call. */
+export interface Bussola {
+  readonly config: Config;
+  readonly db: Database;
+  readonly clock: Clock;
+  readonly store: StoreClient;
+  readonly secrets: SecretBox;
+  readonly providers: Readonly<Record<string, Provider>>;
+  readonly changes: Changes;
+  readonly delivery: Delivery;
+  readonly signIn: ReturnType<typeof signInDesk>;
+  readonly log: Logger;
+  readonly origin: string;
+  /** Ends everything in order, so that the data folder can be opened again at once. */
+  close(): Promise<void>;
+}
+
+/**
+ * Starts Bussola: takes the data folder, opens the database, brings it up to date, starts the store, delivery and the engine.
+ * When a step fails, what was opened before it is closed again.
+ *
+ * @param onLoss called when the database or the store ends by itself; there is nothing to do then but to end
+ * @throws Refusal for what a person can mend
+ * @example const bussola = await startBussola(configFrom(process.env), (error) => process.exit(1))
+ */
+export async function startBussola(config: Config, onLoss: (error: Error) => void): Promise<Bussola> {
+  const undo: (() => Promise<void> | void)[] = [];
+  const close = async () => {
+    for (let step = undo.pop(); step; step = undo.pop()) await step();
+  };
+  try {
+    const log = pino({ level: config.logLevel });
+    const clock = config.clockFile === null ? systemClock : fileClock(config.clockFile);
+    const folder = openFolder(config.data, knownVersion());
+    undo.push(() => folder.release());
+    if (folder.socket !== folder.path) undo.push(() => rmSync(folder.socket, { recursive: true, force: true }));
+    const connection = config.databaseUrl === null ? await embedded() : { connectionString: config.databaseUrl };
+    const db = openPool(connection);
+    undo.push(() => db.close());
+    await migrate(db);
+    folder.markVersion();
+    const store = openStore(connection);
+    store.onLoss(onLoss);
+    undo.push(() => store.close());
+    store.ready.catch(onLoss);
+    const changes = makeChanges();
+    const mailer = smtpMailer(config.smtpUrl, config.mailFrom);
+    undo.push(() => mailer.close());
+    const delivery = await startDelivery({ db, clock, mailer, changes, log });
+    undo.push(() => delivery.stop());
+    const parts = {
+      config,
+      db,
+      clock,
+      store,
+      secrets: secretBox(folder.path, config.key ?? undefined),
+      providers: providersWith(clock),
+      changes,
+      delivery,
+      log,
+      origin: config.origin
+    };
+    const engine = startEngine(parts);
+    undo.push(() => engine.stop());
+    return { ...parts, signIn: signInDesk(), close };
+
+    async function embedded(): Promise<Connection> {
+      const database: EmbeddedDatabase = await startEmbedded(folder);
+      database.onLoss(onLoss);
+      undo.push(() => database.close());
+      return database.connection;
+    }
+  } catch (error) {
+    await close();
+    throw error;
+  }
+}

@@ -1,0 +1,65 @@
+// journal
+import type { Instant } from '$lib/core/time';
+import { oneRow, type Database } from '../db/pool';
+
+/** One accepted batch, as it stands in the journal. */
+export interface JournalRow {
+  readonly id: number;
+  readonly account_id: number;
+  readonly batch: Buffer;
+}
+
+/** A batch about to be written. */
+export interface NewBatch {
+  readonly accountId: number;
+  /** Half-open range of its points' instants. */
+  readonly from: number;
+  readonly to: number;
+  readonly points: number;
+  readonly receivedAt: Instant;
+  readonly bytes: Uint8Array;
+}
+
+/** Any number, only ours: keeps writers of the journal in single file, so that ids become visible in their order. */
+const journalLock = 20_260_504;
+
+/**
+ * Writes a batch; once this resolves, it is kept, whatever happens to the process.
+ *
+ * @returns the row's id, above every id seen so far
+ */
+export async function appendToJournal(db: Database, batch: NewBatch): Promise<number> {
+  return db.transaction(async (within) => {
+    await within.rows('select pg_advisory_xact_lock($1)', [journalLock]);
+    const rows = await within.rows<{ id: number }>(
+      `insert into journal (account_id, from_at, to_at, points, received_at, batch)
+       values ($1, $2, $3, $4, $5, $6)
+       returning id`,
+      [batch.accountId, batch.from, batch.to, batch.points, batch.receivedAt, batch.bytes]
+    );
+    return oneRow(rows).id;
+  });
+}
+
+/** The next batches behind an id, oldest first, about 8 MB of them at most but at least one. */
+export async function journalAfter(db: Database, id: number): Promise<JournalRow[]> {
+  return db.rows<JournalRow>(
+    `select id, account_id, batch
+     from (
+       select id, account_id, batch, sum(length(batch)) over (order by id) - length(batch) as before
+       from (select id, account_id, batch from journal where id > $1 order by id limit 200) as next
+     ) as sized
+     where before < 8000000
+     order by id`,
+    [id]
+  );
+}
+
+/** Batches and points in the journal. */
+export async function journalSize(db: Database): Promise<{ batches: number; points: number; lastId: number }> {
+  return oneRow(
+    await db.rows<{ batches: number; points: number; lastId: number }>(
+      'select count(*) as batches, coalesce(sum(points), 0)::bigint as points, coalesce(max(id), 0) as "lastId" from journal'
+    )
+  );
+}

@@ -1,0 +1,43 @@
+import { Worker } from 'node:worker_threads';
+import * as Comlink from 'comlink';
+import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
+import { unbundled } from '../built';
+import type { Connection } from '../db/pool';
+import type { SampleStore } from './sample-store';
+
+/** The store, reached across its thread's border: every method gives a promise. */
+export interface StoreClient {
+  readonly samples: Comlink.Remote<SampleStore>;
+  /** Resolves when the head has been rebuilt. */
+  readonly ready: Promise<void>;
+  onLoss(listener: (error: Error) => void): void;
+  close(): Promise<void>;
+}
+
+/**
+ * Starts the store's thread and begins to rebuild the head.
+ *
+ * @example const store = openStore(embedded.connection); await store.ready
+ */
+export function openStore(connection: Connection): StoreClient {
+  const { path, execArgv } = unbundled('store/store.worker.ts');
+  const worker = new Worker(path, { execArgv, workerData: connection });
+  const samples = Comlink.wrap<SampleStore>(nodeEndpoint(worker));
+  let closing = false;
+  let lost: Error | null = null;
+  const exited = new Promise<never>((_resolve, reject) => {
+    worker.once('error', (error) => (lost = error as Error));
+    worker.once('exit', (code) => reject(lost ?? new Error(`The store's thread ended with code ${code}.`)));
+  });
+  exited.catch(() => undefined); // told by onLoss; here only so that it never goes unhandled
+  return {
+    samples,
+    ready: Promise.race([samples.open(), exited]),
+    onLoss: (listener) => void exited.catch((error: Error) => !closing && listener(error)),
+    close: async () => {
+      closing = true;
+      await samples.close();
+      await worker.terminate();
+    }
+  };
+}

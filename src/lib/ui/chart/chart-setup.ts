@@ -1,0 +1,150 @@
+import { CategoryScale, Chart, Filler, LinearScale, LineController, LineElement, PointElement, TimeScale, type ChartConfiguration, type Plugin } from 'chart.js';
+import annotation from 'chartjs-plugin-annotation';
+import 'chartjs-adapter-luxon';
+import { severityBalls } from '$lib/core/alarm';
+import type { Instant } from '$lib/core/time';
+import { digits, displayScale, unit } from '$lib/core/units';
+import type { Limit, Picture, RaisedTicks } from './picture';
+import { themeColour } from './theme.svelte';
+
+Chart.register(CategoryScale, Filler, LinearScale, LineController, LineElement, PointElement, TimeScale, annotation);
+Chart.defaults.font.family = "'JetBrains Mono Variable', monospace";
+Chart.defaults.font.size = 10.5;
+
+/** What is drawn over the lines, read afresh at every drawing. */
+export interface Overlay {
+  readonly hover: Instant | null;
+  /** A span being chosen by dragging, in pixels. */
+  readonly selection: { readonly from: number; readonly to: number } | null;
+  readonly raised: readonly RaisedTicks[];
+}
+
+/** Draws the raised periods on the axis, the instant under the pointer and the span being chosen. */
+export function overlayPlugin(read: () => Overlay): Plugin<'line'> {
+  return {
+    id: 'overlay',
+    afterDatasetsDraw({ ctx, chartArea: { left, right, top, bottom }, scales }) {
+      const { hover, selection, raised } = read();
+      const x = scales['x'];
+      if (!x) return;
+      ctx.save();
+      for (const { from, to, severity } of raised) {
+        const begin = Math.max(left, x.getPixelForValue(from));
+        const end = Math.min(right, to === null ? right : x.getPixelForValue(to));
+        if (end < left || begin > right) continue;
+        ctx.fillStyle = themeColour(`--${severity}`);
+        for (let ball = 0; ball < severityBalls(severity); ball++) ctx.fillRect(begin, bottom - 3 - ball * 4, Math.max(3, end - begin), 3);
+      }
+      if (hover !== null) {
+        const at = x.getPixelForValue(hover);
+        if (at >= left && at <= right) {
+          ctx.fillStyle = themeColour('--quiet');
+          ctx.fillRect(Math.round(at), top, 1, bottom - top);
+        }
+      }
+      if (selection !== null) {
+        ctx.fillStyle = themeColour('--note');
+        ctx.globalAlpha = 0.16;
+        ctx.fillRect(Math.min(selection.from, selection.to), top, Math.abs(selection.to - selection.from), bottom - top);
+      }
+      ctx.restore();
+    }
+  };
+}
+
+/** The configuration of a line chart. @param zone an IANA zone for the axis */
+export function lineConfiguration(picture: Picture, limits: readonly Limit[], zone: string, overlay: Plugin<'line'>): ChartConfiguration<'line', { x: number; y: number }[]> {
+  const { unit: code, lines, start, step, fillingFrom, range } = picture;
+  const bounds = unit(code).bounds;
+  const scale = displayScale(code, bounds ?? [...lines.flatMap(({ values }) => [largestOf(values)]), ...limits.map(({ value }) => value)]);
+  const quiet = themeColour('--quiet');
+  return {
+    type: 'line',
+    plugins: [overlay],
+    data: {
+      datasets: lines.map(({ values, hue, dashed }) => {
+        const colour = themeColour(`--hue-${hue}`);
+        return {
+          data: Array.from(values, (y, i) => ({ x: start + i * step, y })),
+          borderColor: colour,
+          borderWidth: 1.5,
+          borderDash: dashed ? [5, 3] : [],
+          pointRadius: ({ dataIndex }) => (isLonely(values, dataIndex) ? 1.5 : 0),
+          pointBackgroundColor: colour,
+          pointBorderWidth: 0,
+          segment: { borderColor: ({ p1DataIndex }) => (start + (p1DataIndex + 1) * step > fillingFrom ? `${colour}66` : undefined) }
+        };
+      })
+    },
+    options: {
+      animation: false,
+      parsing: false,
+      normalized: true,
+      spanGaps: false,
+      maintainAspectRatio: false,
+      events: [],
+      layout: { padding: { top: 4, right: 2 } },
+      scales: {
+        x: {
+          type: 'time',
+          min: range.from,
+          max: range.to,
+          adapters: { date: { zone } },
+          time: { displayFormats: { second: 'HH:mm:ss', minute: 'HH:mm', hour: 'HH:mm', day: 'ccc d' } },
+          grid: { display: false },
+          border: { color: themeColour('--line-strong') },
+          ticks: { color: quiet, maxRotation: 0, autoSkipPadding: 36, major: { enabled: true } }
+        },
+        y: {
+          min: bounds?.[0],
+          max: bounds?.[1],
+          beginAtZero: true,
+          suggestedMax: limits.length > 0 ? Math.max(...limits.map(({ value }) => value)) * 1.1 : undefined,
+          border: { display: false },
+          grid: { color: themeColour('--line'), tickBorderDash: [2, 3] },
+          ticks: {
+            color: quiet,
+            maxTicksLimit: 5,
+            callback: (value, index, ticks) => {
+              const text = digits(Number(value) / scale.divisor);
+              return index === ticks.length - 1 && scale.text !== '' ? `${text} ${scale.text}` : text;
+            }
+          }
+        }
+      },
+      plugins: {
+        annotation: {
+          annotations: limits.map(({ value, text, severity }) => ({
+            type: 'line' as const,
+            scaleID: 'y',
+            value,
+            borderColor: themeColour(`--${severity}`),
+            borderWidth: 1,
+            borderDash: [5, 3],
+            label: {
+              display: true,
+              content: text,
+              position: 'start' as const,
+              yAdjust: -8,
+              padding: 2,
+              backgroundColor: 'transparent',
+              color: themeColour(`--${severity}`),
+              font: { size: 10.5, weight: 'normal' as const }
+            }
+          }))
+        }
+      }
+    }
+  };
+}
+
+/** A value between two gaps has no line to lie on: it is drawn as a point. */
+const isLonely = (values: Float64Array, i: number): boolean => Number.isNaN(values[i - 1] ?? NaN) && Number.isNaN(values[i + 1] ?? NaN);
+
+function largestOf(values: Float64Array): number {
+  let largest = 0;
+  for (const value of values) if (Math.abs(value) > largest) largest = Math.abs(value);
+  return largest;
+}
+
+export { Chart };

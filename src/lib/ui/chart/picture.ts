@@ -1,0 +1,45 @@
+import type { Severity } from '$lib/core/alarm';
+import type { Instant, Range } from '$lib/core/time';
+
+/** One line of a chart. */
+export interface Line {
+  readonly id: number;
+  readonly name: string;
+  /** One value for each cell; a gap is NaN. */
+  readonly values: Float64Array;
+  /** Which of the eight hues, 1 to 8, and whether the line is dashed because the hues have gone round once. */
+  readonly hue: number;
+  readonly dashed: boolean;
+}
+
+/** What a chart draws. */
+export interface Picture {
+  readonly start: number;
+  readonly step: number;
+  readonly range: Range;
+  readonly lines: readonly Line[];
+  /** UCUM code. */
+  readonly unit: string;
+  /** Cells from here on are still filling and are drawn lighter. */
+  readonly fillingFrom: Instant;
+}
+
+/** A labelled line across the chart. */
+export interface Limit {
+  readonly value: number;
+  readonly text: string;
+  readonly severity: Severity;
+}
+
+/** A raised period, drawn as stacked ticks on the axis. */
+export interface RaisedTicks {
+  readonly from: Instant;
+  readonly to: Instant | null;
+  readonly severity: Severity;
+}
+
+/** The hue of a resource: fixed by its place among all resources of the workspace, so that it is the same on every panel and after every filter. */
+export const hueOf = (resourceId: number): { hue: number; dashed: boolean } => ({
+  hue: ((resourceId - 1) % 8) + 1,
+  dashed: Math.floor((resourceId - 1) / 8) % 2 === 1
+});

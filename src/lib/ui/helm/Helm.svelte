@@ -1,0 +1,63 @@
+<script lang="ts">
+  import Moon from '@lucide/svelte/icons/moon';
+  import Sun from '@lucide/svelte/icons/sun';
+  import { duration, peopleDuration, type Instant } from '$lib/core/time';
+  import { useLive } from '../live/live.svelte';
+  import RangeControl from './RangeControl.svelte';
+  import Rose from './Rose.svelte';
+  import Search, { type Place } from './Search.svelte';
+
+  interface Props {
+    workspace: string;
+    person: { displayName: string; role: string };
+    /** Start of the newest sample; null when none has arrived. */
+    newest: Instant | null;
+    /** What the search can find. */
+    places: Place[];
+    night: boolean;
+    onTheme: () => void;
+  }
+  let { workspace, person, newest, places, night, onTheme }: Props = $props();
+  const live = useLive();
+  const age = $derived(newest === null ? null : Math.max(0, live.now - newest));
+  const late = $derived(age !== null && age > 300_000);
+  const initials = $derived(
+    person.displayName
+      .split(' ')
+      .map((part) => part.charAt(0))
+      .join('')
+      .slice(0, 2)
+  );
+</script>
+
+<header class="border-strong bg-panel flex h-12 items-center gap-4 border-b px-4">
+  <a href="/" class="flex w-[190px] shrink-0 items-center gap-2 no-underline">
+    <Rose />
+    <span class="text-[18px] font-bold">Bussola</span>
+    <span class="text-quiet truncate text-[13px]">{workspace}</span>
+  </a>
+  <Search {places} />
+  <div class="ml-auto flex min-w-0 items-center gap-3">
+    <RangeControl />
+    {#if !live.connected}
+      <span class="text-major font-semibold" role="status">Connection lost, trying again</span>
+    {:else if age === null}
+      <span class="text-quiet num">no data yet</span>
+    {:else}
+      <span class={['num flex items-center gap-1.5 whitespace-nowrap', late ? 'text-major' : 'text-ok']} data-testid="age">
+        <span class="size-2 rounded-full bg-current"></span>newest {peopleDuration(duration(age))} old
+      </span>
+    {/if}
+    <button class="btn border-0! px-1.5!" onclick={onTheme} title={night ? 'Day chart' : 'Night watch'} aria-label={night ? 'Switch to the day chart' : 'Switch to the night watch'}>
+      {#if night}<Sun size={16} />{:else}<Moon size={16} />{/if}
+    </button>
+    <details class="relative">
+      <summary class="bg-deep text-panel grid size-7 cursor-pointer list-none place-items-center rounded-full text-[12px] font-bold" aria-label="{person.displayName}, {person.role}">{initials}</summary>
+      <form method="post" action="/sign-out" class="panel absolute right-0 z-20 mt-1 w-52 gap-1">
+        <b>{person.displayName}</b>
+        <span class="text-quiet text-[13px]">{person.role}</span>
+        <button class="btn mt-1 self-start">Sign out</button>
+      </form>
+    </details>
+  </div>
+</header>

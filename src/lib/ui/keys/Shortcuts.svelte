@@ -1,0 +1,38 @@
+<script lang="ts">
+  import { stepRange, usualRange } from '$lib/core/time';
+  import { useLive } from '../live/live.svelte';
+  import { showRange, shownRange } from '../time/shown';
+
+  const live = useLive();
+  let list: HTMLDialogElement;
+  const shortcuts: readonly (readonly [string, string, () => void])[] = [
+    ['/', 'Find a page, machine or alarm', () => document.querySelector<HTMLElement>('[data-search]')?.focus()],
+    ['.', 'Choose the range', () => document.querySelector<HTMLElement>('[data-range-button]')?.click()],
+    ['[', 'Step back in time', () => void showRange(stepRange(shownRange(), -1, live.now))],
+    [']', 'Step on in time', () => void showRange(stepRange(shownRange(), 1, live.now))],
+    ['=', 'Back to live', () => void showRange(usualRange)],
+    ['?', 'This list', () => list.showModal()]
+  ];
+
+  /** Never in a field, never with a modifier that belongs to the browser. */
+  function onKey(event: KeyboardEvent): void {
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    if (event.target instanceof HTMLElement && event.target.closest('input, textarea, select, [contenteditable="true"], dialog')) return;
+    const shortcut = shortcuts.find(([key]) => key === event.key);
+    if (!shortcut) return;
+    event.preventDefault();
+    shortcut[2]();
+  }
+</script>
+
+<svelte:window onkeydown={onKey} />
+<dialog bind:this={list} class="panel m-auto w-80 p-4! backdrop:bg-black/40" aria-label="Keyboard">
+  <h2 class="mb-2">Keyboard</h2>
+  <table class="rows">
+    <tbody>
+      {#each shortcuts as [key, meaning] (key)}<tr><td><kbd>{key}</kbd></td><td>{meaning}</td></tr>{/each}
+      <tr><td><kbd>Esc</kbd></td><td>Close the margin</td></tr>
+    </tbody>
+  </table>
+  <form method="dialog" class="mt-3"><button class="btn">Close</button></form>
+</dialog>

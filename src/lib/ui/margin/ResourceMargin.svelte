@@ -1,0 +1,58 @@
+<script lang="ts">
+  import type { Instant } from '$lib/core/time';
+  import { useLive } from '../live/live.svelte';
+  import Moment from '../time/Moment.svelte';
+  import { useReader } from '../time/reader';
+  import { withRange } from '../time/shown';
+  import Margin from './Margin.svelte';
+
+  interface Detail {
+    name: string;
+    providerId: string;
+    account: string;
+    region: string;
+    type: string;
+    tags: Record<string, string>;
+    firstSeenAt: Instant;
+    lastSeenAt: Instant;
+  }
+  let { resourceId, onClose }: { resourceId: number; onClose: () => void } = $props();
+  const live = useLive();
+  const { mayEdit } = useReader();
+  const reading = $derived(read(resourceId));
+
+  async function read(id: number): Promise<Detail> {
+    const response = await fetch(`/api/v1/resources/${id}`);
+    if (!response.ok) throw new Error('This resource cannot be shown: it is no longer known here.');
+    return (await response.json()) as Detail;
+  }
+
+  const alarmOn = (name: string, metric: string) =>
+    withRange(`/alarms/new?signal=${encodeURIComponent(JSON.stringify({ version: 1, metric, where: [{ label: 'resource', is: [name] }], step: 'PT1M', statistic: 'avg' }))}`);
+</script>
+
+{#await reading}
+  <Margin title="Reading…" {onClose}><div class="h-64"></div></Margin>
+{:then { name, providerId, account, region, type, tags, firstSeenAt, lastSeenAt }}
+  <Margin title={name} {onClose}>
+    <table class="rows">
+      <tbody>
+        <tr><td class="text-quiet">Type</td><td>{type}</td></tr>
+        <tr><td class="text-quiet">Account</td><td>{account}</td></tr>
+        <tr><td class="text-quiet">Region</td><td>{region}</td></tr>
+        <tr><td class="text-quiet">Provider’s id</td><td class="num break-all">{providerId}</td></tr>
+        {#each Object.entries(tags) as [label, value] (label)}<tr><td class="text-quiet">{label}</td><td>{value}</td></tr>{/each}
+        <tr><td class="text-quiet">First seen</td><td><Moment at={firstSeenAt} now={live.now} /></td></tr>
+        <tr><td class="text-quiet">Last seen</td><td><Moment at={lastSeenAt} now={live.now} /></td></tr>
+      </tbody>
+    </table>
+    {#if mayEdit}
+      <p class="mt-3 flex flex-wrap gap-2">
+        <a class="btn" href={alarmOn(name, 'machine.processor.use')}>Alarm on its processor</a>
+        <a class="btn" href={alarmOn(name, 'machine.memory.use')}>Alarm on its memory</a>
+      </p>
+    {/if}
+  </Margin>
+{:catch error}
+  <Margin title="Not found" {onClose}><p class="fault">{error instanceof Error ? error.message : String(error)}</p></Margin>
+{/await}

@@ -1,0 +1,11 @@
+import { getContext, setContext } from 'svelte';
+
+/** Who reads: in which zone times are shown, and what they may do. */
+export interface Reader {
+  readonly zone: string;
+  readonly mayEdit: boolean;
+}
+
+const key = Symbol('reader');
+export const provideReader = (reader: Reader): Reader => setContext(key, reader);
+export const useReader = (): Reader => getContext<Reader>(key);

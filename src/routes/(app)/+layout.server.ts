@@ -1,0 +1,8 @@
+import type { Person } from '$server/people/people';
+import { overview } from '$server/overview';
+import { bussola } from '$server/running';
+
+export const load = async ({ locals, depends, cookies }) => {
+  depends('bussola:overview');
+  return { person: locals.person as Person, night: cookies.get('theme') === 'night', overview: await overview(bussola()) };
+};

@@ -1,0 +1,45 @@
+<script lang="ts">
+  import { untrack } from 'svelte';
+  import { invalidate } from '$app/navigation';
+  import { hasRights } from '$lib/core/people/rights';
+  import { provideTheme, Theme } from '$lib/ui/chart/theme.svelte';
+  import Helm from '$lib/ui/helm/Helm.svelte';
+  import ServiceIndex from '$lib/ui/index/ServiceIndex.svelte';
+  import Shortcuts from '$lib/ui/keys/Shortcuts.svelte';
+  import { Live, provideLive } from '$lib/ui/live/live.svelte';
+  import LogbookStrip from '$lib/ui/logbook/LogbookStrip.svelte';
+  import { provideReader } from '$lib/ui/time/reader';
+
+  let { data, children } = $props();
+  const live = provideLive(new Live(untrack(() => data.overview.now)));
+  const theme = provideTheme(new Theme());
+  theme.night = untrack(() => data.night);
+  provideReader({ zone: untrack(() => data.person.zone), mayEdit: untrack(() => hasRights(data.person.role, 'editor')) });
+
+  $effect(() => live.open());
+  $effect(() => live.on(['alarm', 'account', 'outbox', 'reconnected'], () => void invalidate('bussola:overview')));
+
+  function switchTheme(): void {
+    theme.night = !theme.night;
+    document.documentElement.classList.toggle('dark', theme.night);
+    document.cookie = `theme=${theme.night ? 'night' : 'day'}; path=/; max-age=31536000; samesite=lax`;
+  }
+
+  const places = $derived([
+    ...['Watch|/', 'Machines board|/services/machines/board', 'Alarms|/alarms', 'Incidents|/incidents', 'Channels|/channels', 'Accounts|/accounts'].map((place) => {
+      const [title = '', href = ''] = place.split('|');
+      return { title, href, kind: 'page' };
+    }),
+    ...data.overview.findable
+  ]);
+</script>
+
+<div class="flex h-full flex-col">
+  <Helm workspace="Corallo Lines" person={data.person} newest={data.overview.newest} {places} night={theme.night} onTheme={switchTheme} />
+  <LogbookStrip span={data.overview.logbook} incidents={data.overview.logbook.incidents} />
+  <div class="flex min-h-0 flex-1 max-md:flex-col max-md:overflow-y-auto">
+    <ServiceIndex services={data.overview.services} counts={data.overview.counts} />
+    {@render children()}
+  </div>
+</div>
+<Shortcuts />

@@ -1,0 +1,32 @@
+import { allAccounts } from '$server/intake/accounts';
+import { allResources } from '$server/intake/resources';
+import { allChannels } from '$server/notify/channels';
+import { allAlarms, countStates } from '$server/alarms/alarms';
+import { bussola } from '$server/running';
+
+export const load = async ({ depends }) => {
+  depends('bussola:overview');
+  const { db } = bussola();
+  const [accounts, resources, channels, alarms, states] = await Promise.all([allAccounts(db), allResources(db), allChannels(db), allAlarms(db), countStates(db)]);
+  const unconfirmed = channels.filter(({ confirmedAt }) => confirmedAt === null);
+  return {
+    accounts: accounts.length,
+    resources: resources.length,
+    alarms: alarms.map(({ id, definition }) => ({ id, ...definition })),
+    indeterminate: states.filter(({ state }) => state === 'indeterminate').reduce((sum, { count }) => sum + count, 0),
+    silent: [
+      ...unconfirmed.map(({ address, id }) => ({
+        what: `${address} never confirmed`,
+        why: `${alarms.filter(({ definition }) => definition.channels.includes(id)).length} alarms tell it`,
+        href: '/channels',
+        button: 'See channels'
+      })),
+      ...accounts
+        .filter(({ lastError }) => lastError !== null)
+        .map(({ id, name, lastError }) => ({ what: `${name}: ${lastError?.message ?? ''}`, why: lastError?.remedy ?? '', href: `/accounts/${id}`, button: 'How to mend' })),
+      ...alarms
+        .filter(({ definition }) => definition.channels.length === 0)
+        .map(({ id, definition }) => ({ what: `${definition.name} tells nobody`, why: 'it is shown here, but no message leaves', href: `/alarms/${id}`, button: 'Choose a channel' }))
+    ]
+  };
+};

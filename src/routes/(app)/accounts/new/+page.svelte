@@ -1,0 +1,58 @@
+<script lang="ts">
+  import { untrack } from 'svelte';
+  import { superForm } from 'sveltekit-superforms';
+  import { zod4Client } from 'sveltekit-superforms/adapters';
+  import { accountFormSchema } from '$lib/core/forms/forms';
+  import AccessChecks from '$lib/ui/account/AccessChecks.svelte';
+
+  let { data } = $props();
+  const { form, errors, message, enhance, submitting, delayed } = superForm(
+    untrack(() => data.form),
+    { validators: zod4Client(accountFormSchema), resetForm: false, invalidateAll: false }
+  );
+  const fields = [
+    { name: 'name', label: 'Name in Bussola', hint: 'as people here call it, such as corallo-prod', type: 'text' },
+    { name: 'endpoint', label: 'Address of Levante’s interface', hint: 'where its signed requests go', type: 'url' },
+    { name: 'keyId', label: 'Key id', hint: '', type: 'text' },
+    { name: 'secret', label: 'Secret', hint: 'entered once, sealed at rest, never shown again', type: 'password' }
+  ] as const;
+  const passed = $derived($message?.every((check) => check.passed) ?? false);
+</script>
+
+<svelte:head><title>Connect an account · Bussola</title></svelte:head>
+<main class="min-w-0 flex-1 overflow-y-auto px-[18px] py-3.5 max-md:overflow-visible">
+  <h1 class="mb-3">Connect an account</h1>
+  <form method="post" action="?/connect" use:enhance class="grid max-w-5xl grid-cols-2 items-start gap-2.5 max-lg:grid-cols-1">
+    <div class="panel gap-3 p-4!">
+      <label class="text-[13px]"><span class="block font-semibold">Provider</span><select class="field" name="provider" bind:value={$form.provider}><option value="levante">Levante</option></select></label>
+      {#each fields as { name, label, hint, type } (name)}
+        <label class="text-[13px]">
+          <span class="block"><b class="font-semibold">{label}</b> <span class="text-quiet">{hint}</span></span>
+          <input class={['field', name !== 'name' && 'num']} {name} {type} bind:value={$form[name]} autocomplete="off" spellcheck="false" aria-invalid={$errors[name] ? 'true' : undefined} />
+          {#if $errors[name]}<span class="fault" role="alert">{$errors[name]}</span>{/if}
+        </label>
+      {/each}
+      <div class="flex items-center gap-2">
+        <button class={['btn', !passed && 'btn-main']} formaction="?/test" disabled={$submitting}>Test it</button>
+        <button class={['btn', passed && 'btn-main']} disabled={$submitting}>Connect</button>
+        {#if $delayed}<span class="text-quiet text-[13px]" role="status">Asking the provider…</span>{/if}
+      </div>
+    </div>
+    <div class="flex flex-col gap-2.5">
+      <section class="panel" aria-label="The test">
+        <header><h2>The test</h2><small>{$message ? (passed ? 'everything passed' : 'something is missing') : 'not tried yet'}</small></header>
+        {#if $message}<AccessChecks checks={$message} />{:else}
+          <p class="text-quiet text-[13px]">Test it before you connect: each right is tried on its own, and what is missing is named with its remedy. The test keeps nothing.</p>
+        {/if}
+      </section>
+      <section class="panel" aria-label="What to grant at Levante">
+        <header><h2>What to grant at Levante</h2></header>
+        <p class="text-[13px]">A key that may only read:</p>
+        <table class="rows"><tbody>
+          <tr><td class="num">resources.list</td><td>to find machines and the metrics they report</td></tr>
+          <tr><td class="num">metrics.read</td><td>to fetch their points each minute</td></tr>
+        </tbody></table>
+      </section>
+    </div>
+  </form>
+</main>

@@ -1,0 +1,50 @@
+<script lang="ts">
+  import { enhance } from '$app/forms';
+  import { page } from '$app/state';
+  import { peopleMoment } from '$lib/core/time';
+  import AlarmEditor from '$lib/ui/alarm/AlarmEditor.svelte';
+  import SeverityHoist from '$lib/ui/alarm/SeverityHoist.svelte';
+  import { useLive } from '$lib/ui/live/live.svelte';
+  import Moment from '$lib/ui/time/Moment.svelte';
+  import { useReader } from '$lib/ui/time/reader';
+
+  let { data } = $props();
+  const live = useLive();
+  const { mayEdit, zone } = useReader();
+  const order = ['raised', 'indeterminate', 'clear'];
+  const states = $derived([...data.states].sort((a, b) => order.indexOf(a.state) - order.indexOf(b.state) || (a.resource ?? '').localeCompare(b.resource ?? '')));
+</script>
+
+<svelte:head><title>{data.form.data.name} · Bussola</title></svelte:head>
+{#snippet extra()}
+  <section class="panel" aria-label="Each series now">
+    <header><h2>Each series now</h2><small>{states.filter(({ state }) => state === 'raised').length} raised of {states.length}</small></header>
+    {#if states.length > 0}
+      <table class="rows">
+        <tbody>
+          {#each states as { seriesId, state, since, resource, account } (seriesId)}
+            <tr data-series={resource} data-state={state}>
+              <td class="w-6"><SeverityHoist severity={state === 'raised' ? data.severity : null} indeterminate={state === 'indeterminate'} /></td>
+              <td class="font-semibold">{resource}</td>
+              <td class="text-quiet">{account}</td>
+              <td>{state}</td>
+              <td class="right text-quiet">since <Moment at={since} now={live.now} /></td>
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    {:else}<p class="text-quiet text-[13px]">Not judged yet: the first cells are still filling.</p>{/if}
+    {#if mayEdit}<p class="mt-2"><button class="btn" form="remove">Remove this alarm and its incidents</button></p>{/if}
+  </section>
+{/snippet}
+{#key page.params.id}
+  <AlarmEditor form={data.form} choices={data.choices} save="Save" note="changed {peopleMoment(data.changedAt, live.now, zone)} by {data.changedBy}" {extra} />
+{/key}
+<form
+  id="remove"
+  method="post"
+  action="?/remove"
+  use:enhance={({ cancel }) => {
+    if (!confirm('Remove this alarm and all its incidents? This cannot be undone.')) cancel();
+  }}
+></form>

@@ -1,0 +1,24 @@
+import { fail, redirect } from '@sveltejs/kit';
+import { superValidate } from 'sveltekit-superforms';
+import { zod4 } from 'sveltekit-superforms/adapters';
+import { alarmSchema } from '$lib/core/alarm';
+import { insertAlarm } from '$server/alarms/alarms';
+import { alarmChoices, draftAlarm } from '$server/alarms/draft';
+import { bussola } from '$server/running';
+
+export const load = async ({ url }) => {
+  const server = bussola();
+  const draft = await draftAlarm(server, url.searchParams.get('signal'));
+  return { form: await superValidate(draft, zod4(alarmSchema)), choices: await alarmChoices(server), from: url.searchParams.get('title') };
+};
+
+export const actions = {
+  save: async ({ request, locals }) => {
+    const { db, clock, changes } = bussola();
+    const form = await superValidate(request, zod4(alarmSchema));
+    if (!form.valid) return fail(400, { form });
+    const { id } = await insertAlarm(db, form.data, locals.person?.displayName ?? '', clock.now());
+    changes.emit('samples', { accountId: 0 }); // judge it now, not with the next pull
+    redirect(303, `/alarms/${id}`);
+  }
+};

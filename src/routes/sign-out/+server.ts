@@ -1,0 +1,11 @@
+import { redirect } from '@sveltejs/kit';
+import { sessionCookie } from '$server/people/cookie';
+import { endSession } from '$server/people/sessions';
+import { bussola } from '$server/running';
+
+export const POST = async ({ cookies }) => {
+  const token = cookies.get(sessionCookie);
+  if (token !== undefined) await endSession(bussola().db, token);
+  cookies.delete(sessionCookie, { path: '/' });
+  redirect(303, '/sign-in');
+};

@@ -1,0 +1,13 @@
+/** Troubles of the whole provider that a person or a test can switch on. */
+export const moods = {
+  usual: 'Answers as it should.',
+  malformed: 'Fetches answer with a page that is cut off in the middle.',
+  'not-a-number': 'One point in each series has a value that is not a number.',
+  'clock-ahead': 'Its clock is an hour ahead, so that signatures look an hour old.',
+  throttled: 'Answers 429 and asks to try again in 30 seconds.',
+  down: 'Answers 503 to everything.'
+} as const;
+export type Mood = keyof typeof moods;
+
+/** @example isMood('usual') // true */
+export const isMood = (text: unknown): text is Mood => typeof text === 'string' && Object.hasOwn(moods, text);

@@ -1,0 +1,39 @@
+import { simpleParser } from 'mailparser';
+import type { Readable } from 'node:stream';
+
+export interface ReceivedMail {
+  readonly id: number;
+  readonly receivedAt: number;
+  readonly from: string;
+  readonly to: readonly string[];
+  readonly subject: string;
+  readonly text: string;
+  readonly html: string;
+}
+
+/** Mails kept at most; the oldest go first. */
+const most = 500;
+
+/** What arrived by SMTP, newest first. */
+export class Mailbox {
+  #mails: ReceivedMail[] = [];
+  #count = 0;
+
+  get mails(): readonly ReceivedMail[] {
+    return this.#mails;
+  }
+
+  async receive(stream: Readable, recipients: readonly string[], now: number): Promise<void> {
+    const parsed = await simpleParser(stream);
+    const mail = {
+      id: ++this.#count,
+      receivedAt: now,
+      from: parsed.from?.text ?? '',
+      to: recipients,
+      subject: parsed.subject ?? '',
+      text: parsed.text ?? '',
+      html: parsed.html || ''
+    };
+    this.#mails = [mail, ...this.#mails].slice(0, most);
+  }
+}

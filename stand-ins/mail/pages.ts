@@ -1,0 +1,29 @@
+import type { FastifyInstance } from 'fastify';
+import { page, safe } from '../page';
+import type { Mailbox } from './mailbox';
+
+/** The inbox for people at `/mail`, and the same as JSON at `/mail/messages` for tests. */
+export function mailPages(app: FastifyInstance, { mailbox }: { mailbox: Mailbox }, done: () => void): void {
+  app.get('/mail', (_request, reply) => {
+    const rows = mailbox.mails.map(
+      ({ id, to, subject, receivedAt }) =>
+        `<tr><td>${safe(new Date(receivedAt).toISOString().slice(0, 16).replace('T', ' '))} UTC</td><td>${safe(to.join(', '))}</td><td><a href="/mail/${id}">${safe(subject)}</a></td></tr>`
+    );
+    const list = rows.length
+      ? `<table><thead><tr><th>Received</th><th>To</th><th>Subject</th></tr></thead><tbody>${rows.join('')}</tbody></table>`
+      : '<p>No mail yet. Confirm a channel or let an alarm be raised in Bussola, and it arrives here.</p>';
+    return reply.type('text/html').send(page('Inbox of everyone at Corallo Lines', list));
+  });
+
+  app.get('/mail/messages', () => mailbox.mails);
+
+  app.get('/mail/:id', (request, reply) => {
+    const mail = mailbox.mails.find(({ id }) => String(id) === (request.params as { id: string }).id);
+    if (!mail) return reply.status(404).type('text/html').send(page('No such mail', '<p><a href="/mail">Back to the inbox</a></p>'));
+    const body = `<p><a href="/mail">Back to the inbox</a></p><p>From ${safe(mail.from)}<br>To ${safe(mail.to.join(', '))}</p>
+<iframe title="HTML part" sandbox="allow-popups allow-top-navigation-by-user-activation" srcdoc="${safe(`<base target="_top">${mail.html}`)}"></iframe>
+<h2>Text part</h2><pre>${safe(mail.text)}</pre>`;
+    return reply.type('text/html').send(page(mail.subject, body));
+  });
+  done();
+}

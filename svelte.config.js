@@ -1,0 +1,23 @@
+import adapter from '@sveltejs/adapter-node';
+import { vitePreprocess } from '@sveltejs/vite-plugin-svelte';
+
+/** @type {import('@sveltejs/kit').Config} */
+export default {
+  preprocess: vitePreprocess(),
+  kit: {
+    adapter: adapter({ out: 'build', precompress: true }),
+    alias: { $server: 'src/lib/server' },
+    csp: {
+      mode: 'auto',
+      directives: {
+        'default-src': ['self'],
+        'img-src': ['self', 'data:', 'blob:'],
+        'style-src': ['self', 'unsafe-inline'],
+        'object-src': ['none'],
+        'base-uri': ['self'],
+        'form-action': ['self'],
+        'frame-ancestors': ['none']
+      }
+    }
+  }
+};

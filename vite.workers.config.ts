@@ -1,0 +1,26 @@
+// Builds the entries of worker threads into build/workers, after `vite build` (the adapter empties build/).
+import { fileURLToPath } from 'node:url';
+import { defineConfig } from 'vite';
+
+const source = (path: string) => fileURLToPath(new URL(`./src/lib/server/${path}`, import.meta.url));
+
+export default defineConfig({
+  // Not public: this copies the migrations as they are to where the built server reads them.
+  publicDir: source('db/migrations'),
+  resolve: {
+    alias: {
+      $lib: fileURLToPath(new URL('./src/lib', import.meta.url)),
+      $server: fileURLToPath(new URL('./src/lib/server', import.meta.url))
+    }
+  },
+  build: {
+    ssr: true,
+    outDir: 'build/workers',
+    emptyOutDir: true,
+    target: 'node20',
+    rollupOptions: {
+      input: { 'embedded.worker': source('db/embedded.worker.ts'), 'store.worker': source('store/store.worker.ts') },
+      output: { entryFileNames: '[name].js', format: 'es' }
+    }
+  }
+});
