@@ -12,6 +12,7 @@ export default {
       directives: {
         'default-src': ['self'],
         'img-src': ['self', 'data:', 'blob:'],
+        'font-src': ['self', 'data:'],
         'style-src': ['self', 'unsafe-inline'],
         'object-src': ['none'],
         'base-uri': ['self'],

@@ -17,7 +17,7 @@ export const load = async ({ depends }) => {
     silent: [
       ...unconfirmed.map(({ address, id }) => ({
         what: `${address} never confirmed`,
-        why: `${alarms.filter(({ definition }) => definition.channels.includes(id)).length} alarms tell it`,
+        why: toldBy(alarms.filter(({ definition }) => definition.channels.includes(id)).length),
         href: '/channels',
         button: 'See channels'
       })),
@@ -30,3 +30,5 @@ export const load = async ({ depends }) => {
     ]
   };
 };
+
+const toldBy = (count: number): string => (count === 0 ? 'no alarm tells it yet' : count === 1 ? '1 alarm tells it' : `${count} alarms tell it`);

@@ -32,7 +32,7 @@
   {:else}
     <h1 class="text-[24px]!">{fresh ? 'Nothing is raised.' : 'Nothing is raised, but the data are old.'}</h1>
     <p class="text-quiet mt-1.5">
-      {data.alarms.length} alarms watch {data.resources} machines{data.indeterminate > 0 ? `; ${data.indeterminate} series cannot be told, for want of data` : ''}.
+      {data.alarms.length === 1 ? '1 alarm watches' : `${data.alarms.length} alarms watch`} {data.resources} machines{data.indeterminate > 0 ? `; ${data.indeterminate} series cannot be told, for want of data` : ''}.
     </p>
     {#if data.alarms.length === 0}<p class="mt-3"><a class="btn btn-main" href={withRange('/services/machines/board')}>Make an alarm from the machines board</a></p>{/if}
   {/if}

@@ -32,21 +32,22 @@ const unitsOfTime: readonly (readonly [Duration, string])[] = [
 ];
 
 /**
- * A length of time in its two largest units, rounded down.
+ * A length of time in its largest units, rounded down.
  *
+ * @param parts how many units at most
  * @example peopleDuration(duration(5_400_000)) // '1 h 30 min'
  */
-export function peopleDuration(length: Duration): string {
+export function peopleDuration(length: Duration, parts = 2): string {
   const largest = unitsOfTime.findIndex(([size]) => length >= size);
   if (largest === -1) return '0 s';
-  const parts: string[] = [];
+  const told: string[] = [];
   let rest: number = length;
-  for (const [size, name] of unitsOfTime.slice(largest, largest + 2)) {
+  for (const [size, name] of unitsOfTime.slice(largest, largest + parts)) {
     const whole = Math.floor(rest / size);
     rest -= whole * size;
-    if (whole > 0) parts.push(`${whole} ${name}`);
+    if (whole > 0) told.push(`${whole} ${name}`);
   }
-  return parts.join(' ');
+  return told.join(' ');
 }
 
 /**

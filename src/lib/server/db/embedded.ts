@@ -1,7 +1,6 @@
 import { once } from 'node:events';
 import { join } from 'node:path';
-import { Worker } from 'node:worker_threads';
-import { unbundled } from '../built';
+import { startThread } from '../built';
 import { socketName, type DataFolder } from './folder';
 
 /** A running embedded database. */
@@ -20,11 +19,7 @@ export interface EmbeddedDatabase {
  * @example const embedded = await startEmbedded(openFolder('bussola-data', 1))
  */
 export async function startEmbedded(folder: DataFolder): Promise<EmbeddedDatabase> {
-  const { path, execArgv } = unbundled('db/embedded.worker.ts');
-  const worker = new Worker(path, {
-    execArgv,
-    workerData: { database: folder.database, socket: join(folder.socket, socketName) }
-  });
+  const worker = startThread('db/embedded.worker.ts', { database: folder.database, socket: join(folder.socket, socketName) });
   await once(worker, 'message'); // rejects with the worker's error when it fails to start
   let closing = false;
   return {

@@ -1,20 +1,30 @@
 // PGlite in a thread of its own, behind a Unix socket: a slow query never stops the web server.
 import { existsSync, rmSync } from 'node:fs';
+import { createServer } from 'node:net';
 import { parentPort, workerData } from 'node:worker_threads';
 import { PGlite } from '@electric-sql/pglite';
-import { PGLiteSocketServer } from '@electric-sql/pglite-socket';
+import { PGLiteSocketHandler } from '@electric-sql/pglite-socket';
+import { Turns } from './turns';
 
 const { database, socket } = workerData as { database: string; socket: string };
 
 if (existsSync(socket)) rmSync(socket); // left by a killed process; the folder's lock says nobody listens
 const db = await PGlite.create(database);
-const server = new PGLiteSocketServer({ db, path: socket, maxConnections: 64 });
-await server.start();
-parentPort?.postMessage('listening');
+const queryQueue = new Turns(db) as never; // the package asks for its own class, and uses these methods of it
+const handlers = new Set<PGLiteSocketHandler>();
+
+const server = createServer((connection) => {
+  const handler = new PGLiteSocketHandler({ queryQueue });
+  handlers.add(handler);
+  connection.once('close', () => handlers.delete(handler));
+  handler.attach(connection).catch(() => connection.destroy());
+});
+server.listen(socket, () => parentPort?.postMessage('listening'));
 
 parentPort?.once('message', () => {
   void (async () => {
-    await server.stop();
+    server.close();
+    await Promise.all([...handlers].map((handler) => handler.detach(true)));
     await db.close();
     parentPort?.postMessage('closed');
   })();

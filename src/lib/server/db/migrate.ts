@@ -13,8 +13,7 @@ interface Migration {
 
 /** Numbered SQL files, in order: beside this file, or with the workers once built. */
 export function migrations(): Migration[] {
-  const { path } = unbundled('db/migrations/001-begin.sql');
-  const folder = dirname(path);
+  const folder = dirname(unbundled('db/migrations/001-begin.sql'));
   return readdirSync(folder)
     .filter((name) => /^\d{3}-.*\.sql$/.test(name))
     .sort()

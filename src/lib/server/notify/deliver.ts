@@ -23,7 +23,7 @@ export interface Delivery {
  */
 export async function startDelivery(with_: { db: Database; clock: Clock; mailer: Mailer; changes: Changes; log: Logger }): Promise<Delivery> {
   const { db, clock, mailer, changes, log } = with_;
-  const boss = new PgBoss({ db: { executeSql: async (text, values) => ({ rows: await db.rows(text, values as unknown[]) }) }, supervise: true, schedule: false });
+  const boss = new PgBoss({ db: queueOn(db), supervise: true, schedule: false });
   boss.on('error', (error) => log.error({ err: error }, 'queue'));
   await boss.start();
   await boss.createQueue(queue);
@@ -51,10 +51,14 @@ export async function startDelivery(with_: { db: Database; clock: Clock; mailer:
   return {
     enqueue: async (within, message) => {
       const outboxId = await insertMessage(within, message);
-      const executeSql = async (text: string, values: unknown[]) => ({ rows: await within.rows(text, values) });
-      await boss.send(queue, { outboxId }, { retryLimit: 5, retryDelay: 5, retryBackoff: true, db: { executeSql } });
+      await boss.send(queue, { outboxId }, { retryLimit: 5, retryDelay: 5, retryBackoff: true, db: queueOn(within) });
     },
     stop: () => boss.stop({ graceful: true, timeout: 5000, close: false })
   };
 }
 
+
+/** The queue's own statements, run where ours run. It means null where it says undefined. */
+const queueOn = (db: Queryable) => ({
+  executeSql: async (text: string, values: unknown[] = []) => ({ rows: await db.rows(text, values.map((value) => value ?? null)) })
+});

@@ -1,7 +1,6 @@
-import { Worker } from 'node:worker_threads';
 import * as Comlink from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
-import { unbundled } from '../built';
+import { startThread } from '../built';
 import type { Connection } from '../db/pool';
 import type { SampleStore } from './sample-store';
 
@@ -20,8 +19,7 @@ export interface StoreClient {
  * @example const store = openStore(embedded.connection); await store.ready
  */
 export function openStore(connection: Connection): StoreClient {
-  const { path, execArgv } = unbundled('store/store.worker.ts');
-  const worker = new Worker(path, { execArgv, workerData: connection });
+  const worker = startThread('store/store.worker.ts', connection);
   const samples = Comlink.wrap<SampleStore>(nodeEndpoint(worker));
   let closing = false;
   let lost: Error | null = null;

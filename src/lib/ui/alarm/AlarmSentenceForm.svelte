@@ -56,7 +56,7 @@
     <input class="part w-[4ch] text-center" type="number" min="1" max={mostWindowCells} required aria-label="Windows looked at" value={alarm.rule.window.of} onchange={(event) => chooseOf(event.currentTarget.valueAsNumber)} />
   </span>
   windows of
-  <select class="part" aria-label="Length of a window" bind:value={alarm.signal.step}>{#each [...new Set([...steps, alarm.signal.step])] as step (step)}<option value={step}>{spokenDuration(durationFromText(step))}</option>{/each}</select>.
+  <span class="whitespace-nowrap"><select class="part" aria-label="Length of a window" bind:value={alarm.signal.step}>{#each [...new Set([...steps, alarm.signal.step])] as step (step)}<option value={step}>{spokenDuration(durationFromText(step))}</option>{/each}</select>.</span>
   When data are missing,
-  <select class="part" aria-label="When data are missing" bind:value={alarm.rule.whenMissing}><option value="indeterminate">say it is indeterminate</option><option value="keep">keep the state</option></select>.
+  <span class="whitespace-nowrap"><select class="part" aria-label="When data are missing" bind:value={alarm.rule.whenMissing}><option value="indeterminate">say it is indeterminate</option><option value="keep">keep the state</option></select>.</span>
 </fieldset>

@@ -25,11 +25,13 @@
   const lengthOf = ({ from, to }: { from: Instant; to: Instant | null }) => duration(Math.max(0, (to ?? picture?.range.to ?? from) - from));
   const longest = $derived(periods.reduce((most, period) => Math.max(most, lengthOf(period)), 0));
   const nameOf = (seriesId: number) => picture?.lines.find(({ id }) => id === seriesId)?.name ?? '';
+  /** One when it is raised, one when it clears. */
+  const messages = $derived(periods.reduce((sum, { to }) => sum + (to === null ? 1 : 2), 0) * alarm.channels.length);
   const figures = $derived([
     [String(periods.length), periods.length === 1 ? 'time raised' : 'times raised'],
     [periods.length === 0 ? 'none' : peopleDuration(duration(longest)), 'longest'],
     [String(new Set(periods.map(({ seriesId }) => seriesId)).size), `of ${picture?.lines.length ?? 0} machines`],
-    [String(periods.reduce((sum, { to }) => sum + (to === null ? 1 : 2), 0) * alarm.channels.length), `messages to ${alarm.channels.length} ${alarm.channels.length === 1 ? 'channel' : 'channels'}`]
+    [String(messages), `${messages === 1 ? 'message' : 'messages'} to ${alarm.channels.length} ${alarm.channels.length === 1 ? 'channel' : 'channels'}`]
   ]);
 </script>
 

@@ -65,7 +65,8 @@ export function lineConfiguration(picture: Picture, limits: readonly Limit[], zo
       datasets: lines.map(({ values, hue, dashed }) => {
         const colour = themeColour(`--hue-${hue}`);
         return {
-          data: Array.from(values, (y, i) => ({ x: start + i * step, y })),
+          // In the unit of the axis, so that its ticks are round there.
+          data: Array.from(values, (value, i) => ({ x: start + i * step, y: value / scale.divisor })),
           borderColor: colour,
           borderWidth: 1.5,
           borderDash: dashed ? [5, 3] : [],
@@ -99,14 +100,14 @@ export function lineConfiguration(picture: Picture, limits: readonly Limit[], zo
           min: bounds?.[0],
           max: bounds?.[1],
           beginAtZero: true,
-          suggestedMax: limits.length > 0 ? Math.max(...limits.map(({ value }) => value)) * 1.1 : undefined,
-          border: { display: false },
-          grid: { color: themeColour('--line'), tickBorderDash: [2, 3] },
+          suggestedMax: limits.length > 0 ? (Math.max(...limits.map(({ value }) => value)) * 1.1) / scale.divisor : undefined,
+          border: { display: false, dash: [2, 3] },
+          grid: { color: themeColour('--line') },
           ticks: {
             color: quiet,
             maxTicksLimit: 5,
             callback: (value, index, ticks) => {
-              const text = digits(Number(value) / scale.divisor);
+              const text = digits(Number(value));
               return index === ticks.length - 1 && scale.text !== '' ? `${text} ${scale.text}` : text;
             }
           }
@@ -117,7 +118,7 @@ export function lineConfiguration(picture: Picture, limits: readonly Limit[], zo
           annotations: limits.map(({ value, text, severity }) => ({
             type: 'line' as const,
             scaleID: 'y',
-            value,
+            value: value / scale.divisor,
             borderColor: themeColour(`--${severity}`),
             borderWidth: 1,
             borderDash: [5, 3],

@@ -15,7 +15,7 @@
   const account = $derived(data.selected);
   const checks = $derived(form && 'checks' in form ? form.checks : null);
   const series = $derived(data.accounts.reduce((sum, one) => sum + one.series, 0));
-  const age = (at: Instant) => peopleDuration(duration(Math.max(0, live.now - at)));
+  const age = (at: Instant, parts = 2) => peopleDuration(duration(Math.max(0, live.now - at)), parts);
   const left = $derived(account.historyReached === null ? account.createdAt - account.historyFrom : Math.max(0, account.historyReached - account.historyFrom));
 </script>
 
@@ -33,7 +33,7 @@
           <SeverityHoist severity={null} indeterminate={one.lastError !== null || one.newestAt === null} />
           <span class="min-w-0">
             <b>{one.name}</b>
-            <span class="text-quiet block text-[13px]">{one.series} series, {one.newestAt === null ? 'nothing yet' : `newest ${age(one.newestAt)}`}</span>
+            <span class="text-quiet block text-[13px]">{one.series} series, {one.newestAt === null ? 'nothing yet' : `newest ${age(one.newestAt, 1)} old`}</span>
             {#if one.lastError}<span class="fault block text-[13px]">{one.lastError.fault}</span>{/if}
           </span>
           <span class="text-quiet ml-auto text-[12px]">{one.providerName}</span>
