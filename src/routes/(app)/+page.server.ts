@@ -1,5 +1,5 @@
 import { allAccounts } from '$server/intake/accounts';
-import { allResources } from '$server/intake/resources';
+import { allMetrics, allResources } from '$server/intake/resources';
 import { allChannels } from '$server/notify/channels';
 import { allAlarms, countStates } from '$server/alarms/alarms';
 import { bussola } from '$server/running';
@@ -7,11 +7,12 @@ import { bussola } from '$server/running';
 export const load = async ({ depends }) => {
   depends('bussola:overview');
   const { db } = bussola();
-  const [accounts, resources, channels, alarms, states] = await Promise.all([allAccounts(db), allResources(db), allChannels(db), allAlarms(db), countStates(db)]);
+  const [accounts, resources, channels, alarms, states, metrics] = await Promise.all([allAccounts(db), allResources(db), allChannels(db), allAlarms(db), countStates(db), allMetrics(db)]);
   const unconfirmed = channels.filter(({ confirmedAt }) => confirmedAt === null);
   return {
     accounts: accounts.length,
     resources: resources.length,
+    metrics,
     alarms: alarms.map(({ id, definition }) => ({ id, ...definition })),
     indeterminate: states.filter(({ state }) => state === 'indeterminate').reduce((sum, { count }) => sum + count, 0),
     silent: [

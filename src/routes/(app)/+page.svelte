@@ -1,30 +1,50 @@
 <script lang="ts">
   import { duration, peopleDuration } from '$lib/core/time';
+  import IncidentChart from '$lib/ui/alarm/IncidentChart.svelte';
   import IncidentRow from '$lib/ui/alarm/IncidentRow.svelte';
+  import { provideHover } from '$lib/ui/chart/hover.svelte';
+  import { quantityText } from '$lib/core/units';
   import { useLive } from '$lib/ui/live/live.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
   import { withRange } from '$lib/ui/time/shown';
 
   let { data } = $props();
   const live = useLive();
+  provideHover();
   const open = $derived([...data.overview.open].sort((a, b) => order(b.severity) - order(a.severity) || a.openedAt - b.openedAt));
   const worst = $derived(open[0]);
   const order = (severity: string) => ['warning', 'minor', 'major', 'critical'].indexOf(severity);
+  const alarm = $derived(worst ? data.alarms.find(({ id }) => id === worst.alarmId) : undefined);
+  const metric = $derived(worst ? data.metrics.find(({ name }) => name === worst.metric) : undefined);
+  let current = $state<number | null>(null);
   const fresh = $derived(data.overview.newest !== null && live.now - data.overview.newest < 300_000);
 </script>
 
 <svelte:head><title>{open.length > 0 ? `${open.length} raised` : 'Watch'} · Bussola</title></svelte:head>
 <main class="min-w-0 flex-1 overflow-y-auto px-[18px] py-4 max-md:overflow-visible">
   {#if worst}
-    <h1 class="max-w-3xl text-[24px]! leading-[30px]!">
-      {worst.alarm} on <span class="decoration-3 underline underline-offset-4" style:text-decoration-color="var(--{worst.severity})">{worst.resource}</span>
-      for {peopleDuration(duration(Math.max(0, live.now - worst.openedAt)))}.
-    </h1>
-    <p class="text-quiet mt-1.5">
-      {worst.severity.charAt(0).toUpperCase() + worst.severity.slice(1)}, since <Moment at={worst.openedAt} now={live.now} />, in {worst.account}, {worst.region}.
-      {open.length > 1 ? `${open.length - 1} more raised.` : 'Nothing else is raised.'}
-    </p>
-    <p class="mt-3 flex gap-2"><a class="btn btn-main" href={withRange(`/incidents/${worst.id}`)}>Open incident</a><a class="btn" href={withRange('/services/machines/board')}>Machines board</a></p>
+    <div class="grid grid-cols-12 gap-4 max-lg:grid-cols-1">
+      <div class="col-span-8 max-lg:col-span-1">
+        <h1 class="text-[24px]! leading-[30px]!">
+          {worst.alarm} on <span class="decoration-3 underline underline-offset-4" style:text-decoration-color="var(--{worst.severity})">{worst.resource}</span>
+          for {peopleDuration(duration(Math.max(0, live.now - worst.openedAt)))}.
+        </h1>
+        <p class="mt-1.5">
+          {worst.severity.charAt(0).toUpperCase() + worst.severity.slice(1)}, since <Moment at={worst.openedAt} now={live.now} />.
+          {#if metric && alarm}{metric.title} is <b class="num">{quantityText(current ?? NaN, metric.unit)}</b>, limit <span class="num">{quantityText(alarm.rule.condition.threshold, metric.unit)}</span>.{/if}
+        </p>
+        <p class="text-quiet">In {worst.account}, {worst.region}. {open.length > 1 ? `${open.length - 1} more raised.` : 'Nothing else is raised.'}</p>
+        <p class="mt-3 flex gap-2"><a class="btn btn-main" href={withRange(`/incidents/${worst.id}`)}>Open incident</a><a class="btn" href={withRange('/services/machines/board')}>Machines board</a></p>
+      </div>
+      {#if alarm && metric}
+        {#key worst.id}
+          <section class="panel col-span-4 max-lg:col-span-1" aria-label="The worst of them">
+            <header><h2>{metric.title}</h2><small>{worst.resource}</small></header>
+            <IncidentChart incident={worst} {alarm} {metric} height={120} bind:current />
+          </section>
+        {/key}
+      {/if}
+    </div>
   {:else if data.accounts === 0}
     <h1 class="text-[24px]!">Nothing is watched yet.</h1>
     <p class="text-quiet mt-1.5">Connect an account: its machines and their metrics come in by themselves.</p>
@@ -39,7 +59,7 @@
 
   <div class="mt-5 grid grid-cols-12 gap-2.5 max-lg:grid-cols-1">
     <section class="panel col-span-8 max-lg:col-span-1" aria-label="Raised now">
-      <header><h2>Raised now</h2><small>{open.length} on {new Set(open.map(({ resource }) => resource)).size} machines</small></header>
+      <header><h2>Raised now</h2><small>{open.length === 0 ? '' : `on ${[...new Set(open.map(({ resource }) => resource))].slice(0, 3).join(', ')}`}</small></header>
       {#if open.length > 0}
         <table class="rows"><tbody>{#each open as incident (incident.id)}<IncidentRow {incident} now={live.now} />{/each}</tbody></table>
       {:else}<p class="text-quiet text-[13px]">Nothing.</p>{/if}

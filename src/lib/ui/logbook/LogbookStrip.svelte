@@ -16,7 +16,8 @@
   const { zone } = useReader();
   const height = 36;
   let width = $state(1280);
-  const end = $derived(Math.max(span.to, live.now) as Instant);
+  /** A little beyond now, so that what happens now is not on the very edge. */
+  const end = $derived((Math.max(span.to, live.now) + (span.to - span.from) * 0.012) as Instant);
   const start = $derived((end - (span.to - span.from)) as Instant);
   const place = (at: number) => ((at - start) / (end - start)) * width;
   const instantAt = (x: number) => Math.round(start + (Math.min(width, Math.max(0, x)) / width) * (end - start)) as Instant;
@@ -42,8 +43,8 @@
     const half = (shown.to - shown.from) / 2;
     const middle = instantAt(x);
     const what: Grip = near(windowFrom) ? 'from' : near(windowTo) ? 'to' : 'both';
-    const from = what === 'both' && !inside ? Math.min(middle - half, end - 2 * half) : shown.from;
-    const to = what === 'both' && !inside ? Math.min(middle + half, end) : shown.to;
+    const from = what === 'both' && !inside ? Math.min(middle - half, live.now - 2 * half) : shown.from;
+    const to = what === 'both' && !inside ? Math.min(middle + half, live.now) : shown.to;
     grip = { what, x, from, to };
     dragged = { from, to };
     (event.currentTarget as Element).setPointerCapture(event.pointerId);
@@ -54,9 +55,9 @@
     const moved = ((event.offsetX - grip.x) / width) * (end - start);
     const least = 60_000;
     if (grip.what === 'from') dragged = { from: Math.min(grip.from + moved, grip.to - least), to: grip.to };
-    else if (grip.what === 'to') dragged = { from: grip.from, to: Math.min(end, Math.max(grip.to + moved, grip.from + least)) };
+    else if (grip.what === 'to') dragged = { from: grip.from, to: Math.min(live.now, Math.max(grip.to + moved, grip.from + least)) };
     else {
-      const by = Math.min(moved, end - grip.to);
+      const by = Math.min(moved, live.now - grip.to);
       dragged = { from: grip.from + by, to: grip.to + by };
     }
   }
@@ -77,7 +78,7 @@
       <g fill="var(--{severity})">
         <title>{alarm}: {resource}, {peopleMoment(openedAt, live.now, zone)} to {closedAt === null ? 'now' : peopleMoment(closedAt, live.now, zone)}</title>
         {#each { length: severityBalls(severity) } as _, ball (ball)}
-          <rect x={place(openedAt)} y={31 - ball * 4} width={Math.max(3, place(closedAt ?? end) - place(openedAt))} height="3" />
+          <rect x={place(openedAt)} y={31 - ball * 4} width={Math.max(3, place(closedAt ?? live.now) - place(openedAt))} height="3" />
         {/each}
       </g>
     {/each}

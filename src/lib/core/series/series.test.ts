@@ -1,0 +1,172 @@
+import { expect } from 'chai';
+import fc from 'fast-check';
+import { duration, gridOver, instant, type Instant } from '../time';
+import { alignSeries, decodeBatch, encodeBatch, firstAtOrAfter, GrowingPoints, noPoints, pointsOfLength, statistics, summarise, valuesOf, type Statistic, type SummaryPoints } from './index';
+
+interface Point {
+  at: number;
+  sum: number;
+  count: number;
+  min: number;
+  max: number;
+}
+
+/** Columns from rows in the order of their instants; of equal instants the last stays. */
+function columnsOf(points: readonly Point[]): SummaryPoints {
+  const rows = [...new Map(points.map((point) => [point.at, point])).values()].sort((a, b) => a.at - b.at);
+  const columns = pointsOfLength(rows.length);
+  rows.forEach((row, i) => (['at', 'sum', 'count', 'min', 'max'] as const).forEach((name) => (columns[name][i] = row[name])));
+  return columns;
+}
+
+const point = fc
+  .record({ at: fc.nat(1000), count: fc.integer({ min: 1, max: 12 }), values: fc.array(fc.integer({ min: -1_000_000, max: 1_000_000 }), { minLength: 1, maxLength: 4 }) })
+  .map(({ at, count, values }): Point => ({ at, count, sum: values.reduce((a, b) => a + b, 0), min: Math.min(...values), max: Math.max(...values) }));
+
+/** Slow and obvious: filters the whole series for every cell. Sums of whole numbers, so that it is exact. */
+function slowCell(points: readonly Point[], from: number, to: number, statistic: Statistic): number {
+  const within = points.filter(({ at }) => at >= from && at < to).sort((a, b) => a.at - b.at);
+  if (within.length === 0) return NaN;
+  const total = (name: 'sum' | 'count') => within.reduce((sum, one) => sum + one[name], 0);
+  const last = within.at(-1) as Point;
+  const found: Record<Statistic, number> = {
+    avg: total('sum') / total('count'),
+    sum: total('sum'),
+    count: total('count'),
+    min: Math.min(...within.map(({ min }) => min)),
+    max: Math.max(...within.map(({ max }) => max)),
+    last: last.sum / last.count
+  };
+  return found[statistic];
+}
+
+describe('aligning a series', () => {
+  it('agrees with the slow reference for every statistic, range and step', () => {
+    fc.assert(
+      fc.property(fc.array(point, { maxLength: 60 }), fc.nat(900), fc.nat(400), fc.integer({ min: 1, max: 300 }), fc.constantFrom(...statistics), (points, from, length, step, statistic) => {
+        const columns = columnsOf(points);
+        const kept = [...columns.at].map((at, i): Point => ({ at, sum: columns.sum[i]!, count: columns.count[i]!, min: columns.min[i]!, max: columns.max[i]! }));
+        const grid = gridOver({ from: from as Instant, to: (from + length) as Instant }, duration(step));
+        const expected = Array.from({ length: grid.count }, (_, cell) => slowCell(kept, grid.start + cell * step, grid.start + (cell + 1) * step, statistic));
+        expect([...alignSeries(columns, grid, statistic)]).to.deep.equal(expected);
+      })
+    );
+  });
+
+  it('has the example of its documentation', () => {
+    const columns = columnsOf([
+      { at: 0, sum: 10, count: 1, min: 10, max: 10 },
+      { at: 60_000, sum: 30, count: 2, min: 12, max: 18 }
+    ]);
+    const grid = gridOver({ from: instant(0), to: instant(120_000) }, duration(120_000));
+    expect([...alignSeries(columns, grid, 'avg')]).to.deep.equal([40 / 3]);
+  });
+
+  it('a cell with no samples is a gap, also for sum and count', () => {
+    const grid = gridOver({ from: instant(0), to: instant(180_000) }, duration(60_000));
+    for (const statistic of statistics) expect([...alignSeries(noPoints(), grid, statistic)]).to.deep.equal([NaN, NaN, NaN]);
+  });
+
+  it('an average of unequal counts is no average of averages', () => {
+    const columns = columnsOf([
+      { at: 0, sum: 100, count: 1, min: 100, max: 100 },
+      { at: 1, sum: 0, count: 99, min: 0, max: 0 }
+    ]);
+    expect([...alignSeries(columns, gridOver({ from: instant(0), to: instant(60) }, duration(60)), 'avg')]).to.deep.equal([1]);
+  });
+
+  it('keeps a tiny spread on a large offset', () => {
+    const values = [1e15, 0.1, 0.2, 0.3, -1e15];
+    const columns = columnsOf(values.map((value, at) => ({ at, sum: value, count: 1, min: value, max: value })));
+    const [sum] = alignSeries(columns, gridOver({ from: instant(0), to: instant(60) }, duration(60)), 'sum');
+    expect(sum).to.be.closeTo(0.6, 1e-15);
+  });
+
+  it('uses only the length it is given', () => {
+    const columns = columnsOf([1, 2, 3].map((at) => ({ at, sum: at, count: 1, min: at, max: at })));
+    expect([...alignSeries(columns, gridOver({ from: instant(0), to: instant(60) }, duration(60)), 'max', 2)]).to.deep.equal([2]);
+  });
+});
+
+describe('points that grow', () => {
+  it('hold what a map of instants would hold, whatever the order of writing', () => {
+    fc.assert(
+      fc.property(fc.array(fc.array(point, { maxLength: 20 }), { maxLength: 12 }), (batches) => {
+        const growing = new GrowingPoints(2);
+        const reference = new Map<number, Point>();
+        for (const batch of batches) {
+          const columns = columnsOf(batch);
+          let changed = 0;
+          for (const [i, at] of [...columns.at].entries()) {
+            const next = { at, sum: columns.sum[i]!, count: columns.count[i]!, min: columns.min[i]!, max: columns.max[i]! };
+            const known = reference.get(at);
+            if (!known || JSON.stringify(known) !== JSON.stringify(next)) changed++;
+            reference.set(at, next);
+          }
+          expect(growing.write(columns)).to.equal(changed);
+        }
+        const expected = [...reference.values()].sort((a, b) => a.at - b.at);
+        expect([...growing.at.subarray(0, growing.length)]).to.deep.equal(expected.map(({ at }) => at));
+        expect([...growing.sum.subarray(0, growing.length)]).to.deep.equal(expected.map(({ sum }) => sum));
+        for (const { at } of expected) expect(growing.at[growing.find(at)]).to.equal(at);
+        expect(growing.find(1001)).to.equal(-1);
+      })
+    );
+  });
+
+  it('the first at or after is where a linear search finds it', () => {
+    fc.assert(
+      fc.property(fc.uniqueArray(fc.nat(100)), fc.nat(110), (instants, wanted) => {
+        const at = Float64Array.from(instants.sort((a, b) => a - b));
+        const linear = [...at].findIndex((value) => value >= wanted);
+        expect(firstAtOrAfter(at, at.length, wanted)).to.equal(linear === -1 ? at.length : linear);
+      })
+    );
+  });
+});
+
+describe('batches', () => {
+  const anyNumber = fc.double();
+  const block = fc.record({
+    seriesId: fc.integer({ min: 0, max: 2 ** 32 - 1 }),
+    points: fc.array(fc.tuple(anyNumber, anyNumber, anyNumber, anyNumber, anyNumber), { maxLength: 20 }).map((rows) => {
+      const columns = pointsOfLength(rows.length);
+      rows.forEach((row, i) => (['at', 'sum', 'count', 'min', 'max'] as const).forEach((name, n) => (columns[name][i] = row[n]!)));
+      return columns;
+    })
+  });
+
+  it('come back bit by bit, also from the middle of a larger buffer', () => {
+    fc.assert(
+      fc.property(fc.array(block, { maxLength: 5 }), fc.nat(9), (blocks, offset) => {
+        const bytes = encodeBatch(blocks);
+        const shifted = new Uint8Array(bytes.length + offset);
+        shifted.set(bytes, offset);
+        const read = decodeBatch(shifted.subarray(offset));
+        expect(read.map(({ seriesId }) => seriesId)).to.deep.equal(blocks.map(({ seriesId }) => seriesId));
+        read.forEach(({ points }, i) => {
+          for (const name of ['at', 'sum', 'count', 'min', 'max'] as const)
+            expect(Buffer.from(points[name].buffer).equals(Buffer.from(blocks[i]!.points[name].buffer))).to.equal(true);
+        });
+      })
+    );
+  });
+
+  it('cut short, of another version or too long are refused', () => {
+    const bytes = encodeBatch([{ seriesId: 7, points: columnsOf([{ at: 1, sum: 2, count: 1, min: 2, max: 2 }]) }]);
+    for (let length = 0; length < bytes.length; length++) expect(() => decodeBatch(bytes.slice(0, length)), String(length)).to.throw(RangeError);
+    expect(() => decodeBatch(Uint8Array.of(...bytes, 0))).to.throw(RangeError, 'left over');
+    expect(() => decodeBatch(Uint8Array.of(9, ...bytes.slice(1)))).to.throw(RangeError, 'version 9');
+  });
+});
+
+describe('the figures of a legend', () => {
+  it('leave gaps out', () => {
+    expect(summarise(Float64Array.of(NaN, 1, NaN, 3, NaN))).to.deep.equal({ min: 1, max: 3, avg: 2, last: 3, missing: 3 });
+    expect(summarise([NaN])).to.deep.equal({ min: NaN, max: NaN, avg: NaN, last: NaN, missing: 1 });
+  });
+
+  it('null in an answer is a gap', () => {
+    expect([...valuesOf({ values: [1, null, 0] })]).to.deep.equal([1, NaN, 0]);
+  });
+});

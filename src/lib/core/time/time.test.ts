@@ -1,0 +1,149 @@
+import { expect } from 'chai';
+import fc from 'fast-check';
+import {
+  before,
+  cellStart,
+  day,
+  duration,
+  durationFromText,
+  exactMoment,
+  fixedRange,
+  gridEnd,
+  gridOver,
+  hour,
+  inRange,
+  instant,
+  instantFromText,
+  liveRange,
+  minute,
+  mostCells,
+  overlap,
+  peopleDuration,
+  peopleMoment,
+  range,
+  resolveRange,
+  shortestStep,
+  shownRangeFrom,
+  shownRangeSearch,
+  spokenDuration,
+  stepRange,
+  textFromDuration,
+  textFromInstant,
+  times,
+  usualRange,
+  type Instant
+} from './index';
+
+const at = (text: string) => instantFromText(text);
+
+describe('instants and durations', () => {
+  it('an instant is whole milliseconds within the years that databases know', () => {
+    for (const bad of [-1, 0.5, NaN, Infinity, 253_402_300_800_000]) expect(() => instant(bad)).to.throw(RangeError, String(bad));
+    expect(textFromInstant(instant(253_402_300_799_999))).to.equal('9999-12-31T23:59:59.999Z');
+  });
+
+  it('a text without a zone is refused', () => {
+    expect(at('2026-05-04T08:00:00Z')).to.equal(1777881600000);
+    expect(at('2026-05-04T10:00:00+02:00')).to.equal(1777881600000);
+    for (const bad of ['2026-05-04', '2026-05-04T08:00:00', 'yesterday', '2026-13-04T08:00:00Z']) expect(() => at(bad), bad).to.throw(RangeError, bad);
+  });
+
+  it('ISO 8601 durations come back as they were written', () => {
+    for (const text of ['PT15S', 'PT1M', 'PT90M', 'PT3H', 'P14D']) expect(textFromDuration(durationFromText(text))).to.equal(text);
+    for (const bad of ['P1M', 'P1Y', 'PT0S', '3h', '', '-PT1H']) expect(() => durationFromText(bad), bad).to.throw(RangeError);
+  });
+
+  it('going back before the epoch ends at the epoch', () => {
+    expect(before(instant(5), minute)).to.equal(0);
+  });
+});
+
+describe('ranges', () => {
+  it('hold their start and not their end', () => {
+    const r = range(instant(10), instant(20));
+    expect([inRange(r, instant(10)), inRange(r, instant(19)), inRange(r, instant(20))]).to.deep.equal([true, true, false]);
+    expect(() => range(instant(2), instant(1))).to.throw(RangeError);
+  });
+
+  it('overlap exactly where both hold an instant', () => {
+    const small = fc.nat(30).map((n) => n as Instant);
+    fc.assert(
+      fc.property(small, small, small, small, (a, b, c, d) => {
+        const one = range(Math.min(a, b) as Instant, Math.max(a, b) as Instant);
+        const two = range(Math.min(c, d) as Instant, Math.max(c, d) as Instant);
+        const shared = overlap(one, two);
+        for (let i = 0; i <= 30; i++) expect(inRange(one, i as Instant) && inRange(two, i as Instant)).to.equal(shared !== null && inRange(shared, i as Instant));
+      })
+    );
+  });
+});
+
+describe('grids', () => {
+  it('cover the range with the fewest cells anchored to the epoch', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: 10 ** 9 }), fc.integer({ min: 0, max: 10 ** 6 }), fc.integer({ min: 1, max: 3_600_000 }), (from, length, step) => {
+        fc.pre(length / step < mostCells - 1);
+        const grid = gridOver({ from: from as Instant, to: (from + length) as Instant }, duration(step));
+        expect(grid.start % step).to.equal(0);
+        if (length === 0) {
+          expect(grid.count).to.equal(0);
+          return;
+        }
+        expect(grid.start).to.be.at.most(from);
+        expect(cellStart(grid, 1)).to.be.above(from);
+        expect(gridEnd(grid)).to.be.at.least(from + length);
+        expect(cellStart(grid, grid.count - 1)).to.be.below(from + length);
+      })
+    );
+  });
+
+  it('refuse a size that would decide an allocation, and name the shortest step', () => {
+    const year = { from: instant(0), to: instant(365 * day) };
+    expect(() => gridOver(year, duration(1000))).to.throw(RangeError, /shortest step is 300000 ms/);
+    expect(() => gridOver(year, duration(0))).to.throw(RangeError, 'step');
+    expect(shortestStep({ from: instant(0), to: instant(times(3, hour)) }, 360)).to.equal(30_000);
+  });
+});
+
+describe('times as people write them', () => {
+  const now = at('2026-05-04T14:17:00Z');
+
+  it('today is a clock time, this week a weekday, before that a date', () => {
+    expect(peopleMoment(at('2026-05-04T08:05:00Z'), now, 'UTC')).to.equal('08:05');
+    expect(peopleMoment(at('2026-05-02T08:05:00Z'), now, 'UTC')).to.equal('Sat 08:05');
+    expect(peopleMoment(at('2026-04-02T08:05:00Z'), now, 'UTC')).to.equal('2 Apr 08:05');
+    expect(peopleMoment(at('2025-04-02T08:05:00Z'), now, 'UTC')).to.equal('2 Apr 2025 08:05');
+  });
+
+  it('the same wall time twice on the day clocks go back is told apart by its offset', () => {
+    const first = at('2026-10-25T00:30:00Z');
+    const second = at('2026-10-25T01:30:00Z');
+    expect(exactMoment(first, 'Europe/Berlin')).to.equal('2026-10-25 02:30:00 +02:00');
+    expect(exactMoment(second, 'Europe/Berlin')).to.equal('2026-10-25 02:30:00 +01:00');
+  });
+
+  it('lengths have at most two units', () => {
+    expect([0, 999, 59_000, 90_000, 5_400_000, 90_061_000].map((ms) => peopleDuration(duration(ms)))).to.deep.equal(['0 s', '0 s', '59 s', '1 min 30 s', '1 h 30 min', '1 d 1 h']);
+    expect([minute, times(3, hour), times(14, day), duration(90_000)].map(spokenDuration)).to.deep.equal(['1 minute', '3 hours', '14 days', '90 seconds']);
+  });
+});
+
+describe('the shown range', () => {
+  const now = at('2026-05-04T14:00:00Z');
+
+  it('comes back from an address as it went in', () => {
+    for (const shown of [liveRange(times(6, hour)), fixedRange(at('2026-05-04T08:00:00Z'), at('2026-05-04T10:00:00Z'))])
+      expect(shownRangeFrom(new URLSearchParams(shownRangeSearch(shown)))).to.deep.equal(shown);
+  });
+
+  it('is the usual one when the address says nothing or nonsense', () => {
+    for (const search of ['', 'range=', 'range=P400000D', 'from=x&to=y', 'from=2026-05-04T08:00:00Z&to=2026-05-04T07:00:00Z'])
+      expect(shownRangeFrom(new URLSearchParams(search)), search).to.deep.equal(usualRange);
+  });
+
+  it('steps half its length and never past now', () => {
+    const back = stepRange(liveRange(times(2, hour)), -1, now);
+    expect(resolveRange(back, now)).to.deep.equal({ from: at('2026-05-04T11:00:00Z'), to: at('2026-05-04T13:00:00Z') });
+    expect(resolveRange(stepRange(liveRange(times(2, hour)), 1, now), now).to).to.equal(now);
+  });
+});

@@ -1,0 +1,123 @@
+import { expect } from 'chai';
+import { spawn } from 'node:child_process';
+import { once } from 'node:events';
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { withDatabase, withFolder } from '../../../../tests/support/database';
+import { Refusal } from '../refusal';
+import { openFolder } from './folder';
+import { lockFolder } from './lock';
+import { knownVersion, migrate } from './migrate';
+
+const refusalOf = (work: () => unknown): Refusal => {
+  try {
+    work();
+  } catch (error) {
+    if (error instanceof Refusal) return error;
+    throw error;
+  }
+  throw new Error('it was not refused');
+};
+
+describe('the data folder', () => {
+  const held = withFolder();
+  const folderNamed = (name: string) => join(held.path, name);
+
+  it('is made for its owner alone', () => {
+    const folder = openFolder(folderNamed('new'), 1);
+    expect(statSync(folder.path).mode & 0o777).to.equal(0o700);
+    folder.release();
+  });
+
+  it('in use is refused to a second application, with the process that holds it', () => {
+    const folder = openFolder(folderNamed('held'), 1);
+    const refusal = refusalOf(() => openFolder(folderNamed('held'), 1));
+    expect(refusal.message).to.contain(`in use by another Bussola (process ${process.pid})`);
+    expect(refusal.remedy).to.contain('--data DIR');
+    folder.release();
+    openFolder(folderNamed('held'), 1).release();
+  });
+
+  it('left by a process that was killed is taken over', async () => {
+    const path = folderNamed('killed');
+    mkdirSync(path);
+    const child = spawn(process.execPath, ['-e', 'setInterval(() => {}, 1000); console.log("up")'], { stdio: ['ignore', 'pipe', 'ignore'] });
+    await once(child.stdout, 'data');
+    const stat = readFileSync(`/proc/${child.pid}/stat`, 'utf8');
+    const started = stat.slice(stat.lastIndexOf(')') + 2).split(' ')[19];
+    writeFileSync(join(path, 'lock'), JSON.stringify({ pid: child.pid, started }));
+    expect(refusalOf(() => lockFolder(path)).message).to.contain(String(child.pid));
+    child.kill('SIGKILL');
+    await once(child, 'exit');
+    lockFolder(path)();
+  });
+
+  it('whose lock names a pid that another process got since is taken over', () => {
+    const path = folderNamed('reused');
+    mkdirSync(path);
+    writeFileSync(join(path, 'lock'), JSON.stringify({ pid: process.pid, started: '1' }));
+    lockFolder(path)();
+    writeFileSync(join(path, 'lock'), '{"pid":');
+    lockFolder(path)();
+    expect(readdirSync(path)).to.deep.equal([]);
+  });
+
+  it('of a newer version is refused and not touched', () => {
+    const path = folderNamed('newer');
+    mkdirSync(path);
+    writeFileSync(join(path, 'version'), '99\n');
+    expect(refusalOf(() => openFolder(path, 1)).message).to.contain('its version is 99, this program knows 1');
+    expect(readdirSync(path)).to.deep.equal(['version']);
+    writeFileSync(join(path, 'version'), 'nonsense');
+    expect(refusalOf(() => openFolder(path, 1)).message).to.contain('newer');
+  });
+
+  it('that cannot be made is refused with the reason', () => {
+    writeFileSync(folderNamed('file'), '');
+    expect(refusalOf(() => openFolder(folderNamed('file/data'), 1)).message).to.match(/cannot be written: (ENOTDIR|EEXIST)/);
+    expect(existsSync(folderNamed('file/data'))).to.equal(false);
+  });
+});
+
+describe('migrations', () => {
+  const held = withDatabase();
+
+  it('are applied once', async () => {
+    expect(await migrate(held.db)).to.deep.equal([]);
+    expect(knownVersion()).to.be.at.least(1);
+  });
+
+  it('refuse a database that a newer program wrote', async () => {
+    await held.db.rows(`insert into migrations (number, name) values (900, '900-later.sql')`);
+    const error = await migrate(held.db).catch((refused: unknown) => refused);
+    expect(error).to.be.instanceOf(Refusal);
+    expect((error as Refusal).message).to.contain('900-later.sql');
+  });
+});
+
+describe('the pool', () => {
+  const held = withDatabase({ migrated: false });
+
+  it('refuses an undefined parameter rather than writing null', async () => {
+    const error = await held.db.rows('select $1::text as a, $2::text as b', ['x', undefined]).catch((refused: unknown) => refused);
+    expect(String(error)).to.equal('TypeError: rows: parameter $2 is undefined in: select $1::text as a, $2::text as b');
+  });
+
+  it('rolls a transaction back when its work fails, and the connection serves on', async () => {
+    await held.db.rows('create table kept (n integer)');
+    const error = await held.db
+      .transaction(async (within) => {
+        await within.rows('insert into kept values (1)');
+        await within.rows('select * from nothing_of_that_name');
+      })
+      .catch((refused: unknown) => refused);
+    expect((error as { code?: string }).code).to.equal('42P01');
+    expect(await held.db.rows('select n from kept')).to.deep.equal([]);
+  });
+
+  it('reads 64-bit integers as numbers and bytes as bytes', async () => {
+    const [row] = await held.db.rows<{ at: number; bytes: Buffer }>('select 1777881600000::bigint as at, $1::bytea as bytes', [Uint8Array.of(0, 255, 92)]);
+    expect(row?.at).to.equal(1777881600000);
+    expect([...row!.bytes]).to.deep.equal([0, 255, 92]);
+  });
+});

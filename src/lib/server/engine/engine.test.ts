@@ -1,0 +1,141 @@
+import { expect } from 'chai';
+import { confirmedChannel, connect, machineNamed, processorAlarm, withHouse } from '../../../../tests/support/bussola';
+import { until } from '../../../../tests/support/until';
+import { minute } from '../../core/time';
+import { alarmById, changeAlarm, forgetJudged, removeAlarm, seriesStates, type Alarm } from '../alarms/alarms';
+import { changesOfIncident, incidentsIn, type Incident } from '../alarms/incidents';
+import { accountById } from '../intake/accounts';
+import { insertEmailChannel } from '../notify/channels';
+import { messagesOfIncident } from '../notify/outbox';
+
+describe('the engine', () => {
+  const house = withHouse();
+  const { round } = Math;
+  let accountId: number;
+
+  const stateOf = async ({ id }: Alarm) => (await seriesStates(house.bussola.db, id))[0]?.state;
+  const incidentsOf = async ({ id }: Alarm): Promise<Incident[]> =>
+    (await incidentsIn(house.bussola.db, { from: 0 as Incident['openedAt'], to: (house.clock.now() + 1) as Incident['openedAt'] })).filter(({ alarmId }) => alarmId === id);
+  const mailsTo = (address: string) => house.standIns.mailbox.mails.filter(({ to }) => to.includes(address));
+  const stress = (machine: string, value: number | null, minutes: number) => {
+    const from = house.clock.now();
+    house.standIns.levante.stress({ resource: machineNamed(machine).id, metric: 'all', value, from, until: from + minutes * minute });
+  };
+  /** Lets minutes pass one by one, each pulled and judged before the next. */
+  async function live(minutes: number): Promise<void> {
+    for (let i = 0; i < minutes; i++) {
+      house.clock.pass(1);
+      await until('the pull', async () => (await accountById(house.bussola.db, accountId))?.lastPullAt === house.clock.now());
+    }
+  }
+
+  before(async function () {
+    this.timeout(30_000);
+    accountId = (await connect(house, 'corallo-prod')).id;
+    await until('the first pull', async () => (await accountById(house.bussola.db, accountId))?.lastSuccessAt);
+  });
+
+  it('raises, tells the confirmed channel only, clears and tells again, with the numbers it decided on', async () => {
+    const told = await confirmedChannel(house, 'nerea@example.test');
+    const { channel: deaf } = await insertEmailChannel(house.bussola.db, { name: 'deaf', address: 'deaf@example.test', createdAt: house.clock.now(), createdBy: 'test' });
+    const alarm = await processorAlarm(house, 'booking-web-1', { channels: [told, deaf.id] });
+    await until('clear', async () => (await stateOf(alarm)) === 'clear');
+
+    stress('booking-web-1', 96, 6);
+    await live(5);
+    await until('raised', async () => (await stateOf(alarm)) === 'raised');
+    const [open] = await incidentsOf(alarm);
+    expect(open?.closedAt).to.equal(null);
+    const [raised] = await until('the mail', () => mailsTo('nerea@example.test').length === 1 && mailsTo('nerea@example.test'));
+    expect(raised?.subject).to.match(/^MAJOR booking-web-1: processor use 9\d(\.\d)? % \(limit 80 %\) since \d\d:\d\d$/);
+    for (const part of ['booking-web-1', 'corallo-prod, perla-1', 'above 80 %', `https://bussola.example.test/incidents/${open!.id}`]) expect(raised?.text).to.contain(part);
+    expect(raised?.html).to.contain(`href="https://bussola.example.test/incidents/${open!.id}"`);
+
+    const [change] = await changesOfIncident(house.bussola.db, open!.id);
+    expect([change?.from, change?.to, change?.at]).to.deep.equal(['clear', 'raised', open!.openedAt]);
+    expect(change?.evidence.values).to.have.length(3);
+    expect(change?.evidence.values.filter((value) => value !== null && value > 80)).to.have.length(change!.evidence.met);
+    expect(change?.evidence.rule).to.deep.equal(alarm.definition.rule);
+
+    await live(7);
+    await until('clear again', async () => (await stateOf(alarm)) === 'clear');
+    const [cleared] = await until('the second mail', () => mailsTo('nerea@example.test').length === 2 && mailsTo('nerea@example.test'));
+    expect(cleared?.subject).to.match(/^CLEAR booking-web-1: processor use .* after \d+ min$/);
+    const [closed] = await incidentsOf(alarm);
+    expect(round(closed!.peak!)).to.be.within(94, 98);
+    expect((await messagesOfIncident(house.bussola.db, closed!.id)).map(({ kind, state }) => `${kind} ${state}`)).to.deep.equal(['raised sent', 'cleared sent']);
+    expect(mailsTo('deaf@example.test')).to.deep.equal([]);
+  }).timeout(60_000);
+
+  it('silence is indeterminate, neither clear nor an incident, and tells nobody', async () => {
+    const told = await confirmedChannel(house, 'silence@example.test');
+    const alarm = await processorAlarm(house, 'gate-api-1', { channels: [told] });
+    const keeping = await processorAlarm(house, 'gate-api-1', { channels: [told], rule: { ...alarm.definition.rule, whenMissing: 'keep' } });
+    await until('clear', async () => (await stateOf(alarm)) === 'clear' && (await stateOf(keeping)) === 'clear');
+    stress('gate-api-1', null, 8);
+    await live(6);
+    await until('indeterminate', async () => (await stateOf(alarm)) === 'indeterminate');
+    expect(await stateOf(keeping)).to.equal('clear');
+    expect(await incidentsOf(alarm)).to.deep.equal([]);
+    await live(6);
+    await until('clear again', async () => (await stateOf(alarm)) === 'clear');
+    expect(mailsTo('silence@example.test')).to.deep.equal([]);
+  }).timeout(60_000);
+
+  it('an account that cannot be reached leaves its alarms indeterminate after five minutes', async () => {
+    const alarm = await processorAlarm(house, 'gate-api-2');
+    await until('clear', async () => (await stateOf(alarm)) === 'clear');
+    house.standIns.levante.mood = 'down';
+    await live(3);
+    expect(await stateOf(alarm)).to.equal('clear');
+    await live(8);
+    await until('indeterminate', async () => (await stateOf(alarm)) === 'indeterminate');
+    house.standIns.levante.mood = 'usual';
+    await live(4);
+    await until('clear again', async () => (await stateOf(alarm)) === 'clear');
+  }).timeout(60_000);
+
+  it('what was raised and cleared while nobody looked is kept, and nobody is woken for it', async () => {
+    const told = await confirmedChannel(house, 'late@example.test');
+    const alarm = await processorAlarm(house, 'freight-desk-1', { channels: [told] });
+    await until('clear', async () => (await stateOf(alarm)) === 'clear');
+    stress('freight-desk-1', 95, 10);
+    house.clock.pass(40); // as if Bussola had stood still
+    const [incident] = await until('the incident', async () => {
+      const found = await incidentsOf(alarm);
+      return found.length === 1 && found;
+    });
+    expect(round((incident!.closedAt! - incident!.openedAt) / minute)).to.be.within(9, 11);
+    await live(3);
+    expect(mailsTo('late@example.test')).to.deep.equal([]);
+  }).timeout(60_000);
+
+  it('judges again at once when its threshold is changed, and lets go of series it no longer watches', async () => {
+    const alarm = await processorAlarm(house, 'quay-display-1');
+    await until('clear', async () => (await stateOf(alarm)) === 'clear');
+    const lower = { ...alarm.definition, rule: { ...alarm.definition.rule, condition: { is: 'above' as const, threshold: 1 } } };
+    await forgetJudged(house.bussola.db, alarm.id);
+    await changeAlarm(house.bussola.db, alarm.id, lower, 'test', house.clock.now());
+    house.bussola.changes.emit('samples', { accountId });
+    await until('raised', async () => (await stateOf(alarm)) === 'raised');
+    const elsewhere = { ...lower, signal: { ...lower.signal, where: [{ label: 'resource' as const, is: ['nothing-of-that-name'] }] } };
+    await changeAlarm(house.bussola.db, alarm.id, elsewhere, 'test', house.clock.now());
+    house.bussola.changes.emit('samples', { accountId });
+    await until('no series', async () => (await seriesStates(house.bussola.db, alarm.id)).length === 0);
+    expect((await incidentsOf(alarm)).every(({ closedAt }) => closedAt !== null)).to.equal(true);
+    await removeAlarm(house.bussola.db, alarm.id);
+    expect(await alarmById(house.bussola.db, alarm.id)).to.equal(null);
+  });
+
+  it('a mail that the server refuses is kept with its reason and tried again', async () => {
+    const refused = await confirmedChannel(house, 'nobody@refused.test');
+    const alarm = await processorAlarm(house, 'tariff-worker-1', { channels: [refused], rule: { condition: { is: 'above', threshold: 1 }, window: { needs: 1, of: 1 }, whenMissing: 'keep' } });
+    house.bussola.changes.emit('samples', { accountId });
+    const [incident] = await until('the incident', async () => {
+      const found = await incidentsOf(alarm);
+      return found.length > 0 && found;
+    });
+    const failed = await until('the failure', async () => (await messagesOfIncident(house.bussola.db, incident!.id)).find(({ state }) => state === 'failed'));
+    expect(failed.lastError).to.contain('No such mailbox');
+  }).timeout(30_000);
+});

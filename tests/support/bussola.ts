@@ -1,0 +1,91 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { AlarmDefinition } from '../../src/lib/core/alarm';
+import { insertAlarm } from '../../src/lib/server/alarms/alarms';
+import { configFrom } from '../../src/lib/server/config';
+import { insertAccount, type Account } from '../../src/lib/server/intake/accounts';
+import { confirmChannel, insertEmailChannel } from '../../src/lib/server/notify/channels';
+import { startBussola, type Bussola } from '../../src/lib/server/start';
+import { serveStandIns, type StandIns } from '../../stand-ins/serve';
+import { machines, type Machine } from '../../stand-ins/levante/world';
+import { HeldClock } from './clock';
+
+export const seed = 7;
+
+/** A whole Bussola with its engine, and the stand-ins, in this process, on one clock. */
+export interface House {
+  bussola: Bussola;
+  standIns: StandIns;
+  clock: HeldClock;
+  data: string;
+}
+
+export function withHouse(): House {
+  const held = {} as House;
+  before(async function () {
+    this.timeout(60_000);
+    held.data = mkdtempSync(join(tmpdir(), 'bussola-house-'));
+    held.clock = new HeldClock(join(held.data, 'clock'));
+    held.standIns = await serveStandIns({ port: 0, smtpPort: 0, seed, clockFile: held.clock.file });
+    const config = configFrom({
+      BUSSOLA_DATA: join(held.data, 'data'),
+      BUSSOLA_SMTP: `smtp://127.0.0.1:${held.standIns.smtpPort}`,
+      BUSSOLA_CLOCK_FILE: held.clock.file,
+      BUSSOLA_LOG: 'silent',
+      BUSSOLA_HISTORY_DAYS: '0',
+      ORIGIN: 'https://bussola.example.test'
+    });
+    held.bussola = await startBussola(config, (error) => {
+      throw error;
+    });
+    await held.bussola.store.ready;
+  });
+  after(async function () {
+    this.timeout(30_000);
+    await held.bussola.close();
+    await held.standIns.close();
+    rmSync(held.data, { recursive: true, force: true });
+  });
+  return held;
+}
+
+/** Connects an account at the stand-in, with history wanted from an hour back unless said otherwise. */
+export async function connect({ bussola, standIns, clock }: House, name: string, changed: Partial<{ keyId: string; secret: string; endpoint: string; historyMinutes: number }> = {}): Promise<Account> {
+  return insertAccount(bussola.db, {
+    name,
+    provider: 'levante',
+    endpoint: changed.endpoint ?? `${standIns.url}/levante`,
+    keyId: changed.keyId ?? 'LEVK-CORALLO-PROD',
+    sealedSecret: bussola.secrets.seal(changed.secret ?? 'demo-only-2f9c61d07be84a35'),
+    createdAt: clock.now(),
+    createdBy: 'test',
+    historyFrom: (clock.now() - (changed.historyMinutes ?? 60) * 60_000) as Account['historyFrom']
+  });
+}
+
+/** A confirmed e-mail channel. */
+export async function confirmedChannel({ bussola, clock }: House, address: string): Promise<number> {
+  const { channel } = await insertEmailChannel(bussola.db, { name: address, address, createdAt: clock.now(), createdBy: 'test' });
+  await confirmChannel(bussola.db, channel.id, clock.now());
+  return channel.id;
+}
+
+export const machineNamed = (name: string): Machine => {
+  const found = machines.find((machine) => machine.name === name);
+  if (!found) throw new Error(`no machine ${name}`);
+  return found;
+};
+
+/** An alarm on processor use, 2 of the last 3 minutes above 80 %, of one machine. */
+export async function processorAlarm({ bussola, clock }: House, machine: string, changed: Partial<AlarmDefinition> = {}) {
+  const definition: AlarmDefinition = {
+    name: 'Processor nearly exhausted',
+    signal: { version: 1, metric: 'machine.processor.use', where: [{ label: 'resource', is: [machine] }], step: 'PT1M', statistic: 'avg' },
+    rule: { condition: { is: 'above', threshold: 80 }, window: { needs: 2, of: 3 }, whenMissing: 'indeterminate' },
+    severity: 'major',
+    channels: [],
+    ...changed
+  };
+  return insertAlarm(bussola.db, definition, 'test', clock.now());
+}
