@@ -11,8 +11,18 @@ module.exports = {
       { path: '^src/lib/core/', pathNot: '\\.test\\.ts$' },
       { pathNot: ['^src/lib/core/', '^node_modules/(zod|luxon|@types/luxon)/'] }
     ),
-    not('ui-not-server', 'The interface never imports the server.', { path: '^src/lib/ui/' }, { path: '^src/lib/server/' }),
-    not('server-not-ui', 'The server never imports the interface.', { path: '^src/lib/server/' }, { path: '^src/lib/ui/' }),
+    not(
+      'ui-not-server',
+      'The interface never imports the server.',
+      { path: '^src/lib/ui/' },
+      { path: '^src/lib/server/' }
+    ),
+    not(
+      'server-not-ui',
+      'The server never imports the interface.',
+      { path: '^src/lib/server/' },
+      { path: '^src/lib/ui/' }
+    ),
     not('lib-not-routes', 'Nothing imports a route.', { path: '^src/lib/' }, { path: '^src/routes/' }),
     not(
       'stand-ins-alone',
@@ -20,13 +30,22 @@ module.exports = {
       { path: '^stand-ins/', pathNot: '\\.test\\.ts$' },
       { path: '^(src|demo|bench)/' }
     ),
-    not('no-import-of-stand-ins', 'Bussola reaches stand-ins over their protocols only.', { path: '^src/', pathNot: '\\.test\\.ts$' }, { path: '^(stand-ins|demo|bench|tests)/' })
+    not(
+      'no-import-of-stand-ins',
+      'Bussola reaches stand-ins over their protocols only.',
+      { path: '^src/', pathNot: '\\.test\\.ts$' },
+      { path: '^(stand-ins|demo|bench|tests)/' }
+    )
   ],
   options: {
     doNotFollow: { path: 'node_modules' },
     tsPreCompilationDeps: true,
     tsConfig: { fileName: 'tsconfig.json' },
-    enhancedResolveOptions: { exportsFields: ['exports'], conditionNames: ['import', 'require', 'node', 'default', 'svelte', 'types'], extensions: ['.ts', '.js', '.mjs', '.cjs', '.svelte', '.json'] },
+    enhancedResolveOptions: {
+      exportsFields: ['exports'],
+      conditionNames: ['import', 'require', 'node', 'default', 'svelte', 'types'],
+      extensions: ['.ts', '.js', '.mjs', '.cjs', '.svelte', '.json']
+    },
     webpackConfig: { fileName: '.dependency-cruiser.resolve.cjs' }
   }
 };

@@ -15,7 +15,11 @@ export default ts.config(
   {
     languageOptions: {
       globals: { ...globals.browser, ...globals.node, ...globals.mocha },
-      parserOptions: { projectService: { allowDefaultProject: ['*.js'] }, extraFileExtensions: ['.svelte'], tsconfigRootDir: import.meta.dirname }
+      parserOptions: {
+        projectService: { allowDefaultProject: ['*.js'] },
+        extraFileExtensions: ['.svelte'],
+        tsconfigRootDir: import.meta.dirname
+      }
     },
     rules: {
       'no-undef': 'off',
@@ -27,10 +31,18 @@ export default ts.config(
       '@typescript-eslint/no-unused-expressions': 'off',
       '@typescript-eslint/only-throw-error': 'off',
       'svelte/no-navigation-without-resolve': 'off',
+      // It also finds maps and search parameters that nothing on the screen depends on.
+      'svelte/prefer-svelte-reactivity': 'off',
       'no-restricted-syntax': [
         'error',
-        { selector: "CallExpression[callee.object.name='Date'][callee.property.name='now']", message: 'Take the time from the injected clock.' },
-        { selector: "NewExpression[callee.name='Date'][arguments.length=0]", message: 'Take the time from the injected clock.' }
+        {
+          selector: "CallExpression[callee.object.name='Date'][callee.property.name='now']",
+          message: 'Take the time from the injected clock.'
+        },
+        {
+          selector: "NewExpression[callee.name='Date'][arguments.length=0]",
+          message: 'Take the time from the injected clock.'
+        }
       ]
     }
   },

@@ -26,7 +26,12 @@ if (values.data === undefined || values.levante === undefined) throw new Error('
 const { data, levante } = values;
 
 const clock = values['clock-file'] === undefined ? systemClock : fileClock(values['clock-file']);
-const db = openPool(process.env['DATABASE_URL'] ? { connectionString: process.env['DATABASE_URL'] } : { host: data, user: 'postgres', database: 'postgres' }, 1);
+const db = openPool(
+  process.env['DATABASE_URL']
+    ? { connectionString: process.env['DATABASE_URL'] }
+    : { host: data, user: 'postgres', database: 'postgres' },
+  1
+);
 const secrets = secretBox(data, process.env['BUSSOLA_KEY']);
 const now = clock.now();
 
@@ -61,7 +66,13 @@ async function seed(within: Queryable): Promise<void> {
     });
   const alarm: AlarmDefinition = {
     name: 'Processor nearly exhausted',
-    signal: { version: 1, metric: 'machine.processor.use', where: [{ label: 'account', is: ['corallo-prod'] }], step: 'PT1M', statistic: 'avg' },
+    signal: {
+      version: 1,
+      metric: 'machine.processor.use',
+      where: [{ label: 'account', is: ['corallo-prod'] }],
+      step: 'PT1M',
+      statistic: 'avg'
+    },
     rule: { condition: { is: 'above', threshold: 85 }, window: { needs: 3, of: 5 }, whenMissing: 'indeterminate' },
     severity: 'major',
     channels: told

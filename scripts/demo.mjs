@@ -31,7 +31,15 @@ async function demo({ port, data, reset, seed, days }) {
   process.on('SIGTERM', end);
   makeFolder(data);
   const standInsUrl = `http://127.0.0.1:${port + 1}`;
-  const standIns = start('stand-ins', ['--import', 'tsx', 'stand-ins/main.ts', `--port=${port + 1}`, `--smtp-port=${port + 2}`, `--seed=${seed}`, `--state-file=${join(data, 'stand-ins.json')}`]);
+  const standIns = start('stand-ins', [
+    '--import',
+    'tsx',
+    'stand-ins/main.ts',
+    `--port=${port + 1}`,
+    `--smtp-port=${port + 2}`,
+    `--seed=${seed}`,
+    `--state-file=${join(data, 'stand-ins.json')}`
+  ]);
   await Promise.race([once(standIns.stdout, 'data'), failed(standIns, 'The stand-ins')]);
 
   const origin = `http://localhost:${port}`;
@@ -46,7 +54,14 @@ async function demo({ port, data, reset, seed, days }) {
     BODY_SIZE_LIMIT: '2M'
   });
   await Promise.race([answers(`http://127.0.0.1:${port}/readyz`), failed(app, 'Bussola')]);
-  const seeding = start('seed', ['--import', 'tsx', 'demo/seed.ts', `--data=${data}`, `--levante=${standInsUrl}/levante`, `--days=${days}`]);
+  const seeding = start('seed', [
+    '--import',
+    'tsx',
+    'demo/seed.ts',
+    `--data=${data}`,
+    `--levante=${standInsUrl}/levante`,
+    `--days=${days}`
+  ]);
   const [code] = await once(seeding, 'exit');
   if (code !== 0) throw new Mendable('The demo data could not be written; the reason stands above.');
   children.splice(children.indexOf(seeding), 1);
@@ -85,15 +100,26 @@ function flags() {
   }
   const whole = (name, least, most) => {
     const number = Number(values[name]);
-    if (!Number.isInteger(number) || number < least || number > most) throw new Mendable(`--${name} must be a whole number from ${least} to ${most}, got ${values[name]}.`);
+    if (!Number.isInteger(number) || number < least || number > most)
+      throw new Mendable(`--${name} must be a whole number from ${least} to ${most}, got ${values[name]}.`);
     return number;
   };
-  return { port: whole('port', 1, 65533), data: resolve(values.data), reset: values.reset, seed: whole('seed', 0, 2 ** 31 - 1), days: whole('days', 0, 400) };
+  return {
+    port: whole('port', 1, 65533),
+    data: resolve(values.data),
+    reset: values.reset,
+    seed: whole('seed', 0, 2 ** 31 - 1),
+    days: whole('days', 0, 400)
+  };
 }
 
 /** Starts one part; it ends when this process does, since its channel to it closes. */
 function start(name, args, environment = {}) {
-  const child = spawn(process.execPath, args, { cwd: root, env: { ...process.env, ...environment }, stdio: ['ignore', name === 'stand-ins' ? 'pipe' : 'inherit', 'inherit', 'ipc'] });
+  const child = spawn(process.execPath, args, {
+    cwd: root,
+    env: { ...process.env, ...environment },
+    stdio: ['ignore', name === 'stand-ins' ? 'pipe' : 'inherit', 'inherit', 'ipc']
+  });
   children.push(child);
   return child;
 }
@@ -122,8 +148,12 @@ async function freePorts(ports) {
       server.listen(port, '127.0.0.1', () => settle(null));
     });
     server.close();
-    if (problem === 'EADDRINUSE') throw new Mendable(`Port ${port} is in use by another program. Stop that one, or choose another: npm run demo -- --port ${port + 10}`);
-    if (problem !== null) throw new Mendable(`Port ${port} cannot be used (${problem}). Choose another: npm run demo -- --port 4300`);
+    if (problem === 'EADDRINUSE')
+      throw new Mendable(
+        `Port ${port} is in use by another program. Stop that one, or choose another: npm run demo -- --port ${port + 10}`
+      );
+    if (problem !== null)
+      throw new Mendable(`Port ${port} cannot be used (${problem}). Choose another: npm run demo -- --port 4300`);
   }
 }
 
@@ -131,7 +161,9 @@ function makeFolder(data) {
   try {
     mkdirSync(data, { recursive: true, mode: 0o700 });
   } catch (error) {
-    throw new Mendable(`The data folder ${data} cannot be made (${error.code}). Name another: npm run demo -- --data DIR`);
+    throw new Mendable(
+      `The data folder ${data} cannot be made (${error.code}). Name another: npm run demo -- --data DIR`
+    );
   }
 }
 
@@ -139,7 +171,8 @@ function makeFolder(data) {
 function resetFolder(data) {
   if (!existsSync(data)) return;
   const files = readdirSync(data);
-  if (files.length > 0 && !files.includes('version') && !files.includes('database')) throw new Mendable(`${data} does not look like a data folder of Bussola; it was left alone.`);
+  if (files.length > 0 && !files.includes('version') && !files.includes('database'))
+    throw new Mendable(`${data} does not look like a data folder of Bussola; it was left alone.`);
   const lock = join(data, 'lock');
   if (existsSync(lock)) {
     const { pid } = JSON.parse(readFileSync(lock, 'utf8'));

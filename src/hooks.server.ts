@@ -27,7 +27,12 @@ export const init: ServerInit = async () => {
 
 /** Ends the process with words a person can use. */
 function fail(error: unknown): never {
-  const told = error instanceof Refusal ? `${error.message}\n${error.remedy}` : error instanceof Error ? (error.stack ?? error.message) : String(error);
+  const told =
+    error instanceof Refusal
+      ? `${error.message}\n${error.remedy}`
+      : error instanceof Error
+        ? (error.stack ?? error.message)
+        : String(error);
   process.stderr.write(`Bussola cannot go on.\n${told}\n`);
   process.exit(1);
 }
@@ -41,13 +46,16 @@ export const handle: Handle = async ({ event, resolve }) => {
     const verdict = mayUse(event.route.id, event.request.method, event.locals.person?.role ?? null);
     const isPage = event.request.headers.get('accept')?.includes('text/html') ?? false;
     if (verdict === 'sign in') {
-      if (event.request.method === 'GET' && (isPage || event.isDataRequest)) redirect(303, `/sign-in?to=${encodeURIComponent(pathname + search)}`);
+      if (event.request.method === 'GET' && (isPage || event.isDataRequest))
+        redirect(303, `/sign-in?to=${encodeURIComponent(pathname + search)}`);
       return json({ message: 'Sign in first.' }, { status: 401 });
     }
     if (verdict === 'no') return refuse(isPage, event.locals.person?.role);
   }
   const night = event.cookies.get('theme') === 'night';
-  const response = await resolve(event, { transformPageChunk: ({ html }) => html.replace('%bussola.theme%', night ? 'dark' : '') });
+  const response = await resolve(event, {
+    transformPageChunk: ({ html }) => html.replace('%bussola.theme%', night ? 'dark' : '')
+  });
   response.headers.set('x-content-type-options', 'nosniff');
   response.headers.set('referrer-policy', 'same-origin');
   return response;
@@ -55,11 +63,16 @@ export const handle: Handle = async ({ event, resolve }) => {
 
 function refuse(isPage: boolean, role: string | undefined): Response {
   const message = `Your role (${role ?? 'none'}) does not allow this. Ask an administrator of this workspace.`;
-  return isPage ? new Response(message, { status: 403, headers: { 'content-type': 'text/plain; charset=utf-8' } }) : json({ message }, { status: 403 });
+  return isPage
+    ? new Response(message, { status: 403, headers: { 'content-type': 'text/plain; charset=utf-8' } })
+    : json({ message }, { status: 403 });
 }
 
 export const handleError: HandleServerError = ({ error, event, status }) => {
   if (status === 404) return { message: 'There is no such page.', remedy: 'Check the address, or begin at Watch.' };
   bussola().log.error({ err: error, path: event.url.pathname }, 'unexpected');
-  return { message: 'Bussola could not do this.', remedy: 'Nothing was lost. Try again; if it goes on, look into Bussola’s log.' };
+  return {
+    message: 'Bussola could not do this.',
+    remedy: 'Nothing was lost. Try again; if it goes on, look into Bussola’s log.'
+  };
 };

@@ -2,8 +2,9 @@
   import '@fontsource-variable/atkinson-hyperlegible-next';
   import '@fontsource-variable/jetbrains-mono';
   import '$lib/ui/app.css';
+  import type { LayoutProps } from './$types';
 
-  let { children } = $props();
+  let { children }: LayoutProps = $props();
 </script>
 
 {@render children()}

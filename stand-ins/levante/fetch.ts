@@ -55,7 +55,10 @@ export function fetchPage(
 
 function readToken(token: string, length: number): { index: number; at: number } {
   try {
-    const { index, at } = JSON.parse(Buffer.from(token, 'base64url').toString('utf8')) as { index: unknown; at: unknown };
+    const { index, at } = JSON.parse(Buffer.from(token, 'base64url').toString('utf8')) as {
+      index: unknown;
+      at: unknown;
+    };
     if (Number.isInteger(index) && Number.isInteger(at) && (index as number) >= 0 && (index as number) < length)
       return { index: index as number, at: at as number };
   } catch (error) {

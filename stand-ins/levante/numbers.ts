@@ -13,7 +13,8 @@ export interface SummaryPoint {
 /** A trouble made on purpose: the metric holds a value, or the resource is silent, from one moment to another. */
 export interface Stress {
   readonly resource: string;
-  readonly metric: string | 'all';
+  /** A metric's name, or `all`. */
+  readonly metric: string;
   /** The value every reading is drawn to; null is silence. */
   readonly value: number | null;
   readonly from: number;
@@ -45,11 +46,16 @@ export function pointOf(
   for (let i = 0; i < readings; i++) {
     const moment = at + i * 5_000;
     const stress = stresses.findLast(
-      (s) => s.resource === machine.id && (s.metric === 'all' || s.metric === metric) && moment >= s.from && moment < s.until
+      (s) =>
+        s.resource === machine.id && (s.metric === 'all' || s.metric === metric) && moment >= s.from && moment < s.until
     );
     if (stress?.value === null) continue;
     const noise = unitNoise(key, slot * readings + i);
-    const value = shaped(metric, stress ? stress.value * (1 + (noise - 0.5) * 0.02) : level(machine, metric, moment, key), stress ? 0.5 : noise);
+    const value = shaped(
+      metric,
+      stress ? stress.value * (1 + (noise - 0.5) * 0.02) : level(machine, metric, moment, key),
+      stress ? 0.5 : noise
+    );
     sum += value;
     count++;
     if (value < min) min = value;

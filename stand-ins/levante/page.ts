@@ -7,12 +7,16 @@ import { machines, metrics } from './world';
 export function levantePage(state: LevanteState, now: number, query: Record<string, string>): string {
   const done = query.done ? `<p class="note" role="status">${safe(query.done)}</p>` : '';
   const choices = Object.entries(moods).map(
-    ([mood, meaning]) => `<option value="${mood}"${mood === state.mood ? ' selected' : ''}>${safe(`${mood}: ${meaning}`)}</option>`
+    ([mood, meaning]) =>
+      `<option value="${mood}"${mood === state.mood ? ' selected' : ''}>${safe(`${mood}: ${meaning}`)}</option>`
   );
   const metricChoices = metrics.map(({ name, title }) => `<option value="${name}">${safe(title)}</option>`).join('');
   const rows = machines.map(({ id, name, account, region }) => {
     const active = state.stresses.filter((s) => s.resource === id && s.from <= now && s.until > now);
-    const told = active.map((s) => `${s.metric} ${s.value === null ? 'silent' : `at ${s.value}`} until ${new Date(s.until).toISOString().slice(11, 16)} UTC`);
+    const told = active.map(
+      (s) =>
+        `${s.metric} ${s.value === null ? 'silent' : `at ${s.value}`} until ${new Date(s.until).toISOString().slice(11, 16)} UTC`
+    );
     const relieve = active.length
       ? `<form method="post" action="/levante/desk/relieve"><input type="hidden" name="resource" value="${id}"><button>End it</button></form>`
       : '';

@@ -44,7 +44,9 @@ export function levante(app: FastifyInstance, { seed, clock, state }: LevanteOpt
       case 'refused':
         return refuse(reply, 401, 'signature', verdict.reason);
       case 'clock':
-        return refuse(reply, 401, 'clock', 'The signature’s time is more than 5 min from this clock.', { now: iso(itsClock()) });
+        return refuse(reply, 401, 'clock', 'The signature’s time is more than 5 min from this clock.', {
+          now: iso(itsClock())
+        });
       case 'accepted':
         if (verdict.credential.rights.includes(right)) return verdict.credential;
         return refuse(reply, 403, 'right', `The key ${verdict.credential.keyId} lacks the right ${right}.`, { right });
@@ -71,7 +73,9 @@ export function levante(app: FastifyInstance, { seed, clock, state }: LevanteOpt
 
   app.get('/levante/v1/metrics', async (request, reply) => {
     const credential = await admitted(request, reply, 'resources.list');
-    return credential ? { metrics: metrics.map((metric) => ({ ...metric, resourceType: 'machine' })), next: null } : reply;
+    return credential
+      ? { metrics: metrics.map((metric) => ({ ...metric, resourceType: 'machine' })), next: null }
+      : reply;
   });
 
   app.post('/levante/v1/points', async (request, reply) => {
@@ -83,11 +87,22 @@ export function levante(app: FastifyInstance, { seed, clock, state }: LevanteOpt
     const wanted = Array.isArray(body.series) ? (body.series as SeriesName[]) : [];
     if (Number.isNaN(from) || Number.isNaN(to) || wanted.length === 0 || wanted.length > mostSeries)
       return refuse(reply, 400, 'request', `Give from, to and 1 to ${mostSeries} series.`) ?? reply;
-    const foreign = wanted.find(({ resource }) => !machines.some(({ id, account }) => id === resource && account === credential.account));
-    if (foreign) return refuse(reply, 404, 'resource', `No resource "${foreign.resource}" in ${credential.account}.`) ?? reply;
+    const foreign = wanted.find(
+      ({ resource }) => !machines.some(({ id, account }) => id === resource && account === credential.account)
+    );
+    if (foreign)
+      return refuse(reply, 404, 'resource', `No resource "${foreign.resource}" in ${credential.account}.`) ?? reply;
     let page;
     try {
-      page = fetchPage(seed, wanted, from, to, clock(), state.stresses, typeof body.page === 'string' ? body.page : null);
+      page = fetchPage(
+        seed,
+        wanted,
+        from,
+        to,
+        clock(),
+        state.stresses,
+        typeof body.page === 'string' ? body.page : null
+      );
     } catch (error) {
       if (error instanceof RangeError) return refuse(reply, 400, 'page', error.message) ?? reply;
       throw error;
@@ -99,7 +114,9 @@ export function levante(app: FastifyInstance, { seed, clock, state }: LevanteOpt
     return text;
   });
 
-  app.get('/levante', (request, reply) => reply.type('text/html').send(levantePage(state, clock(), request.query as Record<string, string>)));
+  app.get('/levante', (request, reply) =>
+    reply.type('text/html').send(levantePage(state, clock(), request.query as Record<string, string>))
+  );
 
   app.post('/levante/desk/stress', (request, reply) => {
     const { resource = '', metric = '', value = '', minutes = '' } = request.body as Record<string, string>;
@@ -138,7 +155,13 @@ function refuse(reply: FastifyReply, status: number, problem: string, detail: st
 }
 
 function withABadValue(page: ReturnType<typeof fetchPage>): unknown {
-  return { ...page, series: page.series.map((s) => ({ ...s, points: s.points.map((p, i) => (i === 0 ? [p[0], 'n/a', p[2], p[3], p[4]] : p)) })) };
+  return {
+    ...page,
+    series: page.series.map((s) => ({
+      ...s,
+      points: s.points.map((p, i) => (i === 0 ? [p[0], 'n/a', p[2], p[3], p[4]] : p))
+    }))
+  };
 }
 
 const iso = (milliseconds: number): string => new Date(milliseconds).toISOString();

@@ -35,7 +35,11 @@ export async function verify(request: SignedRequest, now: number): Promise<Verdi
         keyLookup: (parameters) => {
           credential = credentials.find(({ keyId }) => keyId === parameters.keyid);
           created = parameters.created?.getTime();
-          const key = credential && { id: credential.keyId, algs: ['hmac-sha256'], verify: createVerifier(credential.secret, 'hmac-sha256') };
+          const key = credential && {
+            id: credential.keyId,
+            algs: ['hmac-sha256'],
+            verify: createVerifier(credential.secret, 'hmac-sha256')
+          };
           return Promise.resolve(key ?? null);
         },
         requiredFields: fields,
@@ -47,11 +51,16 @@ export async function verify(request: SignedRequest, now: number): Promise<Verdi
     );
     if (accepted === null && created === undefined) return { kind: 'refused', reason: 'The request is not signed.' };
     if (!credential) return { kind: 'refused', reason: 'No such key id.' };
-    if (accepted !== true) return { kind: 'refused', reason: 'The signature does not match: the secret is not the one of this key id.' };
+    if (accepted !== true)
+      return { kind: 'refused', reason: 'The signature does not match: the secret is not the one of this key id.' };
   } catch (error) {
-    return { kind: 'refused', reason: `The signature cannot be read: ${error instanceof Error ? error.message : String(error)}` };
+    return {
+      kind: 'refused',
+      reason: `The signature cannot be read: ${error instanceof Error ? error.message : String(error)}`
+    };
   }
-  if (created === undefined || Math.abs(created - now) > toleratedSeconds * 1000) return { kind: 'clock', created: created ?? 0 };
+  if (created === undefined || Math.abs(created - now) > toleratedSeconds * 1000)
+    return { kind: 'clock', created: created ?? 0 };
   return { kind: 'accepted', credential };
 }
 

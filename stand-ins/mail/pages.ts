@@ -19,7 +19,11 @@ export function mailPages(app: FastifyInstance, { mailbox }: { mailbox: Mailbox 
 
   app.get('/mail/:id', (request, reply) => {
     const mail = mailbox.mails.find(({ id }) => String(id) === (request.params as { id: string }).id);
-    if (!mail) return reply.status(404).type('text/html').send(page('No such mail', '<p><a href="/mail">Back to the inbox</a></p>'));
+    if (!mail)
+      return reply
+        .status(404)
+        .type('text/html')
+        .send(page('No such mail', '<p><a href="/mail">Back to the inbox</a></p>'));
     const body = `<p><a href="/mail">Back to the inbox</a></p><p>From ${safe(mail.from)}<br>To ${safe(mail.to.join(', '))}</p>
 <iframe title="HTML part" sandbox="allow-popups allow-top-navigation-by-user-activation" srcdoc="${safe(`<base target="_top">${mail.html}`)}"></iframe>
 <h2>Text part</h2><pre>${safe(mail.text)}</pre>`;

@@ -14,7 +14,9 @@ export function listenForMail(port: number, mailbox: Mailbox, clock: StandInCloc
     disabledCommands: ['STARTTLS'],
     size: 5_000_000,
     onRcptTo: ({ address }, _session, callback) =>
-      callback(address.endsWith('@refused.test') ? Object.assign(new Error('No such mailbox'), { responseCode: 550 }) : null),
+      callback(
+        address.endsWith('@refused.test') ? Object.assign(new Error('No such mailbox'), { responseCode: 550 }) : null
+      ),
     onData: (stream, session, callback) => {
       const recipients = session.envelope.rcptTo.map(({ address }) => address);
       mailbox.receive(stream, recipients, clock()).then(() => callback(null), callback);

@@ -51,7 +51,11 @@ export function withHouse(): House {
 }
 
 /** Connects an account at the stand-in, with history wanted from an hour back unless said otherwise. */
-export async function connect({ bussola, standIns, clock }: House, name: string, changed: Partial<{ keyId: string; secret: string; endpoint: string; historyMinutes: number }> = {}): Promise<Account> {
+export async function connect(
+  { bussola, standIns, clock }: House,
+  name: string,
+  changed: Partial<{ keyId: string; secret: string; endpoint: string; historyMinutes: number }> = {}
+): Promise<Account> {
   return insertAccount(bussola.db, {
     name,
     provider: 'levante',
@@ -66,7 +70,12 @@ export async function connect({ bussola, standIns, clock }: House, name: string,
 
 /** A confirmed e-mail channel. */
 export async function confirmedChannel({ bussola, clock }: House, address: string): Promise<number> {
-  const { channel } = await insertEmailChannel(bussola.db, { name: address, address, createdAt: clock.now(), createdBy: 'test' });
+  const { channel } = await insertEmailChannel(bussola.db, {
+    name: address,
+    address,
+    createdAt: clock.now(),
+    createdBy: 'test'
+  });
   await confirmChannel(bussola.db, channel.id, clock.now());
   return channel.id;
 }
@@ -78,10 +87,20 @@ export const machineNamed = (name: string): Machine => {
 };
 
 /** An alarm on processor use, 2 of the last 3 minutes above 80 %, of one machine. */
-export async function processorAlarm({ bussola, clock }: House, machine: string, changed: Partial<AlarmDefinition> = {}) {
+export async function processorAlarm(
+  { bussola, clock }: House,
+  machine: string,
+  changed: Partial<AlarmDefinition> = {}
+) {
   const definition: AlarmDefinition = {
     name: 'Processor nearly exhausted',
-    signal: { version: 1, metric: 'machine.processor.use', where: [{ label: 'resource', is: [machine] }], step: 'PT1M', statistic: 'avg' },
+    signal: {
+      version: 1,
+      metric: 'machine.processor.use',
+      where: [{ label: 'resource', is: [machine] }],
+      step: 'PT1M',
+      statistic: 'avg'
+    },
     rule: { condition: { is: 'above', threshold: 80 }, window: { needs: 2, of: 3 }, whenMissing: 'indeterminate' },
     severity: 'major',
     channels: [],

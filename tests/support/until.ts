@@ -3,7 +3,11 @@
  *
  * @throws naming what was waited for, when it has not come within the patience
  */
-export async function until<T>(what: string, look: () => Promise<T | null | undefined | false> | T | null | undefined | false, patienceMs = 20_000): Promise<T> {
+export async function until<T>(
+  what: string,
+  look: () => Promise<T | null | undefined | false> | T | null | undefined | false,
+  patienceMs = 20_000
+): Promise<T> {
   const end = performance.now() + patienceMs;
   for (;;) {
     const found = await look();

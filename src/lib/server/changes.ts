@@ -12,11 +12,29 @@ export interface ChangeMap {
   outbox: [{ readonly channelId: number }];
 }
 
-export type Changes = EventEmitter<ChangeMap>;
+/**
+ * Tells of changes and counts them. The count lets a listener that was away for a moment see that it missed some.
+ *
+ * @example
+ * const changes = new Changes();
+ * changes.on('samples', ({ accountId }) => …);
+ */
+export class Changes extends EventEmitter<ChangeMap> {
+  #version = 0;
 
-/** @example makeChanges().on('samples', ({ accountId }) => …) */
-export function makeChanges(): Changes {
-  const changes: Changes = new EventEmitter<ChangeMap>();
-  changes.setMaxListeners(0); // one for each open browser
-  return changes;
+  constructor() {
+    super();
+    this.setMaxListeners(0); // one for each open browser
+  }
+
+  /** How many changes there have been since the start of the process. */
+  get version(): number {
+    return this.#version;
+  }
+
+  /** Counts a change, then tells of it. */
+  tell<Name extends keyof ChangeMap>(name: Name, what: ChangeMap[Name][0]): void {
+    this.#version++;
+    this.emit(name, ...([what] as never));
+  }
 }

@@ -41,7 +41,10 @@ export function configFrom(environment: Readonly<Record<string, string | undefin
   const read = schema.safeParse(environment);
   if (!read.success) {
     const issue = read.error.issues[0];
-    throw new Refusal(`The environment variable ${issue?.path.join('.')} is not usable: ${issue?.message}.`, 'Correct it or leave it out.');
+    throw new Refusal(
+      `The environment variable ${issue?.path.join('.')} is not usable: ${issue?.message}.`,
+      'Correct it or leave it out.'
+    );
   }
   const values = read.data;
   return {

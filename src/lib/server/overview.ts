@@ -8,7 +8,8 @@ import { allChannels } from './notify/channels';
 import type { Bussola } from './start';
 
 /** What every page about data shows around its sheet: helm, logbook strip and index. */
-export async function overview({ db, clock, store }: Bussola) {
+export async function overview({ db, clock, store, changes }: Bussola) {
+  const version = changes.version; // before reading, so that what changes meanwhile is seen to be missed
   const now = clock.now();
   const logbook = range(before(now, times(14, day)), now);
   const [accounts, incidents, resources, alarms, channels, progress] = await Promise.all([
@@ -24,17 +25,34 @@ export async function overview({ db, clock, store }: Bussola) {
   const services = [...new Set(resources.map(({ service }) => service))].sort().map((service) => ({
     service,
     resources: resources.filter((resource) => resource.service === service).length,
-    worst: open.filter((incident) => incident.service === service).reduce<Severity | null>((worst, { severity }) => graver(worst, severity), null)
+    worst: open
+      .filter((incident) => incident.service === service)
+      .reduce<Severity | null>((worst, { severity }) => graver(worst, severity), null)
   }));
   return {
     now,
+    version,
     newest: newest === 0 ? null : (newest as Instant),
     storeReady: progress.ready,
-    logbook: { ...logbook, incidents: incidents.map(({ id, alarm, resource, severity, openedAt, closedAt }) => ({ id, alarm, resource, severity, openedAt, closedAt })) },
+    logbook: {
+      ...logbook,
+      incidents: incidents.map(({ id, alarm, resource, severity, openedAt, closedAt }) => ({
+        id,
+        alarm,
+        resource,
+        severity,
+        openedAt,
+        closedAt
+      }))
+    },
     services,
     open,
     findable: [
-      ...resources.map(({ id, name, account }) => ({ title: name, kind: `machine, ${account}`, href: `/services/machines/board?resource=${id}` })),
+      ...resources.map(({ id, name, account }) => ({
+        title: name,
+        kind: `machine, ${account}`,
+        href: `/services/machines/board?resource=${id}`
+      })),
       ...alarms.map(({ id, definition: { name } }) => ({ title: name, kind: 'alarm', href: `/alarms/${id}` }))
     ],
     counts: {

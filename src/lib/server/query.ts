@@ -1,6 +1,14 @@
 import { z } from 'zod';
 import { meets, signalSchema, stepOf, type Signal } from '$lib/core/signal';
-import { duration, instantFromText, range, shortestStep, textFromDuration, type Duration, type Range } from '$lib/core/time';
+import {
+  duration,
+  instantFromText,
+  range,
+  shortestStep,
+  textFromDuration,
+  type Duration,
+  type Range
+} from '$lib/core/time';
 import { Refusal } from './refusal';
 import { seriesOfMetric } from './intake/resources';
 import type { Bussola } from './start';
@@ -10,14 +18,24 @@ const mostAnswerCells = 2_000_000;
 const mostSeriesCells = 20_000;
 
 /** An RFC 3339 instant in a request. */
-const instantText = z.string().refine((text) => /^\d{4}-\d\d-\d\dT.*(Z|[+-]\d\d:\d\d)$/i.test(text) && !Number.isNaN(Date.parse(text)), {
-  error: 'Give a date and time with a zone, such as 2026-05-04T08:00:00Z.'
-});
+const instantText = z
+  .string()
+  .refine((text) => /^\d{4}-\d\d-\d\dT.*(Z|[+-]\d\d:\d\d)$/i.test(text) && !Number.isNaN(Date.parse(text)), {
+    error: 'Give a date and time with a zone, such as 2026-05-04T08:00:00Z.'
+  });
 
 /** Body of `POST /api/v1/query`: a signal, a range, and how many cells a picture has room for; the step grows to fit. */
 export const querySchema = z
-  .strictObject({ signal: signalSchema, from: instantText, to: instantText, cells: z.int().min(1).max(mostSeriesCells).optional() })
-  .refine(({ from, to }) => Date.parse(from) <= Date.parse(to), { error: 'The end must not be before the start.', path: ['to'] });
+  .strictObject({
+    signal: signalSchema,
+    from: instantText,
+    to: instantText,
+    cells: z.int().min(1).max(mostSeriesCells).optional()
+  })
+  .refine(({ from, to }) => Date.parse(from) <= Date.parse(to), {
+    error: 'The end must not be before the start.',
+    path: ['to']
+  });
 export type Query = z.infer<typeof querySchema>;
 
 /**
@@ -37,7 +55,13 @@ export async function answerQuery({ db, store, clock }: Bussola, query: Query): 
       `Ask for a step of ${textFromDuration(shortestStep(span, room - 1))} or longer, or for a shorter range.`
     );
   }
-  const who = series.map(({ id, resourceId, labels: { account, region, resource } }) => ({ id, resourceId, account, region, resource }));
+  const who = series.map(({ id, resourceId, labels: { account, region, resource } }) => ({
+    id,
+    resourceId,
+    account,
+    region,
+    resource
+  }));
   return store.samples.frameBytes(who, span, step, query.signal.statistic, clock.now());
 }
 

@@ -18,10 +18,14 @@ export interface SecretBox {
  */
 export function secretBox(folder: string, fromEnvironment?: string): SecretBox {
   const file = join(folder, 'key');
-  if (fromEnvironment === undefined && !existsSync(file)) writeFileSync(file, randomBytes(32).toString('base64'), { mode: 0o600, flag: 'wx' });
+  if (fromEnvironment === undefined && !existsSync(file))
+    writeFileSync(file, randomBytes(32).toString('base64'), { mode: 0o600, flag: 'wx' });
   const key = Buffer.from(fromEnvironment ?? readFileSync(file, 'utf8'), 'base64');
   if (key.length !== 32)
-    throw new Refusal(`The key for secrets has ${key.length} bytes, not 32.`, 'Set BUSSOLA_KEY to 32 random bytes in base64, or bring back the file "key" of the data folder.');
+    throw new Refusal(
+      `The key for secrets has ${key.length} bytes, not 32.`,
+      'Set BUSSOLA_KEY to 32 random bytes in base64, or bring back the file "key" of the data folder.'
+    );
   return {
     seal: (secret) => {
       const nonce = randomBytes(12);

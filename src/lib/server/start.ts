@@ -1,7 +1,7 @@
 import { rmSync } from 'node:fs';
 import { pino, type Logger } from 'pino';
 import type { Clock } from '$lib/core/time';
-import { makeChanges, type Changes } from './changes';
+import { Changes } from './changes';
 import { fileClock, systemClock } from './clock';
 import type { Config } from './config';
 import { startEmbedded, type EmbeddedDatabase } from './db/embedded';
@@ -62,7 +62,7 @@ export async function startBussola(config: Config, onLoss: (error: Error) => voi
     store.onLoss(onLoss);
     undo.push(() => store.close());
     store.ready.catch(onLoss);
-    const changes = makeChanges();
+    const changes = new Changes();
     const mailer = smtpMailer(config.smtpUrl, config.mailFrom);
     undo.push(() => mailer.close());
     const delivery = await startDelivery({ db, clock, mailer, changes, log });

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { invalidate } from '$app/navigation';
+  import { afterNavigate, beforeNavigate, invalidate } from '$app/navigation';
   import { hasRights } from '$lib/core/people/rights';
   import { provideTheme, Theme } from '$lib/ui/chart/theme.svelte';
   import Helm from '$lib/ui/helm/Helm.svelte';
@@ -9,15 +9,26 @@
   import { Live, provideLive } from '$lib/ui/live/live.svelte';
   import LogbookStrip from '$lib/ui/logbook/LogbookStrip.svelte';
   import { provideReader } from '$lib/ui/time/reader';
+  import type { LayoutProps } from './$types';
 
-  let { data, children } = $props();
-  const live = provideLive(new Live(untrack(() => data.overview.now)));
+  let { data, children }: LayoutProps = $props();
+  const live = provideLive(new Live(...untrack(() => [data.overview.now, data.overview.version] as const)));
   const theme = provideTheme(new Theme());
   theme.night = untrack(() => data.night);
-  provideReader({ zone: untrack(() => data.person.zone), mayEdit: untrack(() => hasRights(data.person.role, 'editor')) });
+  provideReader({
+    zone: untrack(() => data.person.zone),
+    mayEdit: untrack(() => hasRights(data.person.role, 'editor'))
+  });
 
   $effect(() => live.open());
-  $effect(() => live.on(['alarm', 'account', 'outbox', 'reconnected'], () => void invalidate('bussola:overview')));
+  $effect(() => live.on(['alarm', 'account', 'outbox'], () => void invalidate('bussola:overview')));
+
+  // What changed while the data of the next page were on their way may be missing from them.
+  let versionBefore = 0;
+  beforeNavigate(() => (versionBefore = live.version));
+  afterNavigate(({ type }) => {
+    if (type !== 'enter' && live.version !== versionBefore) void invalidate('bussola:overview');
+  });
 
   function switchTheme(): void {
     theme.night = !theme.night;
@@ -26,7 +37,14 @@
   }
 
   const places = $derived([
-    ...['Watch|/', 'Machines board|/services/machines/board', 'Alarms|/alarms', 'Incidents|/incidents', 'Channels|/channels', 'Accounts|/accounts'].map((place) => {
+    ...[
+      'Watch|/',
+      'Machines board|/services/machines/board',
+      'Alarms|/alarms',
+      'Incidents|/incidents',
+      'Channels|/channels',
+      'Accounts|/accounts'
+    ].map((place) => {
       const [title = '', href = ''] = place.split('|');
       return { title, href, kind: 'page' };
     }),
@@ -35,7 +53,14 @@
 </script>
 
 <div class="flex h-full flex-col">
-  <Helm workspace="Corallo Lines" person={data.person} newest={data.overview.newest} {places} night={theme.night} onTheme={switchTheme} />
+  <Helm
+    workspace="Corallo Lines"
+    person={data.person}
+    newest={data.overview.newest}
+    {places}
+    night={theme.night}
+    onTheme={switchTheme}
+  />
   <LogbookStrip span={data.overview.logbook} incidents={data.overview.logbook.incidents} />
   <div class="flex min-h-0 flex-1 max-md:flex-col max-md:overflow-y-auto">
     <ServiceIndex services={data.overview.services} counts={data.overview.counts} />

@@ -3,11 +3,19 @@ import { allMetrics, allResources } from '$server/intake/resources';
 import { allChannels } from '$server/notify/channels';
 import { allAlarms, countStates } from '$server/alarms/alarms';
 import { bussola } from '$server/running';
+import type { PageServerLoad } from './$types';
 
-export const load = async ({ depends }) => {
+export const load: PageServerLoad = async ({ depends }) => {
   depends('bussola:overview');
   const { db } = bussola();
-  const [accounts, resources, channels, alarms, states, metrics] = await Promise.all([allAccounts(db), allResources(db), allChannels(db), allAlarms(db), countStates(db), allMetrics(db)]);
+  const [accounts, resources, channels, alarms, states, metrics] = await Promise.all([
+    allAccounts(db),
+    allResources(db),
+    allChannels(db),
+    allAlarms(db),
+    countStates(db),
+    allMetrics(db)
+  ]);
   const unconfirmed = channels.filter(({ confirmedAt }) => confirmedAt === null);
   return {
     accounts: accounts.length,
@@ -24,12 +32,23 @@ export const load = async ({ depends }) => {
       })),
       ...accounts
         .filter(({ lastError }) => lastError !== null)
-        .map(({ id, name, lastError }) => ({ what: `${name}: ${lastError?.message ?? ''}`, why: lastError?.remedy ?? '', href: `/accounts/${id}`, button: 'How to mend' })),
+        .map(({ id, name, lastError }) => ({
+          what: `${name}: ${lastError?.message ?? ''}`,
+          why: lastError?.remedy ?? '',
+          href: `/accounts/${id}`,
+          button: 'How to mend'
+        })),
       ...alarms
         .filter(({ definition }) => definition.channels.length === 0)
-        .map(({ id, definition }) => ({ what: `${definition.name} tells nobody`, why: 'it is shown here, but no message leaves', href: `/alarms/${id}`, button: 'Choose a channel' }))
+        .map(({ id, definition }) => ({
+          what: `${definition.name} tells nobody`,
+          why: 'it is shown here, but no message leaves',
+          href: `/alarms/${id}`,
+          button: 'Choose a channel'
+        }))
     ]
   };
 };
 
-const toldBy = (count: number): string => (count === 0 ? 'no alarm tells it yet' : count === 1 ? '1 alarm tells it' : `${count} alarms tell it`);
+const toldBy = (count: number): string =>
+  count === 0 ? 'no alarm tells it yet' : count === 1 ? '1 alarm tells it' : `${count} alarms tell it`;

@@ -7,11 +7,14 @@
   import { useLive } from '$lib/ui/live/live.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
   import { withRange } from '$lib/ui/time/shown';
+  import type { PageProps } from './$types';
 
-  let { data } = $props();
+  let { data }: PageProps = $props();
   const live = useLive();
   provideHover();
-  const open = $derived([...data.overview.open].sort((a, b) => order(b.severity) - order(a.severity) || a.openedAt - b.openedAt));
+  const open = $derived(
+    [...data.overview.open].sort((a, b) => order(b.severity) - order(a.severity) || a.openedAt - b.openedAt)
+  );
   const worst = $derived(open[0]);
   const order = (severity: string) => ['warning', 'minor', 'major', 'critical'].indexOf(severity);
   const alarm = $derived(worst ? data.alarms.find(({ id }) => id === worst.alarmId) : undefined);
@@ -26,20 +29,39 @@
     <div class="grid grid-cols-12 gap-4 max-lg:grid-cols-1">
       <div class="col-span-8 max-lg:col-span-1">
         <h1 class="text-[24px]! leading-[30px]!">
-          {worst.alarm} on <span class="decoration-3 underline underline-offset-4" style:text-decoration-color="var(--{worst.severity})">{worst.resource}</span>
+          {worst.alarm} on
+          <span class="decoration-3 underline underline-offset-4" style:text-decoration-color="var(--{worst.severity})"
+            >{worst.resource}</span
+          >
           for {peopleDuration(duration(Math.max(0, live.now - worst.openedAt)))}.
         </h1>
         <p class="mt-1.5">
-          {worst.severity.charAt(0).toUpperCase() + worst.severity.slice(1)}, since <Moment at={worst.openedAt} now={live.now} />.
-          {#if metric && alarm}{metric.title} is <b class="num">{quantityText(current ?? NaN, metric.unit)}</b>, limit <span class="num">{quantityText(alarm.rule.condition.threshold, metric.unit)}</span>.{/if}
+          {worst.severity.charAt(0).toUpperCase() + worst.severity.slice(1)}, since <Moment
+            at={worst.openedAt}
+            now={live.now}
+          />.
+          {#if metric && alarm}{metric.title} is <b class="num">{quantityText(current ?? NaN, metric.unit)}</b>, limit
+            <span class="num">{quantityText(alarm.rule.condition.threshold, metric.unit)}</span>.{/if}
         </p>
-        <p class="text-quiet">In {worst.account}, {worst.region}. {open.length > 1 ? `${open.length - 1} more raised.` : 'Nothing else is raised.'}</p>
-        <p class="mt-3 flex gap-2"><a class="btn btn-main" href={withRange(`/incidents/${worst.id}`)}>Open incident</a><a class="btn" href={withRange('/services/machines/board')}>Machines board</a></p>
+        <p class="text-quiet">
+          In {worst.account}, {worst.region}. {open.length > 1
+            ? `${open.length - 1} more raised.`
+            : 'Nothing else is raised.'}
+        </p>
+        <p class="mt-3 flex gap-2">
+          <a class="btn btn-main" href={withRange(`/incidents/${worst.id}`)}>Open incident</a><a
+            class="btn"
+            href={withRange('/services/machines/board')}>Machines board</a
+          >
+        </p>
       </div>
       {#if alarm && metric}
         {#key worst.id}
           <section class="panel col-span-4 max-lg:col-span-1" aria-label="The worst of them">
-            <header><h2>{metric.title}</h2><small>{worst.resource}</small></header>
+            <header>
+              <h2>{metric.title}</h2>
+              <small>{worst.resource}</small>
+            </header>
             <IncidentChart incident={worst} {alarm} {metric} height={120} bind:current />
           </section>
         {/key}
@@ -52,23 +74,44 @@
   {:else}
     <h1 class="text-[24px]!">{fresh ? 'Nothing is raised.' : 'Nothing is raised, but the data are old.'}</h1>
     <p class="text-quiet mt-1.5">
-      {data.alarms.length === 1 ? '1 alarm watches' : `${data.alarms.length} alarms watch`} {data.resources} machines{data.indeterminate > 0 ? `; ${data.indeterminate} series cannot be told, for want of data` : ''}.
+      {data.alarms.length === 1 ? '1 alarm watches' : `${data.alarms.length} alarms watch`}
+      {data.resources} machines{data.indeterminate > 0
+        ? `; ${data.indeterminate} series cannot be told, for want of data`
+        : ''}.
     </p>
-    {#if data.alarms.length === 0}<p class="mt-3"><a class="btn btn-main" href={withRange('/services/machines/board')}>Make an alarm from the machines board</a></p>{/if}
+    {#if data.alarms.length === 0}<p class="mt-3">
+        <a class="btn btn-main" href={withRange('/services/machines/board')}>Make an alarm from the machines board</a>
+      </p>{/if}
   {/if}
 
   <div class="mt-5 grid grid-cols-12 gap-2.5 max-lg:grid-cols-1">
     <section class="panel col-span-8 max-lg:col-span-1" aria-label="Raised now">
-      <header><h2>Raised now</h2><small>{open.length === 0 ? '' : `on ${[...new Set(open.map(({ resource }) => resource))].slice(0, 3).join(', ')}`}</small></header>
+      <header>
+        <h2>Raised now</h2>
+        <small
+          >{open.length === 0
+            ? ''
+            : `on ${[...new Set(open.map(({ resource }) => resource))].slice(0, 3).join(', ')}`}</small
+        >
+      </header>
       {#if open.length > 0}
-        <table class="rows"><tbody>{#each open as incident (incident.id)}<IncidentRow {incident} now={live.now} />{/each}</tbody></table>
+        <table class="rows">
+          <tbody
+            >{#each open as incident (incident.id)}<IncidentRow {incident} now={live.now} />{/each}</tbody
+          >
+        </table>
       {:else}<p class="text-quiet text-[13px]">Nothing.</p>{/if}
     </section>
     <section class="panel col-span-4 max-lg:col-span-1" aria-label="Would fail silently">
-      <header><h2>Would fail silently</h2><small>mend before tonight</small></header>
+      <header>
+        <h2>Would fail silently</h2>
+        <small>mend before tonight</small>
+      </header>
       {#each data.silent as { what, why, href, button } (what)}
         <div class="border-line flex items-center gap-3 border-b py-1.5 last:border-0">
-          <p class="min-w-0 text-[13px]"><b class="break-words">{what}</b><span class="text-quiet block text-[12px]">{why}</span></p>
+          <p class="min-w-0 text-[13px]">
+            <b class="break-words">{what}</b><span class="text-quiet block text-[12px]">{why}</span>
+          </p>
           <a class="btn ml-auto shrink-0" {href}>{button}</a>
         </div>
       {:else}<p class="text-quiet text-[13px]">Nothing: every account answers and every channel is confirmed.</p>{/each}

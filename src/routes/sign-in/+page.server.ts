@@ -5,11 +5,12 @@ import { signInSchema } from '$lib/core/forms/forms';
 import { setSessionCookie } from '$server/people/cookie';
 import { countPeople } from '$server/people/people';
 import { bussola } from '$server/running';
+import type { Actions, PageServerLoad } from './$types';
 
 /** Only an address within Bussola; `//host` and `/\host` would lead away. */
 const within = (to: string | null): string => (to !== null && /^\/(?![/\\])/.test(to) ? to : '/');
 
-export const load = async ({ locals, url }) => {
+export const load: PageServerLoad = async ({ locals, url }) => {
   if (locals.person !== null) redirect(303, within(url.searchParams.get('to')));
   return { form: await superValidate(zod4(signInSchema)), empty: (await countPeople(bussola().db)) === 0 };
 };
@@ -23,7 +24,12 @@ export const actions = {
     form.data.password = '';
     switch (result.kind) {
       case 'too many':
-        return setError(form, '', `Too many tries. Wait ${Math.ceil(result.retryAfterSeconds / 60)} min, then try again.`, { status: 429 });
+        return setError(
+          form,
+          '',
+          `Too many tries. Wait ${Math.ceil(result.retryAfterSeconds / 60)} min, then try again.`,
+          { status: 429 }
+        );
       case 'wrong':
         return setError(form, '', 'The name and password do not belong together.', { status: 401 });
       case 'signed in':
@@ -31,4 +37,4 @@ export const actions = {
         redirect(303, within(url.searchParams.get('to')));
     }
   }
-};
+} satisfies Actions;

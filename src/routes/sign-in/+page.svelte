@@ -4,8 +4,9 @@
   import { untrack } from 'svelte';
   import { signInSchema } from '$lib/core/forms/forms';
   import Rose from '$lib/ui/helm/Rose.svelte';
+  import type { PageProps } from './$types';
 
-  let { data } = $props();
+  let { data }: PageProps = $props();
   const { form, errors, enhance, submitting } = superForm(
     untrack(() => data.form),
     { validators: zod4Client(signInSchema), resetForm: false }
@@ -24,16 +25,31 @@
     </div>
     <label>
       <span class="mb-1 block text-[13px] font-semibold">Name</span>
-      <input class="field" name="name" autocomplete="username" bind:value={$form.name} aria-invalid={$errors.name ? 'true' : undefined} />
+      <input
+        class="field"
+        name="name"
+        autocomplete="username"
+        bind:value={$form.name}
+        aria-invalid={$errors.name ? 'true' : undefined}
+      />
       {#if $errors.name}<span class="fault text-[13px]">{$errors.name}</span>{/if}
     </label>
     <label>
       <span class="mb-1 block text-[13px] font-semibold">Password</span>
-      <input class="field" name="password" type="password" autocomplete="current-password" bind:value={$form.password} aria-invalid={$errors.password ? 'true' : undefined} />
+      <input
+        class="field"
+        name="password"
+        type="password"
+        autocomplete="current-password"
+        bind:value={$form.password}
+        aria-invalid={$errors.password ? 'true' : undefined}
+      />
       {#if $errors.password}<span class="fault text-[13px]">{$errors.password}</span>{/if}
     </label>
     {#if $errors._errors}<p class="fault" role="alert">{$errors._errors[0]}</p>{/if}
-    {#if data.empty}<p class="text-quiet text-[13px]">Nobody is known here yet. Start with <code class="num">npm run demo</code> to have the people of Corallo Lines.</p>{/if}
+    {#if data.empty}<p class="text-quiet text-[13px]">
+        Nobody is known here yet. Start with <code class="num">npm run demo</code> to have the people of Corallo Lines.
+      </p>{/if}
     <button class="btn btn-main self-start" disabled={$submitting}>Sign in</button>
   </form>
 </main>

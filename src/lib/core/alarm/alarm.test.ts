@@ -19,10 +19,21 @@ import {
   type State
 } from './index';
 
-const rule = (needs: number, of: number, more: Partial<Rule> = {}): Rule => ({ condition: { is: 'above', threshold: 80 }, window: { needs, of }, whenMissing: 'indeterminate', ...more });
+const rule = (needs: number, of: number, more: Partial<Rule> = {}): Rule => ({
+  condition: { is: 'above', threshold: 80 },
+  window: { needs, of },
+  whenMissing: 'indeterminate',
+  ...more
+});
 const alarm: AlarmDefinition = {
   name: 'Processor nearly exhausted',
-  signal: { version: 1, metric: 'machine.processor.use', where: [{ label: 'account', is: ['corallo-prod'] }], step: 'PT1M', statistic: 'avg' },
+  signal: {
+    version: 1,
+    metric: 'machine.processor.use',
+    where: [{ label: 'account', is: ['corallo-prod'] }],
+    step: 'PT1M',
+    statistic: 'avg'
+  },
   rule: rule(3, 5),
   severity: 'major',
   channels: [1]
@@ -48,9 +59,24 @@ describe('judging a window', () => {
     fc.assert(
       fc.property(fc.array(cell, { minLength: 1, maxLength: 6 }), fc.integer({ min: 1, max: 6 }), (values, wanted) => {
         const held = rule(Math.min(wanted, values.length), values.length);
-        const fillings = values.reduce<number[][]>((lists, value) => lists.flatMap((list) => (Number.isNaN(value) ? [[...list, 90], [...list, 10]] : [[...list, value]])), [[]]);
-        const verdicts = new Set(fillings.map((list) => (list.filter((value) => value > 80).length >= held.window.needs ? 'raised' : 'clear')));
-        expect(judgeWindow(values, values.length - 1, held).verdict).to.equal(verdicts.size === 1 ? [...verdicts][0] : 'cannot tell');
+        const fillings = values.reduce<number[][]>(
+          (lists, value) =>
+            lists.flatMap((list) =>
+              Number.isNaN(value)
+                ? [
+                    [...list, 90],
+                    [...list, 10]
+                  ]
+                : [[...list, value]]
+            ),
+          [[]]
+        );
+        const verdicts = new Set(
+          fillings.map((list) => (list.filter((value) => value > 80).length >= held.window.needs ? 'raised' : 'clear'))
+        );
+        expect(judgeWindow(values, values.length - 1, held).verdict).to.equal(
+          verdicts.size === 1 ? [...verdicts][0] : 'cannot tell'
+        );
       })
     );
   });
@@ -68,19 +94,26 @@ describe('the state machine', () => {
   });
 
   it('has the example of its documentation', () => {
-    expect(judgeCells([70, 90, 90], rule(2, 2), 'clear', 1)).to.deep.equal([{ index: 2, from: 'clear', to: 'raised', verdict: 'raised', met: 2, missing: 0 }]);
+    expect(judgeCells([70, 90, 90], rule(2, 2), 'clear', 1)).to.deep.equal([
+      { index: 2, from: 'clear', to: 'raised', verdict: 'raised', met: 2, missing: 0 }
+    ]);
   });
 
   it('judged in pieces, as the engine does, gives what judging at once gives', () => {
     fc.assert(
-      fc.property(fc.array(fc.constantFrom(90, 10, NaN), { maxLength: 40 }), fc.integer({ min: 1, max: 5 }), fc.nat(40), (values, of, cut) => {
-        const held = rule(Math.ceil(of / 2), of);
-        const whole = judgeCells(values, held, 'clear');
-        const middle = Math.min(cut, values.length);
-        const first = judgeCells(values, held, 'clear', 0, middle);
-        const second = judgeCells(values, held, first.at(-1)?.to ?? 'clear', middle);
-        expect([...first, ...second]).to.deep.equal(whole);
-      })
+      fc.property(
+        fc.array(fc.constantFrom(90, 10, NaN), { maxLength: 40 }),
+        fc.integer({ min: 1, max: 5 }),
+        fc.nat(40),
+        (values, of, cut) => {
+          const held = rule(Math.ceil(of / 2), of);
+          const whole = judgeCells(values, held, 'clear');
+          const middle = Math.min(cut, values.length);
+          const first = judgeCells(values, held, 'clear', 0, middle);
+          const second = judgeCells(values, held, first.at(-1)?.to ?? 'clear', middle);
+          expect([...first, ...second]).to.deep.equal(whole);
+        }
+      )
     );
   });
 });
@@ -107,21 +140,25 @@ describe('a rehearsal', () => {
 
   it('counts as many periods as a person would who replays it cell by cell', () => {
     fc.assert(
-      fc.property(fc.array(fc.constantFrom(90, 10, NaN), { maxLength: 50 }), fc.integer({ min: 1, max: 4 }), (values, of) => {
-        const held = rule(1, of);
-        let open = false;
-        let count = 0;
-        for (let i = 0; i < values.length; i++) {
-          const window = values.slice(Math.max(0, i - of + 1), i + 1);
-          const unknown = window.filter(Number.isNaN).length + Math.max(0, of - 1 - i);
-          if (window.some((value) => value > 80)) {
-            if (!open) count++;
-            open = true;
-          } else if (unknown === 0) open = false;
+      fc.property(
+        fc.array(fc.constantFrom(90, 10, NaN), { maxLength: 50 }),
+        fc.integer({ min: 1, max: 4 }),
+        (values, of) => {
+          const held = rule(1, of);
+          let open = false;
+          let count = 0;
+          for (let i = 0; i < values.length; i++) {
+            const window = values.slice(Math.max(0, i - of + 1), i + 1);
+            const unknown = window.filter(Number.isNaN).length + Math.max(0, of - 1 - i);
+            if (window.some((value) => value > 80)) {
+              if (!open) count++;
+              open = true;
+            } else if (unknown === 0) open = false;
+          }
+          const { periods } = rehearse(grid(values.length), [{ seriesId: 1, values: Float64Array.from(values) }], held);
+          expect(periods).to.have.length(count);
         }
-        const { periods } = rehearse(grid(values.length), [{ seriesId: 1, values: Float64Array.from(values) }], held);
-        expect(periods).to.have.length(count);
-      })
+      )
     );
   });
 
@@ -132,7 +169,14 @@ describe('a rehearsal', () => {
 });
 
 describe('when cells are complete', () => {
-  const usual = { now: 600_000 as Instant, newest: 480_000 as Instant, sampling: minute, delay: duration(50_000), askedUntil: 590_000 as Instant, failing: false };
+  const usual = {
+    now: 600_000 as Instant,
+    newest: 480_000 as Instant,
+    sampling: minute,
+    delay: duration(50_000),
+    askedUntil: 590_000 as Instant,
+    failing: false
+  };
 
   it('as far as the newest sample reaches, or as nothing more can come', () => {
     expect(completeUntil(usual, minute)).to.equal(540_000);
@@ -149,7 +193,10 @@ describe('when cells are complete', () => {
   it('is never after now, even when a clock was set back', () => {
     fc.assert(
       fc.property(fc.nat(10 ** 7), fc.nat(10 ** 7), fc.nat(10 ** 7), fc.boolean(), (now, newest, asked, failing) => {
-        const until = completeUntil({ ...usual, now: now as Instant, newest: newest as Instant, askedUntil: asked as Instant, failing }, minute);
+        const until = completeUntil(
+          { ...usual, now: now as Instant, newest: newest as Instant, askedUntil: asked as Instant, failing },
+          minute
+        );
         expect(until).to.be.at.most(now);
         expect(until % minute).to.equal(0);
       })
@@ -160,25 +207,35 @@ describe('when cells are complete', () => {
 describe('an alarm', () => {
   it('is said in one sentence', () => {
     const words = { title: 'Processor use', unit: '%', resourceType: 'machine' };
-    expect(alarmSentence(alarm, words)).to.equal('Raise major when average processor use of each machine in corallo-prod is above 80 % in 3 of the last 5 windows of 1 minute.');
+    expect(alarmSentence(alarm, words)).to.equal(
+      'Raise major when average processor use of each machine in corallo-prod is above 80 % in 3 of the last 5 windows of 1 minute.'
+    );
   });
 
   it('with a window that needs more cells than it has, or no number, is refused', () => {
     const messages = (value: unknown) => alarmSchema.safeParse(value).error?.issues.map(({ message }) => message) ?? [];
     expect(messages(alarm)).to.deep.equal([]);
     expect(messages({ ...alarm, rule: rule(6, 5) })).to.deep.equal(['The window cannot need more cells than it has.']);
-    expect(messages({ ...alarm, rule: rule(1, 1, { condition: { is: 'above', threshold: NaN } }) })).to.deep.equal(['The threshold must be a number.']);
+    expect(messages({ ...alarm, rule: rule(1, 1, { condition: { is: 'above', threshold: NaN } }) })).to.deep.equal([
+      'The threshold must be a number.'
+    ]);
     expect(messages({ ...alarm, name: ' ' })).to.have.length(1);
   });
 
   it('severities are ordered', () => {
     expect(severityBalls('critical')).to.equal(4);
     expect(graver('minor', 'major')).to.equal('major');
-    expect([graver(null, 'warning'), graver('warning', null), graver(null, null)]).to.deep.equal(['warning', 'warning', null]);
+    expect([graver(null, 'warning'), graver('warning', null), graver(null, null)]).to.deep.equal([
+      'warning',
+      'warning',
+      null
+    ]);
   });
 
   it('gets a first threshold that suits its unit', () => {
-    expect([suggestThreshold('%', 3), suggestThreshold('By/s', 10_400_000), suggestThreshold('By', NaN)]).to.deep.equal([80, 12_000_000, 1]);
+    expect([suggestThreshold('%', 3), suggestThreshold('By/s', 10_400_000), suggestThreshold('By', NaN)]).to.deep.equal(
+      [80, 12_000_000, 1]
+    );
   });
 });
 
@@ -199,7 +256,9 @@ describe('preflight', () => {
 
   it('passes an alarm that is in order, and says so in sentences', () => {
     expect(failing({})).to.deep.equal([]);
-    expect(preflight(alarm, facts).map(({ says }) => says)).to.include('Reported every 1 min, at most 50 s late: raised 3 min 50 s after it begins, at the soonest.');
+    expect(preflight(alarm, facts).map(({ says }) => says)).to.include(
+      'Reported every 1 min, at most 50 s late: raised 3 min 50 s after it begins, at the soonest.'
+    );
   });
 
   it('finds what would fail silently', () => {
@@ -209,7 +268,14 @@ describe('preflight', () => {
     expect(failing({}, { metric: { ...facts.metric, samplingMs: duration(300_000) } })).to.deep.equal(['timing']);
     expect(failing({ rule: rule(1, 1, { condition: { is: 'above', threshold: 100 } }) })).to.deep.equal(['threshold']);
     expect(failing({ rule: rule(1, 1, { condition: { is: 'below', threshold: 150 } }) })).to.deep.equal(['threshold']);
-    const period = { seriesId: 1, from: cellStart({ start: instant(0), step: minute, count: 1 }, 0), to: null, peak: 1 };
-    expect(failing({}, { rehearsal: { periods: Array.from({ length: 7 }, () => period), windows: 7 } })).to.deep.equal(['calm']);
+    const period = {
+      seriesId: 1,
+      from: cellStart({ start: instant(0), step: minute, count: 1 }, 0),
+      to: null,
+      peak: 1
+    };
+    expect(failing({}, { rehearsal: { periods: Array.from({ length: 7 }, () => period), windows: 7 } })).to.deep.equal([
+      'calm'
+    ]);
   });
 });

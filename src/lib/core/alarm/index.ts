@@ -1,5 +1,16 @@
 // What people define
-export { alarmSchema, conditionSchema, mostWindowCells, ruleSchema, windowSchema, whenMissing, type AlarmDefinition, type Condition, type EvaluationWindow, type Rule } from './schema';
+export {
+  alarmSchema,
+  conditionSchema,
+  mostWindowCells,
+  ruleSchema,
+  windowSchema,
+  whenMissing,
+  type AlarmDefinition,
+  type Condition,
+  type EvaluationWindow,
+  type Rule
+} from './schema';
 export { graver, severities, severityBalls, type Severity } from './severity';
 export { alarmSentence } from './sentence';
 // What is decided

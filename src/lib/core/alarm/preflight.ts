@@ -31,7 +31,9 @@ const calmPerDay = 6;
  * // ['Nobody would hear it: choose a channel.']
  */
 export function preflight(alarm: AlarmDefinition, facts: PreflightFacts): PreflightCheck[] {
-  const checks = [toldCheck, confirmedCheck, matchesCheck, timingCheck, thresholdCheck, calmCheck].flatMap((check) => check(alarm, facts));
+  const checks = [toldCheck, confirmedCheck, matchesCheck, timingCheck, thresholdCheck, calmCheck].flatMap((check) =>
+    check(alarm, facts)
+  );
   return [...checks.filter(({ passed }) => !passed), ...checks.filter(({ passed }) => passed)];
 }
 
@@ -44,21 +46,42 @@ const confirmedCheck: Check = ({ channels }, facts) => {
   const told = facts.channels.filter(({ id }) => channels.includes(id));
   if (told.length === 0) return [];
   const deaf = told.filter(({ confirmed }) => !confirmed);
-  const says = deaf.length === 0 ? `${told.length === 1 ? 'The channel is' : `All ${told.length} channels are`} confirmed.` : `${deaf.map(({ address }) => address).join(', ')} never confirmed and would not hear it.`;
+  const says =
+    deaf.length === 0
+      ? `${told.length === 1 ? 'The channel is' : `All ${told.length} channels are`} confirmed.`
+      : `${deaf.map(({ address }) => address).join(', ')} never confirmed and would not hear it.`;
   return [{ id: 'confirmed', passed: deaf.length === 0, says }];
 };
 
 const matchesCheck: Check = (_alarm, { series }) => {
   if (series === null) return [];
-  return [{ id: 'matches', passed: series > 0, says: series > 0 ? `Watches ${series} series.` : 'Watches nothing at present: no series meets its conditions.' }];
+  return [
+    {
+      id: 'matches',
+      passed: series > 0,
+      says: series > 0 ? `Watches ${series} series.` : 'Watches nothing at present: no series meets its conditions.'
+    }
+  ];
 };
 
 const timingCheck: Check = ({ signal, rule }, { metric: { samplingMs, delayMs } }) => {
   const step = stepOf(signal);
   if (step < samplingMs)
-    return [{ id: 'timing', passed: false, says: `Windows of ${spokenDuration(step)} are shorter than the sampling of ${spokenDuration(samplingMs)}: most would be empty.` }];
+    return [
+      {
+        id: 'timing',
+        passed: false,
+        says: `Windows of ${spokenDuration(step)} are shorter than the sampling of ${spokenDuration(samplingMs)}: most would be empty.`
+      }
+    ];
   const soonest = (times(rule.window.needs, step) + delayMs) as Duration;
-  return [{ id: 'timing', passed: true, says: `Reported every ${peopleDuration(samplingMs)}, at most ${peopleDuration(delayMs)} late: raised ${peopleDuration(soonest)} after it begins, at the soonest.` }];
+  return [
+    {
+      id: 'timing',
+      passed: true,
+      says: `Reported every ${peopleDuration(samplingMs)}, at most ${peopleDuration(delayMs)} late: raised ${peopleDuration(soonest)} after it begins, at the soonest.`
+    }
+  ];
 };
 
 const thresholdCheck: Check = ({ rule: { condition } }, { metric }) => {
@@ -69,14 +92,39 @@ const thresholdCheck: Check = ({ rule: { condition } }, { metric }) => {
     const never = is === 'above' ? threshold >= high : threshold <= low;
     const always = is === 'above' ? threshold < low : threshold > high;
     if (never || always)
-      return [{ id: 'threshold', passed: false, says: `It lies between ${low} and ${quantityText(high, metric.unit)}, so it is ${never ? 'never' : 'always'} ${is} ${quantityText(threshold, metric.unit)}.` }];
+      return [
+        {
+          id: 'threshold',
+          passed: false,
+          says: `It lies between ${low} and ${quantityText(high, metric.unit)}, so it is ${never ? 'never' : 'always'} ${is} ${quantityText(threshold, metric.unit)}.`
+        }
+      ];
   }
-  return [{ id: 'threshold', passed: true, says: `The threshold is in ${unit(metric.unit).text || 'plain numbers'}, as the metric is.` }];
+  return [
+    {
+      id: 'threshold',
+      passed: true,
+      says: `The threshold is in ${unit(metric.unit).text || 'plain numbers'}, as the metric is.`
+    }
+  ];
 };
 
 const calmCheck: Check = (_alarm, { rehearsal }) => {
   if (rehearsal === null) return [];
   const count = rehearsal.periods.length;
-  if (count > calmPerDay) return [{ id: 'calm', passed: false, says: `It would have been raised ${count} times in the last day: people stop listening to such an alarm.` }];
-  return [{ id: 'calm', passed: true, says: `It would have been raised ${count === 0 ? 'never' : count === 1 ? 'once' : `${count} times`} in the last day.` }];
+  if (count > calmPerDay)
+    return [
+      {
+        id: 'calm',
+        passed: false,
+        says: `It would have been raised ${count} times in the last day: people stop listening to such an alarm.`
+      }
+    ];
+  return [
+    {
+      id: 'calm',
+      passed: true,
+      says: `It would have been raised ${count === 0 ? 'never' : count === 1 ? 'once' : `${count} times`} in the last day.`
+    }
+  ];
 };

@@ -37,7 +37,11 @@ export type Rule = z.infer<typeof ruleSchema>;
  *   rule: { condition: { is: 'above', threshold: 80 }, window: { needs: 3, of: 5 }, whenMissing: 'indeterminate' } })
  */
 export const alarmSchema = z.strictObject({
-  name: z.string().trim().min(1, { error: 'Give the alarm a name: it is the first thing people read at night.' }).max(120),
+  name: z
+    .string()
+    .trim()
+    .min(1, { error: 'Give the alarm a name: it is the first thing people read at night.' })
+    .max(120),
   signal: signalSchema,
   rule: ruleSchema,
   severity: z.enum(severities),

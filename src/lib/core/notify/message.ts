@@ -74,7 +74,16 @@ export function incidentMessage(facts: IncidentFacts, zone: string): Message {
 /** The message as plain text. @example plainText(message).split('\n')[0] // the heading */
 export function plainText({ heading, sentence, rows, link }: Message): string {
   const width = Math.max(...rows.map(([name]) => name.length)) + 2;
-  return [heading, '', sentence, '', ...rows.map(([name, value]) => `${`${name}:`.padEnd(width)}${value}`), '', link, ''].join('\n');
+  return [
+    heading,
+    '',
+    sentence,
+    '',
+    ...rows.map(([name, value]) => `${`${name}:`.padEnd(width)}${value}`),
+    '',
+    link,
+    ''
+  ].join('\n');
 }
 
 const clockTime = (at: Instant, zone: string): string => exactMoment(at, zone).slice(11, 16);

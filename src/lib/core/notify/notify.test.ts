@@ -20,12 +20,22 @@ const facts: IncidentFacts = {
 
 describe('the message of an incident', () => {
   it('says in its subject alone what, where, how bad and since when', () => {
-    expect(incidentMessage(facts, 'UTC').subject).to.equal('MAJOR booking-web-2: processor use 93.4 % (limit 80 %) since 14:05');
+    expect(incidentMessage(facts, 'UTC').subject).to.equal(
+      'MAJOR booking-web-2: processor use 93.4 % (limit 80 %) since 14:05'
+    );
   });
 
   it('has resource, account, since, value against threshold and the link', () => {
     const text = plainText(incidentMessage(facts, 'Europe/Berlin'));
-    for (const part of ['booking-web-2', 'corallo-prod, perla-1', '2026-05-04 16:05:00 +02:00', '93.4 %', 'above 80 %', facts.link]) expect(text).to.contain(part);
+    for (const part of [
+      'booking-web-2',
+      'corallo-prod, perla-1',
+      '2026-05-04 16:05:00 +02:00',
+      '93.4 %',
+      'above 80 %',
+      facts.link
+    ])
+      expect(text).to.contain(part);
   });
 
   it('when cleared says for how long and how far it went', () => {

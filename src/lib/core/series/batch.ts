@@ -50,7 +50,10 @@ export function decodeBatch(bytes: Uint8Array): BatchBlock[] {
   for (let block = view.getUint32(4, true); block > 0; block--) {
     const left = bytes.byteLength - offset - 8;
     const length = left >= 0 ? view.getUint32(offset + 4, true) : 0;
-    if (left < length * 40) throw new RangeError(`decodeBatch: cut short at byte ${bytes.byteLength}, a block of ${length} points needs ${length * 40} more`);
+    if (left < length * 40)
+      throw new RangeError(
+        `decodeBatch: cut short at byte ${bytes.byteLength}, a block of ${length} points needs ${length * 40} more`
+      );
     const points = pointsOfLength(length);
     const seriesId = view.getUint32(offset, true);
     offset += 8;

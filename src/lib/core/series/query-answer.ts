@@ -20,4 +20,5 @@ export interface QueryAnswer {
 }
 
 /** The values of an answer as the core keeps them: gaps are NaN. @example valuesOf({ values: [1, null] }) // [1, NaN] */
-export const valuesOf = ({ values }: Pick<AnswerSeries, 'values'>): Float64Array => Float64Array.from(values, (value) => value ?? NaN);
+export const valuesOf = ({ values }: Pick<AnswerSeries, 'values'>): Float64Array =>
+  Float64Array.from(values, (value) => value ?? NaN);

@@ -1,7 +1,20 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { duration, gridOver, instant, type Instant } from '../time';
-import { alignSeries, decodeBatch, encodeBatch, firstAtOrAfter, GrowingPoints, noPoints, pointsOfLength, statistics, summarise, valuesOf, type Statistic, type SummaryPoints } from './index';
+import {
+  alignSeries,
+  decodeBatch,
+  encodeBatch,
+  firstAtOrAfter,
+  GrowingPoints,
+  noPoints,
+  pointsOfLength,
+  statistics,
+  summarise,
+  valuesOf,
+  type Statistic,
+  type SummaryPoints
+} from './index';
 
 interface Point {
   at: number;
@@ -15,13 +28,25 @@ interface Point {
 function columnsOf(points: readonly Point[]): SummaryPoints {
   const rows = [...new Map(points.map((point) => [point.at, point])).values()].sort((a, b) => a.at - b.at);
   const columns = pointsOfLength(rows.length);
-  rows.forEach((row, i) => (['at', 'sum', 'count', 'min', 'max'] as const).forEach((name) => (columns[name][i] = row[name])));
+  rows.forEach((row, i) =>
+    (['at', 'sum', 'count', 'min', 'max'] as const).forEach((name) => (columns[name][i] = row[name]))
+  );
   return columns;
 }
 
 const point = fc
-  .record({ at: fc.nat(1000), count: fc.integer({ min: 1, max: 12 }), values: fc.array(fc.integer({ min: -1_000_000, max: 1_000_000 }), { minLength: 1, maxLength: 4 }) })
-  .map(({ at, count, values }): Point => ({ at, count, sum: values.reduce((a, b) => a + b, 0), min: Math.min(...values), max: Math.max(...values) }));
+  .record({
+    at: fc.nat(1000),
+    count: fc.integer({ min: 1, max: 12 }),
+    values: fc.array(fc.integer({ min: -1_000_000, max: 1_000_000 }), { minLength: 1, maxLength: 4 })
+  })
+  .map(({ at, count, values }): Point => ({
+    at,
+    count,
+    sum: values.reduce((a, b) => a + b, 0),
+    min: Math.min(...values),
+    max: Math.max(...values)
+  }));
 
 /** Slow and obvious: filters the whole series for every cell. Sums of whole numbers, so that it is exact. */
 function slowCell(points: readonly Point[], from: number, to: number, statistic: Statistic): number {
@@ -43,13 +68,28 @@ function slowCell(points: readonly Point[], from: number, to: number, statistic:
 describe('aligning a series', () => {
   it('agrees with the slow reference for every statistic, range and step', () => {
     fc.assert(
-      fc.property(fc.array(point, { maxLength: 60 }), fc.nat(900), fc.nat(400), fc.integer({ min: 1, max: 300 }), fc.constantFrom(...statistics), (points, from, length, step, statistic) => {
-        const columns = columnsOf(points);
-        const kept = [...columns.at].map((at, i): Point => ({ at, sum: columns.sum[i]!, count: columns.count[i]!, min: columns.min[i]!, max: columns.max[i]! }));
-        const grid = gridOver({ from: from as Instant, to: (from + length) as Instant }, duration(step));
-        const expected = Array.from({ length: grid.count }, (_, cell) => slowCell(kept, grid.start + cell * step, grid.start + (cell + 1) * step, statistic));
-        expect([...alignSeries(columns, grid, statistic)]).to.deep.equal(expected);
-      })
+      fc.property(
+        fc.array(point, { maxLength: 60 }),
+        fc.nat(900),
+        fc.nat(400),
+        fc.integer({ min: 1, max: 300 }),
+        fc.constantFrom(...statistics),
+        (points, from, length, step, statistic) => {
+          const columns = columnsOf(points);
+          const kept = [...columns.at].map((at, i): Point => ({
+            at,
+            sum: columns.sum[i]!,
+            count: columns.count[i]!,
+            min: columns.min[i]!,
+            max: columns.max[i]!
+          }));
+          const grid = gridOver({ from: from as Instant, to: (from + length) as Instant }, duration(step));
+          const expected = Array.from({ length: grid.count }, (_, cell) =>
+            slowCell(kept, grid.start + cell * step, grid.start + (cell + 1) * step, statistic)
+          );
+          expect([...alignSeries(columns, grid, statistic)]).to.deep.equal(expected);
+        }
+      )
     );
   });
 
@@ -64,7 +104,8 @@ describe('aligning a series', () => {
 
   it('a cell with no samples is a gap, also for sum and count', () => {
     const grid = gridOver({ from: instant(0), to: instant(180_000) }, duration(60_000));
-    for (const statistic of statistics) expect([...alignSeries(noPoints(), grid, statistic)]).to.deep.equal([NaN, NaN, NaN]);
+    for (const statistic of statistics)
+      expect([...alignSeries(noPoints(), grid, statistic)]).to.deep.equal([NaN, NaN, NaN]);
   });
 
   it('an average of unequal counts is no average of averages', () => {
@@ -72,7 +113,9 @@ describe('aligning a series', () => {
       { at: 0, sum: 100, count: 1, min: 100, max: 100 },
       { at: 1, sum: 0, count: 99, min: 0, max: 0 }
     ]);
-    expect([...alignSeries(columns, gridOver({ from: instant(0), to: instant(60) }, duration(60)), 'avg')]).to.deep.equal([1]);
+    expect([
+      ...alignSeries(columns, gridOver({ from: instant(0), to: instant(60) }, duration(60)), 'avg')
+    ]).to.deep.equal([1]);
   });
 
   it('keeps a tiny spread on a large offset', () => {
@@ -84,7 +127,9 @@ describe('aligning a series', () => {
 
   it('uses only the length it is given', () => {
     const columns = columnsOf([1, 2, 3].map((at) => ({ at, sum: at, count: 1, min: at, max: at })));
-    expect([...alignSeries(columns, gridOver({ from: instant(0), to: instant(60) }, duration(60)), 'max', 2)]).to.deep.equal([2]);
+    expect([
+      ...alignSeries(columns, gridOver({ from: instant(0), to: instant(60) }, duration(60)), 'max', 2)
+    ]).to.deep.equal([2]);
   });
 });
 
@@ -98,7 +143,13 @@ describe('points that grow', () => {
           const columns = columnsOf(batch);
           let changed = 0;
           for (const [i, at] of [...columns.at].entries()) {
-            const next = { at, sum: columns.sum[i]!, count: columns.count[i]!, min: columns.min[i]!, max: columns.max[i]! };
+            const next = {
+              at,
+              sum: columns.sum[i]!,
+              count: columns.count[i]!,
+              min: columns.min[i]!,
+              max: columns.max[i]!
+            };
             const known = reference.get(at);
             if (!known || JSON.stringify(known) !== JSON.stringify(next)) changed++;
             reference.set(at, next);
@@ -131,7 +182,9 @@ describe('batches', () => {
     seriesId: fc.integer({ min: 0, max: 2 ** 32 - 1 }),
     points: fc.array(fc.tuple(anyNumber, anyNumber, anyNumber, anyNumber, anyNumber), { maxLength: 20 }).map((rows) => {
       const columns = pointsOfLength(rows.length);
-      rows.forEach((row, i) => (['at', 'sum', 'count', 'min', 'max'] as const).forEach((name, n) => (columns[name][i] = row[n]!)));
+      rows.forEach((row, i) =>
+        (['at', 'sum', 'count', 'min', 'max'] as const).forEach((name, n) => (columns[name][i] = row[n]!))
+      );
       return columns;
     })
   });
@@ -154,7 +207,8 @@ describe('batches', () => {
 
   it('cut short, of another version or too long are refused', () => {
     const bytes = encodeBatch([{ seriesId: 7, points: columnsOf([{ at: 1, sum: 2, count: 1, min: 2, max: 2 }]) }]);
-    for (let length = 0; length < bytes.length; length++) expect(() => decodeBatch(bytes.slice(0, length)), String(length)).to.throw(RangeError);
+    for (let length = 0; length < bytes.length; length++)
+      expect(() => decodeBatch(bytes.slice(0, length)), String(length)).to.throw(RangeError);
     expect(() => decodeBatch(Uint8Array.of(...bytes, 0))).to.throw(RangeError, 'left over');
     expect(() => decodeBatch(Uint8Array.of(9, ...bytes.slice(1)))).to.throw(RangeError, 'version 9');
   });
@@ -162,7 +216,13 @@ describe('batches', () => {
 
 describe('the figures of a legend', () => {
   it('leave gaps out', () => {
-    expect(summarise(Float64Array.of(NaN, 1, NaN, 3, NaN))).to.deep.equal({ min: 1, max: 3, avg: 2, last: 3, missing: 3 });
+    expect(summarise(Float64Array.of(NaN, 1, NaN, 3, NaN))).to.deep.equal({
+      min: 1,
+      max: 3,
+      avg: 2,
+      last: 3,
+      missing: 3
+    });
     expect(summarise([NaN])).to.deep.equal({ min: NaN, max: NaN, avg: NaN, last: NaN, missing: 1 });
   });
 

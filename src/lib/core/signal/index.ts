@@ -1,3 +1,11 @@
-export { conditionLabels, meets, signalSchema, stepOf, type ConditionLabel, type ConditionLabels, type Signal } from './schema';
+export {
+  conditionLabels,
+  meets,
+  signalSchema,
+  stepOf,
+  type ConditionLabel,
+  type ConditionLabels,
+  type Signal
+} from './schema';
 export { signalSentence, type MetricWords } from './sentence';
 export { machinesStarter, narrowed, type StarterPanel } from './starter';

@@ -8,7 +8,13 @@ export interface StarterPanel {
   readonly signal: Signal;
 }
 
-const signal = (metric: string, statistic: Signal['statistic'] = 'avg'): Signal => ({ version: 1, metric, where: [], step: 'PT1M', statistic });
+const signal = (metric: string, statistic: Signal['statistic'] = 'avg'): Signal => ({
+  version: 1,
+  metric,
+  where: [],
+  step: 'PT1M',
+  statistic
+});
 
 /** The ready board of the service *machines*, in reading order. */
 export const machinesStarter: readonly StarterPanel[] = [
@@ -24,4 +30,9 @@ export const machinesStarter: readonly StarterPanel[] = [
  * @example narrowed(signal, 'corallo-prod').where // [{ label: 'account', is: ['corallo-prod'] }]
  */
 export const narrowed = (wide: Signal, account: string | null): Signal =>
-  account === null ? wide : { ...wide, where: [...wide.where.filter(({ label }) => label !== 'account'), { label: 'account', is: [account] }] };
+  account === null
+    ? wide
+    : {
+        ...wide,
+        where: [...wide.where.filter(({ label }) => label !== 'account'), { label: 'account', is: [account] }]
+      };

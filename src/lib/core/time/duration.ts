@@ -46,7 +46,9 @@ export const before = (at: Instant, length: Duration): Instant => Math.max(0, at
 export function durationFromText(text: string): Duration {
   const read = Iso.fromISO(text);
   if (!read.isValid || read.years || read.quarters || read.months || read.toMillis() <= 0)
-    throw new RangeError(`durationFromText: expected an ISO 8601 duration of weeks or shorter, such as PT3H, got "${text}"`);
+    throw new RangeError(
+      `durationFromText: expected an ISO 8601 duration of weeks or shorter, such as PT3H, got "${text}"`
+    );
   return duration(Math.round(read.toMillis()));
 }
 

@@ -27,7 +27,9 @@ export function gridOver({ from, to }: Range, step: Duration): Grid {
   const start = instant(Math.floor(from / step) * step);
   const count = from === to ? 0 : Math.ceil((to - start) / step);
   if (count > mostCells)
-    throw new RangeError(`gridOver: ${count} cells asked for, at most ${mostCells}; the shortest step is ${shortestStep({ from, to }, mostCells)} ms`);
+    throw new RangeError(
+      `gridOver: ${count} cells asked for, at most ${mostCells}; the shortest step is ${shortestStep({ from, to }, mostCells)} ms`
+    );
   return { start, step, count };
 }
 

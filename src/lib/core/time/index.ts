@@ -1,6 +1,18 @@
 // Moments and lengths
 export { instant, instantFromText, textFromInstant, type Instant } from './instant';
-export { after, before, day, duration, durationFromText, hour, minute, second, textFromDuration, times, type Duration } from './duration';
+export {
+  after,
+  before,
+  day,
+  duration,
+  durationFromText,
+  hour,
+  minute,
+  second,
+  textFromDuration,
+  times,
+  type Duration
+} from './duration';
 export type { Clock } from './clock';
 // Spans and grids
 export { inRange, overlap, range, rangeLength, type Range } from './range';
@@ -8,4 +20,13 @@ export { cellStart, gridEnd, gridOver, mostCells, shortestStep, type Grid } from
 // As people write them
 export { exactMoment, peopleDuration, peopleMoment, spokenDuration } from './people';
 // What a view shows
-export { fixedRange, liveRange, resolveRange, shownRangeFrom, shownRangeSearch, stepRange, usualRange, type ShownRange } from './shown-range';
+export {
+  fixedRange,
+  liveRange,
+  resolveRange,
+  shownRangeFrom,
+  shownRangeSearch,
+  stepRange,
+  usualRange,
+  type ShownRange
+} from './shown-range';

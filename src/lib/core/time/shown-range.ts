@@ -33,7 +33,8 @@ export function shownRangeFrom(search: URLSearchParams): ShownRange {
 
 /** @throws RangeError when it is shorter than a minute or longer than 400 days */
 export function liveRange(length: Duration): ShownRange {
-  if (length < shortest || length > longest) throw new RangeError(`liveRange: expected 1 minute to 400 days, got ${length} ms`);
+  if (length < shortest || length > longest)
+    throw new RangeError(`liveRange: expected 1 minute to 400 days, got ${length} ms`);
   return { kind: 'live', length };
 }
 

@@ -38,19 +38,23 @@ const at = (text: string) => instantFromText(text);
 
 describe('instants and durations', () => {
   it('an instant is whole milliseconds within the years that databases know', () => {
-    for (const bad of [-1, 0.5, NaN, Infinity, 253_402_300_800_000]) expect(() => instant(bad)).to.throw(RangeError, String(bad));
+    for (const bad of [-1, 0.5, NaN, Infinity, 253_402_300_800_000])
+      expect(() => instant(bad)).to.throw(RangeError, String(bad));
     expect(textFromInstant(instant(253_402_300_799_999))).to.equal('9999-12-31T23:59:59.999Z');
   });
 
   it('a text without a zone is refused', () => {
     expect(at('2026-05-04T08:00:00Z')).to.equal(1777881600000);
     expect(at('2026-05-04T10:00:00+02:00')).to.equal(1777881600000);
-    for (const bad of ['2026-05-04', '2026-05-04T08:00:00', 'yesterday', '2026-13-04T08:00:00Z']) expect(() => at(bad), bad).to.throw(RangeError, bad);
+    for (const bad of ['2026-05-04', '2026-05-04T08:00:00', 'yesterday', '2026-13-04T08:00:00Z'])
+      expect(() => at(bad), bad).to.throw(RangeError, bad);
   });
 
   it('ISO 8601 durations come back as they were written', () => {
-    for (const text of ['PT15S', 'PT1M', 'PT90M', 'PT3H', 'P14D']) expect(textFromDuration(durationFromText(text))).to.equal(text);
-    for (const bad of ['P1M', 'P1Y', 'PT0S', '3h', '', '-PT1H']) expect(() => durationFromText(bad), bad).to.throw(RangeError);
+    for (const text of ['PT15S', 'PT1M', 'PT90M', 'PT3H', 'P14D'])
+      expect(textFromDuration(durationFromText(text))).to.equal(text);
+    for (const bad of ['P1M', 'P1Y', 'PT0S', '3h', '', '-PT1H'])
+      expect(() => durationFromText(bad), bad).to.throw(RangeError);
   });
 
   it('going back before the epoch ends at the epoch', () => {
@@ -61,7 +65,11 @@ describe('instants and durations', () => {
 describe('ranges', () => {
   it('hold their start and not their end', () => {
     const r = range(instant(10), instant(20));
-    expect([inRange(r, instant(10)), inRange(r, instant(19)), inRange(r, instant(20))]).to.deep.equal([true, true, false]);
+    expect([inRange(r, instant(10)), inRange(r, instant(19)), inRange(r, instant(20))]).to.deep.equal([
+      true,
+      true,
+      false
+    ]);
     expect(() => range(instant(2), instant(1))).to.throw(RangeError);
   });
 
@@ -72,7 +80,10 @@ describe('ranges', () => {
         const one = range(Math.min(a, b) as Instant, Math.max(a, b) as Instant);
         const two = range(Math.min(c, d) as Instant, Math.max(c, d) as Instant);
         const shared = overlap(one, two);
-        for (let i = 0; i <= 30; i++) expect(inRange(one, i as Instant) && inRange(two, i as Instant)).to.equal(shared !== null && inRange(shared, i as Instant));
+        for (let i = 0; i <= 30; i++)
+          expect(inRange(one, i as Instant) && inRange(two, i as Instant)).to.equal(
+            shared !== null && inRange(shared, i as Instant)
+          );
       })
     );
   });
@@ -81,19 +92,24 @@ describe('ranges', () => {
 describe('grids', () => {
   it('cover the range with the fewest cells anchored to the epoch', () => {
     fc.assert(
-      fc.property(fc.integer({ min: 0, max: 10 ** 9 }), fc.integer({ min: 0, max: 10 ** 6 }), fc.integer({ min: 1, max: 3_600_000 }), (from, length, step) => {
-        fc.pre(length / step < mostCells - 1);
-        const grid = gridOver({ from: from as Instant, to: (from + length) as Instant }, duration(step));
-        expect(grid.start % step).to.equal(0);
-        if (length === 0) {
-          expect(grid.count).to.equal(0);
-          return;
+      fc.property(
+        fc.integer({ min: 0, max: 10 ** 9 }),
+        fc.integer({ min: 0, max: 10 ** 6 }),
+        fc.integer({ min: 1, max: 3_600_000 }),
+        (from, length, step) => {
+          fc.pre(length / step < mostCells - 1);
+          const grid = gridOver({ from: from as Instant, to: (from + length) as Instant }, duration(step));
+          expect(grid.start % step).to.equal(0);
+          if (length === 0) {
+            expect(grid.count).to.equal(0);
+            return;
+          }
+          expect(grid.start).to.be.at.most(from);
+          expect(cellStart(grid, 1)).to.be.above(from);
+          expect(gridEnd(grid)).to.be.at.least(from + length);
+          expect(cellStart(grid, grid.count - 1)).to.be.below(from + length);
         }
-        expect(grid.start).to.be.at.most(from);
-        expect(cellStart(grid, 1)).to.be.above(from);
-        expect(gridEnd(grid)).to.be.at.least(from + length);
-        expect(cellStart(grid, grid.count - 1)).to.be.below(from + length);
-      })
+      )
     );
   });
 
@@ -123,8 +139,20 @@ describe('times as people write them', () => {
   });
 
   it('lengths have at most two units', () => {
-    expect([0, 999, 59_000, 90_000, 5_400_000, 90_061_000].map((ms) => peopleDuration(duration(ms)))).to.deep.equal(['0 s', '0 s', '59 s', '1 min 30 s', '1 h 30 min', '1 d 1 h']);
-    expect([minute, times(3, hour), times(14, day), duration(90_000)].map(spokenDuration)).to.deep.equal(['1 minute', '3 hours', '14 days', '90 seconds']);
+    expect([0, 999, 59_000, 90_000, 5_400_000, 90_061_000].map((ms) => peopleDuration(duration(ms)))).to.deep.equal([
+      '0 s',
+      '0 s',
+      '59 s',
+      '1 min 30 s',
+      '1 h 30 min',
+      '1 d 1 h'
+    ]);
+    expect([minute, times(3, hour), times(14, day), duration(90_000)].map(spokenDuration)).to.deep.equal([
+      '1 minute',
+      '3 hours',
+      '14 days',
+      '90 seconds'
+    ]);
   });
 });
 
@@ -137,7 +165,13 @@ describe('the shown range', () => {
   });
 
   it('is the usual one when the address says nothing or nonsense', () => {
-    for (const search of ['', 'range=', 'range=P400000D', 'from=x&to=y', 'from=2026-05-04T08:00:00Z&to=2026-05-04T07:00:00Z'])
+    for (const search of [
+      '',
+      'range=',
+      'range=P400000D',
+      'from=x&to=y',
+      'from=2026-05-04T08:00:00Z&to=2026-05-04T07:00:00Z'
+    ])
       expect(shownRangeFrom(new URLSearchParams(search)), search).to.deep.equal(usualRange);
   });
 

@@ -4,14 +4,25 @@ import { digits, displayScale, quantity, quantityText, unit } from './index';
 
 describe('units', () => {
   it('bytes scale by 1024, seconds to what people say, percent never', () => {
-    expect([0, 512, 1536, 5 * 1024 ** 3].map((value) => quantityText(value, 'By'))).to.deep.equal(['0 B', '512 B', '1.5 KiB', '5 GiB']);
-    expect([0.0042, 42, 90, 7200].map((value) => quantityText(value, 's'))).to.deep.equal(['4.2 ms', '42 s', '1.5 min', '2 h']);
+    expect([0, 512, 1536, 5 * 1024 ** 3].map((value) => quantityText(value, 'By'))).to.deep.equal([
+      '0 B',
+      '512 B',
+      '1.5 KiB',
+      '5 GiB'
+    ]);
+    expect([0.0042, 42, 90, 7200].map((value) => quantityText(value, 's'))).to.deep.equal([
+      '4.2 ms',
+      '42 s',
+      '1.5 min',
+      '2 h'
+    ]);
     expect(quantityText(99.96, '%')).to.equal('100 %');
     expect(quantityText(7_800_000, 'By/s')).to.equal('7.44 MiB/s');
   });
 
   it('a gap is words, never a number', () => {
-    for (const gap of [NaN, Infinity, -Infinity]) expect(quantity(gap, '%')).to.deep.equal({ number: 'no data', unit: '' });
+    for (const gap of [NaN, Infinity, -Infinity])
+      expect(quantity(gap, '%')).to.deep.equal({ number: 'no data', unit: '' });
   });
 
   it('an unknown unit is shown as it stands', () => {

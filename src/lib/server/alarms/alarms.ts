@@ -25,7 +25,8 @@ export interface AlarmSeries {
 
 const columns = `id, definition, created_at as "createdAt", created_by as "createdBy", changed_at as "changedAt", changed_by as "changedBy"`;
 
-export const allAlarms = (db: Queryable): Promise<Alarm[]> => db.rows<Alarm>(`select ${columns} from alarms order by name, id`);
+export const allAlarms = (db: Queryable): Promise<Alarm[]> =>
+  db.rows<Alarm>(`select ${columns} from alarms order by name, id`);
 
 export async function alarmById(db: Queryable, id: number): Promise<Alarm | null> {
   const rows = await db.rows<Alarm>(`select ${columns} from alarms where id = $1`, [id]);
@@ -44,7 +45,13 @@ export async function insertAlarm(db: Queryable, definition: AlarmDefinition, by
 }
 
 /** Changes an alarm; series it no longer watches lose their state with the next evaluation. */
-export async function changeAlarm(db: Queryable, id: number, definition: AlarmDefinition, by: string, at: Instant): Promise<Alarm | null> {
+export async function changeAlarm(
+  db: Queryable,
+  id: number,
+  definition: AlarmDefinition,
+  by: string,
+  at: Instant
+): Promise<Alarm | null> {
   const rows = await db.rows<Alarm>(
     `update alarms
      set name = $2, definition = $3, changed_at = $4, changed_by = $5
@@ -71,7 +78,9 @@ export async function seriesStates(db: Queryable, alarmId: number): Promise<Alar
 
 /** How many series of each alarm are in each state. */
 export async function countStates(db: Queryable): Promise<{ alarmId: number; state: State; count: number }[]> {
-  return db.rows(`select alarm_id as "alarmId", state, count(*)::integer as count from alarm_series group by alarm_id, state`);
+  return db.rows(
+    `select alarm_id as "alarmId", state, count(*)::integer as count from alarm_series group by alarm_id, state`
+  );
 }
 
 /** Writes the states after an evaluation, all at once. */
@@ -93,7 +102,10 @@ export async function keepStates(db: Queryable, states: readonly AlarmSeries[]):
 }
 
 export async function dropSeries(db: Queryable, alarmId: number, seriesIds: readonly number[]): Promise<void> {
-  await db.rows('delete from alarm_series where alarm_id = $1 and series_id = any($2::integer[])', [alarmId, seriesIds]);
+  await db.rows('delete from alarm_series where alarm_id = $1 and series_id = any($2::integer[])', [
+    alarmId,
+    seriesIds
+  ]);
 }
 
 /** Lets the next evaluation judge the newest complete cell again, as after a change of the alarm. */

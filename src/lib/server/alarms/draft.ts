@@ -19,13 +19,22 @@ export async function draftAlarm(server: Bussola, signalText: string | null): Pr
   const metric = await metricByName(db, signal.metric);
   const series = await seriesOf(db, signal);
   const now = clock.now();
-  const frame = await store.samples.frame(series.map(({ id }) => id), range(before(now, day), now), stepOf(signal), signal.statistic);
+  const frame = await store.samples.frame(
+    series.map(({ id }) => id),
+    range(before(now, day), now),
+    stepOf(signal),
+    signal.statistic
+  );
   const largest = frame.columns.reduce((most, { values }) => Math.max(most, summarise(values).max || 0), 0);
   const channels = await allChannels(db);
   return {
     name: `High ${(metric?.title ?? signal.metric).toLowerCase()}`,
     signal,
-    rule: { condition: { is: 'above', threshold: suggestThreshold(metric?.unit ?? '1', largest) }, window: { needs: 3, of: 5 }, whenMissing: 'indeterminate' },
+    rule: {
+      condition: { is: 'above', threshold: suggestThreshold(metric?.unit ?? '1', largest) },
+      window: { needs: 3, of: 5 },
+      whenMissing: 'indeterminate'
+    },
     severity: 'major',
     channels: channels.filter(({ confirmedAt }) => confirmedAt !== null).map(({ id }) => id)
   };
@@ -44,12 +53,22 @@ function signalFrom(text: string | null): Signal {
 
 /** What the alarm's page offers to choose from. */
 export async function alarmChoices({ db }: Bussola) {
-  const [metrics, accounts, resources, channels] = await Promise.all([allMetrics(db), allAccounts(db), allResources(db), allChannels(db)]);
+  const [metrics, accounts, resources, channels] = await Promise.all([
+    allMetrics(db),
+    allAccounts(db),
+    allResources(db),
+    allChannels(db)
+  ]);
   return {
     metrics,
     accounts: accounts.map(({ name }) => name),
     resources: resources.map(({ name, account }) => ({ name, account })),
-    channels: channels.map(({ id, name, address, confirmedAt }) => ({ id, name, address, confirmed: confirmedAt !== null }))
+    channels: channels.map(({ id, name, address, confirmedAt }) => ({
+      id,
+      name,
+      address,
+      confirmed: confirmedAt !== null
+    }))
   };
 }
 export type AlarmChoices = Awaited<ReturnType<typeof alarmChoices>>;

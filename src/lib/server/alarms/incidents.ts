@@ -53,7 +53,14 @@ const select = `
 
 export async function openIncident(
   db: Queryable,
-  incident: { alarmId: number; accountId: number; seriesId: number; severity: Severity; openedAt: Instant; peak: number | null }
+  incident: {
+    alarmId: number;
+    accountId: number;
+    seriesId: number;
+    severity: Severity;
+    openedAt: Instant;
+    peak: number | null;
+  }
 ): Promise<number> {
   const { alarmId, accountId, seriesId, severity, openedAt, peak } = incident;
   const rows = await db.rows<{ id: number }>(
@@ -74,15 +81,24 @@ export async function notePeak(db: Queryable, id: number, peak: number): Promise
 }
 
 /** Open incidents of an alarm: id and peak by series. */
-export async function openIncidentsOfAlarm(db: Queryable, alarmId: number): Promise<{ id: number; seriesId: number; peak: number | null }[]> {
-  return db.rows('select id, series_id as "seriesId", peak from incidents where alarm_id = $1 and closed_at is null', [alarmId]);
+export async function openIncidentsOfAlarm(
+  db: Queryable,
+  alarmId: number
+): Promise<{ id: number; seriesId: number; peak: number | null }[]> {
+  return db.rows('select id, series_id as "seriesId", peak from incidents where alarm_id = $1 and closed_at is null', [
+    alarmId
+  ]);
 }
 
-export const openIncidents = (db: Queryable): Promise<Incident[]> => db.rows<Incident>(`${select} where closed_at is null order by opened_at desc`);
+export const openIncidents = (db: Queryable): Promise<Incident[]> =>
+  db.rows<Incident>(`${select} where closed_at is null order by opened_at desc`);
 
 /** Incidents that were open at any moment of a range, newest first. */
 export const incidentsIn = (db: Queryable, { from, to }: Range, most = 500): Promise<Incident[]> =>
-  db.rows<Incident>(`${select} where opened_at < $2 and (closed_at is null or closed_at >= $1) order by opened_at desc limit $3`, [from, to, most]);
+  db.rows<Incident>(
+    `${select} where opened_at < $2 and (closed_at is null or closed_at >= $1) order by opened_at desc limit $3`,
+    [from, to, most]
+  );
 
 export async function incidentById(db: Queryable, id: number): Promise<Incident | null> {
   const rows = await db.rows<Incident>(`${select} where incidents.id = $1`, [id]);
@@ -96,7 +112,16 @@ export async function noteChange(
   await db.rows(
     `insert into state_changes (alarm_id, account_id, series_id, incident_id, at, from_state, to_state, evidence)
      values ($1, $2, $3, $4, $5, $6, $7, $8)`,
-    [change.alarmId, change.accountId, change.seriesId, change.incidentId, change.at, change.from, change.to, JSON.stringify(change.evidence)]
+    [
+      change.alarmId,
+      change.accountId,
+      change.seriesId,
+      change.incidentId,
+      change.at,
+      change.from,
+      change.to,
+      JSON.stringify(change.evidence)
+    ]
   );
 }
 

@@ -12,7 +12,10 @@ describe('the embedded database', () => {
   it('keeps statements with parameters of many connections apart', async () => {
     const pools = Array.from({ length: 6 }, () => openPool(held.connection, 2));
     const ask = async (db: Database, n: number) => {
-      const [row] = await db.rows<{ sum: number; text: string }>('select $1::integer + $2::integer as sum, $3::text as text', [n, 1, `t${n}`]);
+      const [row] = await db.rows<{ sum: number; text: string }>(
+        'select $1::integer + $2::integer as sum, $3::text as text',
+        [n, 1, `t${n}`]
+      );
       expect(row).to.deep.equal({ sum: n + 1, text: `t${n}` });
       const [one] = await db.rows<{ text: string }>('select $1::text as text', [`u${n}`]);
       expect(one?.text).to.equal(`u${n}`);
@@ -27,8 +30,11 @@ describe('the embedded database', () => {
     await Promise.all(
       pools.map((db, who) =>
         db.transaction(async (within) => {
-          for (let step = 0; step < 5; step++) await within.rows('insert into turns (who, step) values ($1, $2)', [who, step]);
-          const seen = await within.rows<{ count: number }>('select count(*) as count from turns where who = $1', [who]);
+          for (let step = 0; step < 5; step++)
+            await within.rows('insert into turns (who, step) values ($1, $2)', [who, step]);
+          const seen = await within.rows<{ count: number }>('select count(*) as count from turns where who = $1', [
+            who
+          ]);
           expect(seen[0]?.count).to.equal(5);
         })
       )
@@ -73,7 +79,7 @@ describe('the embedded database', () => {
 
   it('takes an error within a statement and serves the next', async () => {
     const failure = await held.db.rows('select 1 / $1::integer as n', [0]).catch((error: Error) => error);
-    expect(String(failure)).to.contain('division by zero');
+    expect(failure).to.be.instanceOf(Error).with.property('message', 'division by zero');
     expect(await held.db.rows('select 2 as n')).to.deep.equal([{ n: 2 }]);
   });
 });

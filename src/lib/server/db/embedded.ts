@@ -19,14 +19,17 @@ export interface EmbeddedDatabase {
  * @example const embedded = await startEmbedded(openFolder('bussola-data', 1))
  */
 export async function startEmbedded(folder: DataFolder): Promise<EmbeddedDatabase> {
-  const worker = startThread('db/embedded.worker.ts', { database: folder.database, socket: join(folder.socket, socketName) });
+  const worker = startThread('db/embedded.worker.ts', {
+    database: folder.database,
+    socket: join(folder.socket, socketName)
+  });
   await once(worker, 'message'); // rejects with the worker's error when it fails to start
   let closing = false;
   return {
     connection: { host: folder.socket, user: 'postgres', database: 'postgres' },
     onLoss: (listener) => {
       let lost: Error | null = null;
-      worker.once('error', (error) => (lost = error as Error));
+      worker.once('error', (error) => (lost = error));
       worker.once('exit', (code) => {
         if (!closing) listener(lost ?? new Error(`The embedded database ended with code ${code}.`));
       });

@@ -41,7 +41,9 @@ describe('the data folder', () => {
   it('left by a process that was killed is taken over', async () => {
     const path = folderNamed('killed');
     mkdirSync(path);
-    const child = spawn(process.execPath, ['-e', 'setInterval(() => {}, 1000); console.log("up")'], { stdio: ['ignore', 'pipe', 'ignore'] });
+    const child = spawn(process.execPath, ['-e', 'setInterval(() => {}, 1000); console.log("up")'], {
+      stdio: ['ignore', 'pipe', 'ignore']
+    });
     await once(child.stdout, 'data');
     const stat = readFileSync(`/proc/${child.pid}/stat`, 'utf8');
     const started = stat.slice(stat.lastIndexOf(')') + 2).split(' ')[19];
@@ -74,7 +76,9 @@ describe('the data folder', () => {
 
   it('that cannot be made is refused with the reason', () => {
     writeFileSync(folderNamed('file'), '');
-    expect(refusalOf(() => openFolder(folderNamed('file/data'), 1)).message).to.match(/cannot be written: (ENOTDIR|EEXIST)/);
+    expect(refusalOf(() => openFolder(folderNamed('file/data'), 1)).message).to.match(
+      /cannot be written: (ENOTDIR|EEXIST)/
+    );
     expect(existsSync(folderNamed('file/data'))).to.equal(false);
   });
 });
@@ -99,8 +103,12 @@ describe('the pool', () => {
   const held = withDatabase({ migrated: false });
 
   it('refuses an undefined parameter rather than writing null', async () => {
-    const error = await held.db.rows('select $1::text as a, $2::text as b', ['x', undefined]).catch((refused: unknown) => refused);
-    expect(String(error)).to.equal('TypeError: rows: parameter $2 is undefined in: select $1::text as a, $2::text as b');
+    const error = await held.db
+      .rows('select $1::text as a, $2::text as b', ['x', undefined])
+      .catch((refused: unknown) => refused);
+    expect(String(error)).to.equal(
+      'TypeError: rows: parameter $2 is undefined in: select $1::text as a, $2::text as b'
+    );
   });
 
   it('rolls a transaction back when its work fails, and the connection serves on', async () => {
@@ -116,7 +124,10 @@ describe('the pool', () => {
   });
 
   it('reads 64-bit integers as numbers and bytes as bytes', async () => {
-    const [row] = await held.db.rows<{ at: number; bytes: Buffer }>('select 1777881600000::bigint as at, $1::bytea as bytes', [Uint8Array.of(0, 255, 92)]);
+    const [row] = await held.db.rows<{ at: number; bytes: Buffer }>(
+      'select 1777881600000::bigint as at, $1::bytea as bytes',
+      [Uint8Array.of(0, 255, 92)]
+    );
     expect(row?.at).to.equal(1777881600000);
     expect([...row!.bytes]).to.deep.equal([0, 255, 92]);
   });

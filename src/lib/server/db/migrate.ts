@@ -36,7 +36,9 @@ export async function migrate(db: Database): Promise<string[]> {
       name text not null
     )`);
   const known = migrations();
-  const applied = await db.rows<{ number: number; name: string }>('select number, name from migrations order by number');
+  const applied = await db.rows<{ number: number; name: string }>(
+    'select number, name from migrations order by number'
+  );
   const newer = applied.filter(({ number }) => !known.some((migration) => migration.number === number));
   if (newer.length > 0)
     throw new Refusal(

@@ -1,7 +1,8 @@
 import pg from 'pg';
 
 /** How to reach the database: a URL, or the folder of a Unix socket. */
-export type Connection = { readonly connectionString: string } | { readonly host: string; readonly user: string; readonly database: string };
+export type Connection =
+  { readonly connectionString: string } | { readonly host: string; readonly user: string; readonly database: string };
 
 /** Whatever runs a statement: the pool, or one connection inside a transaction. */
 export interface Queryable {
@@ -21,8 +22,8 @@ export interface Database extends Queryable {
 const int8 = 20;
 
 const types: pg.CustomTypesConfig = {
-  getTypeParser: ((id: number, format?: 'text' | 'binary') =>
-    id === int8 && format !== 'binary' ? Number : pg.types.getTypeParser(id, format as 'text')) as pg.CustomTypesConfig['getTypeParser']
+  getTypeParser: (id: number, format?: 'text' | 'binary'): ((value: never) => unknown) =>
+    id === int8 && format !== 'binary' ? Number : (pg.types.getTypeParser(id, format) as (value: never) => unknown)
 };
 
 /**
@@ -56,9 +57,14 @@ export function openPool(connection: Connection, connections = 6): Database {
   };
 }
 
-async function runOn<Row extends object>(on: pg.Pool | pg.PoolClient, statement: string, values: readonly unknown[]): Promise<Row[]> {
+async function runOn<Row extends object>(
+  on: pg.Pool | pg.PoolClient,
+  statement: string,
+  values: readonly unknown[]
+): Promise<Row[]> {
   const missing = values.indexOf(undefined);
-  if (missing !== -1) throw new TypeError(`rows: parameter $${missing + 1} is undefined in: ${statement.trim().slice(0, 80)}`);
+  if (missing !== -1)
+    throw new TypeError(`rows: parameter $${missing + 1} is undefined in: ${statement.trim().slice(0, 80)}`);
   const { rows } = await on.query<Row>(statement, [...values]);
   return rows;
 }
@@ -70,4 +76,5 @@ export function oneRow<Row>(rows: readonly Row[]): Row {
 }
 
 /** Whether an error is the database's refusal of a value that must be unique (code 23505). */
-export const isTaken = (error: unknown): boolean => error instanceof Error && (error as { code?: string }).code === '23505';
+export const isTaken = (error: unknown): boolean =>
+  error instanceof Error && (error as { code?: string }).code === '23505';

@@ -61,7 +61,8 @@ export class Turns {
 
   /** Ends what a vanished connection left half done, and passes the turn on. */
   async clearTransactionIfNeeded(connection: number): Promise<void> {
-    if (this.#taking?.connection === connection) this.#taking.vanished = true; // ended once its message has been taken
+    if (this.#taking?.connection === connection)
+      this.#taking.vanished = true; // ended once its message has been taken
     else if (this.#holder === connection) await this.#passOn();
   }
 

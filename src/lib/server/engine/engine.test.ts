@@ -15,17 +15,31 @@ describe('the engine', () => {
 
   const stateOf = async ({ id }: Alarm) => (await seriesStates(house.bussola.db, id))[0]?.state;
   const incidentsOf = async ({ id }: Alarm): Promise<Incident[]> =>
-    (await incidentsIn(house.bussola.db, { from: 0 as Incident['openedAt'], to: (house.clock.now() + 1) as Incident['openedAt'] })).filter(({ alarmId }) => alarmId === id);
+    (
+      await incidentsIn(house.bussola.db, {
+        from: 0 as Incident['openedAt'],
+        to: (house.clock.now() + 1) as Incident['openedAt']
+      })
+    ).filter(({ alarmId }) => alarmId === id);
   const mailsTo = (address: string) => house.standIns.mailbox.mails.filter(({ to }) => to.includes(address));
   const stress = (machine: string, value: number | null, minutes: number) => {
     const from = house.clock.now();
-    house.standIns.levante.stress({ resource: machineNamed(machine).id, metric: 'all', value, from, until: from + minutes * minute });
+    house.standIns.levante.stress({
+      resource: machineNamed(machine).id,
+      metric: 'all',
+      value,
+      from,
+      until: from + minutes * minute
+    });
   };
   /** Lets minutes pass one by one, each pulled and judged before the next. */
   async function live(minutes: number): Promise<void> {
     for (let i = 0; i < minutes; i++) {
       house.clock.pass(1);
-      await until('the pull', async () => (await accountById(house.bussola.db, accountId))?.lastPullAt === house.clock.now());
+      await until(
+        'the pull',
+        async () => (await accountById(house.bussola.db, accountId))?.lastPullAt === house.clock.now()
+      );
     }
   }
 
@@ -37,7 +51,12 @@ describe('the engine', () => {
 
   it('raises, tells the confirmed channel only, clears and tells again, with the numbers it decided on', async () => {
     const told = await confirmedChannel(house, 'nerea@example.test');
-    const { channel: deaf } = await insertEmailChannel(house.bussola.db, { name: 'deaf', address: 'deaf@example.test', createdAt: house.clock.now(), createdBy: 'test' });
+    const { channel: deaf } = await insertEmailChannel(house.bussola.db, {
+      name: 'deaf',
+      address: 'deaf@example.test',
+      createdAt: house.clock.now(),
+      createdBy: 'test'
+    });
     const alarm = await processorAlarm(house, 'booking-web-1', { channels: [told, deaf.id] });
     await until('clear', async () => (await stateOf(alarm)) === 'clear');
 
@@ -46,31 +65,52 @@ describe('the engine', () => {
     await until('raised', async () => (await stateOf(alarm)) === 'raised');
     const [open] = await incidentsOf(alarm);
     expect(open?.closedAt).to.equal(null);
-    const [raised] = await until('the mail', () => mailsTo('nerea@example.test').length === 1 && mailsTo('nerea@example.test'));
-    expect(raised?.subject).to.match(/^MAJOR booking-web-1: processor use 9\d(\.\d)? % \(limit 80 %\) since \d\d:\d\d$/);
-    for (const part of ['booking-web-1', 'corallo-prod, perla-1', 'above 80 %', `https://bussola.example.test/incidents/${open!.id}`]) expect(raised?.text).to.contain(part);
+    const [raised] = await until(
+      'the mail',
+      () => mailsTo('nerea@example.test').length === 1 && mailsTo('nerea@example.test')
+    );
+    expect(raised?.subject).to.match(
+      /^MAJOR booking-web-1: processor use 9\d(\.\d)? % \(limit 80 %\) since \d\d:\d\d$/
+    );
+    for (const part of [
+      'booking-web-1',
+      'corallo-prod, perla-1',
+      'above 80 %',
+      `https://bussola.example.test/incidents/${open!.id}`
+    ])
+      expect(raised?.text).to.contain(part);
     expect(raised?.html).to.contain(`href="https://bussola.example.test/incidents/${open!.id}"`);
 
     const [change] = await changesOfIncident(house.bussola.db, open!.id);
     expect([change?.from, change?.to, change?.at]).to.deep.equal(['clear', 'raised', open!.openedAt]);
     expect(change?.evidence.values).to.have.length(3);
-    expect(change?.evidence.values.filter((value) => value !== null && value > 80)).to.have.length(change!.evidence.met);
+    expect(change?.evidence.values.filter((value) => value !== null && value > 80)).to.have.length(
+      change!.evidence.met
+    );
     expect(change?.evidence.rule).to.deep.equal(alarm.definition.rule);
 
     await live(7);
     await until('clear again', async () => (await stateOf(alarm)) === 'clear');
-    const [cleared] = await until('the second mail', () => mailsTo('nerea@example.test').length === 2 && mailsTo('nerea@example.test'));
+    const [cleared] = await until(
+      'the second mail',
+      () => mailsTo('nerea@example.test').length === 2 && mailsTo('nerea@example.test')
+    );
     expect(cleared?.subject).to.match(/^CLEAR booking-web-1: processor use .* after \d+ min$/);
     const [closed] = await incidentsOf(alarm);
     expect(round(closed!.peak!)).to.be.within(94, 98);
-    expect((await messagesOfIncident(house.bussola.db, closed!.id)).map(({ kind, state }) => `${kind} ${state}`)).to.deep.equal(['raised sent', 'cleared sent']);
+    expect(
+      (await messagesOfIncident(house.bussola.db, closed!.id)).map(({ kind, state }) => `${kind} ${state}`)
+    ).to.deep.equal(['raised sent', 'cleared sent']);
     expect(mailsTo('deaf@example.test')).to.deep.equal([]);
   }).timeout(60_000);
 
   it('silence is indeterminate, neither clear nor an incident, and tells nobody', async () => {
     const told = await confirmedChannel(house, 'silence@example.test');
     const alarm = await processorAlarm(house, 'gate-api-1', { channels: [told] });
-    const keeping = await processorAlarm(house, 'gate-api-1', { channels: [told], rule: { ...alarm.definition.rule, whenMissing: 'keep' } });
+    const keeping = await processorAlarm(house, 'gate-api-1', {
+      channels: [told],
+      rule: { ...alarm.definition.rule, whenMissing: 'keep' }
+    });
     await until('clear', async () => (await stateOf(alarm)) === 'clear' && (await stateOf(keeping)) === 'clear');
     stress('gate-api-1', null, 8);
     await live(6);
@@ -113,14 +153,20 @@ describe('the engine', () => {
   it('judges again at once when its threshold is changed, and lets go of series it no longer watches', async () => {
     const alarm = await processorAlarm(house, 'quay-display-1');
     await until('clear', async () => (await stateOf(alarm)) === 'clear');
-    const lower = { ...alarm.definition, rule: { ...alarm.definition.rule, condition: { is: 'above' as const, threshold: 1 } } };
+    const lower = {
+      ...alarm.definition,
+      rule: { ...alarm.definition.rule, condition: { is: 'above' as const, threshold: 1 } }
+    };
     await forgetJudged(house.bussola.db, alarm.id);
     await changeAlarm(house.bussola.db, alarm.id, lower, 'test', house.clock.now());
-    house.bussola.changes.emit('samples', { accountId });
+    house.bussola.changes.tell('samples', { accountId });
     await until('raised', async () => (await stateOf(alarm)) === 'raised');
-    const elsewhere = { ...lower, signal: { ...lower.signal, where: [{ label: 'resource' as const, is: ['nothing-of-that-name'] }] } };
+    const elsewhere = {
+      ...lower,
+      signal: { ...lower.signal, where: [{ label: 'resource' as const, is: ['nothing-of-that-name'] }] }
+    };
     await changeAlarm(house.bussola.db, alarm.id, elsewhere, 'test', house.clock.now());
-    house.bussola.changes.emit('samples', { accountId });
+    house.bussola.changes.tell('samples', { accountId });
     await until('no series', async () => (await seriesStates(house.bussola.db, alarm.id)).length === 0);
     expect((await incidentsOf(alarm)).every(({ closedAt }) => closedAt !== null)).to.equal(true);
     await removeAlarm(house.bussola.db, alarm.id);
@@ -129,13 +175,18 @@ describe('the engine', () => {
 
   it('a mail that the server refuses is kept with its reason and tried again', async () => {
     const refused = await confirmedChannel(house, 'nobody@refused.test');
-    const alarm = await processorAlarm(house, 'tariff-worker-1', { channels: [refused], rule: { condition: { is: 'above', threshold: 1 }, window: { needs: 1, of: 1 }, whenMissing: 'keep' } });
-    house.bussola.changes.emit('samples', { accountId });
+    const alarm = await processorAlarm(house, 'tariff-worker-1', {
+      channels: [refused],
+      rule: { condition: { is: 'above', threshold: 1 }, window: { needs: 1, of: 1 }, whenMissing: 'keep' }
+    });
+    house.bussola.changes.tell('samples', { accountId });
     const [incident] = await until('the incident', async () => {
       const found = await incidentsOf(alarm);
       return found.length > 0 && found;
     });
-    const failed = await until('the failure', async () => (await messagesOfIncident(house.bussola.db, incident!.id)).find(({ state }) => state === 'failed'));
+    const failed = await until('the failure', async () =>
+      (await messagesOfIncident(house.bussola.db, incident!.id)).find(({ state }) => state === 'failed')
+    );
     expect(failed.lastError).to.contain('No such mailbox');
   }).timeout(30_000);
 });

@@ -35,7 +35,9 @@ export function startEngine(engine: Engine & Intake & { readonly log: Logger }):
       samplesArrived = false;
       evaluatedAt = now;
       for (const alarm of await allAlarms(db))
-        await evaluateAlarm(engine, alarm).catch((error: unknown) => log.error({ err: error, alarmId: alarm.id }, 'evaluation failed'));
+        await evaluateAlarm(engine, alarm).catch((error: unknown) =>
+          log.error({ err: error, alarmId: alarm.id }, 'evaluation failed')
+        );
     }
     if (now - tidiedAt >= hour || now < tidiedAt) {
       tidiedAt = now;

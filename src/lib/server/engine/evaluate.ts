@@ -3,7 +3,14 @@ import type { Frame, FrameColumn } from '$lib/core/series';
 import { meets, stepOf } from '$lib/core/signal';
 import { before, cellStart, day, range, times, type Clock, type Duration, type Instant } from '$lib/core/time';
 import { dropSeries, keepStates, seriesStates, type Alarm, type AlarmSeries } from '../alarms/alarms';
-import { closeIncident, noteChange, notePeak, openIncident, openIncidentsOfAlarm, type Evidence } from '../alarms/incidents';
+import {
+  closeIncident,
+  noteChange,
+  notePeak,
+  openIncident,
+  openIncidentsOfAlarm,
+  type Evidence
+} from '../alarms/incidents';
 import type { Changes } from '../changes';
 import type { Database, Queryable } from '../db/pool';
 import { allAccounts } from '../intake/accounts';
@@ -53,9 +60,16 @@ export async function evaluateAlarm(engine: Engine, alarm: Alarm): Promise<numbe
   const first = Math.min(...due.map(({ from }) => from)) as Instant;
   const last = Math.max(...due.map(({ to }) => to)) as Instant;
   const span = range(before(first, times(rule.window.of - 1, step)), last);
-  const frame = await engine.store.samples.frame(due.map(({ series: { id } }) => id), span, step, signal.statistic);
+  const frame = await engine.store.samples.frame(
+    due.map(({ series: { id } }) => id),
+    span,
+    step,
+    signal.statistic
+  );
   const changed = await engine.db.transaction(async (within) => {
-    const open = new Map((await openIncidentsOfAlarm(within, alarm.id)).map((incident) => [incident.seriesId, incident]));
+    const open = new Map(
+      (await openIncidentsOfAlarm(within, alarm.id)).map((incident) => [incident.seriesId, incident])
+    );
     const kept: AlarmSeries[] = [];
     let count = 0;
     for (const [index, one] of due.entries()) {
@@ -76,7 +90,7 @@ export async function evaluateAlarm(engine: Engine, alarm: Alarm): Promise<numbe
     await keepStates(within, kept);
     return count;
   });
-  if (changed > 0) engine.changes.emit('alarm', { alarmId: alarm.id });
+  if (changed > 0) engine.changes.tell('alarm', { alarmId: alarm.id });
   return changed;
 }
 
@@ -109,7 +123,9 @@ async function dueSeries(
     const known = states.get(one.id);
     const begun = known !== undefined && known.judgedUntil > 0 && known.judgedUntil <= now; // one in the future is a clock that was set back
     const newestCell = before(to, step);
-    const from = begun ? (Math.max(Math.ceil(known.judgedUntil / step) * step, before(to, longestCatchUp)) as Instant) : newestCell;
+    const from = begun
+      ? (Math.max(Math.ceil(known.judgedUntil / step) * step, before(to, longestCatchUp)) as Instant)
+      : newestCell;
     if (to <= 0 || from >= to) return [];
     return [{ series: one, state: known?.state ?? 'indeterminate', since: known?.since ?? from, from, to }];
   });
@@ -129,7 +145,12 @@ async function applyChanges(
 ): Promise<void> {
   const { rule, severity } = alarm.definition;
   const ids = { alarmId: alarm.id, accountId: series.accountId, seriesId: series.id };
-  let open: OpenIncident | null = openBefore && { ...openBefore, fresh: false, firstCell: cellIndex(frame, from), value: NaN };
+  let open: OpenIncident | null = openBefore && {
+    ...openBefore,
+    fresh: false,
+    firstCell: cellIndex(frame, from),
+    value: NaN
+  };
 
   for (const change of changes) {
     const at = cellStart(frame.grid, change.index + 1);
@@ -137,18 +158,38 @@ async function applyChanges(
     let incidentId = open?.id ?? null;
     if (change.to === 'raised' && open === null) {
       incidentId = await openIncident(within, { ...ids, severity, openedAt: at, peak: null });
-      open = { id: incidentId, peak: null, fresh: true, firstCell: Math.max(0, change.index - rule.window.of + 1), value };
+      open = {
+        id: incidentId,
+        peak: null,
+        fresh: true,
+        firstCell: Math.max(0, change.index - rule.window.of + 1),
+        value
+      };
     } else if (change.to === 'clear' && open !== null) {
       const peak = await keepPeak(within, open, values, change.index, rule.condition);
       await closeIncident(within, open.id, at);
-      if (!open.fresh) await tellOfIncident(engine, within, alarm, metric, { incidentId: open.id, closedAt: at, value, peak });
+      if (!open.fresh)
+        await tellOfIncident(engine, within, alarm, metric, { incidentId: open.id, closedAt: at, value, peak });
       open = null;
     }
-    await noteChange(within, { ...ids, incidentId, at, from: change.from, to: change.to, evidence: evidenceOf(frame, values, change, alarm) });
+    await noteChange(within, {
+      ...ids,
+      incidentId,
+      at,
+      from: change.from,
+      to: change.to,
+      evidence: evidenceOf(frame, values, change, alarm)
+    });
   }
   if (open === null) return;
   const peak = await keepPeak(within, open, values, cellIndex(frame, to) - 1, rule.condition);
-  if (open.fresh) await tellOfIncident(engine, within, alarm, metric, { incidentId: open.id, closedAt: null, value: open.value, peak });
+  if (open.fresh)
+    await tellOfIncident(engine, within, alarm, metric, {
+      incidentId: open.id,
+      closedAt: null,
+      value: open.value,
+      peak
+    });
 }
 
 interface OpenIncident {
@@ -163,26 +204,43 @@ interface OpenIncident {
 }
 
 /** Brings an incident's peak up to date with the cells up to `last`. */
-async function keepPeak(within: Queryable, { id, peak, firstCell }: OpenIncident, values: Float64Array, last: number, condition: Condition): Promise<number> {
+async function keepPeak(
+  within: Queryable,
+  { id, peak, firstCell }: OpenIncident,
+  values: Float64Array,
+  last: number,
+  condition: Condition
+): Promise<number> {
   const seen = peakBetween(values, firstCell, last, condition);
   const both = peakBetween([peak ?? NaN, seen], 0, 1, condition);
   if (!Number.isNaN(both) && both !== peak) await notePeak(within, id, both);
   return both;
 }
 
-function evidenceOf({ grid }: Frame, values: Float64Array, { index, met, missing }: Change, { definition: { rule } }: Alarm): Evidence {
+function evidenceOf(
+  { grid }: Frame,
+  values: Float64Array,
+  { index, met, missing }: Change,
+  { definition: { rule } }: Alarm
+): Evidence {
   const first = Math.max(0, index - rule.window.of + 1);
   const window = Array.from(values.subarray(first, index + 1), (value) => (Number.isNaN(value) ? null : value));
   return { start: cellStart(grid, first), step: grid.step, values: window, met, missing, rule };
 }
 
 /** Forgets series that the alarm no longer watches, and closes what they had open. */
-async function letGo({ db, clock, changes }: Engine, alarm: Alarm, watched: readonly Series[], known: readonly number[]): Promise<void> {
+async function letGo(
+  { db, clock, changes }: Engine,
+  alarm: Alarm,
+  watched: readonly Series[],
+  known: readonly number[]
+): Promise<void> {
   const gone = known.filter((id) => !watched.some((series) => series.id === id));
   if (gone.length === 0) return;
   await db.transaction(async (within) => {
-    for (const { id, seriesId } of await openIncidentsOfAlarm(within, alarm.id)) if (gone.includes(seriesId)) await closeIncident(within, id, clock.now());
+    for (const { id, seriesId } of await openIncidentsOfAlarm(within, alarm.id))
+      if (gone.includes(seriesId)) await closeIncident(within, id, clock.now());
     await dropSeries(within, alarm.id, gone);
   });
-  changes.emit('alarm', { alarmId: alarm.id });
+  changes.tell('alarm', { alarmId: alarm.id });
 }

@@ -22,7 +22,12 @@ export async function tellOfIncident(
   within: Queryable,
   alarm: Alarm,
   metric: Pick<Metric, 'title' | 'unit'>,
-  news: { readonly incidentId: number; readonly closedAt: Instant | null; readonly value: number; readonly peak: number }
+  news: {
+    readonly incidentId: number;
+    readonly closedAt: Instant | null;
+    readonly value: number;
+    readonly peak: number;
+  }
 ): Promise<void> {
   const incident = await incidentById(within, news.incidentId);
   if (incident === null) return;

@@ -58,16 +58,31 @@ export async function insertAccount(db: Queryable, account: NewAccount): Promise
         `insert into accounts (name, provider, endpoint, key_id, secret_sealed, created_at, created_by, history_from)
          values ($1, $2, $3, $4, $5, $6, $7, $8)
          returning ${columns}`,
-        [account.name, account.provider, account.endpoint, account.keyId, account.sealedSecret, account.createdAt, account.createdBy, account.historyFrom]
+        [
+          account.name,
+          account.provider,
+          account.endpoint,
+          account.keyId,
+          account.sealedSecret,
+          account.createdAt,
+          account.createdBy,
+          account.historyFrom
+        ]
       )
     );
   } catch (error) {
-    if (isTaken(error)) throw new Refusal(`There is an account named ${account.name} already.`, 'Choose another name, or open that account.', { cause: error });
+    if (isTaken(error))
+      throw new Refusal(
+        `There is an account named ${account.name} already.`,
+        'Choose another name, or open that account.',
+        { cause: error }
+      );
     throw error;
   }
 }
 
-export const allAccounts = (db: Queryable): Promise<Account[]> => db.rows<Account>(`select ${columns} from accounts order by name`);
+export const allAccounts = (db: Queryable): Promise<Account[]> =>
+  db.rows<Account>(`select ${columns} from accounts order by name`);
 
 export async function accountById(db: Queryable, id: number): Promise<Account | null> {
   const rows = await db.rows<Account>(`select ${columns} from accounts where id = $1`, [id]);
@@ -75,7 +90,8 @@ export async function accountById(db: Queryable, id: number): Promise<Account | 
 }
 
 export async function sealedSecretOf(db: Queryable, id: number): Promise<Buffer> {
-  return oneRow(await db.rows<{ secret_sealed: Buffer }>('select secret_sealed from accounts where id = $1', [id])).secret_sealed;
+  return oneRow(await db.rows<{ secret_sealed: Buffer }>('select secret_sealed from accounts where id = $1', [id]))
+    .secret_sealed;
 }
 
 export async function replaceSecret(db: Queryable, id: number, keyId: string, sealed: Buffer): Promise<void> {
@@ -125,7 +141,10 @@ export async function noteHistory(db: Queryable, id: number, reached: Instant): 
 }
 
 /** Points arrived and values refused per account since a moment. */
-export async function arrivedSince(db: Queryable, since: Instant): Promise<{ accountId: number; points: number; refused: number }[]> {
+export async function arrivedSince(
+  db: Queryable,
+  since: Instant
+): Promise<{ accountId: number; points: number; refused: number }[]> {
   return db.rows(
     `select account_id as "accountId", sum(points)::bigint as points, sum(refused)::bigint as refused
      from pulls
@@ -136,7 +155,11 @@ export async function arrivedSince(db: Queryable, since: Instant): Promise<{ acc
 }
 
 /** One figure for each pull of an account since a moment, oldest first. */
-export async function pullsOf(db: Queryable, id: number, since: Instant): Promise<{ at: Instant; points: number; failed: boolean }[]> {
+export async function pullsOf(
+  db: Queryable,
+  id: number,
+  since: Instant
+): Promise<{ at: Instant; points: number; failed: boolean }[]> {
   return db.rows(
     `select started_at as at, points, error_kind is not null as failed
      from pulls

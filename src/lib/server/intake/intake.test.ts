@@ -14,7 +14,12 @@ describe('intake from Levante', () => {
   const house = withHouse();
   const account = async (id: number) => (await accountById(house.bussola.db, id)) as Account;
   const test = (access: { endpoint?: string; keyId?: string; secret?: string }) =>
-    house.bussola.providers['levante']!.testAccess({ endpoint: `${house.standIns.url}/levante`, keyId: 'LEVK-CORALLO-PROD', secret: 'demo-only-2f9c61d07be84a35', ...access });
+    house.bussola.providers['levante']!.testAccess({
+      endpoint: `${house.standIns.url}/levante`,
+      keyId: 'LEVK-CORALLO-PROD',
+      secret: 'demo-only-2f9c61d07be84a35',
+      ...access
+    });
   const failing = async (access: Parameters<typeof test>[0]) => (await test(access)).filter(({ passed }) => !passed);
   let prod: Account;
 
@@ -23,13 +28,18 @@ describe('intake from Levante', () => {
   describe('testing a credential', () => {
     it('passes each right on its own', async () => {
       const checks = await test({});
-      expect(checks.map(({ name, passed }) => [name, passed])).to.deep.equal(['reach', 'clock', 'signature', 'list resources', 'read metrics'].map((name) => [name, true]));
+      expect(checks.map(({ name, passed }) => [name, passed])).to.deep.equal(
+        ['reach', 'clock', 'signature', 'list resources', 'read metrics'].map((name) => [name, true])
+      );
       expect(checks[3]?.says).to.equal('May list resources: 10 found in corallo-prod.');
     });
 
     it('names a wrong secret, an unknown key and a missing right', async () => {
       const [wrong] = await failing({ secret: 'guess' });
-      expect([wrong?.name, wrong?.says]).to.deep.equal(['signature', 'The signature was refused. The signature does not match: the secret is not the one of this key id.']);
+      expect([wrong?.name, wrong?.says]).to.deep.equal([
+        'signature',
+        'The signature was refused. The signature does not match: the secret is not the one of this key id.'
+      ]);
       const [unknown] = await failing({ keyId: 'LEVK-NOBODY' });
       expect(unknown?.says).to.contain('No such key id');
       const [lacking] = await failing({ keyId: 'LEVK-CORALLO-LISTONLY', secret: 'demo-only-c05d3a9912f74e08' });
@@ -44,9 +54,14 @@ describe('intake from Levante', () => {
       gone.close();
       await once(gone, 'close');
       const [closed] = await failing({ endpoint: `http://127.0.0.1:${port}/levante` });
-      expect([closed?.name, closed?.says]).to.deep.equal(['reach', `127.0.0.1:${port} could not be reached: nothing listens there (connection refused).`]);
+      expect([closed?.name, closed?.says]).to.deep.equal([
+        'reach',
+        `127.0.0.1:${port} could not be reached: nothing listens there (connection refused).`
+      ]);
       const [nameless] = await failing({ endpoint: 'http://levante.invalid' });
-      expect(nameless?.says).to.match(/levante.invalid could not be reached: (there is no host of that name|its name could not be looked up)/);
+      expect(nameless?.says).to.match(
+        /levante.invalid could not be reached: (there is no host of that name|its name could not be looked up)/
+      );
     });
 
     it('says by how much clocks differ', async () => {
@@ -56,7 +71,9 @@ describe('intake from Levante', () => {
     });
 
     it('does not follow a redirect, which would take the signature elsewhere', async () => {
-      const elsewhere = createServer((_request, response) => response.writeHead(307, { location: `${house.standIns.url}/levante/v1/resources` }).end());
+      const elsewhere = createServer((_request, response) =>
+        response.writeHead(307, { location: `${house.standIns.url}/levante/v1/resources` }).end()
+      );
       elsewhere.listen(0, '127.0.0.1');
       await once(elsewhere, 'listening');
       const [refused] = await failing({ endpoint: `http://127.0.0.1:${(elsewhere.address() as AddressInfo).port}` });
@@ -77,8 +94,15 @@ describe('intake from Levante', () => {
       const one = series.find(({ labels }) => labels.resource === 'gate-api-1')!;
       const now = house.clock.now();
       const from = (now - 30 * minute) as Instant;
-      const frame = await house.bussola.store.samples.frame([one.id], range(from, (now - 2 * minute) as Instant), minute, 'avg');
-      const expected = Array.from({ length: 28 }, (_, i) => pointOf(seed, machineNamed('gate-api-1'), 'machine.processor.use', from + i * minute, [])!);
+      const frame = await house.bussola.store.samples.frame(
+        [one.id],
+        range(from, (now - 2 * minute) as Instant),
+        minute,
+        'avg'
+      );
+      const expected = Array.from({ length: 28 }, (_, i) =>
+        pointOf(seed, machineNamed('gate-api-1'), 'machine.processor.use', from + i * minute, [])!
+      );
       expect([...frame.columns[0]!.values]).to.deep.equal(expected.map(({ sum, count }) => sum / count));
     });
 
@@ -88,7 +112,10 @@ describe('intake from Levante', () => {
       expect((await arrivedSince(house.bussola.db, 0 as Instant))[0]!.points).to.equal(before);
       house.clock.pass(3);
       await until('the next pull', async () => (await account(prod.id)).lastPullAt === house.clock.now());
-      await until('three minutes of fifty series', async () => (await arrivedSince(house.bussola.db, 0 as Instant))[0]!.points === before + 150);
+      await until(
+        'three minutes of fifty series',
+        async () => (await arrivedSince(house.bussola.db, 0 as Instant))[0]!.points === before + 150
+      );
     });
 
     it('keeps its history newest first, down to where it was wanted from', async () => {
@@ -99,7 +126,12 @@ describe('intake from Levante', () => {
     });
 
     it('notes what failed and loses nothing: the next success brings the span', async () => {
-      const faults: Record<string, string> = { malformed: 'malformed', throttled: 'throttled', down: 'unavailable', 'clock-ahead': 'clock' };
+      const faults: Record<string, string> = {
+        malformed: 'malformed',
+        throttled: 'throttled',
+        down: 'unavailable',
+        'clock-ahead': 'clock'
+      };
       for (const [mood, fault] of Object.entries(faults)) {
         house.standIns.levante.mood = mood as 'down';
         house.clock.pass(2);
@@ -114,7 +146,12 @@ describe('intake from Levante', () => {
       await until('recovery', async () => (await account(prod.id)).lastError === null);
       const [series] = await seriesOfMetric(house.bussola.db, 'machine.memory.use');
       const now = house.clock.now();
-      const frame = await house.bussola.store.samples.frame([series!.id], range((now - 15 * minute) as Instant, (now - 2 * minute) as Instant), minute, 'count');
+      const frame = await house.bussola.store.samples.frame(
+        [series!.id],
+        range((now - 15 * minute) as Instant, (now - 2 * minute) as Instant),
+        minute,
+        'count'
+      );
       expect([...frame.columns[0]!.values]).to.deep.equal(Array.from({ length: 13 }, () => 12));
     });
 
@@ -130,36 +167,43 @@ describe('intake from Levante', () => {
     });
 
     it('never shows its secret', async () => {
-      const [row] = await house.bussola.db.rows<{ sealed: Buffer }>('select secret_sealed as sealed from accounts where id = $1', [prod.id]);
+      const [row] = await house.bussola.db.rows<{ sealed: Buffer }>(
+        'select secret_sealed as sealed from accounts where id = $1',
+        [prod.id]
+      );
       expect(row?.sealed.includes('demo-only')).to.equal(false);
       expect(JSON.stringify(await account(prod.id))).not.to.contain('demo-only');
     });
   });
 
   describe('among other accounts and clocks', () => {
-  it('a slow account does not delay another', async () => {
-    const silent = createServer(() => undefined); // takes the request and never answers
-    silent.listen(0, '127.0.0.1');
-    await once(silent, 'listening');
-    const slow = await connect(house, 'slow', { endpoint: `http://127.0.0.1:${(silent.address() as AddressInfo).port}` });
-    house.clock.pass(2);
-    await until('the other account', async () => (await account(prod.id)).lastPullAt === house.clock.now());
-    expect((await account(slow.id)).lastPullAt).to.equal(null);
-    silent.closeAllConnections();
-    silent.close();
-    const error = await until('the slow one to fail', async () => (await account(slow.id)).lastError);
-    expect(error.fault).to.equal('unreachable');
-    await house.bussola.db.rows('delete from accounts where id = $1', [slow.id]);
-  });
-
-  it('a clock set back by a day neither stops pulling nor asks for the future', async () => {
-    house.clock.pass(-24 * 60);
-    await until('a pull after the jump', async () => (await account(prod.id)).lastPullAt === house.clock.now());
-    house.clock.pass(24 * 60 + 2);
-    await until('a pull after the jump back', async () => {
-      const { lastPullAt, newestAt } = await account(prod.id);
-      return lastPullAt === house.clock.now() && newestAt !== null && newestAt >= house.clock.now() - duration(180_000);
+    it('a slow account does not delay another', async () => {
+      const silent = createServer(() => undefined); // takes the request and never answers
+      silent.listen(0, '127.0.0.1');
+      await once(silent, 'listening');
+      const slow = await connect(house, 'slow', {
+        endpoint: `http://127.0.0.1:${(silent.address() as AddressInfo).port}`
+      });
+      house.clock.pass(2);
+      await until('the other account', async () => (await account(prod.id)).lastPullAt === house.clock.now());
+      expect((await account(slow.id)).lastPullAt).to.equal(null);
+      silent.closeAllConnections();
+      silent.close();
+      const error = await until('the slow one to fail', async () => (await account(slow.id)).lastError);
+      expect(error.fault).to.equal('unreachable');
+      await house.bussola.db.rows('delete from accounts where id = $1', [slow.id]);
     });
-  });
+
+    it('a clock set back by a day neither stops pulling nor asks for the future', async () => {
+      house.clock.pass(-24 * 60);
+      await until('a pull after the jump', async () => (await account(prod.id)).lastPullAt === house.clock.now());
+      house.clock.pass(24 * 60 + 2);
+      await until('a pull after the jump back', async () => {
+        const { lastPullAt, newestAt } = await account(prod.id);
+        return (
+          lastPullAt === house.clock.now() && newestAt !== null && newestAt >= house.clock.now() - duration(180_000)
+        );
+      });
+    });
   });
 });

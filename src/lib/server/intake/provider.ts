@@ -3,14 +3,7 @@ import type { Range } from '$lib/core/time';
 
 /** Why a provider did not give what was asked. Each kind has its own remedy. */
 export type ProviderFault =
-  | 'unreachable'
-  | 'clock'
-  | 'signature'
-  | 'permission'
-  | 'throttled'
-  | 'unavailable'
-  | 'malformed'
-  | 'refused';
+  'unreachable' | 'clock' | 'signature' | 'permission' | 'throttled' | 'unavailable' | 'malformed' | 'refused';
 
 /** A call to a provider that failed: what happened, and what a person can do about it. */
 export class ProviderError extends Error {

@@ -1,10 +1,29 @@
 import type { Logger } from 'pino';
-import { before, day, hour, minute, range, times, type Clock, type Duration, type Instant, type Range } from '$lib/core/time';
+import {
+  before,
+  day,
+  hour,
+  minute,
+  range,
+  times,
+  type Clock,
+  type Duration,
+  type Instant,
+  type Range
+} from '$lib/core/time';
 import type { Database } from '../db/pool';
 import type { Changes } from '../changes';
 import type { SecretBox } from '../secrets';
 import type { StoreClient } from '../store/open-store';
-import { accountById, noteDiscovery, noteHistory, notePull, sealedSecretOf, type Account, type AccountError } from './accounts';
+import {
+  accountById,
+  noteDiscovery,
+  noteHistory,
+  notePull,
+  sealedSecretOf,
+  type Account,
+  type AccountError
+} from './accounts';
 import { ProviderError, type Provider, type ProviderAccess, type WantedSeries } from './provider';
 import { allMetrics, keepFound, wantedSeries } from './resources';
 
@@ -59,8 +78,8 @@ export async function pullAccount(intake: Intake, accountId: number): Promise<bo
       at: startedAt
     };
   await notePull(intake.db, accountId, { startedAt, finishedAt: intake.clock.now(), error, pulledUntil, ...tally });
-  intake.changes.emit('account', { accountId });
-  if (tally.points > 0) intake.changes.emit('samples', { accountId });
+  intake.changes.tell('account', { accountId });
+  if (tally.points > 0) intake.changes.tell('samples', { accountId });
   return error === null;
 }
 
@@ -71,7 +90,8 @@ export async function pullAccount(intake: Intake, accountId: number): Promise<bo
  */
 export async function pullHistory(intake: Intake, accountId: number): Promise<boolean> {
   const account = await accountById(intake.db, accountId);
-  if (account === null || account.historyReached === null || account.historyReached <= account.historyFrom) return false;
+  if (account === null || account.historyReached === null || account.historyReached <= account.historyFrom)
+    return false;
   const to = account.historyReached;
   const from = Math.max(account.historyFrom, before(to, historyPiece)) as Instant;
   const now = intake.clock.now();
@@ -81,17 +101,26 @@ export async function pullHistory(intake: Intake, accountId: number): Promise<bo
   } catch (failure) {
     if (!(failure instanceof ProviderError)) throw failure;
     // With an error noted, history waits until the next pull has succeeded.
-    await notePull(intake.db, accountId, { startedAt: now, finishedAt: now, error: errorOf(failure, now), pulledUntil: null, ...tally });
+    await notePull(intake.db, accountId, {
+      startedAt: now,
+      finishedAt: now,
+      error: errorOf(failure, now),
+      pulledUntil: null,
+      ...tally
+    });
     return false;
   }
   await noteHistory(intake.db, accountId, from);
-  intake.changes.emit('account', { accountId });
-  intake.changes.emit('samples', { accountId });
+  intake.changes.tell('account', { accountId });
+  intake.changes.tell('samples', { accountId });
   return from > account.historyFrom;
 }
 
 /** The sealed credential of an account, opened for one use. */
-export const accessOf = async ({ db, secrets }: Pick<Intake, 'db' | 'secrets'>, { id, endpoint, keyId }: Account): Promise<ProviderAccess> => ({
+export const accessOf = async (
+  { db, secrets }: Pick<Intake, 'db' | 'secrets'>,
+  { id, endpoint, keyId }: Account
+): Promise<ProviderAccess> => ({
   endpoint,
   keyId,
   secret: secrets.open(await sealedSecretOf(db, id))
@@ -103,8 +132,14 @@ export function providerOf(providers: Intake['providers'], account: Pick<Account
   return provider;
 }
 
-async function discoverIfDue({ db, providers }: Intake, account: Account, access: ProviderAccess, now: Instant): Promise<void> {
-  if (account.discoveredAt !== null && now - account.discoveredAt < discoverEvery && now >= account.discoveredAt) return;
+async function discoverIfDue(
+  { db, providers }: Intake,
+  account: Account,
+  access: ProviderAccess,
+  now: Instant
+): Promise<void> {
+  if (account.discoveredAt !== null && now - account.discoveredAt < discoverEvery && now >= account.discoveredAt)
+    return;
   const provider = providerOf(providers, account);
   const metrics = await provider.describeMetrics(access);
   const found = await provider.discover(access);
@@ -133,8 +168,12 @@ async function fetchInto(
   const wanted: WantedSeries[] = await wantedSeries(intake.db, account.id);
   let refusedExample: string | null = null;
   if (wanted.length === 0) return null;
-  for await (const { blocks, refused, refusedExample: example } of providerOf(intake.providers, account).fetch(access, wanted, span)) {
-    const { written, newest } = await intake.store.samples.append(account.id, receivedAt, blocks as never);
+  for await (const { blocks, refused, refusedExample: example } of providerOf(intake.providers, account).fetch(
+    access,
+    wanted,
+    span
+  )) {
+    const { written, newest } = await intake.store.samples.append(account.id, receivedAt, blocks);
     tally.points += written;
     tally.refused += refused;
     refusedExample ??= example;
@@ -144,8 +183,14 @@ async function fetchInto(
 }
 
 function errorOf(failure: unknown, at: Instant): AccountError {
-  if (failure instanceof ProviderError) return { fault: failure.fault, message: failure.message, remedy: failure.remedy, at };
-  return { fault: 'internal', message: 'Bussola could not finish the pull.', remedy: 'Look into Bussola’s log; the next pull tries again.', at };
+  if (failure instanceof ProviderError)
+    return { fault: failure.fault, message: failure.message, remedy: failure.remedy, at };
+  return {
+    fault: 'internal',
+    message: 'Bussola could not finish the pull.',
+    remedy: 'Look into Bussola’s log; the next pull tries again.',
+    at
+  };
 }
 
 /** How much history a new account is asked for. @example historyStart(now, 14) */

@@ -61,7 +61,18 @@ export async function keepFound(
        on conflict (name) do update
        set title = excluded.title, description = excluded.description, unit = excluded.unit, kind = excluded.kind, shape = excluded.shape,
          resource_type = excluded.resource_type, service = excluded.service, sampling_ms = excluded.sampling_ms, delay_ms = excluded.delay_ms`,
-      [metric.name, metric.title, metric.description, metric.unit, metric.kind, metric.shape, metric.resourceType, metric.service, metric.samplingMs, metric.delayMs]
+      [
+        metric.name,
+        metric.title,
+        metric.description,
+        metric.unit,
+        metric.kind,
+        metric.shape,
+        metric.resourceType,
+        metric.service,
+        metric.samplingMs,
+        metric.delayMs
+      ]
     );
   for (const { providerId, name, type, service, region, tags } of found)
     await db.rows(
@@ -98,7 +109,9 @@ export async function wantedSeries(db: Queryable, accountId: number): Promise<Wa
 
 /** Every series of a metric, by resource name. */
 export async function seriesOfMetric(db: Queryable, metric: string): Promise<Series[]> {
-  const rows = await db.rows<Omit<Series, 'labels'> & { account: string; region: string; resource: string; service: string }>(
+  const rows = await db.rows<
+    Omit<Series, 'labels'> & { account: string; region: string; resource: string; service: string }
+  >(
     `select series.id, series.account_id as "accountId", series.resource_id as "resourceId", series.metric, accounts.name as account,
        resources.region, resources.name as resource, resources.service, resources.last_seen_at as "lastSeenAt"
      from series
@@ -108,10 +121,14 @@ export async function seriesOfMetric(db: Queryable, metric: string): Promise<Ser
      order by resources.name, series.id`,
     [metric]
   );
-  return rows.map(({ account, region, resource, service, ...series }) => ({ ...series, labels: { account, region, resource, service } }));
+  return rows.map(({ account, region, resource, service, ...series }) => ({
+    ...series,
+    labels: { account, region, resource, service }
+  }));
 }
 
-export const allMetrics = (db: Queryable): Promise<Metric[]> => db.rows<Metric>(`select ${metricColumns} from metrics order by title`);
+export const allMetrics = (db: Queryable): Promise<Metric[]> =>
+  db.rows<Metric>(`select ${metricColumns} from metrics order by title`);
 
 export async function metricByName(db: Queryable, name: string): Promise<Metric | null> {
   const rows = await db.rows<Metric>(`select ${metricColumns} from metrics where name = $1`, [name]);
@@ -119,15 +136,22 @@ export async function metricByName(db: Queryable, name: string): Promise<Metric 
 }
 
 export const allResources = (db: Queryable): Promise<Resource[]> =>
-  db.rows<Resource>(`select ${resourceColumns} from resources join accounts on accounts.id = account_id order by resources.name`);
+  db.rows<Resource>(
+    `select ${resourceColumns} from resources join accounts on accounts.id = account_id order by resources.name`
+  );
 
 export async function resourceById(db: Queryable, id: number): Promise<Resource | null> {
-  const rows = await db.rows<Resource>(`select ${resourceColumns} from resources join accounts on accounts.id = account_id where resources.id = $1`, [id]);
+  const rows = await db.rows<Resource>(
+    `select ${resourceColumns} from resources join accounts on accounts.id = account_id where resources.id = $1`,
+    [id]
+  );
   return rows[0] ?? null;
 }
 
 /** Resources and series of each account. */
-export async function coverageByAccount(db: Queryable): Promise<{ accountId: number; resources: number; series: number }[]> {
+export async function coverageByAccount(
+  db: Queryable
+): Promise<{ accountId: number; resources: number; series: number }[]> {
   return db.rows(
     `select account_id as "accountId", count(distinct resource_id)::integer as resources, count(*)::integer as series
      from series

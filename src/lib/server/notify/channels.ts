@@ -18,7 +18,8 @@ export interface Channel {
 
 const columns = `id, kind, name, address, confirm_sent_at as "confirmSentAt", confirmed_at as "confirmedAt", created_at as "createdAt", created_by as "createdBy"`;
 
-export const allChannels = (db: Queryable): Promise<Channel[]> => db.rows<Channel>(`select ${columns} from channels order by name, id`);
+export const allChannels = (db: Queryable): Promise<Channel[]> =>
+  db.rows<Channel>(`select ${columns} from channels order by name, id`);
 
 export async function channelById(db: Queryable, id: number): Promise<Channel | null> {
   const rows = await db.rows<Channel>(`select ${columns} from channels where id = $1`, [id]);
@@ -45,7 +46,10 @@ export async function insertEmailChannel(
     );
     return { channel: oneRow(rows), token };
   } catch (error) {
-    if (isTaken(error)) throw new Refusal(`There is a channel to ${channel.address} already.`, 'Use that one, or give another address.', { cause: error });
+    if (isTaken(error))
+      throw new Refusal(`There is a channel to ${channel.address} already.`, 'Use that one, or give another address.', {
+        cause: error
+      });
     throw error;
   }
 }

@@ -21,7 +21,13 @@ export interface Delivery {
  *
  * @example const delivery = await startDelivery({ db, clock, mailer, changes, log })
  */
-export async function startDelivery(with_: { db: Database; clock: Clock; mailer: Mailer; changes: Changes; log: Logger }): Promise<Delivery> {
+export async function startDelivery(with_: {
+  db: Database;
+  clock: Clock;
+  mailer: Mailer;
+  changes: Changes;
+  log: Logger;
+}): Promise<Delivery> {
   const { db, clock, mailer, changes, log } = with_;
   const boss = new PgBoss({ db: queueOn(db), supervise: true, schedule: false });
   boss.on('error', (error) => log.error({ err: error }, 'queue'));
@@ -39,7 +45,7 @@ export async function startDelivery(with_: { db: Database; clock: Clock; mailer:
       await noteFailed(db, outboxId, error instanceof Error ? error.message : String(error));
       throw error; // the queue tries again
     } finally {
-      changes.emit('outbox', { channelId: channel.id });
+      changes.tell('outbox', { channelId: channel.id });
     }
     await noteSent(db, outboxId, clock.now());
   }
@@ -57,8 +63,12 @@ export async function startDelivery(with_: { db: Database; clock: Clock; mailer:
   };
 }
 
-
 /** The queue's own statements, run where ours run. It means null where it says undefined. */
 const queueOn = (db: Queryable) => ({
-  executeSql: async (text: string, values: unknown[] = []) => ({ rows: await db.rows(text, values.map((value) => value ?? null)) })
+  executeSql: async (text: string, values: unknown[] = []) => ({
+    rows: await db.rows(
+      text,
+      values.map((value) => value ?? null)
+    )
+  })
 });

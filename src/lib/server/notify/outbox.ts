@@ -30,7 +30,15 @@ export async function insertMessage(
     `insert into outbox (channel_id, incident_id, kind, subject, text, html, created_at)
      values ($1, $2, $3, $4, $5, $6, $7)
      returning id`,
-    [message.channelId, message.incidentId, message.kind, message.subject, message.text, message.html, message.createdAt]
+    [
+      message.channelId,
+      message.incidentId,
+      message.kind,
+      message.subject,
+      message.text,
+      message.html,
+      message.createdAt
+    ]
   );
   return oneRow(rows).id;
 }
@@ -41,11 +49,17 @@ export async function messageById(db: Queryable, id: number): Promise<OutboxMess
 }
 
 export async function noteSent(db: Queryable, id: number, at: Instant): Promise<void> {
-  await db.rows(`update outbox set state = 'sent', sent_at = $2, attempts = attempts + 1, last_error = null where id = $1`, [id, at]);
+  await db.rows(
+    `update outbox set state = 'sent', sent_at = $2, attempts = attempts + 1, last_error = null where id = $1`,
+    [id, at]
+  );
 }
 
 export async function noteFailed(db: Queryable, id: number, error: string): Promise<void> {
-  await db.rows(`update outbox set state = 'failed', attempts = attempts + 1, last_error = $2 where id = $1`, [id, error]);
+  await db.rows(`update outbox set state = 'failed', attempts = attempts + 1, last_error = $2 where id = $1`, [
+    id,
+    error
+  ]);
 }
 
 export interface ToldMessage {
@@ -72,7 +86,9 @@ export async function messagesOfIncident(db: Queryable, incidentId: number): Pro
 }
 
 /** The newest message of each channel. */
-export async function lastMessages(db: Queryable): Promise<{ channelId: number; state: OutboxMessage['state']; lastError: string | null; createdAt: Instant }[]> {
+export async function lastMessages(
+  db: Queryable
+): Promise<{ channelId: number; state: OutboxMessage['state']; lastError: string | null; createdAt: Instant }[]> {
   return db.rows(
     `select distinct on (channel_id) channel_id as "channelId", state, last_error as "lastError", created_at as "createdAt"
      from outbox

@@ -28,6 +28,11 @@ export async function passwordMatches(password: string, hash: string): Promise<b
   const [name, N, r, p, salt, key] = hash.split('$');
   if (name !== 'scrypt' || !salt || !key) throw new RangeError('passwordMatches: not a scrypt hash');
   const expected = Buffer.from(key, 'base64');
-  const found = await derive(password.normalize('NFKC'), Buffer.from(salt, 'base64'), expected.length, { ...cost, N: Number(N), r: Number(r), p: Number(p) });
+  const found = await derive(password.normalize('NFKC'), Buffer.from(salt, 'base64'), expected.length, {
+    ...cost,
+    N: Number(N),
+    r: Number(r),
+    p: Number(p)
+  });
   return timingSafeEqual(found, expected);
 }

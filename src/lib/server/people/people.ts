@@ -28,8 +28,14 @@ export async function insertPerson(
 }
 
 /** A person with the hash of their password, for signing in only. */
-export async function personForSignIn(db: Queryable, name: string): Promise<(Person & { passwordHash: string }) | null> {
-  const rows = await db.rows<Person & { passwordHash: string }>(`select ${columns}, password_hash as "passwordHash" from people where name = $1`, [name]);
+export async function personForSignIn(
+  db: Queryable,
+  name: string
+): Promise<(Person & { passwordHash: string }) | null> {
+  const rows = await db.rows<Person & { passwordHash: string }>(
+    `select ${columns}, password_hash as "passwordHash" from people where name = $1`,
+    [name]
+  );
   return rows[0] ?? null;
 }
 

@@ -24,13 +24,20 @@ export function signInDesk() {
   const byAddress = new RateLimiterMemory({ ...perAddress, keyPrefix: 'address' });
   const nobody = hashPassword('nobody has this password');
 
-  return async (db: Queryable, name: string, password: string, address: string, now: Instant): Promise<SignInResult> => {
+  return async (
+    db: Queryable,
+    name: string,
+    password: string,
+    address: string,
+    now: Instant
+  ): Promise<SignInResult> => {
     const key = `${name.toLowerCase()}@${address}`;
     try {
       await byAddress.consume(address);
       await byName.consume(key);
     } catch (refused) {
-      if (refused instanceof RateLimiterRes) return { kind: 'too many', retryAfterSeconds: Math.ceil(refused.msBeforeNext / 1000) };
+      if (refused instanceof RateLimiterRes)
+        return { kind: 'too many', retryAfterSeconds: Math.ceil(refused.msBeforeNext / 1000) };
       throw refused;
     }
     const found = await personForSignIn(db, name);

@@ -1,4 +1,12 @@
-import { alignSeries, GrowingPoints, samePoint, type BatchBlock, type Frame, type Statistic, type SummaryPoints } from '$lib/core/series';
+import {
+  alignSeries,
+  GrowingPoints,
+  samePoint,
+  type BatchBlock,
+  type Frame,
+  type Statistic,
+  type SummaryPoints
+} from '$lib/core/series';
 import { gridOver, type Duration, type Range } from '$lib/core/time';
 
 /** The samples in memory, by series. It is never the only copy: it is rebuilt from the journal. */

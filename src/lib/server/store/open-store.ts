@@ -24,7 +24,7 @@ export function openStore(connection: Connection): StoreClient {
   let closing = false;
   let lost: Error | null = null;
   const exited = new Promise<never>((_resolve, reject) => {
-    worker.once('error', (error) => (lost = error as Error));
+    worker.once('error', (error) => (lost = error));
     worker.once('exit', (code) => reject(lost ?? new Error(`The store's thread ended with code ${code}.`)));
   });
   exited.catch(() => undefined); // told by onLoss; here only so that it never goes unhandled

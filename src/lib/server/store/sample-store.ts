@@ -70,13 +70,27 @@ export class SampleStore {
   async frame(seriesIds: readonly number[], range: Range, step: Duration, statistic: Statistic): Promise<Frame> {
     await this.#catchUp();
     const frame = this.#head.frame(seriesIds, range, step, statistic);
-    return Comlink.transfer(frame, frame.columns.map(({ values }) => values.buffer as ArrayBuffer));
+    return Comlink.transfer(
+      frame,
+      frame.columns.map(({ values }) => values.buffer as ArrayBuffer)
+    );
   }
 
   /** A frame as the JSON text of the API, written here so that the web process only passes bytes on. */
-  async frameBytes(series: readonly FrameSeries[], range: Range, step: Duration, statistic: Statistic, now: Instant): Promise<Uint8Array> {
+  async frameBytes(
+    series: readonly FrameSeries[],
+    range: Range,
+    step: Duration,
+    statistic: Statistic,
+    now: Instant
+  ): Promise<Uint8Array> {
     await this.#catchUp();
-    const frame = this.#head.frame(series.map(({ id }) => id), range, step, statistic);
+    const frame = this.#head.frame(
+      series.map(({ id }) => id),
+      range,
+      step,
+      statistic
+    );
     const bytes = new TextEncoder().encode(frameJson(frame, series, now));
     return Comlink.transfer(bytes, [bytes.buffer]);
   }
@@ -112,7 +126,9 @@ function spanOf(blocks: readonly BatchBlock[]): { from: number; to: number; poin
   let from = Infinity;
   let to = -Infinity;
   let points = 0;
-  for (const { points: { at } } of blocks) {
+  for (const {
+    points: { at }
+  } of blocks) {
     if (at.length === 0) continue;
     points += at.length;
     from = Math.min(from, at[0] as number);

@@ -25,10 +25,15 @@ describe('the store', () => {
   const held = withDatabase();
   let store: StoreClient;
   const sums = async (from: StoreClient, seriesId: number, minutes: number) => {
-    const { columns } = await from.samples.frame([seriesId], range(0 as Instant, (minutes * step) as Instant), step, 'sum');
+    const { columns } = await from.samples.frame(
+      [seriesId],
+      range(0 as Instant, (minutes * step) as Instant),
+      step,
+      'sum'
+    );
     return [...columns[0]!.values];
   };
-  const append = (from: StoreClient, ...blocks: BatchBlock[]) => from.samples.append(1, 5 as Instant, blocks as never);
+  const append = (from: StoreClient, ...blocks: BatchBlock[]) => from.samples.append(1, 5 as Instant, blocks);
 
   before(async () => {
     store = openStore(held.connection);
@@ -75,7 +80,9 @@ describe('the store', () => {
   });
 
   it('says why a grid is refused, across the thread', async () => {
-    const error = await store.samples.frame([1], range(0 as Instant, (300_000 * step) as Instant), step, 'sum').catch((refused: unknown) => refused);
+    const error = await store.samples
+      .frame([1], range(0 as Instant, (300_000 * step) as Instant), step, 'sum')
+      .catch((refused: unknown) => refused);
     expect(String(error)).to.contain('the shortest step is');
   });
 });
@@ -86,7 +93,9 @@ describe('kill -9 during intake', () => {
   it('leaves every acknowledged batch in place, ten times', async () => {
     let acknowledged = -1;
     for (let round = 0; round <= 10; round++) {
-      const child = spawn(process.execPath, ['--import', 'tsx', 'tests/support/appender.ts', join(held.path, 'data')], { stdio: ['ignore', 'pipe', 'inherit'] });
+      const child = spawn(process.execPath, ['--import', 'tsx', 'tests/support/appender.ts', join(held.path, 'data')], {
+        stdio: ['ignore', 'pipe', 'inherit']
+      });
       const gone = once(child, 'exit');
       let wanted = acknowledged + 5 + round * 3;
       for await (const line of createInterface({ input: child.stdout })) {

@@ -4,7 +4,7 @@
   import { zod4Client } from 'sveltekit-superforms/adapters';
   import { alarmSchema, preflight, rehearse, type AlarmDefinition, type Rehearsal } from '$lib/core/alarm';
   import { incidentMessage } from '$lib/core/notify';
-  import { before, day, range, type Duration, type Instant } from '$lib/core/time';
+  import { before, day, range, type Duration } from '$lib/core/time';
   import { PanelData } from '../board/panel-data.svelte';
   import { pictureOf } from '../board/picture-of';
   import { provideHover } from '../chart/hover.svelte';
@@ -16,7 +16,14 @@
   interface Props {
     form: SuperValidated<AlarmDefinition>;
     choices: {
-      metrics: { name: string; title: string; unit: string; resourceType: string; samplingMs: Duration; delayMs: Duration }[];
+      metrics: {
+        name: string;
+        title: string;
+        unit: string;
+        resourceType: string;
+        samplingMs: Duration;
+        delayMs: Duration;
+      }[];
       accounts: string[];
       resources: { name: string; account: string }[];
       channels: { id: number; name: string; address: string; confirmed: boolean }[];
@@ -46,30 +53,56 @@
   });
   $effect(() => () => lastDay.stop());
 
-  const picture = $derived(lastDay.answer && lastDay.range && metric ? pictureOf(lastDay.answer, lastDay.range, metric.unit, metric.samplingMs) : null);
+  const picture = $derived(
+    lastDay.answer && lastDay.range && metric
+      ? pictureOf(lastDay.answer, lastDay.range, metric.unit, metric.samplingMs)
+      : null
+  );
   const replay = $derived.by((): { rehearsal: Rehearsal; took: number } | null => {
     const { answer } = lastDay;
     const { condition, window } = $form.rule;
-    if (answer === null || picture === null || !Number.isFinite(condition.threshold) || !(window.needs >= 1 && window.needs <= window.of)) return null;
+    if (
+      answer === null ||
+      picture === null ||
+      !Number.isFinite(condition.threshold) ||
+      !(window.needs >= 1 && window.needs <= window.of)
+    )
+      return null;
     const began = performance.now();
     const columns = picture.lines.map(({ id, values }) => ({ seriesId: id, values }));
-    const rehearsal = rehearse({ start: answer.start, step: answer.step as Duration, count: answer.count }, columns, $form.rule);
+    const rehearsal = rehearse(
+      { start: answer.start, step: answer.step as Duration, count: answer.count },
+      columns,
+      $form.rule
+    );
     return { rehearsal, took: performance.now() - began };
   });
-  const checks = $derived(metric ? preflight($form, { metric, series: lastDay.answer?.series.length ?? null, channels: choices.channels, rehearsal: replay?.rehearsal ?? null }) : []);
+  const checks = $derived(
+    metric
+      ? preflight($form, {
+          metric,
+          series: lastDay.answer?.series.length ?? null,
+          channels: choices.channels,
+          rehearsal: replay?.rehearsal ?? null
+        })
+      : []
+  );
   const worst = $derived(replay?.rehearsal.periods.toSorted((a, b) => b.peak - a.peak)[0]);
   const example = $derived(
     incidentMessage(
       {
         alarm: $form.name,
         severity: $form.severity,
-        resource: lastDay.answer?.series.find(({ id }) => id === worst?.seriesId)?.resource ?? choices.resources[0]?.name ?? 'a machine',
+        resource:
+          lastDay.answer?.series.find(({ id }) => id === worst?.seriesId)?.resource ??
+          choices.resources[0]?.name ??
+          'a machine',
         account: '',
         region: '',
         metric: metric?.title ?? '',
         unit: metric?.unit ?? '1',
         condition: $form.rule.condition,
-        openedAt: worst?.from ?? (live.now as Instant),
+        openedAt: worst?.from ?? live.now,
         closedAt: null,
         value: worst?.peak ?? $form.rule.condition.threshold,
         peak: NaN,
@@ -87,46 +120,97 @@
 <main class="min-w-0 flex-1 overflow-y-auto px-[18px] py-3.5 max-md:overflow-visible">
   <form method="post" action="?/save" use:enhance>
     <div class="mb-3 flex flex-wrap items-center gap-3">
-      <input class="field max-w-md border-transparent! bg-transparent! px-1! text-[20px]! font-bold hover:border-[var(--edge)]!" aria-label="Name of the alarm" bind:value={$form.name} disabled={!mayEdit} />
+      <input
+        class="field max-w-md border-transparent! bg-transparent! px-1! text-[20px]! font-bold hover:border-[var(--edge)]!"
+        aria-label="Name of the alarm"
+        bind:value={$form.name}
+        disabled={!mayEdit}
+      />
       <span class="text-quiet">{note}</span>
       {#if $message}<span class="text-ok" role="status">{$message}</span>{/if}
       {#if mayEdit}
-        <span class="ml-auto flex gap-2"><a class="btn" href="/alarms">Leave</a><button class="btn btn-main" disabled={$submitting}>{save}</button></span>
+        <span class="ml-auto flex gap-2"
+          ><a class="btn" href="/alarms">Leave</a><button class="btn btn-main" disabled={$submitting}>{save}</button
+          ></span
+        >
       {/if}
     </div>
     {#if $errors._errors}<p class="fault mb-2" role="alert">{$errors._errors[0]}</p>{/if}
-    {#each $allErrors as { path, messages } (path)}<p class="fault mb-1 text-[13px]" role="alert">{messages[0]}</p>{/each}
+    {#each $allErrors as { path, messages } (path)}<p class="fault mb-1 text-[13px]" role="alert">
+        {messages[0]}
+      </p>{/each}
     <div class="grid grid-cols-[1fr_300px] items-start gap-2.5 max-lg:grid-cols-1">
       <div class="flex min-w-0 flex-col gap-2.5">
         <section class="panel px-4! py-2.5!" aria-label="The alarm in one sentence">
-          <AlarmSentenceForm bind:alarm={$form} metrics={choices.metrics} accounts={choices.accounts} resources={choices.resources} disabled={!mayEdit} />
+          <AlarmSentenceForm
+            bind:alarm={$form}
+            metrics={choices.metrics}
+            accounts={choices.accounts}
+            resources={choices.resources}
+            disabled={!mayEdit}
+          />
         </section>
-        <RehearsalPanel alarm={$form} {picture} rehearsal={replay?.rehearsal ?? null} problem={lastDay.problem} now={live.now} took={replay?.took ?? 0} />
+        <RehearsalPanel
+          alarm={$form}
+          {picture}
+          rehearsal={replay?.rehearsal ?? null}
+          problem={lastDay.problem}
+          now={live.now}
+          took={replay?.took ?? 0}
+        />
         {@render extra?.()}
       </div>
       <div class="flex flex-col gap-2.5">
         <section class="panel" aria-label="Preflight">
-          <header><h2>Preflight</h2><small>{checks.filter(({ passed }) => !passed).length} to look at</small></header>
+          <header>
+            <h2>Preflight</h2>
+            <small>{checks.filter(({ passed }) => !passed).length} to look at</small>
+          </header>
           <ul class="text-[13px]">
             {#each checks as { id, passed, says } (id)}
-              <li class="border-line flex gap-2.5 border-b py-1.5 last:border-0" data-preflight={id} data-passed={passed}>
+              <li
+                class="border-line flex gap-2.5 border-b py-1.5 last:border-0"
+                data-preflight={id}
+                data-passed={passed}
+              >
                 <b class={['w-3 shrink-0', passed ? 'text-ok' : 'text-major']}>{passed ? '✓' : '!'}</b>
-                <span class={passed ? '' : 'font-semibold'}>{says} {#if id === 'confirmed' && !passed}<a class="link" href="/channels">Send again</a>{/if}</span>
+                <span class={passed ? '' : 'font-semibold'}
+                  >{says}
+                  {#if id === 'confirmed' && !passed}<a class="link" href="/channels">Send again</a>{/if}</span
+                >
               </li>
             {/each}
           </ul>
         </section>
         <section class="panel" aria-label="Who is told">
-          <header><h2>Who is told</h2><small>when it is raised and when it clears</small></header>
+          <header>
+            <h2>Who is told</h2>
+            <small>when it is raised and when it clears</small>
+          </header>
           {#each choices.channels as { id, name, address, confirmed } (id)}
             <label class="flex items-start gap-2 py-1 text-[13px]">
-              <input type="checkbox" class="mt-0.5" checked={$form.channels.includes(id)} disabled={!mayEdit} onchange={(event) => tell(id, event.currentTarget.checked)} />
-              <span><b>{name}</b><br /><span class="text-quiet num">{address}</span>{#if !confirmed}<span class="fault">, never confirmed</span>{/if}</span>
+              <input
+                type="checkbox"
+                class="mt-0.5"
+                checked={$form.channels.includes(id)}
+                disabled={!mayEdit}
+                onchange={(event) => tell(id, event.currentTarget.checked)}
+              />
+              <span
+                ><b>{name}</b><br /><span class="text-quiet num">{address}</span>{#if !confirmed}<span class="fault"
+                    >, never confirmed</span
+                  >{/if}</span
+              >
             </label>
-          {:else}<p class="text-quiet text-[13px]">No channel yet. <a class="link" href="/channels">Add one</a></p>{/each}
+          {:else}<p class="text-quiet text-[13px]">
+              No channel yet. <a class="link" href="/channels">Add one</a>
+            </p>{/each}
         </section>
         <section class="panel" aria-label="The message">
-          <header><h2>The message</h2><small>e-mail subject</small></header>
+          <header>
+            <h2>The message</h2>
+            <small>e-mail subject</small>
+          </header>
           <p class="bg-sunk num rounded-[3px] p-2 break-words">{example.subject}</p>
         </section>
       </div>

@@ -17,7 +17,8 @@
   let { alarm = $bindable(), metrics, accounts, resources, disabled }: Props = $props();
   const steps = ['PT1M', 'PT5M', 'PT15M', 'PT1H'];
   const metric = $derived(metrics.find(({ name }) => name === alarm.signal.metric));
-  const chosen = (label: ConditionLabel) => alarm.signal.where.find((condition) => condition.label === label)?.is[0] ?? '';
+  const chosen = (label: ConditionLabel) =>
+    alarm.signal.where.find((condition) => condition.label === label)?.is[0] ?? '';
   const account = $derived(chosen('account'));
 
   function choose(label: ConditionLabel, value: string): void {
@@ -32,31 +33,90 @@
 
 <fieldset {disabled} class="sentence">
   Raise <SeverityHoist severity={alarm.severity} />
-  <select class="part" aria-label="Severity" bind:value={alarm.severity}>{#each severities as severity (severity)}<option>{severity}</option>{/each}</select>
+  <select class="part" aria-label="Severity" bind:value={alarm.severity}
+    >{#each severities as severity (severity)}<option>{severity}</option>{/each}</select
+  >
   when the
-  <select class="part" aria-label="Statistic" bind:value={alarm.signal.statistic}>{#each statistics as statistic (statistic)}<option value={statistic}>{statisticName(statistic)}</option>{/each}</select>
-  <select class="part" aria-label="Metric" bind:value={alarm.signal.metric}>{#each metrics as { name, title } (name)}<option value={name}>{title.toLowerCase()}</option>{/each}</select>
+  <select class="part" aria-label="Statistic" bind:value={alarm.signal.statistic}
+    >{#each statistics as statistic (statistic)}<option value={statistic}>{statisticName(statistic)}</option
+      >{/each}</select
+  >
+  <select class="part" aria-label="Metric" bind:value={alarm.signal.metric}
+    >{#each metrics as { name, title } (name)}<option value={name}>{title.toLowerCase()}</option>{/each}</select
+  >
   of
-  <select class="part" aria-label="Machine" value={chosen('resource')} onchange={(event) => choose('resource', event.currentTarget.value)}>
+  <select
+    class="part"
+    aria-label="Machine"
+    value={chosen('resource')}
+    onchange={(event) => choose('resource', event.currentTarget.value)}
+  >
     <option value="">each {metric?.resourceType ?? 'resource'}</option>
-    {#each resources.filter((resource) => account === '' || resource.account === account) as { name, account: of } (name + of)}<option>{name}</option>{/each}
+    {#each resources.filter((resource) => account === '' || resource.account === account) as { name, account: of } (name + of)}<option
+        >{name}</option
+      >{/each}
   </select>
   in
-  <select class="part" aria-label="Account" value={account} onchange={(event) => choose('account', event.currentTarget.value)}>
+  <select
+    class="part"
+    aria-label="Account"
+    value={account}
+    onchange={(event) => choose('account', event.currentTarget.value)}
+  >
     <option value="">every account</option>
     {#each accounts as name (name)}<option>{name}</option>{/each}
   </select>
   is
-  <select class="part" aria-label="Direction" bind:value={alarm.rule.condition.is}><option>above</option><option>below</option></select>
-  <span class="whitespace-nowrap"><input class="part w-[7ch] text-right" type="number" step="any" required aria-label="Threshold" bind:value={alarm.rule.condition.threshold} /> {unit(metric?.unit ?? '1').text}</span>
+  <select class="part" aria-label="Direction" bind:value={alarm.rule.condition.is}
+    ><option>above</option><option>below</option></select
+  >
+  <span class="whitespace-nowrap"
+    ><input
+      class="part w-[7ch] text-right"
+      type="number"
+      step="any"
+      required
+      aria-label="Threshold"
+      bind:value={alarm.rule.condition.threshold}
+    />
+    {unit(metric?.unit ?? '1').text}</span
+  >
   in
   <span class="whitespace-nowrap">
-    <input class="part w-[4ch] text-center" type="number" min="1" max={alarm.rule.window.of} required aria-label="Windows needed" bind:value={alarm.rule.window.needs} />
+    <input
+      class="part w-[4ch] text-center"
+      type="number"
+      min="1"
+      max={alarm.rule.window.of}
+      required
+      aria-label="Windows needed"
+      bind:value={alarm.rule.window.needs}
+    />
     of the last
-    <input class="part w-[4ch] text-center" type="number" min="1" max={mostWindowCells} required aria-label="Windows looked at" value={alarm.rule.window.of} onchange={(event) => chooseOf(event.currentTarget.valueAsNumber)} />
+    <input
+      class="part w-[4ch] text-center"
+      type="number"
+      min="1"
+      max={mostWindowCells}
+      required
+      aria-label="Windows looked at"
+      value={alarm.rule.window.of}
+      onchange={(event) => chooseOf(event.currentTarget.valueAsNumber)}
+    />
   </span>
   windows of
-  <span class="whitespace-nowrap"><select class="part" aria-label="Length of a window" bind:value={alarm.signal.step}>{#each [...new Set([...steps, alarm.signal.step])] as step (step)}<option value={step}>{spokenDuration(durationFromText(step))}</option>{/each}</select>.</span>
+  <span class="whitespace-nowrap"
+    ><select class="part" aria-label="Length of a window" bind:value={alarm.signal.step}
+      >{#each [...new Set([...steps, alarm.signal.step])] as step (step)}<option value={step}
+          >{spokenDuration(durationFromText(step))}</option
+        >{/each}</select
+    >.</span
+  >
   When data are missing,
-  <span class="whitespace-nowrap"><select class="part" aria-label="When data are missing" bind:value={alarm.rule.whenMissing}><option value="indeterminate">say it is indeterminate</option><option value="keep">keep the state</option></select>.</span>
+  <span class="whitespace-nowrap"
+    ><select class="part" aria-label="When data are missing" bind:value={alarm.rule.whenMissing}
+      ><option value="indeterminate">say it is indeterminate</option><option value="keep">keep the state</option
+      ></select
+    >.</span
+  >
 </fieldset>

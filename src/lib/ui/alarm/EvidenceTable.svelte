@@ -5,7 +5,17 @@
   import Moment from '../time/Moment.svelte';
 
   interface Props {
-    change: { at: Instant; from: string; to: string; evidence: { start: number; step: number; values: readonly (number | null)[]; met: number; missing: number; rule: Rule } };
+    change: {
+      at: Instant;
+      from: string;
+      to: string;
+      evidence: {
+        values: readonly (number | null)[];
+        met: number;
+        missing: number;
+        rule: Rule;
+      };
+    };
     unit: string;
     now: Instant;
   }
@@ -16,12 +26,20 @@
 
 <div class="border-line border-b py-2 text-[13px] last:border-0">
   <p>
-    <Moment at={change.at} {now} />: <b>{change.to}</b>, was {change.from}. {met} of {rule.window.of} windows {rule.condition.is}
-    {quantityText(rule.condition.threshold, unit)}{missing > 0 ? `, ${missing} without data` : ''}; needs {rule.window.needs}.
+    <Moment at={change.at} {now} />: <b>{change.to}</b>, was {change.from}. {met} of {rule.window.of} windows {rule
+      .condition.is}
+    {quantityText(rule.condition.threshold, unit)}{missing > 0 ? `, ${missing} without data` : ''}; needs {rule.window
+      .needs}.
   </p>
   <p class="num mt-1 flex flex-wrap gap-1">
     {#each values as value, index (index)}
-      <span class={['border-line rounded-[3px] border px-1', value !== null && holds(rule.condition, value) && 'bg-shallow font-bold', value === null && 'text-quiet border-dashed']}>{told(value)}</span>
+      <span
+        class={[
+          'border-line rounded-[3px] border px-1',
+          value !== null && holds(rule.condition, value) && 'bg-shallow font-bold',
+          value === null && 'text-quiet border-dashed'
+        ]}>{told(value)}</span
+      >
     {/each}
     <span class="text-quiet">{unitOf(unit).text}</span>
   </p>

@@ -1,7 +1,17 @@
 <script lang="ts">
   import { untrack } from 'svelte';
   import type { AlarmDefinition, Severity } from '$lib/core/alarm';
-  import { after, before, fixedRange, hour, minute, resolveRange, times, type Instant, type Range } from '$lib/core/time';
+  import {
+    after,
+    before,
+    fixedRange,
+    hour,
+    minute,
+    resolveRange,
+    times,
+    type Instant,
+    type Range
+  } from '$lib/core/time';
   import { quantityText } from '$lib/core/units';
   import { PanelData } from '../board/panel-data.svelte';
   import { pictureOf } from '../board/picture-of';
@@ -26,7 +36,10 @@
 
   function around(now: Instant): Range {
     const end = incident.closedAt === null ? now : Math.min(now, after(incident.closedAt, times(30, minute)));
-    return resolveRange(fixedRange(before(incident.openedAt, hour), Math.max(end, incident.openedAt + 60_000) as Instant), now);
+    return resolveRange(
+      fixedRange(before(incident.openedAt, hour), Math.max(end, incident.openedAt + 60_000) as Instant),
+      now
+    );
   }
 
   function ask(): void {
@@ -38,18 +51,34 @@
     void panel.ask({ ...alarm.signal, metric: metric.name, where }, (range ?? around)(now), 400);
   }
   $effect(ask);
-  $effect(() => live.on(['samples', 'reconnected'], ask));
+  $effect(() => live.on(['samples'], ask));
   $effect(() => () => panel.stop());
   $effect(() => {
     current = panel.answer?.series[0]?.values.findLast((value) => value !== null) ?? null;
   });
 
   const threshold = $derived(alarm.rule.condition.threshold);
-  const limits = $derived(own ? [{ value: threshold, severity: incident.severity, text: `${quantityText(threshold, metric.unit)} ${incident.severity}` }] : []);
+  const limits = $derived(
+    own
+      ? [
+          {
+            value: threshold,
+            severity: incident.severity,
+            text: `${quantityText(threshold, metric.unit)} ${incident.severity}`
+          }
+        ]
+      : []
+  );
   const raised = $derived([{ from: incident.openedAt, to: incident.closedAt, severity: incident.severity }]);
 </script>
 
 {#if panel.problem}<p class="fault text-[13px]" role="alert">{panel.problem}</p>{/if}
 {#if panel.answer && panel.range}
-  <LineChart picture={pictureOf(panel.answer, panel.range, metric.unit, metric.samplingMs)} {limits} {raised} {height} label="{metric.title} of {incident.resource}" />
+  <LineChart
+    picture={pictureOf(panel.answer, panel.range, metric.unit, metric.samplingMs)}
+    {limits}
+    {raised}
+    {height}
+    label="{metric.title} of {incident.resource}"
+  />
 {:else}<div style:height="{height}px"></div>{/if}

@@ -6,7 +6,15 @@
   import SeverityHoist from './SeverityHoist.svelte';
 
   interface Props {
-    incident: { id: number; alarm: string; resource: string; account: string; severity: Severity; openedAt: Instant; closedAt: Instant | null };
+    incident: {
+      id: number;
+      alarm: string;
+      resource: string;
+      account: string;
+      severity: Severity;
+      openedAt: Instant;
+      closedAt: Instant | null;
+    };
     now: Instant;
   }
   let { incident, now }: Props = $props();
@@ -17,7 +25,9 @@
   <td class="w-6"><SeverityHoist {severity} /></td>
   <td class="font-semibold"><a class="hover:underline" href={withRange(`/incidents/${id}`)}>{alarm}</a></td>
   <td>{resource}<span class="text-quiet max-md:hidden">, {account}</span></td>
-  <td class="text-quiet right whitespace-nowrap">{closedAt === null ? 'since' : 'from'} <Moment at={openedAt} {now} /></td>
+  <td class="text-quiet right whitespace-nowrap"
+    >{closedAt === null ? 'since' : 'from'} <Moment at={openedAt} {now} /></td
+  >
   <td class="right num whitespace-nowrap">{peopleDuration(duration(Math.max(0, (closedAt ?? now) - openedAt)))}</td>
   <td class="right whitespace-nowrap">{closedAt === null ? 'raised' : 'clear'}</td>
 </tr>

@@ -20,9 +20,20 @@
   let { alarm, picture, rehearsal, problem, now, took }: Props = $props();
   const periods = $derived(rehearsal?.periods ?? []);
   const threshold = $derived(alarm.rule.condition.threshold);
-  const limits = $derived(picture && Number.isFinite(threshold) ? [{ value: threshold, severity: alarm.severity, text: `${quantityText(threshold, picture.unit)} ${alarm.severity}` }] : []);
+  const limits = $derived(
+    picture && Number.isFinite(threshold)
+      ? [
+          {
+            value: threshold,
+            severity: alarm.severity,
+            text: `${quantityText(threshold, picture.unit)} ${alarm.severity}`
+          }
+        ]
+      : []
+  );
   const raised = $derived(periods.map(({ from, to }) => ({ from, to, severity: alarm.severity })));
-  const lengthOf = ({ from, to }: { from: Instant; to: Instant | null }) => duration(Math.max(0, (to ?? picture?.range.to ?? from) - from));
+  const lengthOf = ({ from, to }: { from: Instant; to: Instant | null }) =>
+    duration(Math.max(0, (to ?? picture?.range.to ?? from) - from));
   const longest = $derived(periods.reduce((most, period) => Math.max(most, lengthOf(period)), 0));
   const nameOf = (seriesId: number) => picture?.lines.find(({ id }) => id === seriesId)?.name ?? '';
   /** One when it is raised, one when it clears. */
@@ -31,28 +42,50 @@
     [String(periods.length), periods.length === 1 ? 'time raised' : 'times raised'],
     [periods.length === 0 ? 'none' : peopleDuration(duration(longest)), 'longest'],
     [String(new Set(periods.map(({ seriesId }) => seriesId)).size), `of ${picture?.lines.length ?? 0} machines`],
-    [String(messages), `${messages === 1 ? 'message' : 'messages'} to ${alarm.channels.length} ${alarm.channels.length === 1 ? 'channel' : 'channels'}`]
+    [
+      String(messages),
+      `${messages === 1 ? 'message' : 'messages'} to ${alarm.channels.length} ${alarm.channels.length === 1 ? 'channel' : 'channels'}`
+    ]
   ]);
 </script>
 
 <section class="panel" aria-label="What it would have done">
   <header>
     <h2 class="shrink-0">What it would have done</h2>
-    <small>{rehearsal ? `replayed over the last day of ${picture?.lines.length ?? 0} machines, ${rehearsal.windows.toLocaleString('en')} windows, in ${Math.max(1, Math.round(took))} ms` : ''}</small>
+    <small
+      >{rehearsal
+        ? `replayed over the last day of ${picture?.lines.length ?? 0} machines, ${rehearsal.windows.toLocaleString('en')} windows, in ${Math.max(1, Math.round(took))} ms`
+        : ''}</small
+    >
   </header>
   {#if problem}<p class="fault text-[13px]" role="alert">{problem}</p>{/if}
-  {#if picture}<LineChart {picture} {limits} {raised} height={190} choosesRange={false} label="The last day against the threshold" />{:else}<div class="text-quiet grid h-[190px] place-items-center">Reading the last day…</div>{/if}
+  {#if picture}<LineChart
+      {picture}
+      {limits}
+      {raised}
+      height={190}
+      choosesRange={false}
+      label="The last day against the threshold"
+    />{:else}<div class="text-quiet grid h-[190px] place-items-center">Reading the last day…</div>{/if}
   <dl class="mt-2 flex flex-wrap gap-y-2" data-testid="rehearsal">
     {#each figures as [value, name], index (index)}
-      <div class={['pr-6', index > 0 && 'border-line border-l pl-6']}><dd class="num text-[20px]! font-bold">{value}</dd><dt class="text-quiet text-[13px]">{name}</dt></div>
+      <div class={['pr-6', index > 0 && 'border-line border-l pl-6']}>
+        <dd class="num text-[20px]! font-bold">{value}</dd>
+        <dt class="text-quiet text-[13px]">{name}</dt>
+      </div>
     {/each}
   </dl>
 </section>
 {#if periods.length > 0}
   <section class="panel" aria-label="Each time">
-    <header><h2>Each time</h2><small>newest first</small></header>
+    <header>
+      <h2>Each time</h2>
+      <small>newest first</small>
+    </header>
     <table class="rows">
-      <thead><tr><th></th><th>Raised</th><th class="right">For</th><th>Machine</th><th class="right">Peak</th></tr></thead>
+      <thead
+        ><tr><th></th><th>Raised</th><th class="right">For</th><th>Machine</th><th class="right">Peak</th></tr></thead
+      >
       <tbody>
         {#each [...periods].reverse().slice(0, 12) as period (`${period.seriesId}/${period.from}`)}
           <tr>

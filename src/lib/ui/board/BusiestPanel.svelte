@@ -27,18 +27,29 @@
       const values = valuesOf(series);
       const cell = values.findLastIndex((value) => !Number.isNaN(value));
       const value = values[cell] ?? NaN;
-      if (!Number.isNaN(value) && (found === null || value > found.value)) found = { name: series.resource, resourceId: series.resourceId, values, value, cell };
+      if (!Number.isNaN(value) && (found === null || value > found.value))
+        found = { name: series.resource, resourceId: series.resourceId, values, value, cell };
     }
     if (found === null) return null;
-    return { ...found, at: (answer.start + found.cell * answer.step) as Instant, earlier: found.values[found.cell - Math.round(hour / answer.step)] ?? NaN };
+    return {
+      ...found,
+      at: (answer.start + found.cell * answer.step) as Instant,
+      earlier: found.values[found.cell - Math.round(hour / answer.step)] ?? NaN
+    };
   });
   const shown = $derived(busiest ? quantity(busiest.value, metric.unit) : null);
 </script>
 
 <section class="panel min-h-[128px]" aria-label={title}>
-  <header><h2>{title}</h2><small>{metric.title.toLowerCase()}</small></header>
+  <header>
+    <h2>{title}</h2>
+    <small>{metric.title.toLowerCase()}</small>
+  </header>
   {#if busiest && shown}
-    <p class="leading-none"><span class="num text-[28px]! font-bold" data-testid="busiest">{shown.number}</span> <span class="text-quiet num">{shown.unit}</span></p>
+    <p class="leading-none">
+      <span class="num text-[28px]! font-bold" data-testid="busiest">{shown.number}</span>
+      <span class="text-quiet num">{shown.unit}</span>
+    </p>
     <p class="mt-1"><button class="link" onclick={() => onResource(busiest.resourceId)}>{busiest.name}</button></p>
     <div class="mt-1 flex items-end gap-3">
       <Spark values={busiest.values} hue={hueOf(busiest.resourceId).hue} />

@@ -17,18 +17,27 @@
   let { lines, unit, rows, alone, onAlone, onOpen }: Props = $props();
   let unfolded = $state(false);
   const summaries = $derived(
-    lines.map((line) => ({ ...line, ...summarise(line.values) })).sort((a, b) => (Number.isNaN(a.last) ? 1 : Number.isNaN(b.last) ? -1 : b.last - a.last))
+    lines
+      .map((line) => ({ ...line, ...summarise(line.values) }))
+      .sort((a, b) => (Number.isNaN(a.last) ? 1 : Number.isNaN(b.last) ? -1 : b.last - a.last))
   );
   const scale = $derived(displayScale(unit, unitOf(unit).bounds ?? summaries.map(({ max }) => max)));
   const shown = $derived(unfolded ? summaries : summaries.slice(0, rows));
-  const told = (value: number) => (Number.isNaN(value) ? '–' : new Intl.NumberFormat('en', { minimumFractionDigits: 1, maximumFractionDigits: 1 }).format(value / scale.divisor));
+  const told = (value: number) =>
+    Number.isNaN(value)
+      ? '–'
+      : new Intl.NumberFormat('en', { minimumFractionDigits: 1, maximumFractionDigits: 1 }).format(
+          value / scale.divisor
+        );
 </script>
 
 <table class="w-full border-collapse text-[12px]">
   <thead>
     <tr class="text-quiet text-left">
       <th class="py-0.5 font-semibold">Resource</th>
-      {#each ['last', 'avg', 'min', 'max'] as name (name)}<th class="w-[88px] text-right font-semibold">{name}{scale.text === '' ? '' : `, ${scale.text}`}</th>{/each}
+      {#each ['last', 'avg', 'min', 'max'] as name (name)}<th class="w-[88px] text-right font-semibold"
+          >{name}{scale.text === '' ? '' : `, ${scale.text}`}</th
+        >{/each}
       <th class="w-6"></th>
     </tr>
   </thead>
@@ -36,16 +45,27 @@
     {#each shown as { id, name, hue, dashed, last, avg, min, max } (id)}
       <tr class={['border-line h-[20px] border-t', alone !== null && alone !== id && 'opacity-50']}>
         <td>
-          <button class="flex items-center gap-2" aria-pressed={alone === id} title="Draw only {name}" onclick={() => onAlone(id)}><Swatch {hue} {dashed} />{name}</button>
+          <button
+            class="flex items-center gap-2"
+            aria-pressed={alone === id}
+            title="Draw only {name}"
+            onclick={() => onAlone(id)}><Swatch {hue} {dashed} />{name}</button
+          >
         </td>
         {#each [last, avg, min, max] as value, column (column)}<td class="num text-right">{told(value)}</td>{/each}
-        <td class="text-right"><button class="text-quiet align-middle" aria-label="Details of {name}" onclick={() => onOpen(id)}><ChevronRight size={14} /></button></td>
+        <td class="text-right"
+          ><button class="text-quiet align-middle" aria-label="Details of {name}" onclick={() => onOpen(id)}
+            ><ChevronRight size={14} /></button
+          ></td
+        >
       </tr>
     {/each}
   </tbody>
 </table>
 {#if summaries.length > rows}
   <button class="link mt-0.5 self-start text-[12px]" onclick={() => (unfolded = !unfolded)}>
-    {unfolded ? `Only the highest ${rows}` : `and ${summaries.length - rows} more, last at most ${digits((summaries[rows]?.last ?? NaN) / scale.divisor)} ${scale.text}`}
+    {unfolded
+      ? `Only the highest ${rows}`
+      : `and ${summaries.length - rows} more, last at most ${digits((summaries[rows]?.last ?? NaN) / scale.divisor)} ${scale.text}`}
   </button>
 {/if}

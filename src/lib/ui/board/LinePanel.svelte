@@ -27,11 +27,21 @@
   const { mayEdit } = useReader();
   /** The one series that is drawn alone; null draws all. */
   let alone = $state<number | null>(null);
-  const whole = $derived(data.answer && data.range ? pictureOf(data.answer, data.range, metric.unit, metric.samplingMs) : null);
-  const picture = $derived(whole && alone !== null && whole.lines.some(({ id }) => id === alone) ? { ...whole, lines: whole.lines.filter(({ id }) => id === alone) } : whole);
+  const whole = $derived(
+    data.answer && data.range ? pictureOf(data.answer, data.range, metric.unit, metric.samplingMs) : null
+  );
+  const picture = $derived(
+    whole && alone !== null && whole.lines.some(({ id }) => id === alone)
+      ? { ...whole, lines: whole.lines.filter(({ id }) => id === alone) }
+      : whole
+  );
   const sentence = $derived(signalSentence(signal, metric));
   /** What the chart would otherwise hide: that points stand for longer cells than the signal's. */
-  const corner = $derived(data.answer && data.answer.step > 60_000 ? `each point is the ${statisticName(signal.statistic)} of ${spokenDuration(duration(data.answer.step))}` : '');
+  const corner = $derived(
+    data.answer && data.answer.step > 60_000
+      ? `each point is the ${statisticName(signal.statistic)} of ${spokenDuration(duration(data.answer.step))}`
+      : ''
+  );
   const gaps = $derived(whole ? whole.lines.filter(({ values }) => values.slice(0, -2).some(Number.isNaN)).length : 0);
   const resourceOf = (seriesId: number) => data.answer?.series.find(({ id }) => id === seriesId)?.resourceId;
 </script>
@@ -44,7 +54,12 @@
       {corner}
       {#if gaps > 0}<span>{gaps} of {whole?.lines.length} have gaps</span>{/if}
       {#if mayEdit}
-        <a class="btn flex items-center gap-1 px-1.5! py-0.5!" href={withRange(`/alarms/new?signal=${encodeURIComponent(JSON.stringify(signal))}&title=${encodeURIComponent(title)}`)}>
+        <a
+          class="btn flex items-center gap-1 px-1.5! py-0.5!"
+          href={withRange(
+            `/alarms/new?signal=${encodeURIComponent(JSON.stringify(signal))}&title=${encodeURIComponent(title)}`
+          )}
+        >
           <BellPlus size={13} />Alarm on this
         </a>
       {/if}
@@ -53,10 +68,20 @@
   {#if data.problem}<p class="fault text-[13px]" role="alert">{data.problem}</p>{/if}
   {#if picture && picture.lines.length > 0}
     <LineChart {picture} {limits} {raised} {height} label="{title}: {sentence}" />
-    <LegendTable lines={whole?.lines ?? []} unit={metric.unit} {rows} {alone} onAlone={(id) => (alone = alone === id ? null : id)} onOpen={(id) => onResource(resourceOf(id) ?? 0)} />
+    <LegendTable
+      lines={whole?.lines ?? []}
+      unit={metric.unit}
+      {rows}
+      {alone}
+      onAlone={(id: number) => (alone = alone === id ? null : id)}
+      onOpen={(id: number) => onResource(resourceOf(id) ?? 0)}
+    />
   {:else}
     <div style:min-height="{height + rows * 21 + 20}px" class="text-quiet grid place-items-center text-[13px]">
-      {#if picture}<p>Nothing matches: no {metric.resourceType} here reports it. <a class="link" href="/accounts">See what the accounts bring</a></p>{:else if !data.problem}Reading…{/if}
+      {#if picture}<p>
+          Nothing matches: no {metric.resourceType} here reports it.
+          <a class="link" href="/accounts">See what the accounts bring</a>
+        </p>{:else if !data.problem}Reading…{/if}
     </div>
   {/if}
 </section>

@@ -7,7 +7,14 @@
   import { withRange } from '../time/shown';
 
   interface Props {
-    incidents: readonly { id: number; alarm: string; resource: string; severity: Severity; openedAt: Instant; closedAt: Instant | null }[];
+    incidents: readonly {
+      id: number;
+      alarm: string;
+      resource: string;
+      severity: Severity;
+      openedAt: Instant;
+      closedAt: Instant | null;
+    }[];
     title?: string;
   }
   let { incidents, title = 'Raised here' }: Props = $props();
@@ -15,18 +22,29 @@
 </script>
 
 <section class="panel min-h-[128px]" aria-label={title}>
-  <header><h2>{title}</h2><small>in the shown range</small></header>
+  <header>
+    <h2>{title}</h2>
+    <small>in the shown range</small>
+  </header>
   {#each incidents.slice(0, 4) as { id, alarm, resource, severity, openedAt, closedAt } (id)}
-    <a href={withRange(`/incidents/${id}`)} class="border-line flex items-center gap-3 border-b py-1.5 no-underline last:border-0">
+    <a
+      href={withRange(`/incidents/${id}`)}
+      class="border-line flex items-center gap-3 border-b py-1.5 no-underline last:border-0"
+    >
       <SeverityHoist {severity} />
-      <span class="min-w-0"><b class="block truncate">{alarm}</b><span class="text-quiet text-[12px]">{resource}</span></span>
+      <span class="min-w-0"
+        ><b class="block truncate">{alarm}</b><span class="text-quiet text-[12px]">{resource}</span></span
+      >
       <span class="text-quiet ml-auto text-right text-[12px]">
-        {closedAt === null ? 'since' : 'from'} <Moment at={openedAt} now={live.now} /><br />
+        {closedAt === null ? 'since' : 'from'}
+        <Moment at={openedAt} now={live.now} /><br />
         {peopleDuration(duration(Math.max(0, (closedAt ?? live.now) - openedAt)))}{closedAt === null ? '' : ', clear'}
       </span>
     </a>
   {:else}
     <p class="text-quiet text-[13px]">Nothing was raised.</p>
   {/each}
-  {#if incidents.length > 4}<a class="link text-[12px]" href={withRange('/incidents')}>and {incidents.length - 4} more</a>{/if}
+  {#if incidents.length > 4}<a class="link text-[12px]" href={withRange('/incidents')}
+      >and {incidents.length - 4} more</a
+    >{/if}
 </section>

@@ -15,6 +15,11 @@ export function pictureOf(answer: QueryAnswer, range: Range, unit: string, sampl
     range,
     unit,
     fillingFrom: (newest + samplingMs) as Instant,
-    lines: answer.series.map((series) => ({ id: series.id, name: series.resource, values: valuesOf(series), ...hueOf(series.resourceId) }))
+    lines: answer.series.map((series) => ({
+      id: series.id,
+      name: series.resource,
+      values: valuesOf(series),
+      ...hueOf(series.resourceId)
+    }))
   };
 }

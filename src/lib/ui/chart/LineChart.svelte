@@ -31,13 +31,13 @@
 
   $effect(() => {
     void theme.night; // painted with the colours of the theme
-    const overlay = overlayPlugin(() => ({ hover: hover.at, selection, raised }));
-    const configuration = lineConfiguration(picture, limits, zone, overlay);
-    if (chart === null) chart = new Chart(canvas, configuration);
-    else {
+    const configuration = lineConfiguration(picture, limits, zone);
+    if (chart === null) {
+      const overlay = overlayPlugin(() => ({ hover: hover.at, selection, raised }));
+      chart = new Chart(canvas, { ...configuration, plugins: [overlay] });
+    } else {
       chart.config.data = configuration.data;
       chart.config.options = configuration.options!;
-      chart.config.plugins = configuration.plugins!;
       chart.update('none');
     }
   });

@@ -24,7 +24,12 @@
   const at = $derived(DateTime.fromMillis(picture.start + cell * picture.step, { zone }).toFormat('ccc d LLL HH:mm'));
 </script>
 
-<div class="panel pointer-events-none absolute top-1 z-10 p-1.5! text-[12px]" style:left={x < width / 2 ? `${x + 12}px` : undefined} style:right={x < width / 2 ? undefined : `${width - x + 12}px`} role="status">
+<div
+  class="panel pointer-events-none absolute top-1 z-10 p-1.5! text-[12px]"
+  style:left={x < width / 2 ? `${x + 12}px` : undefined}
+  style:right={x < width / 2 ? undefined : `${width - x + 12}px`}
+  role="status"
+>
   <b class="num mb-0.5">{at}</b>
   {#each rows.slice(0, most) as { id, name, hue, dashed, value } (id)}
     <div class="flex items-center gap-2">

@@ -23,4 +23,6 @@
   });
 </script>
 
-<svg {width} {height} aria-hidden="true"><path d={paths} fill="none" stroke="var(--hue-{hue})" stroke-width="1.5" /></svg>
+<svg {width} {height} aria-hidden="true"
+  ><path d={paths} fill="none" stroke="var(--hue-{hue})" stroke-width="1.5" /></svg
+>

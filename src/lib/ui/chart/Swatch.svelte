@@ -4,5 +4,13 @@
 </script>
 
 <svg width="14" height="4" class="inline-block shrink-0 align-middle" aria-hidden="true">
-  <line x1="0" x2="14" y1="2" y2="2" stroke="var(--hue-{hue})" stroke-width="3" stroke-dasharray={dashed ? '5 3' : undefined} />
+  <line
+    x1="0"
+    x2="14"
+    y1="2"
+    y2="2"
+    stroke="var(--hue-{hue})"
+    stroke-width="3"
+    stroke-dasharray={dashed ? '5 3' : undefined}
+  />
 </svg>

@@ -1,4 +1,15 @@
-import { CategoryScale, Chart, Filler, LinearScale, LineController, LineElement, PointElement, TimeScale, type ChartConfiguration, type Plugin } from 'chart.js';
+import {
+  CategoryScale,
+  Chart,
+  Filler,
+  LinearScale,
+  LineController,
+  LineElement,
+  PointElement,
+  TimeScale,
+  type ChartConfiguration,
+  type Plugin
+} from 'chart.js';
 import annotation from 'chartjs-plugin-annotation';
 import 'chartjs-adapter-luxon';
 import { severityBalls } from '$lib/core/alarm';
@@ -33,7 +44,8 @@ export function overlayPlugin(read: () => Overlay): Plugin<'line'> {
         const end = Math.min(right, to === null ? right : x.getPixelForValue(to));
         if (end < left || begin > right) continue;
         ctx.fillStyle = themeColour(`--${severity}`);
-        for (let ball = 0; ball < severityBalls(severity); ball++) ctx.fillRect(begin, bottom - 3 - ball * 4, Math.max(3, end - begin), 3);
+        for (let ball = 0; ball < severityBalls(severity); ball++)
+          ctx.fillRect(begin, bottom - 3 - ball * 4, Math.max(3, end - begin), 3);
       }
       if (hover !== null) {
         const at = x.getPixelForValue(hover);
@@ -45,7 +57,12 @@ export function overlayPlugin(read: () => Overlay): Plugin<'line'> {
       if (selection !== null) {
         ctx.fillStyle = themeColour('--note');
         ctx.globalAlpha = 0.16;
-        ctx.fillRect(Math.min(selection.from, selection.to), top, Math.abs(selection.to - selection.from), bottom - top);
+        ctx.fillRect(
+          Math.min(selection.from, selection.to),
+          top,
+          Math.abs(selection.to - selection.from),
+          bottom - top
+        );
       }
       ctx.restore();
     }
@@ -53,14 +70,20 @@ export function overlayPlugin(read: () => Overlay): Plugin<'line'> {
 }
 
 /** The configuration of a line chart. @param zone an IANA zone for the axis */
-export function lineConfiguration(picture: Picture, limits: readonly Limit[], zone: string, overlay: Plugin<'line'>): ChartConfiguration<'line', { x: number; y: number }[]> {
+export function lineConfiguration(
+  picture: Picture,
+  limits: readonly Limit[],
+  zone: string
+): ChartConfiguration<'line', { x: number; y: number }[]> {
   const { unit: code, lines, start, step, fillingFrom, range } = picture;
   const bounds = unit(code).bounds;
-  const scale = displayScale(code, bounds ?? [...lines.flatMap(({ values }) => [largestOf(values)]), ...limits.map(({ value }) => value)]);
+  const scale = displayScale(
+    code,
+    bounds ?? [...lines.flatMap(({ values }) => [largestOf(values)]), ...limits.map(({ value }) => value)]
+  );
   const quiet = themeColour('--quiet');
   return {
     type: 'line',
-    plugins: [overlay],
     data: {
       datasets: lines.map(({ values, hue, dashed }) => {
         const colour = themeColour(`--hue-${hue}`);
@@ -73,7 +96,10 @@ export function lineConfiguration(picture: Picture, limits: readonly Limit[], zo
           pointRadius: ({ dataIndex }) => (isLonely(values, dataIndex) ? 1.5 : 0),
           pointBackgroundColor: colour,
           pointBorderWidth: 0,
-          segment: { borderColor: ({ p1DataIndex }) => (start + (p1DataIndex + 1) * step > fillingFrom ? `${colour}66` : undefined) }
+          segment: {
+            borderColor: ({ p1DataIndex }) =>
+              start + (p1DataIndex + 1) * step > fillingFrom ? `${colour}66` : undefined
+          }
         };
       })
     },
@@ -100,7 +126,8 @@ export function lineConfiguration(picture: Picture, limits: readonly Limit[], zo
           min: bounds?.[0],
           max: bounds?.[1],
           beginAtZero: true,
-          suggestedMax: limits.length > 0 ? (Math.max(...limits.map(({ value }) => value)) * 1.1) / scale.divisor : undefined,
+          suggestedMax:
+            limits.length > 0 ? (Math.max(...limits.map(({ value }) => value)) * 1.1) / scale.divisor : undefined,
           border: { display: false, dash: [2, 3] },
           grid: { color: themeColour('--line') },
           ticks: {
@@ -140,7 +167,8 @@ export function lineConfiguration(picture: Picture, limits: readonly Limit[], zo
 }
 
 /** A value between two gaps has no line to lie on: it is drawn as a point. */
-const isLonely = (values: Float64Array, i: number): boolean => Number.isNaN(values[i - 1] ?? NaN) && Number.isNaN(values[i + 1] ?? NaN);
+const isLonely = (values: Float64Array, i: number): boolean =>
+  Number.isNaN(values[i - 1] ?? NaN) && Number.isNaN(values[i + 1] ?? NaN);
 
 function largestOf(values: Float64Array): number {
   let largest = 0;

@@ -10,4 +10,5 @@ export const provideTheme = (theme: Theme): Theme => setContext(key, theme);
 export const useTheme = (): Theme => getContext<Theme>(key);
 
 /** A colour of the theme as the canvas needs it. @example themeColour('--ink') // '#16202e' */
-export const themeColour = (name: string): string => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
+export const themeColour = (name: string): string =>
+  getComputedStyle(document.documentElement).getPropertyValue(name).trim();

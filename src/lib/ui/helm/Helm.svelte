@@ -44,15 +44,26 @@
     {:else if age === null}
       <span class="text-quiet num">no data yet</span>
     {:else}
-      <span class={['num flex items-center gap-1.5 whitespace-nowrap', late ? 'text-major' : 'text-ok']} data-testid="age">
+      <span
+        class={['num flex items-center gap-1.5 whitespace-nowrap', late ? 'text-major' : 'text-ok']}
+        data-testid="age"
+      >
         <span class="size-2 rounded-full bg-current"></span>newest {peopleDuration(duration(age))} old
       </span>
     {/if}
-    <button class="btn border-0! px-1.5!" onclick={onTheme} title={night ? 'Day chart' : 'Night watch'} aria-label={night ? 'Switch to the day chart' : 'Switch to the night watch'}>
+    <button
+      class="btn border-0! px-1.5!"
+      onclick={onTheme}
+      title={night ? 'Day chart' : 'Night watch'}
+      aria-label={night ? 'Switch to the day chart' : 'Switch to the night watch'}
+    >
       {#if night}<Sun size={16} />{:else}<Moon size={16} />{/if}
     </button>
     <details class="relative">
-      <summary class="bg-deep text-panel grid size-7 cursor-pointer list-none place-items-center rounded-full text-[12px] font-bold" aria-label="{person.displayName}, {person.role}">{initials}</summary>
+      <summary
+        class="bg-deep text-panel grid size-7 cursor-pointer list-none place-items-center rounded-full text-[12px] font-bold"
+        aria-label="{person.displayName}, {person.role}">{initials}</summary
+      >
       <form method="post" action="/sign-out" class="panel absolute right-0 z-20 mt-1 w-52 gap-1">
         <b>{person.displayName}</b>
         <span class="text-quiet text-[13px]">{person.role}</span>

@@ -61,20 +61,35 @@
 </script>
 
 <div class="relative">
-  <button bind:this={button} class="btn border-0! whitespace-nowrap" aria-expanded={open} onclick={toggle} data-range-button>
+  <button
+    bind:this={button}
+    class="btn border-0! whitespace-nowrap"
+    aria-expanded={open}
+    onclick={toggle}
+    data-range-button
+  >
     <b>{words}</b> <span class="text-quiet">{shown.kind === 'live' ? 'to now' : 'fixed'}</span>
   </button>
-  {#if shown.kind === 'fixed'}<button class="btn" onclick={() => choose(usualRange)}>Back to live <kbd>=</kbd></button>{/if}
+  {#if shown.kind === 'fixed'}<button class="btn" onclick={() => choose(usualRange)}>Back to live <kbd>=</kbd></button
+    >{/if}
   {#if open}
     <!-- svelte-ignore a11y_no_static_element_interactions -->
-    <div class="panel absolute right-0 z-20 mt-1 w-72 gap-2" onkeydown={(event) => event.key === 'Escape' && (open = false)}>
+    <div
+      class="panel absolute right-0 z-20 mt-1 w-72 gap-2"
+      onkeydown={(event) => event.key === 'Escape' && (open = false)}
+    >
       <div class="flex flex-wrap gap-1">
         {#each lengths as length (length)}
-          <button class={['btn', shown.kind === 'live' && shown.length === length && 'bg-shallow!']} onclick={() => choose(liveRange(length))}>{spokenDuration(length)}</button>
+          <button
+            class={['btn', shown.kind === 'live' && shown.length === length && 'bg-shallow!']}
+            onclick={() => choose(liveRange(length))}>{spokenDuration(length)}</button
+          >
         {/each}
       </div>
       <form onsubmit={applyTyped} class="flex flex-col gap-2">
-        <label class="text-[13px]">From <input class="field num" type="datetime-local" bind:value={from} required /></label>
+        <label class="text-[13px]"
+          >From <input class="field num" type="datetime-local" bind:value={from} required /></label
+        >
         <label class="text-[13px]">To <input class="field num" type="datetime-local" bind:value={to} required /></label>
         {#if problem}<p class="fault text-[13px]" role="alert">{problem}</p>{/if}
         <button class="btn btn-main self-start">Show this span</button>

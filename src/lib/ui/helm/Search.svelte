@@ -17,7 +17,9 @@
   let field: HTMLInputElement | undefined;
   const found = $derived.by(() => {
     const words = text.toLowerCase().split(/\s+/).filter(Boolean);
-    return places.filter(({ title, kind }) => words.every((word) => `${title} ${kind}`.toLowerCase().includes(word))).slice(0, 8);
+    return places
+      .filter(({ title, kind }) => words.every((word) => `${title} ${kind}`.toLowerCase().includes(word)))
+      .slice(0, 8);
   });
 
   /** Puts the cursor into the field. */
@@ -67,7 +69,11 @@
       {#each found as place, index (place.href + place.title)}
         <li role="option" aria-selected={index === chosen}>
           <!-- mousedown comes before the field's blur, which would take the list away -->
-          <button class={['flex w-full gap-2 px-2 py-1 text-left', index === chosen && 'bg-shallow']} onmousedown={() => go(place)} tabindex="-1">
+          <button
+            class={['flex w-full gap-2 px-2 py-1 text-left', index === chosen && 'bg-shallow']}
+            onmousedown={() => go(place)}
+            tabindex="-1"
+          >
             <span>{place.title}</span><span class="text-quiet ml-auto text-[12px]">{place.kind}</span>
           </button>
         </li>

@@ -21,24 +21,54 @@
 </script>
 
 {#snippet row(href: string, here: boolean, name: string, note: string, sub = false)}
-  <a href={withRange(href)} aria-current={here ? 'page' : undefined} class={['flex items-center gap-2 py-1 pr-4 no-underline', sub ? 'text-quiet pl-[38px]' : 'pl-4', here && 'bg-shallow text-ink! font-semibold shadow-[inset_3px_0_var(--deep)]']}>
+  <a
+    href={withRange(href)}
+    aria-current={here ? 'page' : undefined}
+    class={[
+      'flex items-center gap-2 py-1 pr-4 no-underline',
+      sub ? 'text-quiet pl-[38px]' : 'pl-4',
+      here && 'bg-shallow text-ink! font-semibold shadow-[inset_3px_0_var(--deep)]'
+    ]}
+  >
     {name}<span class="text-quiet ml-auto text-[12px] font-normal">{note}</span>
   </a>
 {/snippet}
 
-<nav class="border-strong bg-panel w-[216px] shrink-0 overflow-y-auto border-r py-2.5 text-[13.5px] max-md:w-full max-md:border-r-0 max-md:border-b" aria-label="Index">
-  <a href={withRange('/')} aria-current={path === '/' ? 'page' : undefined} class={['flex items-center gap-2 px-4 py-1.5 no-underline', path === '/' && 'bg-shallow font-semibold shadow-[inset_3px_0_var(--deep)]']}>
-    <Clock size={14} />Watch<span class="text-quiet ml-auto text-[12px] font-normal">{counts.raised > 0 ? `${counts.raised} raised` : 'nothing raised'}</span>
+<nav
+  class="border-strong bg-panel w-[216px] shrink-0 overflow-y-auto border-r py-2.5 text-[13.5px] max-md:w-full max-md:border-r-0 max-md:border-b"
+  aria-label="Index"
+>
+  <a
+    href={withRange('/')}
+    aria-current={path === '/' ? 'page' : undefined}
+    class={[
+      'flex items-center gap-2 px-4 py-1.5 no-underline',
+      path === '/' && 'bg-shallow font-semibold shadow-[inset_3px_0_var(--deep)]'
+    ]}
+  >
+    <Clock size={14} />Watch<span class="text-quiet ml-auto text-[12px] font-normal"
+      >{counts.raised > 0 ? `${counts.raised} raised` : 'nothing raised'}</span
+    >
   </a>
   <h2 class="text-quiet px-4 pt-3 pb-1 text-[12px]! font-semibold!">Services</h2>
   {#each services as { service, resources, worst } (service)}
     <a href={withRange(`/services/${service}/board`)} class="flex items-center gap-2 px-4 py-1 no-underline">
-      <SeverityHoist severity={worst} />{title(service)}<span class="text-quiet num ml-auto text-[12px]">{resources}</span>
+      <SeverityHoist severity={worst} />{title(service)}<span class="text-quiet num ml-auto text-[12px]"
+        >{resources}</span
+      >
     </a>
     {@render row(`/services/${service}/board`, path === `/services/${service}/board`, 'Board', '', true)}
-    {@render row(`/alarms?service=${service}`, path === '/alarms' && page.url.searchParams.get('service') === service, 'Alarms', '', true)}
+    {@render row(
+      `/alarms?service=${service}`,
+      path === '/alarms' && page.url.searchParams.get('service') === service,
+      'Alarms',
+      '',
+      true
+    )}
   {:else}
-    <p class="text-quiet px-4 py-1">None yet. <a class="link" href="/accounts/new">Connect an account</a> to find some.</p>
+    <p class="text-quiet px-4 py-1">
+      None yet. <a class="link" href="/accounts/new">Connect an account</a> to find some.
+    </p>
   {/each}
   <h2 class="text-quiet px-4 pt-3 pb-1 text-[12px]! font-semibold!">Workspace</h2>
   {#each rooms as { href, name, note } (href)}

@@ -17,7 +17,11 @@
   /** Never in a field, never with a modifier that belongs to the browser. */
   function onKey(event: KeyboardEvent): void {
     if (event.ctrlKey || event.metaKey || event.altKey) return;
-    if (event.target instanceof HTMLElement && event.target.closest('input, textarea, select, [contenteditable="true"], dialog')) return;
+    if (
+      event.target instanceof HTMLElement &&
+      event.target.closest('input, textarea, select, [contenteditable="true"], dialog')
+    )
+      return;
     const shortcut = shortcuts.find(([key]) => key === event.key);
     if (!shortcut) return;
     event.preventDefault();

@@ -1,34 +1,53 @@
 import { getContext, setContext } from 'svelte';
 import type { Instant } from '$lib/core/time';
 
-export type LiveEvent = 'samples' | 'account' | 'alarm' | 'outbox';
+const liveEvents = ['samples', 'account', 'alarm', 'outbox'] as const;
+export type LiveEvent = (typeof liveEvents)[number];
 
 /** What a browser knows of the server at this moment: its time, whether it is reached, and what changed. */
 export class Live {
   /** The server's time, moved by its ticks: the browser's own clock is never asked. */
   now = $state<Instant>(0 as Instant);
   connected = $state(true);
-  readonly #listeners = new Map<LiveEvent | 'reconnected', Set<() => void>>();
+  readonly #listeners = new Map<LiveEvent, Set<() => void>>();
 
-  constructor(now: Instant) {
+  /** The count of changes that what is shown has seen. */
+  #version: number;
+
+  /** @param version the count of changes when the page's data were read */
+  constructor(now: Instant, version: number) {
     this.now = now;
+    this.#version = version;
+  }
+
+  get version(): number {
+    return this.#version;
   }
 
   /** Listens until the returned function is called. Opened in the browser only. */
   open(): () => void {
     const source = new EventSource('/live');
     source.addEventListener('tick', ({ data }: MessageEvent<string>) => {
-      this.now = (JSON.parse(data) as { now: Instant }).now;
-      if (!this.connected) this.#tell('reconnected');
+      const { now, version } = JSON.parse(data) as { now: Instant; version: number };
+      this.now = now;
+      // Something changed between the reading of the page and the first tick, or while the connection was lost.
+      if (version !== this.#version || !this.connected) for (const name of liveEvents) this.#tell(name);
+      this.#version = version;
       this.connected = true;
     });
     source.addEventListener('error', () => (this.connected = false));
-    for (const name of ['samples', 'account', 'alarm', 'outbox'] as const) source.addEventListener(name, () => this.#tell(name));
+    for (const name of liveEvents)
+      source.addEventListener(name, ({ data }: MessageEvent<string>) => {
+        const { version } = JSON.parse(data) as { version: number };
+        const missed = version !== this.#version + 1;
+        this.#version = version;
+        for (const told of missed ? liveEvents : [name]) this.#tell(told);
+      });
     return () => source.close();
   }
 
   /** Calls a listener whenever one of these happens. @returns what ends it */
-  on(events: readonly (LiveEvent | 'reconnected')[], listener: () => void): () => void {
+  on(events: readonly LiveEvent[], listener: () => void): () => void {
     for (const event of events) {
       const listeners = this.#listeners.get(event) ?? new Set();
       listeners.add(listener);
@@ -39,7 +58,7 @@ export class Live {
     };
   }
 
-  #tell(event: LiveEvent | 'reconnected'): void {
+  #tell(event: LiveEvent): void {
     for (const listener of this.#listeners.get(event) ?? []) listener();
   }
 }

@@ -9,7 +9,14 @@
   interface Props {
     /** The span of the strip. */
     span: Range;
-    incidents: { id: number; alarm: string; resource: string; severity: Severity; openedAt: Instant; closedAt: Instant | null }[];
+    incidents: {
+      id: number;
+      alarm: string;
+      resource: string;
+      severity: Severity;
+      openedAt: Instant;
+      closedAt: Instant | null;
+    }[];
   }
   let { span, incidents }: Props = $props();
   const live = useLive();
@@ -20,11 +27,13 @@
   const end = $derived((Math.max(span.to, live.now) + (span.to - span.from) * 0.012) as Instant);
   const start = $derived((end - (span.to - span.from)) as Instant);
   const place = (at: number) => ((at - start) / (end - start)) * width;
-  const instantAt = (x: number) => Math.round(start + (Math.min(width, Math.max(0, x)) / width) * (end - start)) as Instant;
+  const instantAt = (x: number) =>
+    Math.round(start + (Math.min(width, Math.max(0, x)) / width) * (end - start)) as Instant;
   const days = $derived.by(() => {
     const found: { at: number; name: string }[] = [];
     let midnight = DateTime.fromMillis(start, { zone }).startOf('day');
-    for (; midnight.toMillis() < end; midnight = midnight.plus({ days: 1 })) found.push({ at: midnight.toMillis(), name: midnight.toFormat('ccc d') });
+    for (; midnight.toMillis() < end; midnight = midnight.plus({ days: 1 }))
+      found.push({ at: midnight.toMillis(), name: midnight.toFormat('ccc d') });
     return found;
   });
   const shown = $derived(resolveRange(shownRange(), live.now));
@@ -55,7 +64,8 @@
     const moved = ((event.offsetX - grip.x) / width) * (end - start);
     const least = 60_000;
     if (grip.what === 'from') dragged = { from: Math.min(grip.from + moved, grip.to - least), to: grip.to };
-    else if (grip.what === 'to') dragged = { from: grip.from, to: Math.min(live.now, Math.max(grip.to + moved, grip.from + least)) };
+    else if (grip.what === 'to')
+      dragged = { from: grip.from, to: Math.min(live.now, Math.max(grip.to + moved, grip.from + least)) };
     else {
       const by = Math.min(moved, live.now - grip.to);
       dragged = { from: grip.from + by, to: grip.to + by };
@@ -63,26 +73,55 @@
   }
 
   async function drop(): Promise<void> {
-    if (dragged !== null) await showRange(fixedRange(Math.round(Math.max(0, dragged.from)) as Instant, Math.round(dragged.to) as Instant));
+    if (dragged !== null)
+      await showRange(fixedRange(Math.round(Math.max(0, dragged.from)) as Instant, Math.round(dragged.to) as Instant));
     grip = dragged = null;
   }
 </script>
 
 <div class="border-strong bg-sunk border-b" bind:clientWidth={width}>
-  <svg {width} {height} class="block touch-none cursor-ew-resize" role="img" aria-label="Logbook of 14 days: {incidents.length} raised periods. Drag the window to move in time; [ and ] step." onpointerdown={grab} onpointermove={drag} onpointerup={drop}>
+  <svg
+    {width}
+    {height}
+    class="block touch-none cursor-ew-resize"
+    role="img"
+    aria-label="Logbook of 14 days: {incidents.length} raised periods. Drag the window to move in time; [ and ] step."
+    onpointerdown={grab}
+    onpointermove={drag}
+    onpointerup={drop}
+  >
     {#each days as { at, name } (at)}
       <line x1={place(at)} x2={place(at)} y1="0" y2={height} stroke="var(--line-strong)" />
       <text x={place(at) + 5} y="12" class="fill-quiet num" font-size="10.5">{name}</text>
     {/each}
     {#each incidents as { id, severity, openedAt, closedAt, alarm, resource } (id)}
       <g fill="var(--{severity})">
-        <title>{alarm}: {resource}, {peopleMoment(openedAt, live.now, zone)} to {closedAt === null ? 'now' : peopleMoment(closedAt, live.now, zone)}</title>
+        <title
+          >{alarm}: {resource}, {peopleMoment(openedAt, live.now, zone)} to {closedAt === null
+            ? 'now'
+            : peopleMoment(closedAt, live.now, zone)}</title
+        >
         {#each { length: severityBalls(severity) } as _, ball (ball)}
-          <rect x={place(openedAt)} y={31 - ball * 4} width={Math.max(3, place(closedAt ?? live.now) - place(openedAt))} height="3" />
+          <rect
+            x={place(openedAt)}
+            y={31 - ball * 4}
+            width={Math.max(3, place(closedAt ?? live.now) - place(openedAt))}
+            height="3"
+          />
         {/each}
       </g>
     {/each}
-    <rect x={windowFrom + 1} y="1" width={Math.max(4, windowTo - windowFrom - 2)} height={height - 2} fill="var(--deep)" fill-opacity="0.12" stroke="var(--deep)" stroke-width="2" pointer-events="none" />
+    <rect
+      x={windowFrom + 1}
+      y="1"
+      width={Math.max(4, windowTo - windowFrom - 2)}
+      height={height - 2}
+      fill="var(--deep)"
+      fill-opacity="0.12"
+      stroke="var(--deep)"
+      stroke-width="2"
+      pointer-events="none"
+    />
     <rect x={windowFrom - 2} y="11" width="5" height="14" rx="2" fill="var(--deep)" pointer-events="none" />
   </svg>
 </div>

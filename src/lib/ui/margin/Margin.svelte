@@ -23,8 +23,12 @@
   const clamp = (wanted: number) => Math.min(most, Math.max(least, wanted));
 </script>
 
-<svelte:window onkeydown={(event) => event.key === 'Escape' && onClose()} />
-<aside class="border-strong bg-panel relative shrink-0 overflow-y-auto border-l p-4 max-md:w-full!" style:width="{width}px" aria-label={title}>
+<svelte:window onkeydown={(event: KeyboardEvent) => event.key === 'Escape' && onClose()} />
+<aside
+  class="border-strong bg-panel relative shrink-0 overflow-y-auto border-l p-4 max-md:w-full!"
+  style:width="{width}px"
+  aria-label={title}
+>
   <!-- svelte-ignore a11y_no_noninteractive_element_interactions, a11y_no_noninteractive_tabindex (a focusable separator is a widget) -->
   <div
     class="hover:bg-shallow absolute top-0 left-0 h-full w-1.5 cursor-col-resize touch-none"
@@ -45,7 +49,9 @@
   ></div>
   <header class="mb-3 flex items-center gap-2">
     <h2 class="text-[16px]!">{title}</h2>
-    <button class="btn ml-auto px-1.5!" onclick={onClose} aria-label="Close (Esc)" title="Close (Esc)"><X size={14} /></button>
+    <button class="btn ml-auto px-1.5!" onclick={onClose} aria-label="Close (Esc)" title="Close (Esc)"
+      ><X size={14} /></button
+    >
   </header>
   {@render children()}
 </aside>

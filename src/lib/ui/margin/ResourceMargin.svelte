@@ -28,7 +28,9 @@
   }
 
   const alarmOn = (name: string, metric: string) =>
-    withRange(`/alarms/new?signal=${encodeURIComponent(JSON.stringify({ version: 1, metric, where: [{ label: 'resource', is: [name] }], step: 'PT1M', statistic: 'avg' }))}`);
+    withRange(
+      `/alarms/new?signal=${encodeURIComponent(JSON.stringify({ version: 1, metric, where: [{ label: 'resource', is: [name] }], step: 'PT1M', statistic: 'avg' }))}`
+    );
 </script>
 
 {#await reading}
@@ -41,7 +43,9 @@
         <tr><td class="text-quiet">Account</td><td>{account}</td></tr>
         <tr><td class="text-quiet">Region</td><td>{region}</td></tr>
         <tr><td class="text-quiet">Provider’s id</td><td class="num break-all">{providerId}</td></tr>
-        {#each Object.entries(tags) as [label, value] (label)}<tr><td class="text-quiet">{label}</td><td>{value}</td></tr>{/each}
+        {#each Object.entries(tags) as [label, value] (label)}<tr
+            ><td class="text-quiet">{label}</td><td>{value}</td></tr
+          >{/each}
         <tr><td class="text-quiet">First seen</td><td><Moment at={firstSeenAt} now={live.now} /></td></tr>
         <tr><td class="text-quiet">Last seen</td><td><Moment at={lastSeenAt} now={live.now} /></td></tr>
       </tbody>
@@ -54,5 +58,7 @@
     {/if}
   </Margin>
 {:catch error}
-  <Margin title="Not found" {onClose}><p class="fault">{error instanceof Error ? error.message : String(error)}</p></Margin>
+  <Margin title="Not found" {onClose}
+    ><p class="fault">{error instanceof Error ? error.message : String(error)}</p></Margin
+  >
 {/await}

@@ -7,4 +7,6 @@
   const { zone } = useReader();
 </script>
 
-<time datetime={textFromInstant(at)} title={exactMoment(at, zone)} class="num whitespace-nowrap">{peopleMoment(at, now, zone)}</time>
+<time datetime={textFromInstant(at)} title={exactMoment(at, zone)} class="num whitespace-nowrap"
+  >{peopleMoment(at, now, zone)}</time
+>

@@ -9,7 +9,12 @@
   <h1 class="mb-3">Accounts</h1>
   <div class="panel items-start gap-2 p-6!">
     <h2>No account is connected yet.</h2>
-    <p class="text-quiet">An account is one credential’s reach at one provider. Make a read-only key there, enter it once, and Bussola tests it.</p>
-    {#if mayEdit}<a class="btn btn-main" href="/accounts/new">Connect an account</a>{:else}<p>Ask an editor to connect one.</p>{/if}
+    <p class="text-quiet">
+      An account is one credential’s reach at one provider. Make a read-only key there, enter it once, and Bussola tests
+      it.
+    </p>
+    {#if mayEdit}<a class="btn btn-main" href="/accounts/new">Connect an account</a>{:else}<p>
+        Ask an editor to connect one.
+      </p>{/if}
   </div>
 </main>

@@ -2,8 +2,9 @@ import { alarmSentence } from '$lib/core/alarm';
 import { allAlarms, countStates } from '$server/alarms/alarms';
 import { allMetrics } from '$server/intake/resources';
 import { bussola } from '$server/running';
+import type { PageServerLoad } from './$types';
 
-export const load = async ({ url, depends }) => {
+export const load: PageServerLoad = async ({ url, depends }) => {
   depends('bussola:overview');
   const { db } = bussola();
   const [alarms, metrics, states] = await Promise.all([allAlarms(db), allMetrics(db), countStates(db)]);
@@ -13,7 +14,18 @@ export const load = async ({ url, depends }) => {
     if (!metric || (service !== null && metric.service !== service)) return [];
     const count = (state: string) => states.find((row) => row.alarmId === id && row.state === state)?.count ?? 0;
     const counts = { raised: count('raised'), indeterminate: count('indeterminate'), clear: count('clear') };
-    return [{ id, name: definition.name, severity: definition.severity, sentence: alarmSentence(definition, metric), channels: definition.channels.length, changedAt, changedBy, ...counts }];
+    return [
+      {
+        id,
+        name: definition.name,
+        severity: definition.severity,
+        sentence: alarmSentence(definition, metric),
+        channels: definition.channels.length,
+        changedAt,
+        changedBy,
+        ...counts
+      }
+    ];
   });
   return { service, alarms: rows.sort((a, b) => b.raised - a.raised || b.indeterminate - a.indeterminate) };
 };

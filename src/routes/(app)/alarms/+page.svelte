@@ -4,8 +4,9 @@
   import Moment from '$lib/ui/time/Moment.svelte';
   import { useReader } from '$lib/ui/time/reader';
   import { withRange } from '$lib/ui/time/shown';
+  import type { PageProps } from './$types';
 
-  let { data } = $props();
+  let { data }: PageProps = $props();
   const live = useLive();
   const { mayEdit } = useReader();
 </script>
@@ -13,29 +14,49 @@
 <svelte:head><title>Alarms · Bussola</title></svelte:head>
 <main class="min-w-0 flex-1 overflow-y-auto px-[18px] py-3.5 max-md:overflow-visible">
   <div class="mb-3 flex items-center gap-3">
-    <h1>Alarms <span class="text-quiet text-[14px] font-normal">{data.service ? `of ${data.service}` : 'of every service'}</span></h1>
+    <h1>
+      Alarms <span class="text-quiet text-[14px] font-normal"
+        >{data.service ? `of ${data.service}` : 'of every service'}</span
+      >
+    </h1>
     {#if mayEdit}<a class="btn btn-main ml-auto" href={withRange('/alarms/new')}>New alarm</a>{/if}
   </div>
   <section class="panel" aria-label="Alarms">
     {#if data.alarms.length > 0}
       <table class="rows">
-        <thead><tr><th></th><th>Alarm</th><th class="right">Raised</th><th class="right">Indeterminate</th><th class="right">Clear</th><th>Told</th><th>Changed</th></tr></thead>
+        <thead
+          ><tr
+            ><th></th><th>Alarm</th><th class="right">Raised</th><th class="right">Indeterminate</th><th class="right"
+              >Clear</th
+            ><th>Told</th><th>Changed</th></tr
+          ></thead
+        >
         <tbody>
           {#each data.alarms as { id, name, severity, sentence, raised, indeterminate, clear, channels, changedAt, changedBy } (id)}
             <tr data-alarm={name}>
               <td class="w-6"><SeverityHoist severity={raised > 0 ? severity : null} indeterminate={clear === 0} /></td>
-              <td><a class="font-semibold hover:underline" href={withRange(`/alarms/${id}`)}>{name}</a><span class="text-quiet block text-[12px]">{sentence}</span></td>
+              <td
+                ><a class="font-semibold hover:underline" href={withRange(`/alarms/${id}`)}>{name}</a><span
+                  class="text-quiet block text-[12px]">{sentence}</span
+                ></td
+              >
               <td class="right num">{raised}</td>
               <td class="right num">{indeterminate}</td>
               <td class="right num">{clear}</td>
-              <td>{#if channels === 0}<span class="fault">nobody</span>{:else}{channels} {channels === 1 ? 'channel' : 'channels'}{/if}</td>
+              <td
+                >{#if channels === 0}<span class="fault">nobody</span>{:else}{channels}
+                  {channels === 1 ? 'channel' : 'channels'}{/if}</td
+              >
               <td class="text-quiet whitespace-nowrap"><Moment at={changedAt} now={live.now} /> by {changedBy}</td>
             </tr>
           {/each}
         </tbody>
       </table>
     {:else}
-      <p class="text-quiet p-4">No alarm yet. Open <a class="link" href={withRange('/services/machines/board')}>the machines board</a> and press <b>Alarm on this</b> on a panel: everything is filled in.</p>
+      <p class="text-quiet p-4">
+        No alarm yet. Open <a class="link" href={withRange('/services/machines/board')}>the machines board</a> and press
+        <b>Alarm on this</b> on a panel: everything is filled in.
+      </p>
     {/if}
   </section>
 </main>

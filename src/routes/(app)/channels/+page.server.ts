@@ -9,8 +9,9 @@ import { confirmMail } from '$server/notify/confirm';
 import { lastMessages } from '$server/notify/outbox';
 import { Refusal } from '$server/refusal';
 import { bussola } from '$server/running';
+import type { Actions, PageServerLoad } from './$types';
 
-export const load = async ({ depends }) => {
+export const load: PageServerLoad = async ({ depends }) => {
   depends('bussola:overview');
   const { db } = bussola();
   const [channels, alarms, last] = await Promise.all([allChannels(db), allAlarms(db), lastMessages(db)]);
@@ -18,7 +19,9 @@ export const load = async ({ depends }) => {
     form: await superValidate(zod4(channelFormSchema)),
     channels: channels.map((channel) => ({
       ...channel,
-      alarms: alarms.filter(({ definition }) => definition.channels.includes(channel.id)).map(({ id, definition: { name } }) => ({ id, name })),
+      alarms: alarms
+        .filter(({ definition }) => definition.channels.includes(channel.id))
+        .map(({ id, definition: { name } }) => ({ id, name })),
       last: last.find(({ channelId }) => channelId === channel.id) ?? null
     }))
   };
@@ -35,8 +38,18 @@ export const actions = {
     try {
       await db.transaction(async (within) => {
         const createdAt = clock.now();
-        const { channel, token } = await insertEmailChannel(within, { ...form.data, createdAt, createdBy: locals.person?.displayName ?? '' });
-        await delivery.enqueue(within, { channelId: channel.id, incidentId: null, kind: 'confirm', createdAt, ...confirmMail(channel, token, origin) });
+        const { channel, token } = await insertEmailChannel(within, {
+          ...form.data,
+          createdAt,
+          createdBy: locals.person?.displayName ?? ''
+        });
+        await delivery.enqueue(within, {
+          channelId: channel.id,
+          incidentId: null,
+          kind: 'confirm',
+          createdAt,
+          ...confirmMail(channel, token, origin)
+        });
       });
     } catch (error) {
       if (error instanceof Refusal) return setError(form, 'address', `${error.message} ${error.remedy}`);
@@ -52,7 +65,13 @@ export const actions = {
     await db.transaction(async (within) => {
       const createdAt = clock.now();
       const token = await renewToken(within, channel.id, createdAt);
-      await delivery.enqueue(within, { channelId: channel.id, incidentId: null, kind: 'confirm', createdAt, ...confirmMail(channel, token, origin) });
+      await delivery.enqueue(within, {
+        channelId: channel.id,
+        incidentId: null,
+        kind: 'confirm',
+        createdAt,
+        ...confirmMail(channel, token, origin)
+      });
     });
   },
   remove: async ({ request }) => {
@@ -60,7 +79,10 @@ export const actions = {
     const id = await idOf(request);
     if (!id.success) return fail(400, { problem: 'Which channel?' });
     const users = (await allAlarms(db)).filter(({ definition }) => definition.channels.includes(id.data));
-    if (users.length > 0) return fail(409, { problem: `${users.map(({ definition }) => definition.name).join(', ')} tell this channel. Take it out of them first.` });
+    if (users.length > 0)
+      return fail(409, {
+        problem: `${users.map(({ definition }) => definition.name).join(', ')} tell this channel. Take it out of them first.`
+      });
     await removeChannel(db, id.data);
   }
-};
+} satisfies Actions;

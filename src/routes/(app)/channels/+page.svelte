@@ -7,8 +7,9 @@
   import { useLive } from '$lib/ui/live/live.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
   import { useReader } from '$lib/ui/time/reader';
+  import type { PageProps } from './$types';
 
-  let { data, form: result } = $props();
+  let { data, form: result }: PageProps = $props();
   const live = useLive();
   const { mayEdit } = useReader();
   const { form, errors, message, enhance, submitting } = superForm(
@@ -19,39 +20,85 @@
 
 <svelte:head><title>Channels · Bussola</title></svelte:head>
 <main class="min-w-0 flex-1 overflow-y-auto px-[18px] py-3.5 max-md:overflow-visible">
-  <h1 class="mb-3">Channels <span class="text-quiet text-[14px] font-normal">ways to reach someone; each must be confirmed by who is behind it</span></h1>
+  <h1 class="mb-3">
+    Channels <span class="text-quiet text-[14px] font-normal"
+      >ways to reach someone; each must be confirmed by who is behind it</span
+    >
+  </h1>
   {#if result && 'problem' in result}<p class="fault mb-2" role="alert">{result.problem}</p>{/if}
   <section class="panel mb-2.5" aria-label="Channels">
     {#if data.channels.length > 0}
       <table class="rows">
-        <thead><tr><th>Channel</th><th>Address</th><th>Confirmed</th><th>Alarms that tell it</th><th>Last message</th><th></th></tr></thead>
+        <thead
+          ><tr
+            ><th>Channel</th><th>Address</th><th>Confirmed</th><th>Alarms that tell it</th><th>Last message</th><th
+            ></th></tr
+          ></thead
+        >
         <tbody>
           {#each data.channels as { id, name, address, confirmedAt, confirmSentAt, alarms, last } (id)}
             <tr data-channel={address}>
               <td class="font-semibold">{name}</td>
               <td class="num">{address}</td>
               <td>
-                {#if confirmedAt}<b class="text-ok">✓</b> <Moment at={confirmedAt} now={live.now} />{:else}<b class="text-major">! never confirmed</b>{#if confirmSentAt}<span class="text-quiet">, link sent <Moment at={confirmSentAt} now={live.now} /></span>{/if}{/if}
+                {#if confirmedAt}<b class="text-ok">✓</b> <Moment at={confirmedAt} now={live.now} />{:else}<b
+                    class="text-major">! never confirmed</b
+                  >{#if confirmSentAt}<span class="text-quiet"
+                      >, link sent <Moment at={confirmSentAt} now={live.now} /></span
+                    >{/if}{/if}
               </td>
-              <td>{#each alarms as alarm, index (alarm.id)}{index > 0 ? ', ' : ''}<a class="link" href="/alarms/{alarm.id}">{alarm.name}</a>{:else}<span class="text-quiet">none</span>{/each}</td>
-              <td>{#if last}<span class={last.state === 'failed' ? 'fault' : 'text-quiet'}>{last.state}{last.lastError ? `: ${last.lastError}` : ''}, <Moment at={last.createdAt} now={live.now} /></span>{:else}<span class="text-quiet">none</span>{/if}</td>
+              <td
+                >{#each alarms as alarm, index (alarm.id)}{index > 0 ? ', ' : ''}<a
+                    class="link"
+                    href="/alarms/{alarm.id}">{alarm.name}</a
+                  >{:else}<span class="text-quiet">none</span>{/each}</td
+              >
+              <td
+                >{#if last}<span class={last.state === 'failed' ? 'fault' : 'text-quiet'}
+                    >{last.state}{last.lastError ? `: ${last.lastError}` : ''}, <Moment
+                      at={last.createdAt}
+                      now={live.now}
+                    /></span
+                  >{:else}<span class="text-quiet">none</span>{/if}</td
+              >
               <td class="right whitespace-nowrap">
                 {#if mayEdit}
-                  {#if !confirmedAt}<form class="inline" method="post" action="?/sendAgain" use:enhancePlain><input type="hidden" name="id" value={id} /><button class="btn">Send again</button></form>{/if}
-                  <form class="inline" method="post" action="?/remove" use:enhancePlain><input type="hidden" name="id" value={id} /><button class="btn">Remove</button></form>
+                  {#if !confirmedAt}<form class="inline" method="post" action="?/sendAgain" use:enhancePlain>
+                      <input type="hidden" name="id" value={id} /><button class="btn">Send again</button>
+                    </form>{/if}
+                  <form class="inline" method="post" action="?/remove" use:enhancePlain>
+                    <input type="hidden" name="id" value={id} /><button class="btn">Remove</button>
+                  </form>
                 {/if}
               </td>
             </tr>
           {/each}
         </tbody>
       </table>
-    {:else}<p class="text-quiet text-[13px]">No channel yet: alarms are shown, but nobody is told. Add an address below.</p>{/if}
+    {:else}<p class="text-quiet text-[13px]">
+        No channel yet: alarms are shown, but nobody is told. Add an address below.
+      </p>{/if}
   </section>
   {#if mayEdit}
     <form method="post" action="?/add" use:enhance class="panel max-w-xl gap-3 p-4!">
       <h2>Add an e-mail channel</h2>
-      <label class="text-[13px]"><span class="block font-semibold">Name</span><input class="field" name="name" bind:value={$form.name} aria-invalid={$errors.name ? 'true' : undefined} />{#if $errors.name}<span class="fault" role="alert">{$errors.name}</span>{/if}</label>
-      <label class="text-[13px]"><span class="block font-semibold">Address</span><input class="field num" name="address" type="email" bind:value={$form.address} aria-invalid={$errors.address ? 'true' : undefined} />{#if $errors.address}<span class="fault" role="alert">{$errors.address}</span>{/if}</label>
+      <label class="text-[13px]"
+        ><span class="block font-semibold">Name</span><input
+          class="field"
+          name="name"
+          bind:value={$form.name}
+          aria-invalid={$errors.name ? 'true' : undefined}
+        />{#if $errors.name}<span class="fault" role="alert">{$errors.name}</span>{/if}</label
+      >
+      <label class="text-[13px]"
+        ><span class="block font-semibold">Address</span><input
+          class="field num"
+          name="address"
+          type="email"
+          bind:value={$form.address}
+          aria-invalid={$errors.address ? 'true' : undefined}
+        />{#if $errors.address}<span class="fault" role="alert">{$errors.address}</span>{/if}</label
+      >
       {#if $message}<p class="text-ok" role="status">{$message}</p>{/if}
       <button class="btn btn-main self-start" disabled={$submitting}>Add and send the link</button>
     </form>

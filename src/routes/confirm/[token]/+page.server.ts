@@ -1,20 +1,34 @@
 import { error } from '@sveltejs/kit';
 import { channelByToken, confirmChannel } from '$server/notify/channels';
 import { bussola } from '$server/running';
+import type { Actions, PageServerLoad } from './$types';
 
 /** Opening the link only shows what is asked: mail programs open links by themselves, agreeing takes a press of the button. */
-export const load = async ({ params }) => {
+export const load: PageServerLoad = async ({ params }) => {
   const channel = await channelByToken(bussola().db, params.token);
-  if (channel === null) error(404, { message: 'This link is not valid any more.', remedy: 'Ask for a new one on the page Channels in Bussola.' });
-  return { name: channel.name, address: channel.address, createdBy: channel.createdBy, confirmed: channel.confirmedAt !== null };
+  if (channel === null)
+    error(404, {
+      message: 'This link is not valid any more.',
+      remedy: 'Ask for a new one on the page Channels in Bussola.'
+    });
+  return {
+    name: channel.name,
+    address: channel.address,
+    createdBy: channel.createdBy,
+    confirmed: channel.confirmedAt !== null
+  };
 };
 
 export const actions = {
   default: async ({ params }) => {
     const { db, clock, changes } = bussola();
     const channel = await channelByToken(db, params.token);
-    if (channel === null) error(404, { message: 'This link is not valid any more.', remedy: 'Ask for a new one on the page Channels in Bussola.' });
+    if (channel === null)
+      error(404, {
+        message: 'This link is not valid any more.',
+        remedy: 'Ask for a new one on the page Channels in Bussola.'
+      });
     await confirmChannel(db, channel.id, clock.now());
-    changes.emit('outbox', { channelId: channel.id });
+    changes.tell('outbox', { channelId: channel.id });
   }
-};
+} satisfies Actions;

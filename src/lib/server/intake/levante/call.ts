@@ -47,7 +47,11 @@ export async function callLevante<T>(
     },
     { method, url, headers }
   );
-  const { status, answer } = await exchange(url, { method, headers: signed.headers as Record<string, string>, body: text });
+  const { status, answer } = await exchange(url, {
+    method,
+    headers: signed.headers,
+    body: text
+  });
   if (status >= 400) throw problemOf(clock, access, status, answer);
   return parseAnswer(path, answer, schema);
 }
@@ -73,7 +77,11 @@ async function boundedText(response: Response): Promise<string> {
   for await (const part of (response.body ?? []) as AsyncIterable<Uint8Array>) {
     size += part.byteLength;
     if (size > mostBytes)
-      throw new ProviderError('malformed', `An answer of more than ${mostBytes / 1048576} MiB was refused.`, 'Report it to the provider.');
+      throw new ProviderError(
+        'malformed',
+        `An answer of more than ${mostBytes / 1048576} MiB was refused.`,
+        'Report it to the provider.'
+      );
     parts.push(part);
   }
   return Buffer.concat(parts).toString('utf8');
@@ -99,15 +107,41 @@ function problemOf(clock: Clock, access: ProviderAccess, status: number, answer:
   if (kind === 'clock') {
     const apart = Math.abs(Date.parse(now ?? '') - clock.now());
     const told = Number.isNaN(apart) ? 'more than it accepts' : peopleDuration(apart as Duration);
-    return new ProviderError('clock', `The clocks differ by ${told}: the provider says ${now ?? 'nothing'}.`, 'Set this machine’s clock, or wait until the provider’s is right.');
+    return new ProviderError(
+      'clock',
+      `The clocks differ by ${told}: the provider says ${now ?? 'nothing'}.`,
+      'Set this machine’s clock, or wait until the provider’s is right.'
+    );
   }
   if (status === 401)
-    return new ProviderError('signature', `The signature was refused. ${detail}`.trim(), `Enter the secret of ${access.keyId} again; check the key id.`);
+    return new ProviderError(
+      'signature',
+      `The signature was refused. ${detail}`.trim(),
+      `Enter the secret of ${access.keyId} again; check the key id.`
+    );
   if (status === 403)
-    return new ProviderError('permission', `The credential lacks a right: ${right ?? 'unnamed'}. ${detail}`.trim(), `At the provider, grant ${right ?? 'the right'} to ${access.keyId}.`);
-  if (status === 429) return new ProviderError('throttled', 'The provider asks to slow down.', 'Nothing: Bussola tries again with the next pull.');
-  if (status >= 500) return new ProviderError('unavailable', `The provider answered ${status}. ${detail}`.trim(), 'Nothing: Bussola tries again with the next pull.');
-  return new ProviderError('refused', `The provider refused the request (${status}). ${detail}`.trim(), 'Check the account’s address: it may not be this provider’s interface.');
+    return new ProviderError(
+      'permission',
+      `The credential lacks a right: ${right ?? 'unnamed'}. ${detail}`.trim(),
+      `At the provider, grant ${right ?? 'the right'} to ${access.keyId}.`
+    );
+  if (status === 429)
+    return new ProviderError(
+      'throttled',
+      'The provider asks to slow down.',
+      'Nothing: Bussola tries again with the next pull.'
+    );
+  if (status >= 500)
+    return new ProviderError(
+      'unavailable',
+      `The provider answered ${status}. ${detail}`.trim(),
+      'Nothing: Bussola tries again with the next pull.'
+    );
+  return new ProviderError(
+    'refused',
+    `The provider refused the request (${status}). ${detail}`.trim(),
+    'Check the account’s address: it may not be this provider’s interface.'
+  );
 }
 
 function parseAnswer<T>(path: string, answer: string, schema: z.ZodType<T>): T {
@@ -115,8 +149,15 @@ function parseAnswer<T>(path: string, answer: string, schema: z.ZodType<T>): T {
   const parsed = schema.safeParse(json);
   if (parsed.success) return parsed.data;
   const first = parsed.error.issues[0];
-  const where = json === null ? 'it is no JSON, or was cut off' : `at ${first?.path.join('.') || 'its top'}: ${first?.message ?? 'unknown'}`;
-  throw new ProviderError('malformed', `The provider’s answer to ${path} cannot be read (${where}).`, 'Nothing was lost: Bussola asks for the same span again. If it goes on, tell the provider.');
+  const where =
+    json === null
+      ? 'it is no JSON, or was cut off'
+      : `at ${first?.path.join('.') || 'its top'}: ${first?.message ?? 'unknown'}`;
+  throw new ProviderError(
+    'malformed',
+    `The provider’s answer to ${path} cannot be read (${where}).`,
+    'Nothing was lost: Bussola asks for the same span again. If it goes on, tell the provider.'
+  );
 }
 
 function jsonOrNull(text: string): unknown {

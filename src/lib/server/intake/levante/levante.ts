@@ -1,7 +1,14 @@
 import { z } from 'zod';
 import { pointsOfLength, type BatchBlock, type SummaryPoints } from '$lib/core/series';
 import { before, minute, range, textFromInstant, type Clock, type Instant, type Range } from '$lib/core/time';
-import { ProviderError, type AccessCheck, type FetchedPage, type Provider, type ProviderAccess, type WantedSeries } from '../provider';
+import {
+  ProviderError,
+  type AccessCheck,
+  type FetchedPage,
+  type Provider,
+  type ProviderAccess,
+  type WantedSeries
+} from '../provider';
 import { callLevante } from './call';
 
 const resourcesSchema = z.object({
@@ -76,14 +83,26 @@ export const levanteProvider = (clock: Clock): Provider => ({
   fetch: (access, series, span) => fetchPages(clock, access, series, span)
 });
 
-async function* fetchPages(clock: Clock, access: ProviderAccess, series: readonly WantedSeries[], { from, to }: Range): AsyncGenerator<FetchedPage> {
+async function* fetchPages(
+  clock: Clock,
+  access: ProviderAccess,
+  series: readonly WantedSeries[],
+  { from, to }: Range
+): AsyncGenerator<FetchedPage> {
   for (let first = 0; first < series.length; first += mostSeries) {
     const wanted = series.slice(first, first + mostSeries);
     const names = wanted.map(({ resource, metric }) => ({ resource, metric }));
     let page: string | null = null;
     do {
       const body = { series: names, from: textFromInstant(from), to: textFromInstant(to), page };
-      const answer: z.infer<typeof pageSchema> = await callLevante(clock, access, 'POST', '/v1/points', body, pageSchema);
+      const answer: z.infer<typeof pageSchema> = await callLevante(
+        clock,
+        access,
+        'POST',
+        '/v1/points',
+        body,
+        pageSchema
+      );
       if (answer.next !== null && answer.next === page)
         throw new ProviderError('malformed', 'The provider’s pages lead back to themselves.', 'Tell the provider.');
       yield pageOf(answer, wanted);
@@ -98,7 +117,12 @@ function pageOf({ series }: z.infer<typeof pageSchema>, wanted: readonly WantedS
   let refusedExample: string | null = null;
   for (const { index, points } of series) {
     const asked = wanted[index];
-    if (!asked) throw new ProviderError('malformed', `The provider answered for a series nobody asked for (number ${index}).`, 'Tell the provider.');
+    if (!asked)
+      throw new ProviderError(
+        'malformed',
+        `The provider answered for a series nobody asked for (number ${index}).`,
+        'Tell the provider.'
+      );
     const good = points.filter(isPoint).sort((a, b) => a[0] - b[0]);
     if (good.length < points.length) {
       refused += points.length - good.length;
@@ -139,7 +163,8 @@ function columnsOf(points: readonly Point[]): SummaryPoints {
 async function testAccess(clock: Clock, access: ProviderAccess): Promise<AccessCheck[]> {
   const checks: AccessCheck[] = [];
   const pass = (name: AccessCheck['name'], says: string) => checks.push({ name, passed: true, says, remedy: null });
-  const fail = (name: AccessCheck['name'], { message, remedy }: ProviderError) => checks.push({ name, passed: false, says: message, remedy });
+  const fail = (name: AccessCheck['name'], { message, remedy }: ProviderError) =>
+    checks.push({ name, passed: false, says: message, remedy });
   const passedBefore = (fault: string) => {
     pass('reach', `${new URL(access.endpoint).host} answers.`);
     if (fault === 'clock') return;
@@ -154,7 +179,11 @@ async function testAccess(clock: Clock, access: ProviderAccess): Promise<AccessC
     pass('list resources', `May list resources: ${found.resources.length} found in ${found.account}.`);
   } catch (error) {
     if (!(error instanceof ProviderError)) throw error;
-    const steps: Readonly<Partial<Record<string, AccessCheck['name']>>> = { clock: 'clock', signature: 'signature', permission: 'list resources' };
+    const steps: Readonly<Partial<Record<string, AccessCheck['name']>>> = {
+      clock: 'clock',
+      signature: 'signature',
+      permission: 'list resources'
+    };
     const failed = steps[error.fault] ?? 'reach';
     if (failed !== 'reach') passedBefore(error.fault);
     fail(failed, error);
@@ -174,7 +203,12 @@ async function testAccess(clock: Clock, access: ProviderAccess): Promise<AccessC
 async function tryReading(clock: Clock, access: ProviderAccess, resource = 'none'): Promise<void> {
   const now: Instant = clock.now();
   const span = range(before(now, minute), now);
-  const body = { series: [{ resource, metric: 'machine.processor.use' }], from: textFromInstant(span.from), to: textFromInstant(span.to), page: null };
+  const body = {
+    series: [{ resource, metric: 'machine.processor.use' }],
+    from: textFromInstant(span.from),
+    to: textFromInstant(span.to),
+    page: null
+  };
   try {
     await callLevante(clock, access, 'POST', '/v1/points', body, pageSchema);
   } catch (error) {

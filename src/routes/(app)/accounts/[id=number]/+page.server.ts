@@ -5,8 +5,9 @@ import { accessOf, providerOf } from '$server/intake/pull';
 import { providerNames } from '$server/intake/providers';
 import { coverageByAccount } from '$server/intake/resources';
 import { bussola } from '$server/running';
+import type { Actions, PageServerLoad } from './$types';
 
-export const load = async ({ params, depends }) => {
+export const load: PageServerLoad = async ({ params, depends }) => {
   depends('bussola:overview');
   const { db, clock } = bussola();
   const now = clock.now();
@@ -20,7 +21,10 @@ export const load = async ({ params, depends }) => {
     ...account,
     providerName: providerNames[account.provider] ?? account.provider,
     // What arrived in ten minutes, or since it was connected when that is less.
-    perMinute: Math.round((arrived.find(({ accountId }) => accountId === account.id)?.points ?? 0) / Math.min(10, Math.max(1, (now - account.createdAt) / 60_000))),
+    perMinute: Math.round(
+      (arrived.find(({ accountId }) => accountId === account.id)?.points ?? 0) /
+        Math.min(10, Math.max(1, (now - account.createdAt) / 60_000))
+    ),
     resources: coverage.find(({ accountId }) => accountId === account.id)?.resources ?? 0,
     series: coverage.find(({ accountId }) => accountId === account.id)?.series ?? 0
   }));
@@ -34,6 +38,9 @@ export const actions = {
     const server = bussola();
     const account = await accountById(server.db, Number(params.id));
     if (account === null) return fail(404, { problem: 'There is no such account.' });
-    return { checks: await providerOf(server.providers, account).testAccess(await accessOf(server, account)), testedAt: server.clock.now() };
+    return {
+      checks: await providerOf(server.providers, account).testAccess(await accessOf(server, account)),
+      testedAt: server.clock.now()
+    };
   }
-};
+} satisfies Actions;

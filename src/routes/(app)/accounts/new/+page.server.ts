@@ -7,12 +7,13 @@ import type { AccessCheck } from '$server/intake/provider';
 import { historyStart, providerOf } from '$server/intake/pull';
 import { Refusal } from '$server/refusal';
 import { bussola } from '$server/running';
+import type { Actions, PageServerLoad } from './$types';
 
 type AccountForm = Infer<typeof accountFormSchema>;
 const schema = zod4(accountFormSchema);
 const validated = (request: Request) => superValidate<AccountForm, AccessCheck[]>(request, schema);
 
-export const load = async () => ({ form: await superValidate<AccountForm, AccessCheck[]>(schema) });
+export const load: PageServerLoad = async () => ({ form: await superValidate<AccountForm, AccessCheck[]>(schema) });
 
 export const actions = {
   /** Tries the credential; nothing is kept. */
@@ -30,7 +31,13 @@ export const actions = {
     let id: number;
     try {
       const createdAt = clock.now();
-      const account = { ...kept, sealedSecret: secrets.seal(secret), createdAt, createdBy: locals.person?.displayName ?? '', historyFrom: historyStart(createdAt, config.historyDays) };
+      const account = {
+        ...kept,
+        sealedSecret: secrets.seal(secret),
+        createdAt,
+        createdBy: locals.person?.displayName ?? '',
+        historyFrom: historyStart(createdAt, config.historyDays)
+      };
       ({ id } = await insertAccount(db, account));
     } catch (error) {
       if (error instanceof Refusal) return setError(form, 'name', `${error.message} ${error.remedy}`);
@@ -38,4 +45,4 @@ export const actions = {
     }
     redirect(303, `/accounts/${id}`);
   }
-};
+} satisfies Actions;

@@ -4,8 +4,9 @@
   import { zod4Client } from 'sveltekit-superforms/adapters';
   import { accountFormSchema } from '$lib/core/forms/forms';
   import AccessChecks from '$lib/ui/account/AccessChecks.svelte';
+  import type { PageProps } from './$types';
 
-  let { data } = $props();
+  let { data }: PageProps = $props();
   const { form, errors, message, enhance, submitting, delayed } = superForm(
     untrack(() => data.form),
     { validators: zod4Client(accountFormSchema), resetForm: false, invalidateAll: false }
@@ -22,13 +23,32 @@
 <svelte:head><title>Connect an account · Bussola</title></svelte:head>
 <main class="min-w-0 flex-1 overflow-y-auto px-[18px] py-3.5 max-md:overflow-visible">
   <h1 class="mb-3">Connect an account</h1>
-  <form method="post" action="?/connect" use:enhance class="grid max-w-5xl grid-cols-2 items-start gap-2.5 max-lg:grid-cols-1">
+  <form
+    method="post"
+    action="?/connect"
+    use:enhance
+    class="grid max-w-5xl grid-cols-2 items-start gap-2.5 max-lg:grid-cols-1"
+  >
     <div class="panel gap-3 p-4!">
-      <label class="text-[13px]"><span class="block font-semibold">Provider</span><select class="field" name="provider" bind:value={$form.provider}><option value="levante">Levante</option></select></label>
+      <label class="text-[13px]"
+        ><span class="block font-semibold">Provider</span><select
+          class="field"
+          name="provider"
+          bind:value={$form.provider}><option value="levante">Levante</option></select
+        ></label
+      >
       {#each fields as { name, label, hint, type } (name)}
         <label class="text-[13px]">
           <span class="block"><b class="font-semibold">{label}</b> <span class="text-quiet">{hint}</span></span>
-          <input class={['field', name !== 'name' && 'num']} {name} {type} bind:value={$form[name]} autocomplete="off" spellcheck="false" aria-invalid={$errors[name] ? 'true' : undefined} />
+          <input
+            class={['field', name !== 'name' && 'num']}
+            {name}
+            {type}
+            bind:value={$form[name]}
+            autocomplete="off"
+            spellcheck="false"
+            aria-invalid={$errors[name] ? 'true' : undefined}
+          />
           {#if $errors[name]}<span class="fault" role="alert">{$errors[name]}</span>{/if}
         </label>
       {/each}
@@ -40,18 +60,26 @@
     </div>
     <div class="flex flex-col gap-2.5">
       <section class="panel" aria-label="The test">
-        <header><h2>The test</h2><small>{$message ? (passed ? 'everything passed' : 'something is missing') : 'not tried yet'}</small></header>
+        <header>
+          <h2>The test</h2>
+          <small>{$message ? (passed ? 'everything passed' : 'something is missing') : 'not tried yet'}</small>
+        </header>
         {#if $message}<AccessChecks checks={$message} />{:else}
-          <p class="text-quiet text-[13px]">Test it before you connect: each right is tried on its own, and what is missing is named with its remedy. The test keeps nothing.</p>
+          <p class="text-quiet text-[13px]">
+            Test it before you connect: each right is tried on its own, and what is missing is named with its remedy.
+            The test keeps nothing.
+          </p>
         {/if}
       </section>
       <section class="panel" aria-label="What to grant at Levante">
         <header><h2>What to grant at Levante</h2></header>
         <p class="text-[13px]">A key that may only read:</p>
-        <table class="rows"><tbody>
-          <tr><td class="num">resources.list</td><td>to find machines and the metrics they report</td></tr>
-          <tr><td class="num">metrics.read</td><td>to fetch their points each minute</td></tr>
-        </tbody></table>
+        <table class="rows">
+          <tbody>
+            <tr><td class="num">resources.list</td><td>to find machines and the metrics they report</td></tr>
+            <tr><td class="num">metrics.read</td><td>to fetch their points each minute</td></tr>
+          </tbody>
+        </table>
       </section>
     </div>
   </form>

@@ -6,16 +6,30 @@ import { alarmById, changeAlarm, forgetJudged, removeAlarm, seriesStates } from 
 import { alarmChoices } from '$server/alarms/draft';
 import { seriesOfMetric } from '$server/intake/resources';
 import { bussola } from '$server/running';
+import type { Actions, PageServerLoad } from './$types';
 
-export const load = async ({ params, depends }) => {
+export const load: PageServerLoad = async ({ params, depends }) => {
   depends('bussola:overview');
   const server = bussola();
   const alarm = await alarmById(server.db, Number(params.id));
-  if (alarm === null) error(404, { message: 'There is no such alarm.', remedy: 'It may have been removed. See the list of alarms.' });
+  if (alarm === null)
+    error(404, { message: 'There is no such alarm.', remedy: 'It may have been removed. See the list of alarms.' });
   const series = await seriesOfMetric(server.db, alarm.definition.signal.metric);
-  const states = (await seriesStates(server.db, alarm.id)).map(({ seriesId, state, since }) => ({ seriesId, state, since, ...series.find(({ id }) => id === seriesId)?.labels }));
+  const states = (await seriesStates(server.db, alarm.id)).map(({ seriesId, state, since }) => ({
+    seriesId,
+    state,
+    since,
+    ...series.find(({ id }) => id === seriesId)?.labels
+  }));
   const { changedAt, changedBy, definition } = alarm;
-  return { form: await superValidate(definition, zod4(alarmSchema)), choices: await alarmChoices(server), changedAt, changedBy, severity: definition.severity, states };
+  return {
+    form: await superValidate(definition, zod4(alarmSchema)),
+    choices: await alarmChoices(server),
+    changedAt,
+    changedBy,
+    severity: definition.severity,
+    states
+  };
 };
 
 export const actions = {
@@ -28,14 +42,15 @@ export const actions = {
       await forgetJudged(within, id);
       return changeAlarm(within, id, form.data, locals.person?.displayName ?? '', clock.now());
     });
-    if (changed === null) error(404, { message: 'There is no such alarm.', remedy: 'It may have been removed meanwhile.' });
-    changes.emit('samples', { accountId: 0 }); // judge it now, not with the next pull
+    if (changed === null)
+      error(404, { message: 'There is no such alarm.', remedy: 'It may have been removed meanwhile.' });
+    changes.tell('samples', { accountId: 0 }); // judge it now, not with the next pull
     return message(form, 'Saved.');
   },
   remove: async ({ params }) => {
     const { db, changes } = bussola();
     await removeAlarm(db, Number(params.id));
-    changes.emit('alarm', { alarmId: Number(params.id) });
+    changes.tell('alarm', { alarmId: Number(params.id) });
     redirect(303, '/alarms');
   }
-};
+} satisfies Actions;

@@ -7,24 +7,37 @@
   import { useLive } from '$lib/ui/live/live.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
   import { useReader } from '$lib/ui/time/reader';
+  import type { PageProps } from './$types';
 
-  let { data } = $props();
+  let { data }: PageProps = $props();
   const live = useLive();
   const { mayEdit, zone } = useReader();
   const order = ['raised', 'indeterminate', 'clear'];
-  const states = $derived([...data.states].sort((a, b) => order.indexOf(a.state) - order.indexOf(b.state) || (a.resource ?? '').localeCompare(b.resource ?? '')));
+  const states = $derived(
+    [...data.states].sort(
+      (a, b) => order.indexOf(a.state) - order.indexOf(b.state) || (a.resource ?? '').localeCompare(b.resource ?? '')
+    )
+  );
 </script>
 
 <svelte:head><title>{data.form.data.name} · Bussola</title></svelte:head>
 {#snippet extra()}
   <section class="panel" aria-label="Each series now">
-    <header><h2>Each series now</h2><small>{states.filter(({ state }) => state === 'raised').length} raised of {states.length}</small></header>
+    <header>
+      <h2>Each series now</h2>
+      <small>{states.filter(({ state }) => state === 'raised').length} raised of {states.length}</small>
+    </header>
     {#if states.length > 0}
       <table class="rows">
         <tbody>
           {#each states as { seriesId, state, since, resource, account } (seriesId)}
             <tr data-series={resource} data-state={state}>
-              <td class="w-6"><SeverityHoist severity={state === 'raised' ? data.severity : null} indeterminate={state === 'indeterminate'} /></td>
+              <td class="w-6"
+                ><SeverityHoist
+                  severity={state === 'raised' ? data.severity : null}
+                  indeterminate={state === 'indeterminate'}
+                /></td
+              >
               <td class="font-semibold">{resource}</td>
               <td class="text-quiet">{account}</td>
               <td>{state}</td>
@@ -38,7 +51,13 @@
   </section>
 {/snippet}
 {#key page.params.id}
-  <AlarmEditor form={data.form} choices={data.choices} save="Save" note="changed {peopleMoment(data.changedAt, live.now, zone)} by {data.changedBy}" {extra} />
+  <AlarmEditor
+    form={data.form}
+    choices={data.choices}
+    save="Save"
+    note="changed {peopleMoment(data.changedAt, live.now, zone)} by {data.changedBy}"
+    {extra}
+  />
 {/key}
 <form
   id="remove"

@@ -5,11 +5,16 @@ import { alarmSchema } from '$lib/core/alarm';
 import { insertAlarm } from '$server/alarms/alarms';
 import { alarmChoices, draftAlarm } from '$server/alarms/draft';
 import { bussola } from '$server/running';
+import type { Actions, PageServerLoad } from './$types';
 
-export const load = async ({ url }) => {
+export const load: PageServerLoad = async ({ url }) => {
   const server = bussola();
   const draft = await draftAlarm(server, url.searchParams.get('signal'));
-  return { form: await superValidate(draft, zod4(alarmSchema)), choices: await alarmChoices(server), from: url.searchParams.get('title') };
+  return {
+    form: await superValidate(draft, zod4(alarmSchema)),
+    choices: await alarmChoices(server),
+    from: url.searchParams.get('title')
+  };
 };
 
 export const actions = {
@@ -18,7 +23,7 @@ export const actions = {
     const form = await superValidate(request, zod4(alarmSchema));
     if (!form.valid) return fail(400, { form });
     const { id } = await insertAlarm(db, form.data, locals.person?.displayName ?? '', clock.now());
-    changes.emit('samples', { accountId: 0 }); // judge it now, not with the next pull
+    changes.tell('samples', { accountId: 0 }); // judge it now, not with the next pull
     redirect(303, `/alarms/${id}`);
   }
-};
+} satisfies Actions;

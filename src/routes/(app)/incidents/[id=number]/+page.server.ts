@@ -5,12 +5,17 @@ import { changesOfIncident, incidentById } from '$server/alarms/incidents';
 import { allMetrics } from '$server/intake/resources';
 import { messagesOfIncident } from '$server/notify/outbox';
 import { bussola } from '$server/running';
+import type { PageServerLoad } from './$types';
 
-export const load = async ({ params, depends }) => {
+export const load: PageServerLoad = async ({ params, depends }) => {
   depends('bussola:overview');
   const { db } = bussola();
   const incident = await incidentById(db, Number(params.id));
-  if (incident === null) error(404, { message: 'There is no such incident.', remedy: 'Its alarm may have been removed. See the list of incidents.' });
+  if (incident === null)
+    error(404, {
+      message: 'There is no such incident.',
+      remedy: 'Its alarm may have been removed. See the list of incidents.'
+    });
   const [alarm, metrics, changes, messages] = await Promise.all([
     alarmById(db, incident.alarmId),
     allMetrics(db),
@@ -18,8 +23,19 @@ export const load = async ({ params, depends }) => {
     messagesOfIncident(db, incident.id)
   ]);
   const metric = metrics.find(({ name }) => name === incident.metric);
-  if (alarm === null || metric === undefined) error(404, { message: 'The alarm of this incident is gone.', remedy: 'See the list of incidents.' });
+  if (alarm === null || metric === undefined)
+    error(404, { message: 'The alarm of this incident is gone.', remedy: 'See the list of incidents.' });
   // What else that machine reports: the cause is often there.
-  const others = metrics.filter(({ name, resourceType }) => name !== metric.name && resourceType === metric.resourceType).slice(0, 3);
-  return { others, incident, alarm: alarm.definition, sentence: alarmSentence(alarm.definition, metric), metric, changes, messages };
+  const others = metrics
+    .filter(({ name, resourceType }) => name !== metric.name && resourceType === metric.resourceType)
+    .slice(0, 3);
+  return {
+    others,
+    incident,
+    alarm: alarm.definition,
+    sentence: alarmSentence(alarm.definition, metric),
+    metric,
+    changes,
+    messages
+  };
 };

@@ -9,8 +9,9 @@
   import { useLive } from '$lib/ui/live/live.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
   import { shownRange } from '$lib/ui/time/shown';
+  import type { PageProps } from './$types';
 
-  let { data } = $props();
+  let { data }: PageProps = $props();
   const live = useLive();
   provideHover();
   let current = $state<number | null>(null);
@@ -33,22 +34,32 @@
     <span class="pt-1.5"><SeverityHoist severity={open ? incident.severity : null} /></span>
     <div class="min-w-0 flex-1">
       <h1 class="text-[24px]! leading-[30px]!">
-        <span class="decoration-3 underline underline-offset-4" style:text-decoration-color="var(--{open ? incident.severity : 'ok'})">{incident.resource}</span>
+        <span
+          class="decoration-3 underline underline-offset-4"
+          style:text-decoration-color="var(--{open ? incident.severity : 'ok'})">{incident.resource}</span
+        >
         {open ? 'is raised' : 'is clear again'}: {incident.alarm.toLowerCase()}
       </h1>
       <p class="text-quiet mt-1" data-testid="told">
-        {incident.severity}, since <Moment at={incident.openedAt} now={live.now} />{#if incident.closedAt !== null}, until <Moment at={incident.closedAt} now={live.now} />{/if},
+        {incident.severity}, since <Moment at={incident.openedAt} now={live.now} />{#if incident.closedAt !== null},
+          until <Moment at={incident.closedAt} now={live.now} />{/if},
         {lasted}. In {incident.account}, {incident.region}.
       </p>
     </div>
     <dl class="num ml-auto flex shrink-0 gap-6 text-right">
-      {#each figures as { name, value } (name)}<div><dt class="text-quiet font-sans text-[12px]">{name}</dt><dd class={['text-[20px]', name !== 'limit' && 'font-bold']}>{quantityText(value, data.metric.unit)}</dd></div>{/each}
+      {#each figures as { name, value } (name)}<div>
+          <dt class="text-quiet font-sans text-[12px]">{name}</dt>
+          <dd class={['text-[20px]', name !== 'limit' && 'font-bold']}>{quantityText(value, data.metric.unit)}</dd>
+        </div>{/each}
     </dl>
   </div>
 
   <div class="mt-4 grid grid-cols-12 gap-2.5 max-lg:grid-cols-1">
     <section class="panel col-span-8 max-lg:col-span-1" aria-label={data.metric.title}>
-      <header><h2>{data.metric.title}</h2><small>{data.sentence}</small></header>
+      <header>
+        <h2>{data.metric.title}</h2>
+        <small>{data.sentence}</small>
+      </header>
       <IncidentChart {incident} alarm={data.alarm} metric={data.metric} {range} bind:current />
     </section>
     <section class="panel col-span-4 max-lg:col-span-1" aria-label="Who was told">
@@ -56,19 +67,34 @@
       {#each data.messages as { id, kind, channel, address, state, lastError, sentAt, createdAt } (id)}
         <div class="border-line border-b py-1.5 text-[13px] last:border-0">
           <b>{channel}</b> <span class="text-quiet num">{address}</span><br />
-          <span class={state === 'failed' ? 'fault' : 'text-quiet'}>{kind}, {state === 'failed' ? `failed: ${lastError}` : state} <Moment at={sentAt ?? createdAt} now={live.now} /></span>
+          <span class={state === 'failed' ? 'fault' : 'text-quiet'}
+            >{kind}, {state === 'failed' ? `failed: ${lastError}` : state}
+            <Moment at={sentAt ?? createdAt} now={live.now} /></span
+          >
         </div>
-      {:else}<p class="text-quiet text-[13px]">Nobody: the alarm had no confirmed channel. <a class="link" href="/alarms/{incident.alarmId}">Choose one</a></p>{/each}
+      {:else}<p class="text-quiet text-[13px]">
+          Nobody: the alarm had no confirmed channel. <a class="link" href="/alarms/{incident.alarmId}">Choose one</a>
+        </p>{/each}
       <p class="mt-2"><a class="btn" href="/alarms/{incident.alarmId}">Open the alarm</a></p>
     </section>
     <section class="panel col-span-8 max-lg:col-span-1" aria-label="Why">
-      <header><h2>Why</h2><small>the numbers each change was decided on</small></header>
-      {#each data.changes as change (`${change.at}${change.to}`)}<EvidenceTable {change} unit={data.metric.unit} now={live.now} />{/each}
+      <header>
+        <h2>Why</h2>
+        <small>the numbers each change was decided on</small>
+      </header>
+      {#each data.changes as change (`${change.at}${change.to}`)}<EvidenceTable
+          {change}
+          unit={data.metric.unit}
+          now={live.now}
+        />{/each}
     </section>
     <div class="col-span-4 flex flex-col gap-2.5 max-lg:col-span-1">
       {#each data.others as metric (metric.name)}
         <section class="panel" aria-label={metric.title}>
-          <header><h2>{metric.title}</h2><small>of the same machine</small></header>
+          <header>
+            <h2>{metric.title}</h2>
+            <small>of the same machine</small>
+          </header>
           <IncidentChart {incident} alarm={data.alarm} {metric} {range} height={84} />
         </section>
       {/each}

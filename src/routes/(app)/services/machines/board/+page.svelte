@@ -13,8 +13,9 @@
   import { useLive } from '$lib/ui/live/live.svelte';
   import ResourceMargin from '$lib/ui/margin/ResourceMargin.svelte';
   import { shownRange } from '$lib/ui/time/shown';
+  import type { PageProps } from './$types';
 
-  let { data } = $props();
+  let { data }: PageProps = $props();
   const live = useLive();
   provideHover();
   const held = new Map<string, PanelData>();
@@ -24,18 +25,27 @@
   const opened = $derived(Number(page.url.searchParams.get('resource')) || null);
   const signalOf = (panel: StarterPanel) => narrowed(panel.signal, account);
   const range = $derived(resolveRange(shown, live.now));
-  const raisedHere = $derived(data.overview.logbook.incidents.filter(({ openedAt, closedAt }) => overlap(range, { from: openedAt, to: (closedAt ?? live.now + 1) as Instant }) !== null));
-  const filling = $derived(data.accounts.filter(({ historyReached, historyFrom }) => historyReached !== null && historyReached > historyFrom));
+  const raisedHere = $derived(
+    data.overview.logbook.incidents.filter(
+      ({ openedAt, closedAt }) => overlap(range, { from: openedAt, to: (closedAt ?? live.now + 1) as Instant }) !== null
+    )
+  );
+  const filling = $derived(
+    data.accounts.filter(({ historyReached, historyFrom }) => historyReached !== null && historyReached > historyFrom)
+  );
 
   /** Cells a chart has room for: one for each two pixels of a wide panel. */
   const cells = 400;
 
   function askAll(): void {
-    const span = resolveRange(shown, untrack(() => live.now));
+    const span = resolveRange(
+      shown,
+      untrack(() => live.now)
+    );
     for (const panel of data.panels) void dataOf(panel.id).ask(signalOf(panel), span, cells);
   }
   $effect(askAll);
-  $effect(() => live.on(['samples', 'reconnected'], () => shown.kind === 'live' && askAll()));
+  $effect(() => live.on(['samples'], () => shown.kind === 'live' && askAll()));
   $effect(() => live.on(['account', 'alarm'], () => void invalidate('bussola:board')));
   $effect(() => () => held.forEach((panel) => panel.stop()));
 
@@ -49,13 +59,20 @@
   const limitsOf = ({ signal }: StarterPanel) =>
     data.limits
       .filter(({ metric }) => metric === signal.metric)
-      .map(({ threshold, severity }) => ({ value: threshold, severity, text: `${quantityText(threshold, data.metrics[signal.metric]?.unit ?? '1')} ${severity}` }));
+      .map(({ threshold, severity }) => ({
+        value: threshold,
+        severity,
+        text: `${quantityText(threshold, data.metrics[signal.metric]?.unit ?? '1')} ${severity}`
+      }));
   /** Ticks on a panel: incidents of alarms on its metric. */
   const raisedOn = ({ signal }: StarterPanel) => {
     const names = new Set(data.limits.filter(({ metric }) => metric === signal.metric).map(({ name }) => name));
-    return raisedHere.filter(({ alarm }) => names.has(alarm)).map(({ openedAt, closedAt, severity }) => ({ from: openedAt, to: closedAt, severity }));
+    return raisedHere
+      .filter(({ alarm }) => names.has(alarm))
+      .map(({ openedAt, closedAt, severity }) => ({ from: openedAt, to: closedAt, severity }));
   };
-  const progress = (from: number, reached: number, created: number) => Math.round((100 * (created - reached)) / Math.max(1, created - from));
+  const progress = (from: number, reached: number, created: number) =>
+    Math.round((100 * (created - reached)) / Math.max(1, created - from));
 </script>
 
 <svelte:head><title>Machines · Bussola</title></svelte:head>
@@ -65,7 +82,11 @@
     <span class="text-quiet">ready board of the service</span>
     <label class="border-strong bg-panel ml-auto inline-flex overflow-hidden rounded-[3px] border text-[13px]">
       <span class="text-quiet border-line border-r px-2 py-1">Account</span>
-      <select class="bg-panel px-2 font-semibold" value={account ?? ''} onchange={(event) => setSearch('account', event.currentTarget.value || null)}>
+      <select
+        class="bg-panel px-2 font-semibold"
+        value={account ?? ''}
+        onchange={(event) => setSearch('account', event.currentTarget.value || null)}
+      >
         <option value="">all {data.accounts.length}</option>
         {#each data.accounts as { name } (name)}<option>{name}</option>{/each}
       </select>
@@ -74,7 +95,11 @@
   {#each filling as { name, historyFrom, historyReached, createdAt } (name)}
     <p class="text-quiet mb-2 text-[13px]" role="status">
       History of {name} is being fetched, newest first: {progress(historyFrom, historyReached ?? createdAt, createdAt)} %
-      <progress class="align-middle accent-[var(--deep)]" max="100" value={progress(historyFrom, historyReached ?? createdAt, createdAt)}></progress>
+      <progress
+        class="align-middle accent-[var(--deep)]"
+        max="100"
+        value={progress(historyFrom, historyReached ?? createdAt, createdAt)}
+      ></progress>
     </p>
   {/each}
   {#if data.panels.length === 0}
@@ -84,7 +109,11 @@
         <p class="text-quiet">Machines appear here as soon as an account brings some.</p>
         <a class="btn btn-main" href="/accounts/new">Connect an account</a>
       {:else}
-        <p class="text-quiet">Machines appear as soon as the provider has listed them. <a class="link" href="/accounts">See how the accounts do</a></p>
+        <p class="text-quiet">
+          Machines appear as soon as the provider has listed them. <a class="link" href="/accounts"
+            >See how the accounts do</a
+          >
+        </p>
       {/if}
     </div>
   {:else}
@@ -99,7 +128,17 @@
             </div>
           {:else}
             <div class={[panel.id === 'processor' ? 'col-span-9' : 'col-span-6', 'min-w-0 max-lg:col-span-1']}>
-              <LinePanel title={panel.title} signal={signalOf(panel)} {metric} data={dataOf(panel.id)} limits={limitsOf(panel)} raised={raisedOn(panel)} height={panel.id === 'processor' ? 170 : 130} rows={panel.id === 'processor' ? 5 : 3} onResource={open} />
+              <LinePanel
+                title={panel.title}
+                signal={signalOf(panel)}
+                {metric}
+                data={dataOf(panel.id)}
+                limits={limitsOf(panel)}
+                raised={raisedOn(panel)}
+                height={panel.id === 'processor' ? 170 : 130}
+                rows={panel.id === 'processor' ? 5 : 3}
+                onResource={open}
+              />
             </div>
           {/if}
         {/if}

@@ -1,0 +1,81 @@
+import { expect } from 'chai';
+import { withDatabase } from '../../../../tests/support/database';
+import { after as later, day, instant, times } from '../../core/time';
+import { hashPassword, passwordMatches } from './passwords';
+import { insertPerson } from './people';
+import { endSession, forgetSessions, personOfSession } from './sessions';
+import { signInDesk } from './sign-in';
+
+describe('passwords', () => {
+  it('match their own hash only, and no two hashes are alike', async () => {
+    const [one, two] = await Promise.all([hashPassword('anchor up'), hashPassword('anchor up')]);
+    expect(one).to.match(/^scrypt\$32768\$8\$1\$/);
+    expect(one).not.to.equal(two);
+    expect(await passwordMatches('anchor up', one)).to.equal(true);
+    expect(await passwordMatches('anchor down', one)).to.equal(false);
+    expect(await passwordMatches('e\u0301', await hashPassword('\u00e9'))).to.equal(true); // the same letter, typed on another keyboard
+  });
+
+  it('a hash that is none of ours is refused, not taken as wrong', async () => {
+    const error = await passwordMatches('x', 'plain').catch((refused: unknown) => refused);
+    expect(error).to.be.instanceOf(RangeError);
+  });
+});
+
+describe('signing in', () => {
+  const held = withDatabase();
+  const now = instant(1_777_881_600_000);
+
+  before(async () => {
+    await insertPerson(held.db, {
+      name: 'nerea',
+      displayName: 'Nerea Olmo',
+      role: 'editor',
+      zone: 'UTC',
+      passwordHash: await hashPassword('right'),
+      createdAt: now
+    });
+  });
+
+  it('begins a session that lasts a week and can be ended', async () => {
+    const result = await signInDesk()(held.db, 'nerea', 'right', '192.0.2.7', now);
+    if (result.kind !== 'signed in') throw new Error(result.kind);
+    expect(result.person).to.deep.equal({
+      id: 1,
+      name: 'nerea',
+      displayName: 'Nerea Olmo',
+      role: 'editor',
+      zone: 'UTC'
+    });
+    expect((await personOfSession(held.db, result.token, later(now, times(6, day))))?.name).to.equal('nerea');
+    expect(await personOfSession(held.db, result.token, later(now, times(7, day)))).to.equal(null);
+    const [row] = await held.db.rows<{ text: string }>(`select encode(token_hash, 'hex') as text from sessions`);
+    expect(row?.text).not.to.contain(Buffer.from(result.token).toString('hex'));
+    await endSession(held.db, result.token);
+    expect(await personOfSession(held.db, result.token, now)).to.equal(null);
+  });
+
+  it('forgets sessions that have run out', async () => {
+    const result = await signInDesk()(held.db, 'nerea', 'right', '192.0.2.7', now);
+    expect(result.kind).to.equal('signed in');
+    await forgetSessions(held.db, later(now, times(8, day)));
+    expect(await held.db.rows('select 1 from sessions')).to.deep.equal([]);
+  });
+
+  it('an unknown name and a wrong password look alike', async () => {
+    const signIn = signInDesk();
+    expect(await signIn(held.db, 'nobody', 'right', '192.0.2.8', now)).to.deep.equal({ kind: 'wrong' });
+    expect(await signIn(held.db, 'nerea', 'wrong', '192.0.2.8', now)).to.deep.equal({ kind: 'wrong' });
+    expect(await signIn(held.db, "nerea' or 1=1 --", 'wrong', '192.0.2.8', now)).to.deep.equal({ kind: 'wrong' });
+  });
+
+  it('after eight wrong tries even the right password waits, for that name from that address only', async () => {
+    const signIn = signInDesk();
+    for (let i = 0; i < 8; i++)
+      expect((await signIn(held.db, 'nerea', `guess ${i}`, '192.0.2.9', now)).kind).to.equal('wrong');
+    const refused = await signIn(held.db, 'Nerea', 'right', '192.0.2.9', now);
+    if (refused.kind !== 'too many') throw new Error(refused.kind);
+    expect(refused.retryAfterSeconds).to.be.within(890, 900);
+    expect((await signIn(held.db, 'nerea', 'right', '192.0.2.10', now)).kind).to.equal('signed in');
+  });
+});

@@ -1,0 +1,80 @@
+import { expect } from 'chai';
+import { connect, withHouse } from '../../../tests/support/bussola';
+import { until } from '../../../tests/support/until';
+import type { QueryAnswer } from '../core/series';
+import { before as earlier, day, hour, textFromInstant, times, type Duration } from '../core/time';
+import { draftAlarm } from './alarms/draft';
+import { accountById } from './intake/accounts';
+import { answerQuery, querySchema } from './query';
+import { Refusal } from './refusal';
+
+describe('a query', () => {
+  const house = withHouse();
+  const signal = {
+    version: 1 as const,
+    metric: 'machine.processor.use',
+    where: [],
+    step: 'PT1M',
+    statistic: 'avg' as const
+  };
+  const over = (length: Duration, more = {}) => ({
+    signal,
+    from: textFromInstant(earlier(house.clock.now(), length)),
+    to: textFromInstant(house.clock.now()),
+    ...more
+  });
+  const answer = async (query: unknown) =>
+    JSON.parse(Buffer.from(await answerQuery(house.bussola, querySchema.parse(query))).toString('utf8')) as QueryAnswer;
+
+  before(async () => {
+    const { id } = await connect(house, 'corallo-prod');
+    await until('the first pull', async () => (await accountById(house.bussola.db, id))?.lastSuccessAt);
+  });
+
+  it('gives columns by resource name, with who they are and gaps as null', async () => {
+    const { series, step, count, start } = await answer(over(times(2, hour)));
+    expect(series).to.have.length(10);
+    expect(series[0]).to.deep.include({ resource: 'booking-web-1', account: 'corallo-prod', region: 'perla-1' });
+    expect([step, count, start % 60_000]).to.deep.equal([60_000, 120, 0]);
+    expect(series[0]!.values.slice(0, 59).every((value) => value === null)).to.equal(true);
+    expect(
+      series[0]!.values.slice(61, 115).every((value) => typeof value === 'number' && value > 0 && value < 100)
+    ).to.equal(true);
+  });
+
+  it('takes a longer step when the picture has less room', async () => {
+    const { step, count } = await answer(over(times(14, day), { cells: 400 }));
+    expect([step, count]).to.deep.equal([3_600_000, 336]);
+  });
+
+  it('of an unknown metric has no series, which is not an error', async () => {
+    expect((await answer(over(hour, { signal: { ...signal, metric: 'machine.of.nobody' } }))).series).to.deep.equal([]);
+  });
+
+  it('for too many cells is refused with a step that fits', async () => {
+    const error = await answerQuery(house.bussola, querySchema.parse(over(times(300, day)))).catch(
+      (refused: unknown) => refused
+    );
+    expect(error).to.be.instanceOf(Refusal);
+    const step = /step of (PT\w+)/.exec((error as Refusal).remedy)?.[1];
+    expect(step).to.equal('PT30M');
+    expect((await answer(over(times(300, day), { signal: { ...signal, step } }))).count).to.equal(14_400);
+  });
+
+  it('that cannot be read names the path', () => {
+    const paths = (query: unknown) => querySchema.safeParse(query).error?.issues.map(({ path }) => path.join('.'));
+    expect(paths(over(hour, { from: 'yesterday' }))).to.include('from');
+    expect(paths({ ...over(hour), from: over(hour).to, to: over(hour).from })).to.deep.equal(['to']);
+    expect(paths(over(hour, { signal: { ...signal, statistic: 'mode' } }))).to.deep.equal(['signal.statistic']);
+    expect(paths(over(hour, { cells: 1e9 }))).to.deep.equal(['cells']);
+    expect(paths(null)).to.deep.equal(['']);
+  });
+
+  it('an alarm drafted from a panel is filled in and valid; nonsense in the address gives the usual one', async () => {
+    const draft = await draftAlarm(house.bussola, JSON.stringify({ ...signal, metric: 'machine.network.out' }));
+    expect(draft.name).to.equal('High network out');
+    expect(draft.rule.condition.threshold).to.be.above(100_000);
+    for (const nonsense of [null, '{', '[]', '{"version":2}'])
+      expect((await draftAlarm(house.bussola, nonsense)).signal.metric).to.equal('machine.processor.use');
+  });
+});

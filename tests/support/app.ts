@@ -1,0 +1,108 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { once } from 'node:events';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { createServer, type AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { serveStandIns, type StandIns } from '../../stand-ins/serve';
+import { openPool, type Database } from '../../src/lib/server/db/pool';
+import { HeldClock } from './clock';
+import { until } from './until';
+
+/** The built application in a process of its own, with stand-ins and a clock that the test holds. */
+export interface RunningApp {
+  origin: string;
+  data: string;
+  clock: HeldClock;
+  standIns: StandIns;
+  process: ChildProcess;
+  /** A connection of the test's own to the application's database. */
+  db: Database;
+  /** Lets minutes pass one by one; each is pulled before the next. */
+  live(minutes: number): Promise<void>;
+  /** What the application said on its error stream. */
+  said: string;
+  stop(): Promise<void>;
+}
+
+export async function freePort(): Promise<number> {
+  const server = createServer().listen(0, '127.0.0.1');
+  await once(server, 'listening');
+  const { port } = server.address() as AddressInfo;
+  server.close();
+  await once(server, 'close');
+  return port;
+}
+
+/** Starts the built application and seeds people and channels; with `accounts` also the demo's accounts and alarm. */
+export async function startApp({ accounts = false, days = 0, at = '2026-05-04T14:00:00Z' } = {}): Promise<RunningApp> {
+  const data = mkdtempSync(join(tmpdir(), 'bussola-app-'));
+  const clock = new HeldClock(join(data, 'clock'), at);
+  const standIns = await serveStandIns({ port: 0, smtpPort: 0, seed: 1, clockFile: clock.file });
+  const port = await freePort();
+  const origin = `http://localhost:${port}`;
+  const child = spawn(process.execPath, ['build/index.js'], {
+    env: {
+      ...process.env,
+      PORT: String(port),
+      HOST: '127.0.0.1',
+      ORIGIN: origin,
+      BUSSOLA_DATA: join(data, 'data'),
+      BUSSOLA_SMTP: `smtp://127.0.0.1:${standIns.smtpPort}`,
+      BUSSOLA_CLOCK_FILE: clock.file,
+      BUSSOLA_HISTORY_DAYS: String(days),
+      SHUTDOWN_TIMEOUT: '1'
+    },
+    stdio: ['ignore', 'ignore', 'pipe']
+  });
+  const app: RunningApp = {
+    origin,
+    data,
+    clock,
+    standIns,
+    process: child,
+    db: openPool({ host: join(data, 'data'), user: 'postgres', database: 'postgres' }, 1),
+    live: async (minutes) => {
+      for (let i = 0; i < minutes; i++) {
+        clock.pass(1);
+        await until('every pull', async () => {
+          const rows = await app.db.rows<{ at: number }>('select last_pull_at as at from accounts');
+          return rows.every((row) => row.at === clock.now());
+        });
+      }
+    },
+    said: '',
+    stop: async () => {
+      await app.db.close();
+      if (child.exitCode === null && child.signalCode === null) {
+        const gone = once(child, 'exit');
+        child.kill('SIGTERM');
+        await gone;
+      }
+      await standIns.close();
+      rmSync(data, { recursive: true, force: true });
+    }
+  };
+  child.stderr.on('data', (part: Buffer) => (app.said += part.toString()));
+  await until('the application', async () => {
+    if (child.exitCode !== null) throw new Error(`the application ended: ${app.said}`);
+    return fetch(`http://127.0.0.1:${port}/readyz`).then(
+      (response) => response.ok,
+      () => false
+    );
+  });
+  const flags = [
+    `--data=${join(data, 'data')}`,
+    `--levante=${standIns.url}/levante`,
+    `--days=${days}`,
+    `--clock-file=${clock.file}`
+  ];
+  const seeding = spawn(
+    process.execPath,
+    ['--import', 'tsx', 'demo/seed.ts', ...flags, ...(accounts ? [] : ['--bare'])],
+    { stdio: 'inherit' }
+  );
+  const [code] = (await once(seeding, 'exit')) as [number];
+  if (code !== 0) throw new Error(`seeding ended with ${code}`);
+  return app;
+}
