@@ -29,6 +29,6 @@ for (let k = next; ; k++) {
   points.at[0] = k * step;
   points.sum[0] = points.min[0] = points.max[0] = k * 3 + 1;
   points.count[0] = 1;
-  await store.samples.append(1, 0 as Instant, [{ seriesId, points }] as never);
+  await store.append(1, 0 as Instant, [{ seriesId, points }]);
   process.stdout.write(`kept ${k}\n`);
 }

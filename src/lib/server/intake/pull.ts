@@ -173,7 +173,7 @@ async function fetchInto(
     wanted,
     span
   )) {
-    const { written, newest } = await intake.store.samples.append(account.id, receivedAt, blocks);
+    const { written, newest } = await intake.store.append(account.id, receivedAt, blocks);
     tally.points += written;
     tally.refused += refused;
     refusedExample ??= example;

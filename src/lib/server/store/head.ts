@@ -30,6 +30,9 @@ export class Head {
   newOf(blocks: readonly BatchBlock[]): BatchBlock[] {
     return blocks.flatMap(({ seriesId, points }) => {
       const series = this.#series.get(seriesId);
+      // The usual case: everything lies behind what is known.
+      if (points.at.length > 0 && (this.newest(seriesId) ?? -Infinity) < (points.at[0] as number))
+        return [{ seriesId, points }];
       const keep: number[] = [];
       for (let i = 0; i < points.at.length; i++) {
         const known = series ? series.find(points.at[i] as number) : -1;

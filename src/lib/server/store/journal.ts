@@ -1,6 +1,6 @@
 // journal
 import type { Instant } from '$lib/core/time';
-import { oneRow, type Database } from '../db/pool';
+import { oneRow, type Queryable } from '../db/pool';
 
 /** One accepted batch, as it stands in the journal. */
 export interface JournalRow {
@@ -24,25 +24,24 @@ export interface NewBatch {
 const journalLock = 20_260_504;
 
 /**
- * Writes a batch; once this resolves, it is kept, whatever happens to the process.
+ * Writes a batch; once this resolves, it is kept, whatever happens to the process. One statement, so one transaction: the lock is held before the
+ * row gets its id.
  *
  * @returns the row's id, above every id seen so far
  */
-export async function appendToJournal(db: Database, batch: NewBatch): Promise<number> {
-  return db.transaction(async (within) => {
-    await within.rows('select pg_advisory_xact_lock($1)', [journalLock]);
-    const rows = await within.rows<{ id: number }>(
-      `insert into journal (account_id, from_at, to_at, points, received_at, batch)
-       values ($1, $2, $3, $4, $5, $6)
-       returning id`,
-      [batch.accountId, batch.from, batch.to, batch.points, batch.receivedAt, batch.bytes]
-    );
-    return oneRow(rows).id;
-  });
+export async function appendToJournal(db: Queryable, batch: NewBatch): Promise<number> {
+  const rows = await db.rows<{ id: number }>(
+    `insert into journal (account_id, from_at, to_at, points, received_at, batch)
+     select $2::integer, $3::bigint, $4::bigint, $5::integer, $6::bigint, $7::bytea
+     from (select pg_advisory_xact_lock($1)) as single_file
+     returning id`,
+    [journalLock, batch.accountId, batch.from, batch.to, batch.points, batch.receivedAt, batch.bytes]
+  );
+  return oneRow(rows).id;
 }
 
 /** The next batches behind an id, oldest first, about 8 MB of them at most but at least one. */
-export async function journalAfter(db: Database, id: number): Promise<JournalRow[]> {
+export async function journalAfter(db: Queryable, id: number): Promise<JournalRow[]> {
   return db.rows<JournalRow>(
     `select id, account_id, batch
      from (
@@ -56,7 +55,7 @@ export async function journalAfter(db: Database, id: number): Promise<JournalRow
 }
 
 /** Batches and points in the journal. */
-export async function journalSize(db: Database): Promise<{ batches: number; points: number; lastId: number }> {
+export async function journalSize(db: Queryable): Promise<{ batches: number; points: number; lastId: number }> {
   return oneRow(
     await db.rows<{ batches: number; points: number; lastId: number }>(
       'select count(*) as batches, coalesce(sum(points), 0)::bigint as points, coalesce(max(id), 0) as "lastId" from journal'

@@ -1,12 +1,16 @@
 import * as Comlink from 'comlink';
+import { encodeBatch, type BatchBlock } from '$lib/core/series';
+import type { Instant } from '$lib/core/time';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
 import { startThread } from '../built';
 import type { Connection } from '../db/pool';
-import type { SampleStore } from './sample-store';
+import type { Appended, SampleStore } from './sample-store';
 
 /** The store, reached across its thread's border: every method gives a promise. */
 export interface StoreClient {
   readonly samples: Comlink.Remote<SampleStore>;
+  /** Keeps a batch; resolves when it is in the journal. */
+  append(accountId: number, receivedAt: Instant, blocks: readonly BatchBlock[]): Promise<Appended>;
   /** Resolves when the head has been rebuilt. */
   readonly ready: Promise<void>;
   onLoss(listener: (error: Error) => void): void;
@@ -30,6 +34,10 @@ export function openStore(connection: Connection): StoreClient {
   exited.catch(() => undefined); // told by onLoss; here only so that it never goes unhandled
   return {
     samples,
+    append: (accountId, receivedAt, blocks) => {
+      const bytes = encodeBatch(blocks);
+      return samples.append(accountId, receivedAt, Comlink.transfer(bytes, [bytes.buffer]));
+    },
     ready: Promise.race([samples.open(), exited]),
     onLoss: (listener) => void exited.catch((error: Error) => !closing && listener(error)),
     close: async () => {

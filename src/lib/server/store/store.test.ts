@@ -33,7 +33,7 @@ describe('the store', () => {
     );
     return [...columns[0]!.values];
   };
-  const append = (from: StoreClient, ...blocks: BatchBlock[]) => from.samples.append(1, 5 as Instant, blocks);
+  const append = (from: StoreClient, ...blocks: BatchBlock[]) => from.append(1, 5 as Instant, blocks);
 
   before(async () => {
     store = openStore(held.connection);

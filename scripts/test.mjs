@@ -1,0 +1,99 @@
+// npm test: everything that must hold, from nothing. Ends with one line: N passed, N failed.
+import { spawn, spawnSync } from 'node:child_process';
+import { existsSync } from 'node:fs';
+import { ensureBuilt, ensureInstalled, root, run } from './prepare.mjs';
+
+let passed = 0;
+let failed = 0;
+
+/** A step that passes or fails as a whole. */
+async function step(name, work) {
+  console.log(`\n== ${name}`);
+  const began = performance.now();
+  let problem = null;
+  try {
+    await work();
+  } catch (error) {
+    problem = error;
+  }
+  if (problem === null) passed++;
+  else {
+    failed++;
+    console.error(problem.message ?? problem);
+  }
+  console.log(
+    `== ${name}: ${problem === null ? 'passed' : 'FAILED'} in ${Math.round((performance.now() - began) / 1000)} s`
+  );
+  return problem === null;
+}
+
+const tool =
+  (name, ...args) =>
+  async () => {
+    const code = await run(process.execPath, [`node_modules/${name}`, ...args]);
+    if (code !== 0) throw new Error(`${name} ended with ${code}`);
+  };
+
+/** Runs Mocha and adds what it counted. A run that counts nothing has failed. */
+async function mocha(name, ...args) {
+  console.log(`\n== ${name}`);
+  const child = spawn(process.execPath, ['node_modules/mocha/bin/mocha.js', ...args], {
+    cwd: root,
+    stdio: ['ignore', 'pipe', 'inherit']
+  });
+  let output = '';
+  child.stdout.on('data', (part) => {
+    output += part;
+    process.stdout.write(part);
+  });
+  const code = await new Promise((done) => child.once('close', done));
+  const count = (word) => Number(new RegExp(`^\\s*(\\d+) ${word}\\b`, 'm').exec(output)?.[1] ?? 0);
+  passed += count('passing');
+  failed += count('failing');
+  if (code !== 0 && count('failing') === 0) failed++;
+  if (code === 0 && count('passing') === 0) failed++;
+}
+
+/** Debian's Chromium, installed from its packages when it is missing and that may be done here. */
+function ensureChromium() {
+  if (existsSync(process.env.CHROMIUM ?? '/usr/bin/chromium')) return;
+  console.log('Installing Debian’s Chromium …');
+  for (const args of [
+    ['update', '-qq'],
+    ['install', '-y', '-qq', '--no-install-recommends', 'chromium']
+  ]) {
+    const { status } = spawnSync('apt-get', args, {
+      stdio: ['ignore', 'ignore', 'inherit'],
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' }
+    });
+    if (status !== 0)
+      throw new Error(
+        'Chromium is missing and could not be installed. Install the package "chromium", or name a Chromium with CHROMIUM=/path.'
+      );
+  }
+}
+
+const installed = await step('install', ensureInstalled);
+if (installed) {
+  const browser = await step('Chromium', async () => ensureChromium());
+  await step('generate types', tool('@sveltejs/kit/svelte-kit.js', 'sync'));
+  await step('format', tool('prettier/bin/prettier.cjs', '--check', '--log-level=warn', '.'));
+  await step('lint', tool('eslint/bin/eslint.js', '.'));
+  await step(
+    'import direction',
+    tool(
+      'dependency-cruiser/bin/dependency-cruise.mjs',
+      'src',
+      'stand-ins',
+      'demo',
+      '--config',
+      '.dependency-cruiser.cjs'
+    )
+  );
+  await step('types', tool('svelte-check/bin/svelte-check', '--threshold', 'warning'));
+  await mocha('unit tests', 'src/**/*.test.ts', 'stand-ins/**/*.test.ts', 'tests/unit/**/*.test.ts');
+  const built = await step('build', ensureBuilt);
+  if (built && browser) await mocha('browser tests', '--timeout', '60000', 'tests/browser/**/*.test.ts');
+}
+console.log(`\n${passed} passed, ${failed} failed`);
+process.exit(failed === 0 ? 0 : 1);
