@@ -17,7 +17,8 @@ describe('the slice, as a person walks it', () => {
     browser = await openBrowser();
   });
   afterEach(async function () {
-    if (this.currentTest?.state === 'failed') await page.screenshot({ path: `test-results/${this.currentTest.title.slice(0, 40)}.png` });
+    if (this.currentTest?.state === 'failed')
+      await page.screenshot({ path: `test-results/${this.currentTest.title.slice(0, 40)}.png` });
   });
   after(async function () {
     this.timeout(30_000);

@@ -36,10 +36,11 @@ export async function overview({ db, clock, store, changes }: Bussola) {
     storeReady: progress.ready,
     logbook: {
       ...logbook,
-      incidents: incidents.map(({ id, alarm, resource, severity, openedAt, closedAt }) => ({
+      incidents: incidents.map(({ id, alarm, resource, account, severity, openedAt, closedAt }) => ({
         id,
         alarm,
         resource,
+        account,
         severity,
         openedAt,
         closedAt

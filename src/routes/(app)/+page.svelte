@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { duration, peopleDuration } from '$lib/core/time';
+  import { day, duration, peopleDuration } from '$lib/core/time';
   import IncidentChart from '$lib/ui/alarm/IncidentChart.svelte';
   import IncidentRow from '$lib/ui/alarm/IncidentRow.svelte';
   import { provideHover } from '$lib/ui/chart/hover.svelte';
@@ -20,6 +20,9 @@
   const alarm = $derived(worst ? data.alarms.find(({ id }) => id === worst.alarmId) : undefined);
   const metric = $derived(worst ? data.metrics.find(({ name }) => name === worst.metric) : undefined);
   let current = $state<number | null>(null);
+  const earlier = $derived(
+    data.overview.logbook.incidents.filter(({ closedAt }) => closedAt !== null && live.now - closedAt < day).slice(0, 8)
+  );
   const fresh = $derived(data.overview.newest !== null && live.now - data.overview.newest < 300_000);
 </script>
 
@@ -115,6 +118,19 @@
           <a class="btn ml-auto shrink-0" {href}>{button}</a>
         </div>
       {:else}<p class="text-quiet text-[13px]">Nothing: every account answers and every channel is confirmed.</p>{/each}
+    </section>
+    <section class="panel col-span-8 max-lg:col-span-1" aria-label="Earlier">
+      <header>
+        <h2>Earlier</h2>
+        <small>raised and clear again in the last 24 hours</small>
+      </header>
+      {#if earlier.length > 0}
+        <table class="rows">
+          <tbody
+            >{#each earlier as incident (incident.id)}<IncidentRow {incident} now={live.now} />{/each}</tbody
+          >
+        </table>
+      {:else}<p class="text-quiet text-[13px]">Nothing.</p>{/if}
     </section>
   </div>
 </main>

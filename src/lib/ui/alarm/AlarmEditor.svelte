@@ -58,7 +58,7 @@
       ? pictureOf(lastDay.answer, lastDay.range, metric.unit, metric.samplingMs)
       : null
   );
-  const replay = $derived.by((): { rehearsal: Rehearsal; took: number } | null => {
+  const rehearsal = $derived.by((): Rehearsal | null => {
     const { answer } = lastDay;
     const { condition, window } = $form.rule;
     if (
@@ -68,14 +68,8 @@
       !(window.needs >= 1 && window.needs <= window.of)
     )
       return null;
-    const began = performance.now();
     const columns = picture.lines.map(({ id, values }) => ({ seriesId: id, values }));
-    const rehearsal = rehearse(
-      { start: answer.start, step: answer.step as Duration, count: answer.count },
-      columns,
-      $form.rule
-    );
-    return { rehearsal, took: performance.now() - began };
+    return rehearse({ start: answer.start, step: answer.step as Duration, count: answer.count }, columns, $form.rule);
   });
   const checks = $derived(
     metric
@@ -83,11 +77,11 @@
           metric,
           series: lastDay.answer?.series.length ?? null,
           channels: choices.channels,
-          rehearsal: replay?.rehearsal ?? null
+          rehearsal
         })
       : []
   );
-  const worst = $derived(replay?.rehearsal.periods.toSorted((a, b) => b.peak - a.peak)[0]);
+  const worst = $derived(rehearsal?.periods.toSorted((a, b) => b.peak - a.peak)[0]);
   const example = $derived(
     incidentMessage(
       {
@@ -150,14 +144,7 @@
             disabled={!mayEdit}
           />
         </section>
-        <RehearsalPanel
-          alarm={$form}
-          {picture}
-          rehearsal={replay?.rehearsal ?? null}
-          problem={lastDay.problem}
-          now={live.now}
-          took={replay?.took ?? 0}
-        />
+        <RehearsalPanel alarm={$form} {picture} {rehearsal} problem={lastDay.problem} now={live.now} />
         {@render extra?.()}
       </div>
       <div class="flex flex-col gap-2.5">

@@ -14,10 +14,8 @@
     rehearsal: Rehearsal | null;
     problem: string | null;
     now: Instant;
-    /** How long the replay took, ms. */
-    took: number;
   }
-  let { alarm, picture, rehearsal, problem, now, took }: Props = $props();
+  let { alarm, picture, rehearsal, problem, now }: Props = $props();
   const periods = $derived(rehearsal?.periods ?? []);
   const threshold = $derived(alarm.rule.condition.threshold);
   const limits = $derived(
@@ -54,7 +52,7 @@
     <h2 class="shrink-0">What it would have done</h2>
     <small
       >{rehearsal
-        ? `replayed over the last day of ${picture?.lines.length ?? 0} machines, ${rehearsal.windows.toLocaleString('en')} windows, in ${Math.max(1, Math.round(took))} ms`
+        ? `replayed over the last day of ${picture?.lines.length ?? 0} machines, ${rehearsal.windows.toLocaleString('en')} windows`
         : ''}</small
     >
   </header>

@@ -34,9 +34,8 @@
 <table class="w-full border-collapse text-[12px]">
   <thead>
     <tr class="text-quiet text-left">
-      <th class="py-0.5 font-semibold">Resource</th>
-      {#each ['last', 'avg', 'min', 'max'] as name (name)}<th class="w-[88px] text-right font-semibold"
-          >{name}{scale.text === '' ? '' : `, ${scale.text}`}</th
+      <th class="py-0.5 font-semibold">Resource{scale.text === '' ? '' : `, in ${scale.text}`}</th>
+      {#each ['last', 'avg', 'min', 'max'] as name (name)}<th class="w-[72px] text-right font-semibold">{name}</th
         >{/each}
       <th class="w-6"></th>
     </tr>
@@ -46,7 +45,7 @@
       <tr class={['border-line h-[20px] border-t', alone !== null && alone !== id && 'opacity-50']}>
         <td>
           <button
-            class="flex items-center gap-2"
+            class="flex items-center gap-2 whitespace-nowrap"
             aria-pressed={alone === id}
             title="Draw only {name}"
             onclick={() => onAlone(id)}><Swatch {hue} {dashed} />{name}</button

@@ -30,14 +30,14 @@
   );
 </script>
 
-<header class="border-strong bg-panel flex h-12 items-center gap-4 border-b px-4">
-  <a href="/" class="flex w-[190px] shrink-0 items-center gap-2 no-underline">
+<header class="border-strong bg-panel flex h-12 items-center gap-4 border-b px-4 max-md:gap-1 max-md:px-2">
+  <a href="/" class="flex w-[190px] shrink-0 max-md:w-auto items-center gap-2 no-underline">
     <Rose />
-    <span class="text-[18px] font-bold">Bussola</span>
-    <span class="text-quiet truncate text-[13px]">{workspace}</span>
+    <span class="text-[18px] font-bold max-md:hidden">Bussola</span>
+    <span class="text-quiet truncate text-[13px] max-md:hidden">{workspace}</span>
   </a>
   <Search {places} />
-  <div class="ml-auto flex min-w-0 items-center gap-3">
+  <div class="ml-auto flex min-w-0 items-center gap-3 max-md:gap-1">
     <RangeControl />
     {#if !live.connected}
       <span class="text-major font-semibold" role="status">Connection lost, trying again</span>
@@ -48,7 +48,8 @@
         class={['num flex items-center gap-1.5 whitespace-nowrap', late ? 'text-major' : 'text-ok']}
         data-testid="age"
       >
-        <span class="size-2 rounded-full bg-current"></span>newest {peopleDuration(duration(age))} old
+        <span class="size-2 rounded-full bg-current"></span><span class="max-md:hidden">newest</span>
+        {peopleDuration(duration(age))} old
       </span>
     {/if}
     <button

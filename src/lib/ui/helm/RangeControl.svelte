@@ -68,7 +68,7 @@
     onclick={toggle}
     data-range-button
   >
-    <b>{words}</b> <span class="text-quiet">{shown.kind === 'live' ? 'to now' : 'fixed'}</span>
+    <b>{words}</b> <span class="text-quiet max-md:hidden">{shown.kind === 'live' ? 'to now' : 'fixed'}</span>
   </button>
   {#if shown.kind === 'fixed'}<button class="btn" onclick={() => choose(usualRange)}>Back to live <kbd>=</kbd></button
     >{/if}

@@ -35,7 +35,7 @@
 {/snippet}
 
 <nav
-  class="border-strong bg-panel w-[216px] shrink-0 overflow-y-auto border-r py-2.5 text-[13.5px] max-md:w-full max-md:border-r-0 max-md:border-b"
+  class="border-strong bg-panel w-[216px] shrink-0 overflow-y-auto border-r py-2.5 text-[13.5px] max-md:order-last max-md:w-full max-md:border-t max-md:border-r-0"
   aria-label="Index"
 >
   <a

@@ -33,7 +33,7 @@
     const found: { at: number; name: string }[] = [];
     let midnight = DateTime.fromMillis(start, { zone }).startOf('day');
     for (; midnight.toMillis() < end; midnight = midnight.plus({ days: 1 }))
-      found.push({ at: midnight.toMillis(), name: midnight.toFormat('ccc d') });
+      found.push({ at: midnight.toMillis(), name: midnight.toFormat(width < 900 ? 'd' : 'ccc d') });
     return found;
   });
   const shown = $derived(resolveRange(shownRange(), live.now));

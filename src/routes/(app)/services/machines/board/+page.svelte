@@ -76,7 +76,7 @@
 </script>
 
 <svelte:head><title>Machines · Bussola</title></svelte:head>
-<main class="min-w-0 flex-1 overflow-y-auto px-[18px] py-3.5 max-md:overflow-visible">
+<main class="@container min-w-0 flex-1 overflow-y-auto px-[18px] py-3.5 max-md:overflow-visible">
   <div class="mb-3 flex flex-wrap items-center gap-3">
     <h1>Machines</h1>
     <span class="text-quiet">ready board of the service</span>
@@ -117,17 +117,17 @@
       {/if}
     </div>
   {:else}
-    <div class="grid grid-cols-12 gap-2.5 max-lg:grid-cols-1">
+    <div class="grid grid-cols-12 gap-2.5">
       {#each data.panels as panel (panel.id)}
         {@const metric = data.metrics[panel.signal.metric]}
         {#if metric}
           {#if panel.picture === 'busiest'}
-            <div class="col-span-3 flex flex-col gap-2.5 max-lg:col-span-1">
+            <div class="col-span-3 flex flex-col gap-2.5 @max-[860px]:col-span-12 @max-[860px]:order-first">
               <BusiestPanel title={panel.title} {metric} data={dataOf(panel.id)} onResource={open} />
               <RaisedPanel incidents={raisedHere} />
             </div>
           {:else}
-            <div class={[panel.id === 'processor' ? 'col-span-9' : 'col-span-6', 'min-w-0 max-lg:col-span-1']}>
+            <div class={[panel.id === 'processor' ? 'col-span-9' : 'col-span-6', 'min-w-0 @max-[860px]:col-span-12']}>
               <LinePanel
                 title={panel.title}
                 signal={signalOf(panel)}

@@ -1,0 +1,100 @@
+// Makes docs/screenshots from demo data at a fixed moment: the same pictures every time.
+import { mkdirSync } from 'node:fs';
+import type { Page } from 'playwright-core';
+import { machines } from '../stand-ins/levante/world';
+import { startApp } from '../tests/support/app';
+import { openBrowser } from '../tests/support/chromium';
+import { signedIn } from '../tests/support/pages';
+import { until } from '../tests/support/until';
+
+const folder = 'docs/screenshots';
+const minute = 60_000;
+mkdirSync(folder, { recursive: true });
+const app = await startApp({ accounts: true, days: 1, at: '2026-05-04T01:48:00Z' });
+const browser = await openBrowser();
+
+try {
+  await until(
+    'the history',
+    async () => {
+      const rows = await app.db.rows<{ left: number }>(
+        'select coalesce(history_reached, created_at) - history_from as left from accounts'
+      );
+      return rows.every(({ left }) => left <= 0);
+    },
+    120_000
+  );
+  await night();
+  const { page } = await signedIn(browser, app, 'nerea');
+  await shots(page, 'day');
+  await page.context().addCookies([{ name: 'theme', value: 'night', url: app.origin }]);
+  await shots(page, 'night');
+} finally {
+  await browser.close();
+  await app.stop();
+}
+
+/** What happened before 03:10: one machine was busy and is clear again, another has been raised for a while. */
+async function night(): Promise<void> {
+  stress('gate-api-1', 93, 8);
+  await app.live(30);
+  stress('booking-web-2', 96, 240);
+  await app.live(52);
+}
+
+function stress(name: string, value: number, minutes: number): void {
+  const machine = machines.find((one) => one.name === name);
+  if (!machine) throw new Error(`screenshots: no machine ${name}`);
+  const from = app.clock.now();
+  app.standIns.levante.stress({
+    resource: machine.id,
+    metric: 'machine.processor.use',
+    value,
+    from,
+    until: from + minutes * minute
+  });
+}
+
+async function shots(page: Page, theme: 'day' | 'night'): Promise<void> {
+  const incident = await app.db.rows<{ id: number }>('select id from incidents where closed_at is null');
+  const signal = encodeURIComponent(
+    JSON.stringify({
+      version: 1,
+      metric: 'machine.processor.use',
+      where: [{ label: 'account', is: ['corallo-prod'] }],
+      step: 'PT1M',
+      statistic: 'avg'
+    })
+  );
+  const views: Readonly<Record<string, string>> = {
+    watch: '/',
+    board: '/services/machines/board',
+    ...(theme === 'day'
+      ? {
+          'board-margin': '/services/machines/board?resource=2&account=corallo-prod',
+          alarm: `/alarms/new?signal=${signal}&title=Processor%20use`,
+          alarms: '/alarms',
+          incident: `/incidents/${incident[0]?.id ?? 0}`,
+          accounts: '/accounts',
+          'account-new': '/accounts/new',
+          channels: '/channels'
+        }
+      : { incident: `/incidents/${incident[0]?.id ?? 0}`, alarm: `/alarms/new?signal=${signal}&title=Processor%20use` })
+  };
+  for (const [name, path] of Object.entries(views)) await shot(page, path, `${name}-${theme}`);
+  if (theme === 'day') {
+    await page.setViewportSize({ width: 390, height: 844 });
+    await shot(page, '/', 'watch-phone');
+    await page.setViewportSize({ width: 1280, height: 800 });
+  }
+}
+
+/** Opens a view, lets its charts come, and keeps the picture. */
+async function shot(page: Page, path: string, name: string): Promise<void> {
+  await page.goto(app.origin + path);
+  await page.evaluate(() => document.fonts.ready);
+  await page.getByTestId('age').waitFor();
+  await page.waitForFunction(() => !document.body.innerText.includes('Reading'));
+  if (/board|watch|incident|alarm-/.test(name)) await page.locator('canvas').first().waitFor();
+  await page.screenshot({ path: `${folder}/${name}.png` });
+}

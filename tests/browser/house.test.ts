@@ -1,0 +1,183 @@
+import { expect } from 'chai';
+import type { Browser } from 'playwright-core';
+import { startApp, type RunningApp } from '../support/app';
+import { openBrowser } from '../support/chromium';
+import { signedIn } from '../support/pages';
+import { until } from '../support/until';
+
+describe('the house as a whole', () => {
+  let app: RunningApp;
+  let browser: Browser;
+
+  before(async function () {
+    this.timeout(90_000);
+    app = await startApp({ accounts: true });
+    browser = await openBrowser();
+    await until('the first pulls', async () => {
+      const rows = await app.db.rows<{ at: number | null }>('select last_success_at as at from accounts');
+      return rows.length === 2 && rows.every(({ at }) => at !== null);
+    });
+  });
+  after(async function () {
+    this.timeout(30_000);
+    await browser.close();
+    await app.stop();
+  });
+
+  it('a page loads at most 300 kB of script, compressed', async () => {
+    const { page } = await signedIn(browser, app, 'nerea');
+    const storageState = await page.context().storageState();
+    await page.context().close();
+    for (const path of ['/services/machines/board', '/alarms/new', '/accounts/new', '/']) {
+      const context = await browser.newContext({ storageState }); // with an empty cache
+      const fresh = await context.newPage();
+      const sizes: Promise<number>[] = [];
+      fresh.on('requestfinished', (request) => {
+        if (request.resourceType() === 'script' || new URL(request.url()).pathname.endsWith('.js'))
+          sizes.push(request.sizes().then(({ responseBodySize }) => responseBodySize));
+      });
+      await fresh.goto(app.origin + path);
+      await fresh.getByTestId('age').waitFor();
+      if (/board|alarms/.test(path)) await fresh.locator('canvas').first().waitFor();
+      const total = (await Promise.all(sizes)).reduce((sum, size) => sum + size, 0);
+      expect(total, path).to.be.within(50_000, 300_000);
+      await context.close();
+    }
+  }).timeout(120_000);
+
+  it('a viewer sees everything, is offered no change, and cannot force one', async () => {
+    const { page } = await signedIn(browser, app, 'oda');
+    await page.goto(`${app.origin}/services/machines/board`);
+    await page.getByRole('region', { name: 'Processor use' }).locator('canvas').waitFor();
+    expect(await page.getByRole('link', { name: 'Alarm on this' }).count()).to.equal(0);
+    await page.goto(`${app.origin}/alarms/1`);
+    expect(await page.getByRole('spinbutton', { name: 'Threshold' }).isDisabled()).to.equal(true);
+    expect(await page.getByRole('button', { name: 'Save' }).count()).to.equal(0);
+    for (const path of ['/alarms/1?/remove', '/alarms/new?/save', '/accounts/1?/test', '/channels?/add']) {
+      const response = await page.request.post(app.origin + path, {
+        headers: { origin: app.origin },
+        form: { id: '1' }
+      });
+      expect(response.status(), path).to.equal(403);
+    }
+    expect((await page.request.get(`${app.origin}/accounts/new`)).status()).to.equal(403);
+    expect(await app.db.rows('select id from alarms')).to.have.length(1);
+    await page.context().close();
+  });
+
+  it('without a sign-in nothing is told, and another site’s form is refused', async () => {
+    const ask = (path: string, init?: RequestInit) => fetch(app.origin + path, { redirect: 'manual', ...init });
+    expect((await ask('/api/v1/resources/1')).status).to.equal(401);
+    expect(
+      (await ask('/api/v1/query', { method: 'POST', body: '{}', headers: { 'content-type': 'application/json' } }))
+        .status
+    ).to.equal(401);
+    expect((await ask('/live')).status).to.equal(401);
+    expect(
+      (await ask('/accounts/1/__data.json')).headers.get('location') ??
+        (await (await ask('/accounts/1/__data.json')).text())
+    ).to.contain('/sign-in');
+    const foreign = await ask('/sign-in', {
+      method: 'POST',
+      body: 'name=nerea&password=corallo-demo',
+      headers: { origin: 'https://elsewhere.test', 'content-type': 'application/x-www-form-urlencoded' }
+    });
+    expect(foreign.status).to.equal(403);
+    for (const to of ['//elsewhere.test', '/\\elsewhere.test', 'https://elsewhere.test']) {
+      const signed = await ask(`/sign-in?to=${encodeURIComponent(to)}`, {
+        method: 'POST',
+        body: 'name=nerea&password=corallo-demo',
+        headers: { origin: app.origin, 'content-type': 'application/x-www-form-urlencoded', accept: 'text/html' }
+      });
+      expect(signed.headers.get('location'), to).to.equal('/');
+      expect(signed.headers.get('set-cookie'))
+        .to.match(/HttpOnly/i)
+        .and.to.match(/SameSite=Lax/i);
+    }
+  });
+
+  it('a query that cannot be answered says so in words, at the API and on the panel', async () => {
+    const { page } = await signedIn(browser, app, 'nerea');
+    const bad = await page.request.post(`${app.origin}/api/v1/query`, { data: { signal: {}, from: 'x', to: 'y' } });
+    expect(bad.status()).to.equal(400);
+    expect(
+      ((await bad.json()) as { problems: { path: string }[] }).problems.map(({ path }) => path)
+    ).to.include.members(['signal.metric', 'from', 'to']);
+    expect(
+      (
+        await page.request.post(`${app.origin}/api/v1/query`, {
+          data: 'not json',
+          headers: { 'content-type': 'application/json' }
+        })
+      ).status()
+    ).to.equal(400);
+    expect((await page.request.get(`${app.origin}/api/v1/resources/99999`)).status()).to.equal(404);
+    expect((await page.request.get(`${app.origin}/incidents/1e9`)).status()).to.equal(404);
+    await page.context().close();
+  });
+
+  it('the keyboard moves in time, opens and closes, and never while typing', async () => {
+    const { page, complaints } = await signedIn(browser, app, 'nerea');
+    await page.goto(`${app.origin}/services/machines/board?range=PT2H`);
+    const chart = page.getByRole('region', { name: 'Processor use' }).locator('canvas');
+    await chart.waitFor();
+    await page.keyboard.press('[');
+    await page.waitForURL(/from=.*to=/);
+    await page.getByText('fixed').waitFor();
+    await page.keyboard.press('=');
+    await page.waitForURL(/range=PT3H/);
+    await page.getByRole('button', { name: 'Details of' }).first().click();
+    await page.getByRole('complementary').getByText('Provider’s id').waitFor();
+    await page.keyboard.press('Escape');
+    await page.getByRole('complementary').waitFor({ state: 'detached' });
+    await page.keyboard.press('?');
+    await page.getByRole('dialog', { name: 'Keyboard' }).waitFor();
+    await page.keyboard.press('Escape');
+    await page.keyboard.press('/');
+    await page.keyboard.type('gate-api-1 [');
+    expect(page.url()).to.contain('range=PT3H');
+    await page.keyboard.press('Backspace');
+    await page.keyboard.press('Backspace');
+    await page.getByRole('option').first().waitFor();
+    await page.keyboard.press('Enter');
+    await page.waitForURL(/resource=\d+/);
+    await page.getByRole('complementary', { name: 'gate-api-1' }).waitFor();
+    expect(complaints).to.deep.equal([]);
+    await page.context().close();
+  });
+
+  it('dragging across a chart chooses the range for all, and back returns', async () => {
+    const { page } = await signedIn(browser, app, 'nerea');
+    await page.goto(`${app.origin}/services/machines/board?range=PT1H`);
+    const chart = page.getByRole('region', { name: 'Processor use' }).locator('canvas');
+    await chart.waitFor();
+    const box = (await chart.boundingBox())!;
+    await page.mouse.move(box.x + box.width * 0.4, box.y + 60);
+    await page.mouse.down();
+    await page.mouse.move(box.x + box.width * 0.7, box.y + 60, { steps: 5 });
+    await page.mouse.up();
+    await page.waitForURL(/from=.*to=/);
+    await page.goBack();
+    await page.waitForURL(/range=PT1H/);
+    await page.context().close();
+  });
+
+  it('the night watch stays when a person returns', async () => {
+    const { page } = await signedIn(browser, app, 'nerea');
+    await page.getByRole('button', { name: 'Switch to the night watch' }).click();
+    await page.reload();
+    expect(await page.locator('html').getAttribute('class')).to.contain('dark');
+    expect(await page.evaluate(() => getComputedStyle(document.body).backgroundColor)).to.equal('rgb(14, 22, 33)');
+    await page.context().close();
+  });
+
+  it('a lost connection is visible and mends itself', async () => {
+    const { page } = await signedIn(browser, app, 'nerea');
+    await page.route('**/live', (route) => route.abort());
+    await page.reload();
+    await page.getByText('Connection lost, trying again').waitFor();
+    await page.unroute('**/live');
+    await page.getByTestId('age').waitFor();
+    await page.context().close();
+  });
+});
