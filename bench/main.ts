@@ -1,10 +1,12 @@
 import { intakeJournal } from './intake-journal';
 import { lineOf, type Measurement } from './measurement';
 import { seriesAlign } from './series-align';
+import { webStall } from './web-stall';
 
 const measurements: Readonly<Record<string, () => Promise<Measurement>>> = {
   'intake.journal': intakeJournal,
-  'series.align': seriesAlign
+  'series.align': seriesAlign,
+  'web.stall': webStall
 };
 
 const wanted = process.argv.slice(2);

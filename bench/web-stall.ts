@@ -1,0 +1,82 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { monitorEventLoopDelay } from 'node:perf_hooks';
+import { pointsOfLength } from '../src/lib/core/series';
+import { duration, instant, range } from '../src/lib/core/time';
+import { startEmbedded } from '../src/lib/server/db/embedded';
+import { openFolder } from '../src/lib/server/db/folder';
+import { knownVersion, migrate } from '../src/lib/server/db/migrate';
+import { openPool } from '../src/lib/server/db/pool';
+import { frameJson } from '../src/lib/server/store/frame-json';
+import { Head } from '../src/lib/server/store/head';
+import { openStore } from '../src/lib/server/store/open-store';
+import type { Measurement } from './measurement';
+
+const seriesCount = 70;
+const minutes = 14 * 24 * 60;
+const queries = 8;
+
+/** The longest stall of the web process' event loop while heavy queries run in the store's thread, against the same queries in the web process itself. */
+export async function webStall(): Promise<Measurement> {
+  const folder = openFolder(mkdtempSync(join(tmpdir(), 'bussola-bench-')), knownVersion());
+  const embedded = await startEmbedded(folder);
+  const db = openPool(embedded.connection, 2);
+  await migrate(db);
+  const store = openStore(embedded.connection);
+  await store.ready;
+  const head = new Head();
+  const series = Array.from({ length: seriesCount }, (_, i) => ({
+    id: i + 1,
+    account: 'a',
+    region: 'r',
+    resource: `m${i}`,
+    resourceId: i
+  }));
+  for (const { id } of series) {
+    const points = pointsOfLength(minutes);
+    for (let i = 0; i < minutes; i++) {
+      points.at[i] = i * 60_000;
+      points.sum[i] = ((i * id * 7919) % 120_000) / 100;
+      points.count[i] = 12;
+    }
+    await store.append(1, instant(0), [{ seriesId: id, points }]);
+    head.take([{ seriesId: id, points }]);
+  }
+  const span = range(instant(0), instant(minutes * 60_000));
+  const step = duration(60_000);
+  const ours = await longestStall(async () => {
+    const bytes = await store.samples.frameBytes(series, span, step, 'avg', instant(0));
+    if (bytes.byteLength < 1_000_000) throw new Error('web.stall: the answer is too small to be heavy');
+  });
+  const ids = series.map(({ id }) => id);
+  const theirs = await longestStall(() =>
+    Promise.resolve(new TextEncoder().encode(frameJson(head.frame(ids, span, step, 'avg'), series, instant(0))))
+  );
+  await store.close();
+  await db.close();
+  await embedded.close();
+  folder.release();
+  rmSync(folder.path, { recursive: true });
+  return {
+    name: 'web.stall',
+    unit: 'ms, longest stall of the event loop',
+    better: 'lower',
+    ours,
+    theirs,
+    alternative: 'the same queries evaluated and written as JSON in the web process itself',
+    note: `${queries} queries, one after the other, of ${seriesCount} series over 14 days at one-minute steps (${(seriesCount * minutes).toLocaleString('en')} cells each)`
+  };
+}
+
+async function longestStall(query: () => Promise<unknown>): Promise<number> {
+  await query(); // once unmeasured, so that neither pays for being compiled
+  const delay = monitorEventLoopDelay({ resolution: 1 });
+  delay.enable();
+  for (let i = 0; i < queries; i++) {
+    await query();
+    await new Promise((next) => setImmediate(next));
+  }
+  delay.disable();
+  return delay.max / 1e6;
+}
