@@ -22,12 +22,12 @@
 </script>
 
 <tr>
-  <td class="w-6"><SeverityHoist {severity} /></td>
+  <td class="w-6 max-md:px-0!"><SeverityHoist {severity} /></td>
   <td class="font-semibold"><a class="hover:underline" href={withRange(`/incidents/${id}`)}>{alarm}</a></td>
   <td>{resource}<span class="text-quiet max-md:hidden">, {account}</span></td>
   <td class="text-quiet right whitespace-nowrap"
     >{closedAt === null ? 'since' : 'from'} <Moment at={openedAt} {now} /></td
   >
   <td class="right num whitespace-nowrap">{peopleDuration(duration(Math.max(0, (closedAt ?? now) - openedAt)))}</td>
-  <td class="right whitespace-nowrap">{closedAt === null ? 'raised' : 'clear'}</td>
+  <td class="right whitespace-nowrap max-md:hidden">{closedAt === null ? 'raised' : 'clear'}</td>
 </tr>

@@ -142,6 +142,8 @@ export function lineConfiguration(
       },
       plugins: {
         annotation: {
+          // Cut short by the next update, its own animations leave lines in a colour halfway.
+          animations: { numbers: { duration: 0 }, colors: { duration: 0 } },
           annotations: limits.map(({ value, text, severity }) => ({
             type: 'line' as const,
             scaleID: 'y',
