@@ -37,7 +37,7 @@ const tool =
 /** Runs Mocha and adds what it counted. A run that counts nothing has failed. */
 async function mocha(name, ...args) {
   console.log(`\n== ${name}`);
-  const child = spawn(process.execPath, ['node_modules/mocha/bin/mocha.js', ...args], {
+  const child = spawn(process.execPath, ['node_modules/mocha/bin/mocha.js', '--no-color', ...args], {
     cwd: root,
     stdio: ['ignore', 'pipe', 'inherit']
   });

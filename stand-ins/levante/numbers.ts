@@ -37,7 +37,7 @@ export function pointOf(
   at: number,
   stresses: readonly Stress[]
 ): SummaryPoint | null {
-  const key = textHash(`${machine.id}/${metric}`) ^ Math.imul(seed, 0x9e3779b1);
+  const key = Math.imul(seed, 0x9e3779b1) ^ textHash(`${machine.id}/${metric}`);
   const slot = at / minute;
   let sum = 0;
   let min = Infinity;
