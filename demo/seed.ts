@@ -4,7 +4,7 @@ import type { AlarmDefinition } from '../src/lib/core/alarm';
 import { insertAlarm } from '../src/lib/server/alarms/alarms';
 import { fileClock, systemClock } from '../src/lib/server/clock';
 import { openPool, type Queryable } from '../src/lib/server/db/pool';
-import { insertAccount } from '../src/lib/server/intake/accounts';
+import { insertAccount, replaceEndpoint } from '../src/lib/server/intake/accounts';
 import { historyStart } from '../src/lib/server/intake/pull';
 import { confirmChannel, insertEmailChannel } from '../src/lib/server/notify/channels';
 import { hashPassword } from '../src/lib/server/people/passwords';
@@ -37,6 +37,8 @@ const now = clock.now();
 
 try {
   if ((await countPeople(db)) === 0) await db.transaction(seed);
+  // Started on another port, the stand-in has another address.
+  for (const { keyId } of accounts) await replaceEndpoint(db, keyId, levante);
 } finally {
   await db.close();
 }

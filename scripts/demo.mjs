@@ -40,7 +40,6 @@ async function demo({ port, data, reset, seed, days }) {
     `--seed=${seed}`,
     `--state-file=${join(data, 'stand-ins.json')}`
   ]);
-  await Promise.race([once(standIns.stdout, 'data'), failed(standIns, 'The stand-ins')]);
 
   const origin = `http://localhost:${port}`;
   const app = start('bussola', ['build/index.js'], {
@@ -53,7 +52,11 @@ async function demo({ port, data, reset, seed, days }) {
     SHUTDOWN_TIMEOUT: '2',
     BODY_SIZE_LIMIT: '2M'
   });
-  await Promise.race([answers(`http://127.0.0.1:${port}/readyz`), failed(app, 'Bussola')]);
+  // Both start at the same time: neither needs the other to begin.
+  const troubles = [failed(standIns, 'The stand-ins'), failed(app, 'Bussola')];
+  for (const trouble of troubles) trouble.catch(() => undefined); // later they end because we end them
+  const ready = Promise.all([once(standIns.stdout, 'data'), answers(`http://127.0.0.1:${port}/readyz`)]);
+  await Promise.race([ready, ...troubles]);
   const seeding = start('seed', [
     '--import',
     'tsx',

@@ -94,8 +94,9 @@ export async function sealedSecretOf(db: Queryable, id: number): Promise<Buffer>
     .secret_sealed;
 }
 
-export async function replaceSecret(db: Queryable, id: number, keyId: string, sealed: Buffer): Promise<void> {
-  await db.rows('update accounts set key_id = $2, secret_sealed = $3 where id = $1', [id, keyId, sealed]);
+/** Lets the account of a key be reached at another address. */
+export async function replaceEndpoint(db: Queryable, keyId: string, endpoint: string): Promise<void> {
+  await db.rows('update accounts set endpoint = $2 where key_id = $1 and endpoint <> $2', [keyId, endpoint]);
 }
 
 /** Notes how a pull went, for the account and in the list of pulls. */
