@@ -124,7 +124,10 @@ const calmCheck: Check = (_alarm, { rehearsal }) => {
     {
       id: 'calm',
       passed: true,
-      says: `It would have been raised ${count === 0 ? 'never' : count === 1 ? 'once' : `${count} times`} in the last day.`
+      says:
+        count === 0
+          ? 'It would not have been raised in the last day.'
+          : `It would have been raised ${count === 1 ? 'once' : `${count} times`} in the last day.`
     }
   ];
 };

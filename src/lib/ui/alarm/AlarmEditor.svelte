@@ -81,6 +81,7 @@
         })
       : []
   );
+  const amiss = $derived(checks.filter(({ passed }) => !passed).length);
   const worst = $derived(rehearsal?.periods.toSorted((a, b) => b.peak - a.peak)[0]);
   const example = $derived(
     incidentMessage(
@@ -151,7 +152,7 @@
         <section class="panel" aria-label="Preflight">
           <header>
             <h2>Preflight</h2>
-            <small>{checks.filter(({ passed }) => !passed).length} to look at</small>
+            <small>{amiss === 0 ? 'nothing to mend' : `${amiss} to look at`}</small>
           </header>
           <ul class="text-[13px]">
             {#each checks as { id, passed, says } (id)}

@@ -1,0 +1,1 @@
+export { decodeChunk, encodeChunk, mostChunkPoints, samplesIn } from './chunk';
