@@ -37,6 +37,18 @@ export class GrowingPoints implements SummaryPoints {
     return this.#weave(add);
   }
 
+  /** What is in use, as views. */
+  used(): SummaryPoints {
+    const { length } = this;
+    return {
+      at: this.at.subarray(0, length),
+      sum: this.sum.subarray(0, length),
+      count: this.count.subarray(0, length),
+      min: this.min.subarray(0, length),
+      max: this.max.subarray(0, length)
+    };
+  }
+
   /** The index of a point at exactly this instant, or -1. */
   find(at: number): number {
     const index = firstAtOrAfter(this.at, this.length, at);

@@ -1,7 +1,8 @@
 // Samples
-export { firstAtOrAfter, noPoints, pointsOfLength, type SummaryPoints } from './points';
+export { firstAtOrAfter, joinPoints, noPoints, pointsOfLength, slicePoints, type SummaryPoints } from './points';
 export { GrowingPoints, samePoint } from './growing-points';
 // Onto a grid
+export { rollUp, rollupSteps } from './rollup';
 export { alignSeries } from './align';
 export { statisticName, statistics, type Statistic } from './statistic';
 export { summarise, type ColumnSummary, type Frame, type FrameColumn } from './frame';

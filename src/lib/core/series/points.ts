@@ -38,3 +38,42 @@ export function firstAtOrAfter(at: Float64Array, length: number, wanted: number)
   }
   return low;
 }
+
+/**
+ * The points of a half-open range, as views of the same columns.
+ *
+ * @example slicePoints(points, 0, 60_000).at // those of the first minute
+ */
+export function slicePoints(
+  points: SummaryPoints,
+  from: number,
+  to: number,
+  length: number = points.at.length
+): SummaryPoints {
+  const first = firstAtOrAfter(points.at, length, from);
+  const end = firstAtOrAfter(points.at, length, to);
+  return {
+    at: points.at.subarray(first, end),
+    sum: points.sum.subarray(first, end),
+    count: points.count.subarray(first, end),
+    min: points.min.subarray(first, end),
+    max: points.max.subarray(first, end)
+  };
+}
+
+/**
+ * Columns one behind the other; the caller knows that their instants rise.
+ *
+ * @example joinPoints([older, newer]).at.length // of both together
+ */
+export function joinPoints(parts: readonly SummaryPoints[]): SummaryPoints {
+  const [only] = parts;
+  if (parts.length === 1 && only) return only;
+  const joined = pointsOfLength(parts.reduce((sum, { at }) => sum + at.length, 0));
+  let offset = 0;
+  for (const part of parts) {
+    for (const name of ['at', 'sum', 'count', 'min', 'max'] as const) joined[name].set(part[name], offset);
+    offset += part.at.length;
+  }
+  return joined;
+}

@@ -16,7 +16,8 @@ import {
   type SummaryPoints
 } from './index';
 
-const bitsOf = ({ buffer, byteOffset, byteLength }: Float64Array): Buffer => Buffer.from(buffer, byteOffset, byteLength);
+const bitsOf = ({ buffer, byteOffset, byteLength }: Float64Array): Buffer =>
+  Buffer.from(buffer, byteOffset, byteLength);
 
 interface Point {
   at: number;

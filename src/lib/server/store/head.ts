@@ -1,29 +1,20 @@
-import {
-  alignSeries,
-  GrowingPoints,
-  samePoint,
-  type BatchBlock,
-  type Frame,
-  type Statistic,
-  type SummaryPoints
-} from '$lib/core/series';
-import { gridOver, type Duration, type Range } from '$lib/core/time';
+import { GrowingPoints, samePoint, type BatchBlock, type SummaryPoints } from '$lib/core/series';
 
-/** The samples in memory, by series. It is never the only copy: it is rebuilt from the journal. */
+/** The samples that are not sealed yet, in memory, by series. It is never the only copy: it is rebuilt from the journal. */
 export class Head {
-  readonly #series = new Map<number, GrowingPoints>();
+  #series = new Map<number, GrowingPoints>();
 
   /** Takes in the blocks of one batch, in the order of the journal: the newest write of an instant wins. */
   take(blocks: readonly BatchBlock[]): void {
     for (const { seriesId, points } of blocks) {
       let series = this.#series.get(seriesId);
-      if (!series) this.#series.set(seriesId, (series = new GrowingPoints()));
+      if (!series) this.#series.set(seriesId, (series = new GrowingPoints(8)));
       series.write(points);
     }
   }
 
   /**
-   * The part of a batch that says anything new: points not yet here, or with other values. Blocks that say nothing are left out.
+   * The part of a batch that says anything new here: points that are not in the head, or with other values. Blocks that say nothing are left out.
    *
    * @example head.newOf(blocks) // [] when every point is known already
    */
@@ -33,34 +24,48 @@ export class Head {
       // The usual case: everything lies behind what is known.
       if (points.at.length > 0 && (this.newest(seriesId) ?? -Infinity) < (points.at[0] as number))
         return [{ seriesId, points }];
-      const keep: number[] = [];
-      for (let i = 0; i < points.at.length; i++) {
-        const known = series ? series.find(points.at[i] as number) : -1;
-        if (known === -1 || !samePoint(series as GrowingPoints, known, points, i)) keep.push(i);
-      }
-      if (keep.length === 0) return [];
-      return [{ seriesId, points: keep.length === points.at.length ? points : pick(points, keep) }];
+      return newAgainst(series?.used() ?? null, { seriesId, points });
     });
   }
 
-  /** Start of the newest sample of a series; null when it has none. */
-  newest(seriesId: number): number | null {
+  /** The points of a series; null when it has none here. */
+  pointsOf(seriesId: number): SummaryPoints | null {
     const series = this.#series.get(seriesId);
-    return series && series.length > 0 ? (series.at[series.length - 1] as number) : null;
+    return series && series.length > 0 ? series.used() : null;
   }
 
-  /** The series asked for, brought onto the smallest grid over the range; those without samples are columns of gaps. */
-  frame(seriesIds: readonly number[], range: Range, step: Duration, statistic: Statistic): Frame {
-    const grid = gridOver(range, step);
-    const columns = seriesIds.map((seriesId) => {
-      const series = this.#series.get(seriesId);
-      const values = series
-        ? alignSeries(series, grid, statistic, series.length)
-        : new Float64Array(grid.count).fill(NaN);
-      return { seriesId, values, newest: this.newest(seriesId) };
-    });
-    return { grid, columns };
+  /** Start of the oldest and the newest sample here; null when there is none. */
+  newest(seriesId: number): number | null {
+    return this.pointsOf(seriesId)?.at.at(-1) ?? null;
   }
+
+  oldest(seriesId: number): number | null {
+    return this.pointsOf(seriesId)?.at[0] ?? null;
+  }
+
+  clear(): void {
+    this.#series = new Map();
+  }
+}
+
+/**
+ * The points of a block that are not among known ones, or have other values there; no block when there are none.
+ *
+ * @example newAgainst(known, block) // [] when all are known
+ */
+export function newAgainst(known: SummaryPoints | null, block: BatchBlock): BatchBlock[] {
+  const { seriesId, points } = block;
+  if (points.at.length === 0) return [];
+  if (known === null) return [block];
+  const keep: number[] = [];
+  let place = 0;
+  for (let i = 0; i < points.at.length; i++) {
+    const at = points.at[i] as number;
+    while (place < known.at.length && (known.at[place] as number) < at) place++;
+    if (known.at[place] !== at || !samePoint(known, place, points, i)) keep.push(i);
+  }
+  if (keep.length === 0) return [];
+  return [{ seriesId, points: keep.length === points.at.length ? points : pick(points, keep) }];
 }
 
 const pick = (points: SummaryPoints, indices: readonly number[]): SummaryPoints => {

@@ -40,19 +40,46 @@ export async function appendToJournal(db: Queryable, batch: NewBatch): Promise<n
   return oneRow(rows).id;
 }
 
-/** The next batches behind an id, oldest first, about 8 MB of them at most but at least one. */
-export async function journalAfter(db: Queryable, id: number): Promise<JournalRow[]> {
-  return db.rows<JournalRow>(
-    `select id, account_id, batch
-     from (
+/**
+ * The next batches behind an id, oldest first, about 8 MB of them at most but at least one, and up to where the journal is sealed, both at the same moment.
+ */
+export async function journalAfter(
+  db: Queryable,
+  id: number
+): Promise<{ readonly sealedId: number; readonly batches: JournalRow[] }> {
+  const rows = await db.rows<JournalRow & { sealed_id: number; id: number | null }>(
+    `select sealed_id, sized.id, account_id, batch
+     from sealing
+     left join (
        select id, account_id, batch, sum(length(batch)) over (order by id) - length(batch) as before
        from (select id, account_id, batch from journal where id > $1 order by id limit 200) as next
-     ) as sized
-     where before < 8000000
-     order by id`,
+     ) as sized on before < 8000000
+     order by sized.id`,
     [id]
   );
+  return {
+    sealedId: rows[0]?.sealed_id ?? 0,
+    batches: rows.filter((row): row is typeof row & { id: number } => row.id !== null)
+  };
 }
+
+/** A batch without its points. */
+export interface JournalEntry {
+  readonly id: number;
+  readonly points: number;
+  readonly receivedAt: Instant;
+}
+
+/** Every batch in the journal, oldest first. */
+export const journalEntries = (db: Queryable): Promise<JournalEntry[]> =>
+  db.rows<JournalEntry>('select id, points, received_at as "receivedAt" from journal order by id');
+
+/** The batches of a span of ids, both ends included. */
+export const journalBetween = (db: Queryable, first: number, last: number): Promise<JournalRow[]> =>
+  db.rows<JournalRow>('select id, account_id, batch from journal where id between $1 and $2 order by id', [
+    first,
+    last
+  ]);
 
 /** Batches and points in the journal. */
 export async function journalSize(db: Queryable): Promise<{ batches: number; points: number; lastId: number }> {

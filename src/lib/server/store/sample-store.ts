@@ -1,10 +1,21 @@
 import * as Comlink from 'comlink';
-import { decodeBatch, encodeBatch, type BatchBlock, type Frame, type Statistic } from '$lib/core/series';
-import type { Duration, Instant, Range } from '$lib/core/time';
+import {
+  decodeBatch,
+  encodeBatch,
+  type BatchBlock,
+  type Frame,
+  type Statistic,
+  type SummaryPoints
+} from '$lib/core/series';
+import { range, type Duration, type Instant, type Range } from '$lib/core/time';
 import { openPool, type Connection, type Database } from '../db/pool';
+import { ChunkCache } from './chunk-cache';
+import { allSpans, periodsIn, sealedUpTo, type SeriesSpan } from './chunks';
 import { frameJson, type FrameSeries } from './frame-json';
-import { Head } from './head';
-import { appendToJournal, journalAfter, journalSize } from './journal';
+import { Head, newAgainst } from './head';
+import { appendToJournal, journalAfter, journalEntries, journalSize } from './journal';
+import { newestOf, readFrame, readPoints } from './read';
+import { dueForSealing, seal, type SealLimits } from './seal';
 
 /** What an append did. */
 export interface Appended {
@@ -20,16 +31,26 @@ export interface StoreProgress {
   readonly ready: boolean;
 }
 
-/** Journal and head together. Its methods take and give only what can cross a thread's border. */
+/** Points sealed between two vacuums. */
+const vacuumEvery = 1_000_000;
+
+/** Journal, head and chunks together. Its methods take and give only what can cross a thread's border. */
 export class SampleStore {
   readonly #db: Database;
   readonly #head = new Head();
+  readonly #cache: ChunkCache;
+  #spans = new Map<number, SeriesSpan>();
   #lastId = 0;
+  #sealedId = 0;
+  /** Changes whenever sealed points leave the head. */
+  #generation = 0;
+  #untidied = 0;
   #progress: StoreProgress = { readBatches: 0, allBatches: 0, ready: false };
   #catchingUp: Promise<void> = Promise.resolve();
 
   constructor(connection: Connection) {
-    this.#db = openPool(connection, 2);
+    this.#db = openPool(connection, 3);
+    this.#cache = new ChunkCache(this.#db);
   }
 
   progress(): StoreProgress {
@@ -40,6 +61,7 @@ export class SampleStore {
   async open(): Promise<void> {
     const { batches } = await journalSize(this.#db);
     this.#progress = { readBatches: 0, allBatches: batches, ready: false };
+    await this.#forgetSealed();
     await this.#catchUp();
     this.#progress = { ...this.#progress, ready: true };
   }
@@ -53,7 +75,7 @@ export class SampleStore {
   async append(accountId: number, receivedAt: Instant, bytes: Uint8Array): Promise<Appended> {
     await this.#catchingUp;
     const blocks = decodeBatch(bytes);
-    const news = this.#head.newOf(blocks);
+    const news = await this.#notSealed(this.#head.newOf(blocks));
     const span = spanOf(news);
     if (span !== null) {
       const id = await appendToJournal(this.#db, {
@@ -70,13 +92,12 @@ export class SampleStore {
   }
 
   newest(seriesIds: readonly number[]): (number | null)[] {
-    return seriesIds.map((id) => this.#head.newest(id));
+    return seriesIds.map((id) => newestOf(id, this.#sources()));
   }
 
   /** @throws RangeError when the grid would be too large */
   async frame(seriesIds: readonly number[], range: Range, step: Duration, statistic: Statistic): Promise<Frame> {
-    await this.#catchUp();
-    const frame = this.#head.frame(seriesIds, range, step, statistic);
+    const frame = await readFrame(seriesIds, range, step, statistic, this.#sources, this.#settled);
     return Comlink.transfer(
       frame,
       frame.columns.map(({ values }) => values.buffer as ArrayBuffer)
@@ -91,20 +112,72 @@ export class SampleStore {
     statistic: Statistic,
     now: Instant
   ): Promise<Uint8Array> {
-    await this.#catchUp();
-    const frame = this.#head.frame(
-      series.map(({ id }) => id),
-      range,
-      step,
-      statistic
-    );
+    const ids = series.map(({ id }) => id);
+    const frame = await readFrame(ids, range, step, statistic, this.#sources, this.#settled);
     const bytes = new TextEncoder().encode(frameJson(frame, series, now));
     return Comlink.transfer(bytes, [bytes.buffer]);
+  }
+
+  /** The samples of series over a half-open range, as they came. */
+  async points(seriesIds: readonly number[], range: Range): Promise<SummaryPoints[]> {
+    return readPoints(seriesIds, range, 0, this.#sources, this.#settled);
+  }
+
+  /**
+   * Moves the journal's older batches into chunks. One process at a time calls this.
+   *
+   * @returns how many batches were sealed
+   */
+  async seal(limits: SealLimits, now: Instant): Promise<number> {
+    const due = dueForSealing(await journalEntries(this.#db), limits);
+    const sealedId = await seal(this.#db, due, now, (key) => this.#cache.forget(key));
+    if (sealedId === null) return 0;
+    await this.#catchUp();
+    await this.#tidy(due.reduce((sum, { points }) => sum + points, 0));
+    return due.length;
+  }
+
+  /** The embedded database does not vacuum by itself: what sealing removed is given back now and then. */
+  async #tidy(sealedPoints: number): Promise<void> {
+    this.#untidied += sealedPoints;
+    if (this.#untidied < vacuumEvery) return;
+    this.#untidied = 0;
+    await this.#db.rows('vacuum journal');
+    await this.#db.rows('vacuum chunks');
   }
 
   async close(): Promise<void> {
     await this.#catchingUp.catch(() => undefined); // whoever waited for it has the error
     await this.#db.close();
+  }
+
+  readonly #sources = () => ({ cache: this.#cache, spans: this.#spans, head: this.#head });
+
+  readonly #settled = async () => {
+    await this.#catchUp();
+    return this.#generation;
+  };
+
+  /** What of some blocks is not sealed already. Only blocks that touch the sealed span of their series are looked up. */
+  async #notSealed(blocks: readonly BatchBlock[]): Promise<BatchBlock[]> {
+    const doubtful = blocks.filter(({ seriesId, points: { at } }) => {
+      const span = this.#spans.get(seriesId);
+      return span !== undefined && (at[0] as number) <= span.newest && (at.at(-1) as number) >= span.oldest;
+    });
+    const span = spanOf(doubtful);
+    if (span === null) return [...blocks];
+    const ids = doubtful.map(({ seriesId }) => seriesId);
+    const known = await readPoints(
+      ids,
+      range(span.from as Instant, span.to as Instant),
+      0,
+      this.#sources,
+      this.#settled
+    );
+    return blocks.flatMap((block) => {
+      const index = doubtful.indexOf(block);
+      return index === -1 ? [block] : newAgainst(known[index] as SummaryPoints, block);
+    });
   }
 
   /** Reads on from the last batch seen; one reader at a time, each caller sees at least what was committed before it called. */
@@ -121,11 +194,29 @@ export class SampleStore {
 
   async #readOn(): Promise<void> {
     for (;;) {
-      const rows = await journalAfter(this.#db, this.#lastId);
-      if (rows.length === 0) return;
-      for (const { id, batch } of rows) if (id > this.#lastId) this.#take(id, decodeBatch(batch));
-      this.#progress = { ...this.#progress, readBatches: this.#progress.readBatches + rows.length };
+      const { sealedId, batches } = await journalAfter(this.#db, this.#lastId);
+      if (sealedId !== this.#sealedId) {
+        await this.#forgetSealed();
+        continue;
+      }
+      if (batches.length === 0) return;
+      for (const { id, batch } of batches) if (id > this.#lastId) this.#take(id, decodeBatch(batch));
+      this.#progress = { ...this.#progress, readBatches: this.#progress.readBatches + batches.length };
     }
+  }
+
+  /** Begins the head anew behind what is sealed: its points are in chunks now, whoever sealed them. */
+  async #forgetSealed(): Promise<void> {
+    const { sealedId, spans } = await this.#db.transaction(async (within) => ({
+      sealedId: await sealedUpTo(within),
+      spans: await allSpans(within)
+    }));
+    this.#cache.clear();
+    this.#spans = new Map(spans.map((span) => [span.seriesId, span]));
+    this.#sealedId = sealedId;
+    this.#lastId = sealedId;
+    this.#head.clear();
+    this.#generation++;
   }
 }
 

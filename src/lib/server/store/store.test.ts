@@ -4,7 +4,8 @@ import { once } from 'node:events';
 import { createInterface } from 'node:readline';
 import { join } from 'node:path';
 import { withDatabase, withFolder } from '../../../../tests/support/database';
-import { pointsOfLength, type BatchBlock } from '../../core/series';
+import fc from 'fast-check';
+import { pointsOfLength, statistics, type BatchBlock, type Statistic } from '../../core/series';
 import { duration, range, type Instant } from '../../core/time';
 import { openPool } from '../db/pool';
 import { journalAfter, journalSize } from './journal';
@@ -70,7 +71,7 @@ describe('the store', () => {
     const big = Array.from({ length: 60_000 }, (_, i) => i);
     for (let seriesId = 10; seriesId < 15; seriesId++) await append(store, block(seriesId, big));
     const db = openPool(held.connection, 1);
-    expect((await journalAfter(db, 0)).length).to.be.below((await journalSize(db)).batches);
+    expect((await journalAfter(db, 0)).batches.length).to.be.below((await journalSize(db)).batches);
     await db.close();
     const other = openStore(held.connection);
     await other.ready;
@@ -79,6 +80,90 @@ describe('the store', () => {
     await other.close();
   });
 
+  it('seals its journal into chunks and rollups, and answers the same, also in a process that had read the journal before', async () => {
+    const other = openStore(held.connection);
+    await other.ready;
+    await append(store, block(20, [0, 1, 2, 3, 4, 5, 100, 1441, 1442]));
+    await append(other, block(20, [4], 500));
+    const before = await sums(store, 20, 1500);
+    const all = { receivedBefore: 10 as Instant, mostPoints: 0 };
+    expect(await store.samples.seal(all, 9 as Instant)).to.be.above(1);
+    expect((await journalSize(held.db)).batches).to.equal(0);
+    expect(before[4]).to.equal(504);
+    expect(await sums(store, 20, 1500)).to.deep.equal(before);
+    expect(await sums(other, 20, 1500)).to.deep.equal(before);
+    expect(await store.samples.newest([20, 10])).to.deep.equal([1442 * step, 59_999 * step]);
+    expect((await append(other, block(20, [1441, 1442, 1443]))).written, 'sealed points again').to.equal(1);
+    expect((await append(store, block(20, [2], 7))).written, 'a sealed point with another value').to.equal(1);
+    expect((await sums(other, 20, 4))[2]).to.equal(9);
+    expect((await append(store, block(20, [2]))).written, 'back to the sealed value').to.equal(1);
+    expect((await sums(store, 20, 4))[2]).to.equal(3);
+    const kinds = await held.db.rows<{ resolution: number; chunks: number }>(
+      'select resolution_ms as resolution, count(*)::integer as chunks from chunks where series_id = 20 group by 1 order by 1'
+    );
+    expect(kinds.map(({ resolution, chunks }) => [resolution, chunks])).to.deep.equal([
+      [0, 2],
+      [300_000, 1],
+      [3_600_000, 1]
+    ]);
+    await other.close();
+  });
+
+  it('answers like a plain map of instants, whatever was appended, sealed and asked in which order', async () => {
+    const value = fc.integer({ min: -1000, max: 1000 });
+    const write = fc.record({
+      kind: fc.constant('write' as const),
+      from: fc.nat(3000),
+      values: fc.array(value, { minLength: 1, maxLength: 200 })
+    });
+    const sealing = fc.record({ kind: fc.constant('seal' as const), keep: fc.constantFrom(0, 100, 400) });
+    const ask = fc.record({
+      kind: fc.constant('ask' as const),
+      from: fc.nat(3000),
+      length: fc.integer({ min: 1, max: 2000 }),
+      step: fc.constantFrom(1, 5, 30, 60, 180),
+      statistic: fc.constantFrom(...statistics)
+    });
+    let seriesId = 1000;
+    await fc.assert(
+      fc.asyncProperty(fc.array(fc.oneof(write, sealing, ask, ask), { minLength: 5, maxLength: 25 }), async (steps) => {
+        const mine = seriesId++;
+        const known = new Map<number, number>();
+        for (const one of steps)
+          if (one.kind === 'write') {
+            const points = pointsOfLength(one.values.length);
+            one.values.forEach((number, i) => {
+              known.set(one.from + i, number);
+              points.at[i] = (one.from + i) * step;
+              points.sum[i] = number;
+              points.count[i] = 2;
+              points.min[i] = number - 1;
+              points.max[i] = number + 1;
+            });
+            await append(store, { seriesId: mine, points });
+          } else if (one.kind === 'seal')
+            await store.samples.seal({ receivedBefore: 0 as Instant, mostPoints: one.keep }, 9 as Instant);
+          else {
+            const length = duration(one.step * step);
+            const span = range((one.from * step) as Instant, ((one.from + one.length) * step) as Instant);
+            const { grid, columns } = await store.samples.frame([mine], span, length, one.statistic);
+            const expected = Array.from({ length: grid.count }, (_, cell) => {
+              const first = (grid.start + cell * length) / step;
+              const within = [...known]
+                .filter(([minute]) => minute >= first && minute < first + one.step)
+                .sort(([a], [b]) => a - b);
+              return plainly(
+                within.map(([, number]) => number),
+                one.statistic
+              );
+            });
+            expect([...columns[0]!.values]).to.deep.equal(expected);
+          }
+      }),
+      { numRuns: 25 }
+    );
+  }).timeout(120_000);
+
   it('says why a grid is refused, across the thread', async () => {
     const error = await store.samples
       .frame([1], range(0 as Instant, (300_000 * step) as Instant), step, 'sum')
@@ -86,6 +171,21 @@ describe('the store', () => {
     expect(String(error)).to.contain('the shortest step is');
   });
 });
+
+/** The slow and obvious answer for points of count 2 around a number. */
+function plainly(numbers: readonly number[], statistic: Statistic): number {
+  if (numbers.length === 0) return NaN;
+  const sum = numbers.reduce((total, number) => total + number, 0);
+  const answers: Record<Statistic, number> = {
+    avg: sum / (2 * numbers.length),
+    sum,
+    count: 2 * numbers.length,
+    min: Math.min(...numbers) - 1,
+    max: Math.max(...numbers) + 1,
+    last: (numbers.at(-1) as number) / 2
+  };
+  return answers[statistic];
+}
 
 describe('kill -9 during intake', () => {
   const held = withFolder();
