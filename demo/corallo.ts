@@ -1,3 +1,4 @@
+import type { CollectionPlan } from '../src/lib/core/intake';
 import type { Role } from '../src/lib/core/people/rights';
 
 /** The made-up people of Corallo Lines. */
@@ -11,11 +12,26 @@ export const people: readonly { name: string; displayName: string; role: Role; z
 /** The password of everybody in the demo. */
 export const password = 'corallo-demo';
 
-/** Accounts at Levante with the keys its stand-in knows. */
+/** Accounts at the three providers, with credentials their stand-ins know. One of them may not read gateways, which Bussola must say. */
 export const accounts = [
-  { name: 'corallo-prod', keyId: 'LEVK-CORALLO-PROD', secret: 'demo-only-2f9c61d07be84a35' },
-  { name: 'corallo-staging', keyId: 'LEVK-CORALLO-STAGING', secret: 'demo-only-84b1e7509c3d4f62' }
+  { name: 'corallo-prod', provider: 'levante', keyId: 'LEVK-CORALLO-PROD', secret: 'demo-only-2f9c61d07be84a35' },
+  { name: 'corallo-staging', provider: 'levante', keyId: 'LEVK-CORALLO-STAGING', secret: 'demo-only-84b1e7509c3d4f62' },
+  { name: 'perla-data', provider: 'ostro', keyId: 'bussola-reader', secret: 'demo-only-ostro-71c0e2' },
+  { name: 'fleet-edge', provider: 'maestro', keyId: 'bussola', secret: 'demo-only-maestro-3f81b6d2' }
 ] as const;
+
+/** Plans that somebody has changed; everything else is collected as usual. */
+export const plans: readonly { account: string; service: string; change: Partial<CollectionPlan> }[] = [
+  {
+    account: 'perla-data',
+    service: 'machines',
+    change: { leaveOut: { names: ['lab-*'], tags: [], namespaces: [] } }
+  },
+  { account: 'perla-data', service: 'objects', change: { every: 'PT15M' } },
+  { account: 'perla-data', service: 'pipelines', change: { every: 'PT5M', metrics: { kind: 'all' } } },
+  { account: 'fleet-edge', service: 'clusters', change: { every: 'PT30S' } },
+  { account: 'fleet-edge', service: 'gateways', change: { every: 'PT15S' } }
+];
 
 /** One channel was confirmed; the other never was, which Bussola must not hide. */
 export const channels = [

@@ -1,6 +1,7 @@
 // Writes the workspace of Corallo Lines into a running Bussola's database, once: people, accounts, channels, an alarm.
 import { parseArgs } from 'node:util';
 import type { AlarmDefinition } from '../src/lib/core/alarm';
+import { usualPlan } from '../src/lib/core/intake';
 import { insertAlarm } from '../src/lib/server/alarms/alarms';
 import { fileClock, systemClock } from '../src/lib/server/clock';
 import { openPool, type Queryable } from '../src/lib/server/db/pool';
@@ -10,20 +11,23 @@ import { confirmChannel, insertEmailChannel } from '../src/lib/server/notify/cha
 import { hashPassword } from '../src/lib/server/people/passwords';
 import { countPeople, insertPerson } from '../src/lib/server/people/people';
 import { secretBox } from '../src/lib/server/secrets';
-import { accounts, channels, people, password } from './corallo';
+import { keepPlan } from '../src/lib/server/intake/plans';
+import { accounts, channels, people, password, plans } from './corallo';
 
 const { values } = parseArgs({
   options: {
     data: { type: 'string' },
-    levante: { type: 'string' },
+    /** Address of the stand-ins; each provider lies below it. */
+    'stand-ins': { type: 'string' },
     days: { type: 'string', default: '14' },
     /** Only people and channels, for tests that connect the account themselves. */
     bare: { type: 'boolean', default: false },
     'clock-file': { type: 'string' }
   }
 });
-if (values.data === undefined || values.levante === undefined) throw new Error('seed: give --data and --levante');
-const { data, levante } = values;
+const { data, 'stand-ins': standIns } = values;
+if (data === undefined || standIns === undefined) throw new Error('seed: give --data and --stand-ins');
+const secrets = secretBox(data, process.env['BUSSOLA_KEY']);
 
 const clock = values['clock-file'] === undefined ? systemClock : fileClock(values['clock-file']);
 const db = openPool(
@@ -32,13 +36,12 @@ const db = openPool(
     : { host: data, user: 'postgres', database: 'postgres' },
   1
 );
-const secrets = secretBox(data, process.env['BUSSOLA_KEY']);
 const now = clock.now();
 
 try {
   if ((await countPeople(db)) === 0) await db.transaction(seed);
   // Started on another port, the stand-in has another address.
-  for (const { keyId } of accounts) await replaceEndpoint(db, keyId, levante);
+  for (const { keyId, provider } of accounts) await replaceEndpoint(db, keyId, `${standIns}/${provider}`);
 } finally {
   await db.close();
 }
@@ -55,17 +58,20 @@ async function seed(within: Queryable): Promise<void> {
     }
   }
   if (values.bare) return;
-  for (const { name, keyId, secret } of accounts)
-    await insertAccount(within, {
+  for (const { name, provider, keyId, secret } of accounts) {
+    const { id } = await insertAccount(within, {
       name,
       keyId,
-      provider: 'levante',
-      endpoint: levante,
+      provider,
+      endpoint: `${standIns}/${provider}`,
       sealedSecret: secrets.seal(secret),
       createdAt: now,
       createdBy: 'Kaja Tamm',
       historyFrom: historyStart(now, Number(values.days))
     });
+    for (const { account, service, change } of plans)
+      if (account === name) await keepPlan(within, id, service, { ...usualPlan, ...change }, 'Kaja Tamm', now);
+  }
   const alarm: AlarmDefinition = {
     name: 'Processor nearly exhausted',
     signal: {

@@ -62,7 +62,7 @@ async function demo({ port, data, reset, seed, days }) {
     'tsx',
     'demo/seed.ts',
     `--data=${data}`,
-    `--levante=${standInsUrl}/levante`,
+    `--stand-ins=${standInsUrl}`,
     `--days=${days}`
   ]);
   const [code] = await once(seeding, 'exit');
@@ -72,7 +72,10 @@ async function demo({ port, data, reset, seed, days }) {
   console.log(`
 Bussola runs:        ${origin}
 Sign in as           kaja (administrator), nerea or ivo (editors), oda (viewer); password: corallo-demo
-Levante (provider):  ${standInsUrl}/levante   stress a machine there
+Levante, Ostro and Maestro (providers):
+                     ${standInsUrl}/levante   stress a machine there
+                     ${standInsUrl}/ostro
+                     ${standInsUrl}/maestro
 Inbox of everyone:   ${standInsUrl}/mail      alarms arrive there
 Data folder:         ${data}
 Stop with Ctrl+C.

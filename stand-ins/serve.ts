@@ -2,10 +2,17 @@ import formbody from '@fastify/formbody';
 import fastify from 'fastify';
 import { standInClock } from './clock';
 import { levante } from './levante/server';
-import { LevanteState } from './levante/state';
+import { metricsOfType, resources } from './levante/world';
 import { Mailbox } from './mail/mailbox';
 import { mailPages } from './mail/pages';
 import { listenForMail } from './mail/smtp';
+import { families } from './maestro/numbers';
+import { maestro } from './maestro/server';
+import { clusters } from './maestro/world';
+import { ostro } from './ostro/server';
+import { measuresOfKind, things } from './ostro/world';
+import { desk, type DeskResource } from './world/desk';
+import { ProviderState } from './world/state';
 
 export interface StandInOptions {
   /** HTTP port; 0 takes any free one. */
@@ -13,14 +20,16 @@ export interface StandInOptions {
   readonly smtpPort: number;
   readonly seed: number;
   readonly clockFile?: string;
-  /** Where stresses are kept over a restart. */
+  /** What stresses and starts are kept in over a restart: one file for each provider, its name put behind this. */
   readonly stateFile?: string;
 }
 
 export interface StandIns {
   readonly url: string;
   readonly smtpPort: number;
-  readonly levante: LevanteState;
+  readonly levante: ProviderState;
+  readonly ostro: ProviderState;
+  readonly maestro: ProviderState;
   readonly mailbox: Mailbox;
   close(): Promise<void>;
 }
@@ -33,11 +42,16 @@ export interface StandIns {
  */
 export async function serveStandIns({ port, smtpPort, seed, clockFile, stateFile }: StandInOptions): Promise<StandIns> {
   const clock = standInClock(clockFile);
-  const state = new LevanteState(stateFile);
+  const stateOf = (name: string) => new ProviderState(clock(), stateFile && `${stateFile}.${name}`);
+  const states = { levante: stateOf('levante'), ostro: stateOf('ostro'), maestro: stateOf('maestro') };
   const mailbox = new Mailbox();
   const app = fastify({ bodyLimit: 2_000_000, forceCloseConnections: true });
   await app.register(formbody);
-  await app.register(levante, { seed, clock, state });
+  await app.register(levante, { seed, clock, state: states.levante });
+  await app.register(ostro, { seed, clock, state: states.ostro });
+  await app.register(maestro, { seed, clock, state: states.maestro });
+  for (const { path, title, list } of desks)
+    await app.register(desk, { path, title, clock, state: states[path], resources: list });
   await app.register(mailPages, { mailbox });
   const url = await app.listen({ port, host: '127.0.0.1' });
   const smtp = await listenForMail(smtpPort, mailbox, clock);
@@ -46,7 +60,7 @@ export async function serveStandIns({ port, smtpPort, seed, clockFile, stateFile
   return {
     url,
     smtpPort: address.port,
-    levante: state,
+    ...states,
     mailbox,
     close: async () => {
       await app.close();
@@ -54,3 +68,41 @@ export async function serveStandIns({ port, smtpPort, seed, clockFile, stateFile
     }
   };
 }
+
+const gauges = families.filter(({ type }) => type === 'gauge').map(({ name }) => ({ name, title: name }));
+
+/** Each provider's desk: what can be stressed there. */
+const desks: readonly { path: 'levante' | 'ostro' | 'maestro'; title: string; list: readonly DeskResource[] }[] = [
+  {
+    path: 'levante',
+    title: 'Levante',
+    list: resources.map(({ id, name, account, region, type }) => ({
+      id,
+      name,
+      place: `${type}, ${account}, ${region}`,
+      metrics: metricsOfType(type)
+    }))
+  },
+  {
+    path: 'ostro',
+    title: 'Ostro',
+    list: things.map(({ uri, title, kind, location }) => ({
+      id: uri,
+      name: title,
+      place: `${kind}, ${location}`,
+      metrics: measuresOfKind(kind).map((one) => ({ name: one.measure, title: one.title }))
+    }))
+  },
+  {
+    path: 'maestro',
+    title: 'Maestro',
+    list: clusters.flatMap(({ title, nodes, workloads, gateways }) =>
+      [...nodes, ...workloads.map(({ name }) => name), ...gateways].map((id) => ({
+        id,
+        name: id,
+        place: title,
+        metrics: gauges
+      }))
+    )
+  }
+];

@@ -1,5 +1,5 @@
-import { delayOf, pointOf, type Stress } from './numbers';
-import { machines } from './world';
+import { delayOf, pointOf, type LevanteWorld } from './numbers';
+import { metrics, resources, type LevanteMetric, type LevanteResource } from './world';
 
 export interface SeriesName {
   readonly resource: string;
@@ -7,50 +7,70 @@ export interface SeriesName {
 }
 
 export interface FetchPage {
-  /** Points as [minute in seconds since the epoch, sum, count, min, max], by index of the asked series. */
-  readonly series: { readonly index: number; readonly points: (readonly [number, number, number, number, number])[] }[];
+  /** Points as [minute in seconds since the epoch, sum, count, min, max], by index of what was asked and the series' labels. */
+  readonly series: {
+    readonly index: number;
+    readonly labels: Readonly<Record<string, string>>;
+    readonly points: (readonly [number, number, number, number, number])[];
+  }[];
   readonly next: string | null;
 }
 
 /** Points on one page at most. */
 export const pagePoints = 10_000;
 
+interface Asked {
+  readonly index: number;
+  readonly resource: LevanteResource;
+  readonly metric: LevanteMetric;
+  readonly className: string;
+}
+
 /**
- * One page of a batched fetch: points that are there by `now`, series by series, minutes rising. The token of the next page says where to go on.
+ * One page of a batched fetch: points that are visible by `now`, series by series, minutes rising. The token of the next page says where to go on.
  *
  * @param from, to milliseconds since the epoch, half-open
+ * @param reports whether a resource reports guest-level metrics
  * @throws RangeError when the token is not one of ours
- * @example fetchPage(1, [{ resource: 'lev-m-p-gate-api-1', metric: 'machine.memory.use' }], from, to, now, [], null)
+ * @example fetchPage(world, [{ resource: 'lev-m-p-gate-api-1', metric: 'machine.memory.use' }], from, to, now, () => true, null)
  */
 export function fetchPage(
-  seed: number,
+  world: LevanteWorld,
   wanted: readonly SeriesName[],
   from: number,
   to: number,
   now: number,
-  stresses: readonly Stress[],
+  reports: (resource: LevanteResource) => boolean,
   token: string | null
 ): FetchPage {
-  const start = token === null ? { index: 0, at: Math.ceil(from / 60_000) * 60_000 } : readToken(token, wanted.length);
+  const asked = wanted.flatMap((name, index) => seriesOf(name, index, reports));
+  const start = token === null ? { index: 0, at: Math.ceil(from / 60_000) * 60_000 } : readToken(token, asked.length);
   const series: FetchPage['series'] = [];
   let room = pagePoints;
-  for (let index = start.index; index < wanted.length; index++) {
-    const name = wanted[index] as SeriesName;
-    const machine = machines.find(({ id }) => id === name.resource);
-    if (!machine) continue;
+  for (let place = start.index; place < asked.length; place++) {
+    const { index, resource, metric, className } = asked[place] as Asked;
+    const labels: Record<string, string> = className === '' ? {} : { class: className };
     const points: (readonly [number, number, number, number, number])[] = [];
-    const end = Math.min(to, now - 60_000 - delayOf(seed, machine, name.metric) + 1);
-    for (let at = index === start.index ? start.at : Math.ceil(from / 60_000) * 60_000; at < end; at += 60_000) {
+    const end = Math.min(to, now - 60_000 - delayOf(world.seed, resource, metric.name) + 1);
+    for (let at = place === start.index ? start.at : Math.ceil(from / 60_000) * 60_000; at < end; at += 60_000) {
       if (room-- === 0) {
-        series.push({ index, points });
-        return { series, next: Buffer.from(JSON.stringify({ index, at })).toString('base64url') };
+        series.push({ index, labels, points });
+        return { series, next: Buffer.from(JSON.stringify({ index: place, at })).toString('base64url') };
       }
-      const point = pointOf(seed, machine, name.metric, at, stresses);
+      const point = pointOf(world, resource, metric, className, at);
       if (point) points.push([at / 1000, point.sum, point.count, point.min, point.max]);
     }
-    series.push({ index, points });
+    series.push({ index, labels, points });
   }
   return { series, next: null };
+}
+
+function seriesOf(name: SeriesName, index: number, reports: (resource: LevanteResource) => boolean): Asked[] {
+  const resource = resources.find(({ id }) => id === name.resource);
+  const metric = metrics.find((one) => one.name === name.metric && one.resourceType === resource?.type);
+  if (!resource || !metric || (metric.level === 'guest' && !reports(resource))) return [];
+  const classes = metric.classes.length > 0 ? metric.classes : [''];
+  return classes.map((className) => ({ index, resource, metric, className }));
 }
 
 function readToken(token: string, length: number): { index: number; at: number } {

@@ -1,9 +1,16 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { delayOf, pointOf, type Stress } from './numbers';
+import type { Stress } from '../world/stress';
+import { delayOf, pointOf as pointIn } from './numbers';
 import { fetchPage, pagePoints } from './fetch';
-import { machines, metrics } from './world';
+import { machines, metrics as all, type LevanteResource } from './world';
 
+const metrics = all.filter(({ resourceType, level }) => resourceType === 'machine' && level === 'host');
+const metricNamed = (name: string) => metrics.find((metric) => metric.name === name)!;
+const pointOf = (seed: number, machine: LevanteResource, metric: string, at: number, stresses: readonly Stress[]) =>
+  pointIn({ seed, start, stresses }, machine, metricNamed(metric), '', at);
+const world = (seed: number) => ({ seed, start, stresses: [] });
+const everyone = () => true;
 const minute = 60_000;
 const start = Date.parse('2026-05-04T00:00:00Z');
 const anyMachine = fc.constantFrom(...machines);
@@ -75,7 +82,7 @@ describe('a batched fetch', () => {
     let token: string | null = null;
     let pages = 0;
     do {
-      const page = fetchPage(1, wanted, from, now, now, [], token);
+      const page = fetchPage(world(1), wanted, from, now, now, everyone, token);
       expect(page.series.reduce((sum, { points }) => sum + points.length, 0)).to.be.at.most(pagePoints);
       for (const { index, points } of page.series)
         got.set(index, [...(got.get(index) ?? []), ...points.map(([seconds]) => seconds * 1000)]);
@@ -97,7 +104,7 @@ describe('a batched fetch', () => {
       Buffer.from('{"index":0.5,"at":0}').toString('base64url')
     ])
       expect(() =>
-        fetchPage(1, [{ resource: machines[0]!.id, metric: 'machine.memory.use' }], 0, 1, 2, [], token)
+        fetchPage(world(1), [{ resource: machines[0]!.id, metric: 'machine.memory.use' }], 0, 1, 2, everyone, token)
       ).to.throw(RangeError, 'not a page token');
   });
 });

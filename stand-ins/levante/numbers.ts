@@ -1,6 +1,10 @@
-import type { Machine } from './world';
+import { loadOf } from '../world/load';
+import { rounded, seriesKey, textHash, unitNoise, wander } from '../world/noise';
+import { stressAt, type Stress } from '../world/stress';
+import { poolFilling } from '../world/troubles';
+import type { LevanteMetric, LevanteResource } from './world';
 
-/** One minute of one series: twelve readings, five seconds apart, summed up. */
+/** One minute of one series. A summary point stands for twelve readings, five seconds apart; a single one has count 1. */
 export interface SummaryPoint {
   /** Start of the minute, milliseconds since the epoch. */
   readonly at: number;
@@ -10,58 +14,53 @@ export interface SummaryPoint {
   readonly max: number;
 }
 
-/** A trouble made on purpose: the metric holds a value, or the resource is silent, from one moment to another. */
-export interface Stress {
-  readonly resource: string;
-  /** A metric's name, or `all`. */
-  readonly metric: string;
-  /** The value every reading is drawn to; null is silence. */
-  readonly value: number | null;
-  readonly from: number;
-  readonly until: number;
+/** What the numbers of a whole Levante depend on. */
+export interface LevanteWorld {
+  readonly seed: number;
+  /** The moment the planted troubles count from. */
+  readonly start: number;
+  readonly stresses: readonly Stress[];
 }
 
 const minute = 60_000;
 const readings = 12;
 
 /**
- * The point of one minute: a pure function of seed, series, time and the stresses given. Null while the machine is silent.
+ * The point of one minute: a pure function of seed, series, time and the stresses given. Null while the resource is silent.
  *
  * @param at start of a minute, milliseconds since the epoch
- * @example pointOf(1, machine, 'machine.processor.use', 1777881600000, [])
+ * @param classes the series' class, for a metric that has several; else empty
+ * @example pointOf({ seed: 1, start: 0, stresses: [] }, machine, metric, '', 1777881600000)
  */
 export function pointOf(
-  seed: number,
-  machine: Machine,
-  metric: string,
-  at: number,
-  stresses: readonly Stress[]
+  { seed, start, stresses }: LevanteWorld,
+  resource: LevanteResource,
+  metric: LevanteMetric,
+  className: string,
+  at: number
 ): SummaryPoint | null {
-  const key = Math.imul(seed, 0x9e3779b1) ^ textHash(`${machine.id}/${metric}`);
+  const key = seriesKey(seed, `${resource.id}/${metric.name}${className === '' ? '' : `/${className}`}`);
   const slot = at / minute;
+  const count = metric.shape === 'summary' ? readings : 1;
+  const level = levelOf(resource, metric, className, at + minute / 2, key, start);
   let sum = 0;
   let min = Infinity;
   let max = -Infinity;
-  let count = 0;
-  for (let i = 0; i < readings; i++) {
-    const moment = at + i * 5_000;
-    const stress = stresses.findLast(
-      (s) =>
-        s.resource === machine.id && (s.metric === 'all' || s.metric === metric) && moment >= s.from && moment < s.until
-    );
+  let seen = 0;
+  const stressed = stresses.length > 0;
+  for (let i = 0; i < count; i++) {
+    const stress = stressed ? stressAt(stresses, resource.id, metric.name, at + (i * minute) / count) : undefined;
     if (stress?.value === null) continue;
     const noise = unitNoise(key, slot * readings + i);
-    const value = shaped(
-      metric,
-      stress ? stress.value * (1 + (noise - 0.5) * 0.02) : level(machine, metric, moment, key),
-      stress ? 0.5 : noise
-    );
+    const value = stress
+      ? asReported(metric, stress.value * (1 + (noise - 0.5) * 0.02))
+      : asReported(metric, noisy(metric, level, noise));
     sum += value;
-    count++;
+    seen++;
     if (value < min) min = value;
     if (value > max) max = value;
   }
-  return count === 0 ? null : { at, sum: Math.round(sum * 100) / 100, count, min, max };
+  return seen === 0 ? null : { at, sum: rounded(sum, 2), count: seen, min, max };
 }
 
 /**
@@ -69,88 +68,92 @@ export function pointOf(
  *
  * @example delayOf(1, machine, 'machine.processor.use') // 27000
  */
-export const delayOf = (seed: number, machine: Machine, metric: string): number =>
-  15_000 + Math.floor(unitNoise(textHash(`${machine.id}/${metric}/delay`), seed) * 36) * 1_000;
+export const delayOf = (seed: number, { id }: LevanteResource, metric: string): number =>
+  15_000 + Math.floor(unitNoise(textHash(`${id}/${metric}/delay`), seed) * 36) * 1_000;
 
-/** A reading as an agent reports it: noise added, two decimals for shares and whole bytes for rates, never below zero or above 100 %. */
-function shaped(metric: string, value: number, noise: number): number {
-  if (metric.endsWith('.use')) return Math.round(Math.min(100, Math.max(0, value + (noise - 0.5) * 6)) * 100) / 100;
-  return Math.max(0, Math.round(value * (0.85 + 0.3 * noise)));
+/** Shares wobble by three points, counts and rates by a sixth. */
+function noisy({ unit }: LevanteMetric, level: number, noise: number): number {
+  if (unit === '%') return level + (noise - 0.5) * 6;
+  if (unit === '{machine}' || unit === '{target}') return level;
+  return level * (0.85 + 0.3 * noise);
 }
 
-/** The undisturbed level of a series at a moment. */
-function level(machine: Machine, metric: string, moment: number, key: number): number {
-  const load = loadOf(machine, moment) * (0.9 + 0.2 * unitNoise(key, -1)) * (0.96 + 0.08 * wander(key, moment));
-  switch (metric) {
+/** As an agent reports it: two decimals for shares and times, whole bytes and counts, never below zero or above 100 %. */
+function asReported({ unit }: LevanteMetric, value: number): number {
+  if (unit === '%') return rounded(Math.min(100, Math.max(0, value)), 2);
+  const decimals = unit === 'ms' || unit === 's' || unit === '1' ? 2 : unit.endsWith('/s') && unit !== 'By/s' ? 1 : 0;
+  return Math.max(0, rounded(value, decimals));
+}
+
+/** The undisturbed level of a series at a moment, with the planted troubles. */
+function levelOf(
+  resource: LevanteResource,
+  { name }: LevanteMetric,
+  className: string,
+  moment: number,
+  key: number,
+  start: number
+): number {
+  const stage = resource.account === 'corallo-staging' ? 0.25 : 1;
+  const load =
+    stage * loadOf(resource.role, moment) * (0.9 + 0.2 * unitNoise(key, -1)) * (0.96 + 0.08 * wander(key, moment));
+  const fixed = unitNoise(key, -2);
+  const pool = resource.id === 'lev-d-p-ticket-orders' ? poolFilling(start, moment) : 0;
+  switch (name) {
     case 'machine.processor.use':
       return 9 + 52 * load;
     case 'machine.memory.use':
-      return 38 + 14 * unitNoise(key, -2) + 12 * load + 6 * wander(key ^ 77, moment);
+      return 38 + 14 * fixed + 12 * load + 6 * wander(key ^ 77, moment);
     case 'machine.network.in':
       return 60_000 + 2_400_000 * load;
     case 'machine.network.out':
       return 90_000 + 7_800_000 * load;
     case 'machine.disk.write':
-      return 25_000 + 900_000 * load * (machine.role === 'tariff' ? 3 : 1);
+      return 25_000 + 900_000 * load * (resource.role === 'tariff' ? 3 : 1);
+    case 'machine.filesystem.use':
+      return 35 + 30 * fixed + 8 * wander(key ^ 5, moment, 86_400_000);
+    case 'machine.load.minute':
+      return 0.2 + 3.4 * load;
+    case 'machine.group.running':
+    case 'machine.group.wanted':
+      return 2 + Math.round(2 * Math.min(1, loadOf(resource.role, moment)));
+    case 'balancer.responses': {
+      const requests = 40 + 5200 * load;
+      const share = { '2xx': 0.93, '3xx': 0.05, '4xx': 0.018, '5xx': 0.002 }[className] ?? 0;
+      return requests * share * (className === '5xx' ? 1 + 20 * pool : 1);
+    }
+    case 'balancer.response.time':
+      return 28 + 40 * load + 30 * fixed;
+    case 'balancer.targets.healthy':
+      return 2 + Math.round(2 * fixed);
+    case 'queue.depth':
+      return 3 + 160 * load * wander(key ^ 9, moment, 300_000);
+    case 'queue.oldest.age':
+      return 0.8 + 6 * load * wander(key ^ 9, moment, 300_000);
+    case 'queue.sent':
+    case 'queue.taken':
+      return 12 + 900 * load;
+    case 'cache.hit.share':
+      return 97 - 6 * load - 3 * fixed;
+    case 'cache.memory.use':
+      return 48 + 20 * fixed + 16 * load;
+    case 'cache.evicted':
+      return 240 * load * load;
+    case 'cache.connections':
+      return 12 + 60 * load;
+    case 'database.connections.use':
+      return 12 + 34 * load + 52 * pool;
+    case 'database.statements':
+      return 40 + 980 * load * (1 - 0.35 * pool);
+    case 'database.read.latency':
+      return 2.2 + 3.5 * load + 9 * pool;
+    case 'database.processor.use':
+      return 8 + 46 * load + 18 * pool;
+    case 'database.storage.use':
+      return 52 + 20 * fixed + 6 * wander(key ^ 3, moment, 10 * 86_400_000);
+    case 'database.replica.lag':
+      return resource.name.endsWith('r1') || resource.name.includes('replica') ? 0.3 + 2.5 * load : 0;
     default:
-      throw new RangeError(`pointOf: no metric "${metric}"`);
+      throw new RangeError(`pointOf: no metric "${name}"`);
   }
-}
-
-/**
- * The load of a machine, 0 to about 1.3: mornings and early evenings peak, nights are quiet, weekends and the first day of a month differ,
- * a departure every 40 minutes brings ticket checks, and fares are recomputed at 02:00 UTC.
- */
-function loadOf({ role, account }: Machine, moment: number): number {
-  const date = new Date(moment);
-  const hours = date.getUTCHours() + date.getUTCMinutes() / 60 + date.getUTCSeconds() / 3600;
-  const peak = (centre: number, width: number) => Math.exp(-(((hours - centre) / width) ** 2));
-  const weekend = date.getUTCDay() === 0 || date.getUTCDay() === 6;
-  const people = (0.12 + 0.62 * peak(7, 1.9) + 0.7 * peak(17.5, 2.3) + 0.3 * peak(12.5, 2.6)) * (weekend ? 1.15 : 1);
-  const firstOfMonth = date.getUTCDate() === 1 ? 1.2 : 1;
-  const sinceDeparture = Math.floor(moment / 1000) % 2400;
-  const departure = hours > 5 && hours < 22.5 && sinceDeparture < 480 ? Math.sin((Math.PI * sinceDeparture) / 480) : 0;
-  const fares = hours >= 2 && hours < 2.7 ? 1.05 : 0;
-  const stage = account === 'corallo-staging' ? 0.25 : 1;
-  switch (role) {
-    case 'web':
-      return stage * people * firstOfMonth;
-    case 'gate':
-      return stage * (0.35 * people + 0.55 * departure);
-    case 'desk':
-      return stage * (weekend ? 0.15 : 0.1 + 0.5 * peak(10, 3.2));
-    case 'display':
-      return stage * (0.25 + 0.12 * departure);
-    case 'tariff':
-      return stage * (0.08 + fares);
-    default:
-      throw new RangeError(`loadOf: no role "${String(role satisfies never)}"`);
-  }
-}
-
-/** A slow wander between 0 and 1: noise at every twenty minutes, joined smoothly. */
-function wander(key: number, moment: number): number {
-  const place = moment / (20 * minute);
-  const whole = Math.floor(place);
-  const part = place - whole;
-  const ease = part * part * (3 - 2 * part);
-  return unitNoise(key ^ 0x5bd1, whole) * (1 - ease) + unitNoise(key ^ 0x5bd1, whole + 1) * ease;
-}
-
-/** A number in [0, 1) that depends on nothing but its arguments (the finaliser of MurmurHash3). */
-function unitNoise(key: number, index: number): number {
-  let h = Math.imul(key ^ (index | 0), 0x85ebca6b) ^ Math.imul(Math.floor(index / 4294967296) | 0, 0x27d4eb2f);
-  h ^= h >>> 16;
-  h = Math.imul(h, 0x85ebca6b);
-  h ^= h >>> 13;
-  h = Math.imul(h, 0xc2b2ae35);
-  h ^= h >>> 16;
-  return (h >>> 0) / 4294967296;
-}
-
-/** FNV-1a, 32 bits. */
-function textHash(text: string): number {
-  let h = 0x811c9dc5;
-  for (let i = 0; i < text.length; i++) h = Math.imul(h ^ text.charCodeAt(i), 0x01000193);
-  return h;
 }

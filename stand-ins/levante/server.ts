@@ -1,36 +1,31 @@
 import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
 import type { StandInClock } from '../clock';
-import { fetchPage, type SeriesName } from './fetch';
-import { isMood } from './moods';
-import { levantePage } from './page';
+import { itsClock, refuse, refusedByMood, sendInMood, visibleNow } from '../world/moods';
+import type { ProviderState } from '../world/state';
+import { renamedMachine } from '../world/troubles';
+import { fetchPage, type FetchPage, type SeriesName } from './fetch';
 import { verify } from './signature';
-import type { LevanteState } from './state';
-import { machines, metrics, type Credential } from './world';
+import { metrics, resources, type LevanteResource, type LevanteRight } from './world';
 
 export interface LevanteOptions {
   readonly seed: number;
   readonly clock: StandInClock;
-  readonly state: LevanteState;
+  readonly state: ProviderState;
 }
 
-const hour = 3_600_000;
 const mostSeries = 500;
 
 /**
- * Levante's interface: signed JSON over HTTP under `/levante/v1`, problems as RFC 9457, and a page for people at `/levante`.
+ * Levante's interface: signed JSON over HTTP under `/levante/v1`, problems as RFC 9457.
  *
- * @example await app.register(levante, { seed: 1, clock: standInClock(), state: new LevanteState() })
+ * @example await app.register(levante, { seed: 1, clock: standInClock(), state: new ProviderState(start) })
  */
 export function levante(app: FastifyInstance, { seed, clock, state }: LevanteOptions, done: () => void): void {
-  const itsClock = () => clock() + (state.mood === 'clock-ahead' ? hour : 0);
-
   /** The credential behind a request, or null when the reply already says why not. */
-  async function admitted(request: FastifyRequest, reply: FastifyReply, right: Credential['rights'][number]) {
-    if (state.mood === 'down') return refuse(reply, 503, 'unavailable', 'Levante is being mended.');
-    if (state.mood === 'throttled') {
-      void reply.header('retry-after', '30');
-      return refuse(reply, 429, 'throttled', 'Too many requests; try again in 30 s.');
-    }
+  async function admitted(request: FastifyRequest, reply: FastifyReply, right: LevanteRight) {
+    const now = itsClock(clock, state);
+    void reply.header('date', new Date(now).toUTCString());
+    if (refusedByMood(state, reply)) return null;
     const verdict = await verify(
       {
         method: request.method,
@@ -38,22 +33,25 @@ export function levante(app: FastifyInstance, { seed, clock, state }: LevanteOpt
         headers: request.headers as Record<string, string | string[]>,
         body: (request as { rawBody?: Buffer }).rawBody ?? null
       },
-      itsClock()
+      now
     );
     switch (verdict.kind) {
       case 'refused':
         return refuse(reply, 401, 'signature', verdict.reason);
       case 'clock':
         return refuse(reply, 401, 'clock', 'The signature’s time is more than 5 min from this clock.', {
-          now: iso(itsClock())
+          now: iso(now)
         });
       case 'accepted':
-        if (verdict.credential.rights.includes(right)) return verdict.credential;
+        if (verdict.credential.rights.includes(right) && !(state.mood === 'refusing' && right === 'metrics.read'))
+          return verdict.credential;
         return refuse(reply, 403, 'right', `The key ${verdict.credential.keyId} lacks the right ${right}.`, { right });
       default:
         throw new TypeError(`admitted: unknown verdict ${JSON.stringify(verdict satisfies never)}`);
     }
   }
+
+  const reports = (resource: LevanteResource): boolean => resource.guest || state.hasGuest(resource.id);
 
   app.addContentTypeParser('application/json', { parseAs: 'buffer' }, (request, body, parsed) => {
     (request as { rawBody?: Buffer }).rawBody = body as Buffer;
@@ -67,15 +65,17 @@ export function levante(app: FastifyInstance, { seed, clock, state }: LevanteOpt
   app.get('/levante/v1/resources', async (request, reply) => {
     const credential = await admitted(request, reply, 'resources.list');
     if (!credential) return reply;
-    const found = machines.filter(({ account }) => account === credential.account);
-    return { account: credential.account, resources: found.map(({ role: _role, ...shown }) => shown), next: null };
+    const found = resources.filter(({ account }) => account === credential.account);
+    return {
+      account: credential.account,
+      resources: found.map((one) => shown(one, reports(one), state.start, clock())),
+      next: null
+    };
   });
 
   app.get('/levante/v1/metrics', async (request, reply) => {
     const credential = await admitted(request, reply, 'resources.list');
-    return credential
-      ? { metrics: metrics.map((metric) => ({ ...metric, resourceType: 'machine' })), next: null }
-      : reply;
+    return credential ? { metrics: metrics.map(({ classes: _classes, ...metric }) => metric), next: null } : reply;
   });
 
   app.post('/levante/v1/points', async (request, reply) => {
@@ -88,73 +88,53 @@ export function levante(app: FastifyInstance, { seed, clock, state }: LevanteOpt
     if (Number.isNaN(from) || Number.isNaN(to) || wanted.length === 0 || wanted.length > mostSeries)
       return refuse(reply, 400, 'request', `Give from, to and 1 to ${mostSeries} series.`) ?? reply;
     const foreign = wanted.find(
-      ({ resource }) => !machines.some(({ id, account }) => id === resource && account === credential.account)
+      ({ resource }) => !resources.some(({ id, account }) => id === resource && account === credential.account)
     );
     if (foreign)
       return refuse(reply, 404, 'resource', `No resource "${foreign.resource}" in ${credential.account}.`) ?? reply;
     let page;
     try {
-      page = fetchPage(
-        seed,
-        wanted,
-        from,
-        to,
-        clock(),
-        state.stresses,
-        typeof body.page === 'string' ? body.page : null
-      );
+      const world = { seed, start: state.start, stresses: state.stresses };
+      const token = typeof body.page === 'string' ? body.page : null;
+      page = fetchPage(world, wanted, from, to, visibleNow(clock, state), reports, token);
     } catch (error) {
       if (error instanceof RangeError) return refuse(reply, 400, 'page', error.message) ?? reply;
       throw error;
     }
-    void reply.type('application/json');
-    const text = JSON.stringify(page);
-    if (state.mood === 'malformed') return text.slice(0, Math.ceil(text.length / 2));
-    if (state.mood === 'not-a-number') return JSON.stringify(withABadValue(page));
-    return text;
+    const text = JSON.stringify(state.mood === 'not-a-number' ? withABadValue(page) : page);
+    return sendInMood(state, reply, 'application/json', text);
   });
 
-  app.get('/levante', (request, reply) =>
-    reply.type('text/html').send(levantePage(state, clock(), request.query as Record<string, string>))
-  );
-
-  app.post('/levante/desk/stress', (request, reply) => {
-    const { resource = '', metric = '', value = '', minutes = '' } = request.body as Record<string, string>;
-    const now = clock();
-    const machine = machines.find(({ id }) => id === resource);
-    const length = Number(minutes);
-    const drawnTo = value === 'silence' ? null : Number(value);
-    const known = metric === 'all' || metrics.some(({ name }) => name === metric);
-    if (!machine || !known || !(length > 0 && length <= 1440) || Number.isNaN(drawnTo) || value === '')
-      return refuse(reply, 400, 'stress', 'Give a resource, a metric, a value and 1 to 1440 minutes.') ?? reply;
-    state.stress({ resource, metric, value: drawnTo, from: now, until: now + length * 60_000 });
-    return reply.redirect(`/levante?done=${encodeURIComponent(`${machine.name} is stressed for ${length} min.`)}`, 303);
-  });
-
-  app.post('/levante/desk/relieve', (request, reply) => {
-    state.relieve(String((request.body as Record<string, string>).resource), clock());
-    return reply.redirect('/levante?done=The%20stress%20has%20ended.', 303);
-  });
-
-  app.post('/levante/desk/mood', (request, reply) => {
-    const { mood } = request.body as Record<string, string>;
-    if (!isMood(mood)) return refuse(reply, 400, 'mood', `No mood "${String(mood)}".`) ?? reply;
-    state.mood = mood;
-    return reply.redirect('/levante', 303);
+  app.post('/levante/v1/resources/:id/guest', async (request, reply) => {
+    const credential = await admitted(request, reply, 'guests.enable');
+    if (!credential) return reply;
+    const { id } = request.params as { id: string };
+    const resource = resources.find((one) => one.id === id && one.account === credential.account);
+    if (resource?.type !== 'machine') return refuse(reply, 404, 'resource', `No machine "${id}".`) ?? reply;
+    state.enableGuest(id);
+    return { id, guest: true };
   });
   done();
 }
 
-/** Replies with a problem (RFC 9457) and yields null, so that callers can pass it on. */
-function refuse(reply: FastifyReply, status: number, problem: string, detail: string, more: object = {}): null {
-  void reply
-    .status(status)
-    .type('application/problem+json')
-    .send({ type: `urn:levante:problem:${problem}`, status, detail, ...more });
-  return null;
+/** A resource as it is listed: the renamed machine has its former name until it was renamed. */
+function shown(
+  { role: _role, guest: _guest, ...resource }: LevanteResource,
+  guest: boolean,
+  start: number,
+  now: number
+) {
+  const renamed = renamedMachine(start);
+  const isRenamed = resource.id === renamed.id;
+  return {
+    ...resource,
+    name: isRenamed && now < renamed.at ? renamed.from : resource.name,
+    formerNames: isRenamed && now >= renamed.at ? [{ name: renamed.from, until: iso(renamed.at) }] : [],
+    guest: resource.type !== 'machine' ? 'none' : guest ? 'on' : 'off'
+  };
 }
 
-function withABadValue(page: ReturnType<typeof fetchPage>): unknown {
+function withABadValue(page: FetchPage): unknown {
   return {
     ...page,
     series: page.series.map((s) => ({

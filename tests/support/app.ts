@@ -51,6 +51,7 @@ export async function startApp({ accounts = false, days = 0, at = '2026-05-04T14
       BUSSOLA_SMTP: `smtp://127.0.0.1:${standIns.smtpPort}`,
       BUSSOLA_CLOCK_FILE: clock.file,
       BUSSOLA_HISTORY_DAYS: String(days),
+      BUSSOLA_REST_MS: '300',
       SHUTDOWN_TIMEOUT: '1'
     },
     stdio: ['ignore', 'ignore', 'pipe']
@@ -66,8 +67,8 @@ export async function startApp({ accounts = false, days = 0, at = '2026-05-04T14
       for (let i = 0; i < minutes; i++) {
         clock.pass(1);
         await until('every pull', async () => {
-          const rows = await app.db.rows<{ at: number }>('select last_pull_at as at from accounts');
-          return rows.every((row) => row.at === clock.now());
+          const rows = await app.db.rows<{ at: number }>('select last_pull_at as at from collections');
+          return rows.length > 0 && rows.every((row) => row.at === clock.now());
         });
       }
     },
@@ -93,7 +94,7 @@ export async function startApp({ accounts = false, days = 0, at = '2026-05-04T14
   });
   const flags = [
     `--data=${join(data, 'data')}`,
-    `--levante=${standIns.url}/levante`,
+    `--stand-ins=${standIns.url}`,
     `--days=${days}`,
     `--clock-file=${clock.file}`
   ];

@@ -8,7 +8,7 @@ import { insertAccount, type Account } from '../../src/lib/server/intake/account
 import { confirmChannel, insertEmailChannel } from '../../src/lib/server/notify/channels';
 import { startBussola, type Bussola } from '../../src/lib/server/start';
 import { serveStandIns, type StandIns } from '../../stand-ins/serve';
-import { machines, type Machine } from '../../stand-ins/levante/world';
+import { machines, type LevanteResource } from '../../stand-ins/levante/world';
 import { HeldClock } from './clock';
 
 export const seed = 7;
@@ -34,6 +34,7 @@ export function withHouse(): House {
       BUSSOLA_CLOCK_FILE: held.clock.file,
       BUSSOLA_LOG: 'silent',
       BUSSOLA_HISTORY_DAYS: '0',
+      BUSSOLA_REST_MS: '300',
       ORIGIN: 'https://bussola.example.test'
     });
     held.bussola = await startBussola(config, (error) => {
@@ -54,12 +55,12 @@ export function withHouse(): House {
 export async function connect(
   { bussola, standIns, clock }: House,
   name: string,
-  changed: Partial<{ keyId: string; secret: string; endpoint: string; historyMinutes: number }> = {}
+  changed: Partial<{ provider: string; keyId: string; secret: string; endpoint: string; historyMinutes: number }> = {}
 ): Promise<Account> {
   return insertAccount(bussola.db, {
     name,
-    provider: 'levante',
-    endpoint: changed.endpoint ?? `${standIns.url}/levante`,
+    provider: changed.provider ?? 'levante',
+    endpoint: changed.endpoint ?? `${standIns.url}/${changed.provider ?? 'levante'}`,
     keyId: changed.keyId ?? 'LEVK-CORALLO-PROD',
     sealedSecret: bussola.secrets.seal(changed.secret ?? 'demo-only-2f9c61d07be84a35'),
     createdAt: clock.now(),
@@ -80,7 +81,7 @@ export async function confirmedChannel({ bussola, clock }: House, address: strin
   return channel.id;
 }
 
-export const machineNamed = (name: string): Machine => {
+export const machineNamed = (name: string): LevanteResource => {
   const found = machines.find((machine) => machine.name === name);
   if (!found) throw new Error(`no machine ${name}`);
   return found;

@@ -11,7 +11,7 @@ const routes: Readonly<Record<string, { readonly read: Access; readonly change: 
   '/readyz': { read: 'anybody', change: 'administrator' },
   '/confirm/[token]': { read: 'anybody', change: 'anybody' },
   '/(app)': { read: 'viewer', change: 'editor' },
-  '/(app)/services/machines/board': { read: 'viewer', change: 'editor' },
+  '/(app)/services/[service]/board': { read: 'viewer', change: 'editor' },
   '/(app)/alarms': { read: 'viewer', change: 'editor' },
   '/(app)/alarms/new': { read: 'editor', change: 'editor' },
   '/(app)/alarms/[id=number]': { read: 'viewer', change: 'editor' },
@@ -20,6 +20,8 @@ const routes: Readonly<Record<string, { readonly read: Access; readonly change: 
   '/(app)/accounts': { read: 'viewer', change: 'editor' },
   '/(app)/accounts/new': { read: 'editor', change: 'editor' },
   '/(app)/accounts/[id=number]': { read: 'viewer', change: 'editor' },
+  '/(app)/coverage': { read: 'viewer', change: 'editor' },
+  '/(app)/intake': { read: 'viewer', change: 'editor' },
   '/(app)/channels': { read: 'viewer', change: 'editor' },
   '/live': { read: 'viewer', change: 'administrator' },
   // A query changes nothing: it is sent by POST because a signal is too long for an address.

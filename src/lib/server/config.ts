@@ -15,6 +15,8 @@ const schema = z.object({
   /** A file that holds the present, for tests. */
   BUSSOLA_CLOCK_FILE: z.string().optional(),
   BUSSOLA_LOG: z.enum(['silent', 'error', 'warn', 'info', 'debug']).default('warn'),
+  /** How long a provider that failed many times on end is left alone, ms. */
+  BUSSOLA_REST_MS: z.coerce.number().int().min(100).max(600_000).default(15_000),
   /** Days of history a new account is asked for. */
   BUSSOLA_HISTORY_DAYS: z.coerce.number().int().min(0).max(400).default(14)
 });
@@ -28,6 +30,7 @@ export interface Config {
   readonly key: string | null;
   readonly clockFile: string | null;
   readonly logLevel: string;
+  readonly restMs: number;
   readonly historyDays: number;
 }
 
@@ -56,6 +59,7 @@ export function configFrom(environment: Readonly<Record<string, string | undefin
     key: values.BUSSOLA_KEY ?? null,
     clockFile: values.BUSSOLA_CLOCK_FILE ?? null,
     logLevel: values.BUSSOLA_LOG,
+    restMs: values.BUSSOLA_REST_MS,
     historyDays: values.BUSSOLA_HISTORY_DAYS
   };
 }

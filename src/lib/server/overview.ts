@@ -1,4 +1,5 @@
 import { graver, type Severity } from '$lib/core/alarm';
+import { serviceByKey, serviceOrder } from '$lib/core/services';
 import { before, day, range, times, type Instant } from '$lib/core/time';
 import { allAlarms } from './alarms/alarms';
 import { incidentsIn } from './alarms/incidents';
@@ -22,13 +23,15 @@ export async function overview({ db, clock, store, changes }: Bussola) {
   ]);
   const open = incidents.filter(({ closedAt }) => closedAt === null);
   const newest = Math.max(0, ...accounts.map(({ newestAt }) => newestAt ?? 0));
-  const services = [...new Set(resources.map(({ service }) => service))].sort().map((service) => ({
-    service,
-    resources: resources.filter((resource) => resource.service === service).length,
-    worst: open
-      .filter((incident) => incident.service === service)
-      .reduce<Severity | null>((worst, { severity }) => graver(worst, severity), null)
-  }));
+  const services = [...new Set(resources.map(({ service }) => service))]
+    .sort((a, b) => serviceOrder(a) - serviceOrder(b))
+    .map((service) => ({
+      service,
+      resources: resources.filter((resource) => resource.service === service).length,
+      worst: open
+        .filter((incident) => incident.service === service)
+        .reduce<Severity | null>((worst, { severity }) => graver(worst, severity), null)
+    }));
   return {
     now,
     version,
@@ -49,10 +52,10 @@ export async function overview({ db, clock, store, changes }: Bussola) {
     services,
     open,
     findable: [
-      ...resources.map(({ id, name, account }) => ({
+      ...resources.map(({ id, name, account, service }) => ({
         title: name,
-        kind: `machine, ${account}`,
-        href: `/services/machines/board?resource=${id}`
+        kind: `${serviceByKey(service).one}, ${account}`,
+        href: `/services/${service}/board?resource=${id}`
       })),
       ...alarms.map(({ id, definition: { name } }) => ({ title: name, kind: 'alarm', href: `/alarms/${id}` }))
     ],
@@ -60,6 +63,7 @@ export async function overview({ db, clock, store, changes }: Bussola) {
       raised: open.length,
       alarms: alarms.length,
       unconfirmed: channels.filter(({ confirmedAt }) => confirmedAt === null).length,
+      failing: accounts.reduce((sum, { failing }) => sum + failing, 0),
       troubled: accounts.filter(({ lastError }) => lastError !== null).length
     }
   };

@@ -9,8 +9,10 @@ import { openFolder } from './db/folder';
 import { knownVersion, migrate } from './db/migrate';
 import { openPool, type Connection, type Database } from './db/pool';
 import { startEngine } from './engine/engine';
+import { Guards } from './intake/intake';
 import type { Provider } from './intake/provider';
 import { providersWith } from './intake/providers';
+import { SeriesBook } from './intake/series-book';
 import { startDelivery, type Delivery } from './notify/deliver';
 import { smtpMailer } from './notify/mail';
 import { signInDesk } from './people/sign-in';
@@ -25,6 +27,8 @@ export interface Bussola {
   readonly store: StoreClient;
   readonly secrets: SecretBox;
   readonly providers: Readonly<Record<string, Provider>>;
+  readonly guards: Guards;
+  readonly book: SeriesBook;
   readonly changes: Changes;
   readonly delivery: Delivery;
   readonly signIn: ReturnType<typeof signInDesk>;
@@ -74,6 +78,8 @@ export async function startBussola(config: Config, onLoss: (error: Error) => voi
       store,
       secrets: secretBox(folder.path, config.key ?? undefined),
       providers: providersWith(clock),
+      guards: new Guards({ restMs: config.restMs }),
+      book: new SeriesBook(db),
       changes,
       delivery,
       log,

@@ -43,6 +43,8 @@
       'Alarms|/alarms',
       'Incidents|/incidents',
       'Channels|/channels',
+      'Intake|/intake',
+      'Coverage|/coverage',
       'Accounts|/accounts'
     ].map((place) => {
       const [title = '', href = ''] = place.split('|');

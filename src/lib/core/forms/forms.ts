@@ -8,10 +8,22 @@ export const accountFormSchema = z.object({
     .min(1, { error: 'Give the account a name.' })
     .max(60)
     .regex(/^[a-z0-9][a-z0-9-]*$/, { error: 'Use small letters, digits and hyphens.' }),
-  provider: z.enum(['levante']).default('levante'),
+  provider: z.enum(['levante', 'ostro', 'maestro']).default('levante'),
   endpoint: z.url({ protocol: /^https?$/, error: 'Give an address that begins with http:// or https://.' }).max(300),
   keyId: z.string().trim().min(1, { error: 'Give the key id.' }).max(200),
   secret: z.string().min(1, { error: 'Give the secret; it is sealed at once and never shown again.' }).max(500)
+});
+
+/** What the form takes that puts another credential in an account's place. */
+export const credentialFormSchema = accountFormSchema.pick({ keyId: true, secret: true });
+
+/** What the form takes that makes a key for other programs. */
+export const keyFormSchema = z.object({
+  name: accountFormSchema.shape.name,
+  /** Days it is good for; 0 for ever. */
+  days: z.coerce.number().int().min(0).max(3650).default(365),
+  mostSeries: z.coerce.number().int().min(1).max(100_000).default(1000),
+  mostMegabytes: z.coerce.number().int().min(1).max(100_000).default(100)
 });
 
 /** What the form that adds an e-mail channel takes. */

@@ -8,4 +8,4 @@ export {
   type Signal
 } from './schema';
 export { signalSentence, type MetricWords } from './sentence';
-export { machinesStarter, narrowed, type StarterPanel } from './starter';
+export { machinesStarter, narrowed, starterOf, type StarterMetric, type StarterPanel } from './starter';

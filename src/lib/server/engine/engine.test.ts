@@ -4,7 +4,7 @@ import { until } from '../../../../tests/support/until';
 import { minute } from '../../core/time';
 import { alarmById, changeAlarm, forgetJudged, removeAlarm, seriesStates, type Alarm } from '../alarms/alarms';
 import { changesOfIncident, incidentsIn, type Incident } from '../alarms/incidents';
-import { accountById } from '../intake/accounts';
+import { collectionOf } from '../intake/collections';
 import { insertEmailChannel } from '../notify/channels';
 import { messagesOfIncident } from '../notify/outbox';
 
@@ -38,7 +38,7 @@ describe('the engine', () => {
       house.clock.pass(1);
       await until(
         'the pull',
-        async () => (await accountById(house.bussola.db, accountId))?.lastPullAt === house.clock.now()
+        async () => (await collectionOf(house.bussola.db, accountId, 'machines'))?.lastPullAt === house.clock.now()
       );
     }
   }
@@ -46,7 +46,10 @@ describe('the engine', () => {
   before(async function () {
     this.timeout(30_000);
     accountId = (await connect(house, 'corallo-prod')).id;
-    await until('the first pull', async () => (await accountById(house.bussola.db, accountId))?.lastSuccessAt);
+    await until(
+      'the first pull',
+      async () => (await collectionOf(house.bussola.db, accountId, 'machines'))?.lastSuccessAt
+    );
   });
 
   it('raises, tells the confirmed channel only, clears and tells again, with the numbers it decided on', async () => {

@@ -1,8 +1,9 @@
 import type { Logger } from 'pino';
-import { before, day, hour, second, times, type Instant } from '$lib/core/time';
+import { before, day, hour, minute, second, times, type Instant } from '$lib/core/time';
 import { allAlarms } from '../alarms/alarms';
-import { forgetPulls } from '../intake/accounts';
-import type { Intake } from '../intake/pull';
+import { forgetPulls } from '../intake/collections';
+import { followEvents } from '../intake/events';
+import type { Intake } from '../intake/intake';
 import { scheduleIntake } from '../intake/schedule';
 import { forgetSessions } from '../people/sessions';
 import { evaluateAlarm, type Engine } from './evaluate';
@@ -11,6 +12,11 @@ import { evaluateAlarm, type Engine } from './evaluate';
 const heartbeatMs = 250;
 /** Alarms are evaluated when samples arrive, and at least this often, so that silence is noticed too. */
 const evaluateEvery = times(15, second);
+/** Batches stay in the journal, and so in memory, this long; fewer points than these are kept there when many arrive at once. */
+const unsealedFor = times(30, minute);
+const mostUnsealed = 300_000;
+/** How often, in real time, it is looked whether there is something to seal. */
+const sealEveryMs = 2_000;
 
 /**
  * Everything that runs on its own: pulling, evaluating, tidying. What is due is decided by the injected clock; the heartbeat only looks.
@@ -20,6 +26,7 @@ const evaluateEvery = times(15, second);
 export function startEngine(engine: Engine & Intake & { readonly log: Logger }): { stop(): Promise<void> } {
   const { db, clock, changes, log } = engine;
   const intake = scheduleIntake(engine);
+  const events = followEvents(engine);
   let samplesArrived = true;
   let evaluatedAt = 0 as Instant;
   let tidiedAt = 0 as Instant;
@@ -31,6 +38,7 @@ export function startEngine(engine: Engine & Intake & { readonly log: Logger }):
   async function beat(): Promise<void> {
     const now = clock.now();
     await intake.tick();
+    await events.tick();
     if (samplesArrived || now - evaluatedAt >= evaluateEvery || now < evaluatedAt) {
       samplesArrived = false;
       evaluatedAt = now;
@@ -52,12 +60,28 @@ export function startEngine(engine: Engine & Intake & { readonly log: Logger }):
       .finally(() => (beating = null));
   }, heartbeatMs);
 
+  let sealing: Promise<void> | null = null;
+  const sealTimer = setInterval(() => {
+    sealing ??= sealDue()
+      .catch((error: unknown) => log.error({ err: error }, 'sealing failed'))
+      .finally(() => (sealing = null));
+  }, sealEveryMs);
+
+  async function sealDue(): Promise<void> {
+    await engine.store.ready;
+    const now = clock.now();
+    await engine.store.samples.seal({ receivedBefore: before(now, unsealedFor), mostPoints: mostUnsealed }, now);
+  }
+
   return {
     stop: async () => {
       clearInterval(timer);
+      clearInterval(sealTimer);
+      await sealing;
       changes.off('samples', wake);
       await beating;
       await intake.stop();
+      await events.stop();
     }
   };
 }

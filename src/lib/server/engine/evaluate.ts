@@ -13,7 +13,7 @@ import {
 } from '../alarms/incidents';
 import type { Changes } from '../changes';
 import type { Database, Queryable } from '../db/pool';
-import { allAccounts } from '../intake/accounts';
+import { allCollections } from '../intake/collections';
 import { metricByName, seriesOfMetric, type Metric, type Series } from '../intake/resources';
 import type { StoreClient } from '../store/open-store';
 import { tellOfIncident, type Teller } from './tell';
@@ -105,18 +105,20 @@ async function dueSeries(
   step: Duration
 ): Promise<Due[]> {
   const now = clock.now();
-  const accounts = new Map((await allAccounts(db)).map((account) => [account.id, account]));
+  const collections = await allCollections(db);
   const newest = await store.samples.newest(series.map(({ id }) => id));
   return series.flatMap((one, index) => {
-    const account = accounts.get(one.accountId);
+    const collection = collections.find(
+      ({ accountId, service }) => accountId === one.accountId && service === one.service
+    );
     const to = completeUntil(
       {
         now,
         newest: (newest[index] ?? null) as Instant | null,
         sampling: metric.samplingMs,
         delay: metric.delayMs,
-        askedUntil: account?.pulledUntil ?? null,
-        failing: account !== undefined && account.lastError !== null
+        askedUntil: collection?.pulledUntil ?? null,
+        failing: collection !== undefined && collection.lastError !== null
       },
       step
     );

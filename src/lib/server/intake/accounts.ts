@@ -1,9 +1,10 @@
-// accounts, pulls
-import type { Instant } from '$lib/core/time';
+// accounts
+import type { Duration, Instant } from '$lib/core/time';
 import { isTaken, oneRow, type Queryable } from '../db/pool';
 import { Refusal } from '../refusal';
+import type { AccessCheck } from './provider';
 
-/** Why the last pull failed, kept until one succeeds. */
+/** Why something failed, kept until it succeeds. */
 export interface AccountError {
   readonly fault: string;
   readonly message: string;
@@ -11,33 +12,58 @@ export interface AccountError {
   readonly at: Instant;
 }
 
-/** An account as everybody may see it: without its secret. */
+/** An account as everybody may see it: without its secret. Figures of its collections are put together over its services. */
 export interface Account {
   readonly id: number;
   readonly name: string;
   readonly provider: string;
   readonly endpoint: string;
   readonly keyId: string;
-  readonly intervalMs: number;
   readonly createdAt: Instant;
   readonly createdBy: string;
+  readonly secretChangedAt: Instant | null;
+  /** History is wanted from here on. */
+  readonly historyFrom: Instant;
+  readonly lastTest: AccountTest | null;
+  readonly discoveredAt: Instant | null;
+  readonly discoveryTriedAt: Instant | null;
+  /** By how much the provider's clock was ahead of ours at the last call. */
+  readonly clockAheadMs: number | null;
   readonly lastPullAt: Instant | null;
   readonly lastSuccessAt: Instant | null;
+  /** The newest error, of its discovery or of one of its services. */
   readonly lastError: AccountError | null;
+  /** Services whose collection fails at present. */
+  readonly failing: number;
   /** Start of the newest sample. */
   readonly newestAt: Instant | null;
-  readonly discoveredAt: Instant | null;
-  /** Everything up to here has been asked for. */
-  readonly pulledUntil: Instant | null;
-  /** History is wanted from here … */
-  readonly historyFrom: Instant;
-  /** … and has been fetched, newest first, down to here. */
-  readonly historyReached: Instant | null;
+  /** History still to be fetched, and all that was wanted, added up over the services. */
+  readonly historyLeftMs: Duration;
+  readonly historyWholeMs: Duration;
 }
 
-const columns = `id, name, provider, endpoint, key_id as "keyId", interval_ms as "intervalMs", created_at as "createdAt", created_by as "createdBy",
-  last_pull_at as "lastPullAt", last_success_at as "lastSuccessAt", last_error as "lastError", newest_at as "newestAt",
-  discovered_at as "discoveredAt", pulled_until as "pulledUntil", history_from as "historyFrom", history_reached as "historyReached"`;
+const select = `
+  select accounts.id, name, provider, endpoint, key_id as "keyId", created_at as "createdAt", created_by as "createdBy",
+    secret_changed_at as "secretChangedAt", history_from as "historyFrom", last_test as "lastTest", discovered_at as "discoveredAt", discovery_tried_at as "discoveryTriedAt",
+    clock_ahead_ms as "clockAheadMs", collected.last_pull_at as "lastPullAt", collected.last_success_at as "lastSuccessAt",
+    case
+      when accounts.last_error is not null and (accounts.last_error->>'at')::bigint >= coalesce((collected.last_error->>'at')::bigint, 0) then accounts.last_error
+      else collected.last_error
+    end as "lastError", collected.failing, collected.newest_at as "newestAt",
+    history.left_ms as "historyLeftMs", history.whole_ms as "historyWholeMs"
+  from accounts
+  cross join lateral (
+    select max(last_pull_at) as last_pull_at, max(last_success_at) as last_success_at, max(newest_at) as newest_at,
+      (count(*) filter (where last_error is not null))::integer as failing,
+      (array_agg(last_error order by (last_error->>'at')::bigint desc) filter (where last_error is not null))[1] as last_error
+    from collections
+    where account_id = accounts.id
+  ) as collected
+  cross join lateral (
+    select coalesce(sum(to_at - from_at), 0)::bigint as left_ms, coalesce(sum(whole_ms), 0)::bigint as whole_ms
+    from gaps
+    where account_id = accounts.id and kind = 'history'
+  ) as history`;
 
 export interface NewAccount {
   readonly name: string;
@@ -53,11 +79,11 @@ export interface NewAccount {
 /** @throws Refusal when an account of that name is there already */
 export async function insertAccount(db: Queryable, account: NewAccount): Promise<Account> {
   try {
-    return oneRow(
-      await db.rows<Account>(
+    const { id } = oneRow(
+      await db.rows<{ id: number }>(
         `insert into accounts (name, provider, endpoint, key_id, secret_sealed, created_at, created_by, history_from)
          values ($1, $2, $3, $4, $5, $6, $7, $8)
-         returning ${columns}`,
+         returning id`,
         [
           account.name,
           account.provider,
@@ -70,6 +96,7 @@ export async function insertAccount(db: Queryable, account: NewAccount): Promise
         ]
       )
     );
+    return oneRow(await db.rows<Account>(`${select} where accounts.id = $1`, [id]));
   } catch (error) {
     if (isTaken(error))
       throw new Refusal(
@@ -81,11 +108,10 @@ export async function insertAccount(db: Queryable, account: NewAccount): Promise
   }
 }
 
-export const allAccounts = (db: Queryable): Promise<Account[]> =>
-  db.rows<Account>(`select ${columns} from accounts order by name`);
+export const allAccounts = (db: Queryable): Promise<Account[]> => db.rows<Account>(`${select} order by name`);
 
 export async function accountById(db: Queryable, id: number): Promise<Account | null> {
-  const rows = await db.rows<Account>(`select ${columns} from accounts where id = $1`, [id]);
+  const rows = await db.rows<Account>(`${select} where accounts.id = $1`, [id]);
   return rows[0] ?? null;
 }
 
@@ -94,82 +120,73 @@ export async function sealedSecretOf(db: Queryable, id: number): Promise<Buffer>
     .secret_sealed;
 }
 
+/** Puts another credential in the place of an account's; whatever is under way ends with the old one. */
+export async function replaceCredential(
+  db: Queryable,
+  id: number,
+  credential: { readonly keyId: string; readonly sealedSecret: Buffer },
+  at: Instant
+): Promise<void> {
+  await db.rows('update accounts set key_id = $2, secret_sealed = $3, secret_changed_at = $4 where id = $1', [
+    id,
+    credential.keyId,
+    credential.sealedSecret,
+    at
+  ]);
+}
+
 /** Lets the account of a key be reached at another address. */
 export async function replaceEndpoint(db: Queryable, keyId: string, endpoint: string): Promise<void> {
   await db.rows('update accounts set endpoint = $2 where key_id = $1 and endpoint <> $2', [keyId, endpoint]);
 }
 
-/** Notes how a pull went, for the account and in the list of pulls. */
-export async function notePull(
-  db: Queryable,
-  id: number,
-  pull: {
-    readonly startedAt: Instant;
-    readonly finishedAt: Instant;
-    readonly points: number;
-    readonly refused: number;
-    readonly error: AccountError | null;
-    readonly newestAt: Instant | null;
-    readonly pulledUntil: Instant | null;
-  }
-): Promise<void> {
+/** Removes an account with everything that was collected from it; to be called in a transaction. */
+export async function removeAccount(within: Queryable, id: number): Promise<void> {
+  for (const table of ['journal', 'chunks', 'series_spans'])
+    await within.rows(`delete from ${table} where account_id = $1`, [id]);
+  await within.rows('delete from accounts where id = $1', [id]);
+}
+
+/** Notes how a discovery went. */
+export async function noteDiscovery(db: Queryable, id: number, at: Instant, error: AccountError | null): Promise<void> {
   await db.rows(
     `update accounts
-     set last_pull_at = $2,
-       last_success_at = case when $3::jsonb is null then $2 else last_success_at end,
-       last_error = $3::jsonb,
-       newest_at = greatest(newest_at, $4),
-       pulled_until = greatest(pulled_until, $5)
+     set discovery_tried_at = $2, last_error = $3::jsonb, discovered_at = case when $3::jsonb is null then $2 else discovered_at end
      where id = $1`,
-    [id, pull.finishedAt, pull.error === null ? null : JSON.stringify(pull.error), pull.newestAt, pull.pulledUntil]
+    [id, at, error === null ? null : JSON.stringify(error)]
   );
+}
+
+/** The newest test of an account's credential. */
+export interface AccountTest {
+  readonly at: Instant;
+  readonly checks: readonly AccessCheck[];
+}
+
+export async function keepTest(db: Queryable, id: number, test: AccountTest): Promise<void> {
+  await db.rows('update accounts set last_test = $2 where id = $1', [id, JSON.stringify(test)]);
+}
+
+/** Lets the next heartbeat discover an account again. */
+export async function wantDiscovery(db: Queryable, id: number): Promise<void> {
+  await db.rows('update accounts set discovery_tried_at = null where id = $1', [id]);
+}
+
+export async function noteClock(db: Queryable, id: number, aheadMs: number): Promise<void> {
+  await db.rows('update accounts set clock_ahead_ms = $2 where id = $1', [id, aheadMs]);
+}
+
+export async function eventCursor(db: Queryable, id: number, feed: string): Promise<string | null> {
+  const rows = await db.rows<{ cursor: string | null }>(
+    'select event_cursors->>$2 as cursor from accounts where id = $1',
+    [id, feed]
+  );
+  return rows[0]?.cursor ?? null;
+}
+
+export async function keepEventCursor(db: Queryable, id: number, feed: string, cursor: string): Promise<void> {
   await db.rows(
-    `insert into pulls (account_id, started_at, finished_at, points, refused, error_kind)
-     select $1, $2, $3, $4, $5, $6
-     where exists (select 1 from accounts where id = $1)
-     on conflict (account_id, started_at)
-     do update set points = pulls.points + excluded.points, refused = pulls.refused + excluded.refused, finished_at = excluded.finished_at, error_kind = excluded.error_kind`,
-    [id, pull.startedAt, pull.finishedAt, pull.points, pull.refused, pull.error?.fault ?? null]
+    `update accounts set event_cursors = event_cursors || jsonb_build_object($2::text, $3::text) where id = $1`,
+    [id, feed, cursor]
   );
-}
-
-export async function noteDiscovery(db: Queryable, id: number, at: Instant): Promise<void> {
-  await db.rows('update accounts set discovered_at = $2 where id = $1', [id, at]);
-}
-
-export async function noteHistory(db: Queryable, id: number, reached: Instant): Promise<void> {
-  await db.rows('update accounts set history_reached = $2 where id = $1', [id, reached]);
-}
-
-/** Points arrived and values refused per account since a moment. */
-export async function arrivedSince(
-  db: Queryable,
-  since: Instant
-): Promise<{ accountId: number; points: number; refused: number }[]> {
-  return db.rows(
-    `select account_id as "accountId", sum(points)::bigint as points, sum(refused)::bigint as refused
-     from pulls
-     where started_at >= $1
-     group by account_id`,
-    [since]
-  );
-}
-
-/** One figure for each pull of an account since a moment, oldest first. */
-export async function pullsOf(
-  db: Queryable,
-  id: number,
-  since: Instant
-): Promise<{ at: Instant; points: number; failed: boolean }[]> {
-  return db.rows(
-    `select started_at as at, points, error_kind is not null as failed
-     from pulls
-     where account_id = $1 and started_at >= $2
-     order by started_at`,
-    [id, since]
-  );
-}
-
-export async function forgetPulls(db: Queryable, before: Instant): Promise<void> {
-  await db.rows('delete from pulls where started_at < $1', [before]);
 }

@@ -1,20 +1,37 @@
-import type { BatchBlock } from '$lib/core/series';
-import type { Range } from '$lib/core/time';
+import type { SummaryPoints } from '$lib/core/series';
+import type { Duration, Instant, Range } from '$lib/core/time';
+import type { Guard } from './guard';
 
-/** Why a provider did not give what was asked. Each kind has its own remedy. */
+/** Why a provider did not give what was asked. Each kind has its own remedy. `resting`: it was not asked, after many failures on end. */
 export type ProviderFault =
-  'unreachable' | 'clock' | 'signature' | 'permission' | 'throttled' | 'unavailable' | 'malformed' | 'refused';
+  | 'unreachable'
+  | 'clock'
+  | 'signature'
+  | 'permission'
+  | 'throttled'
+  | 'unavailable'
+  | 'malformed'
+  | 'refused'
+  | 'resting';
 
 /** A call to a provider that failed: what happened, and what a person can do about it. */
 export class ProviderError extends Error {
   readonly fault: ProviderFault;
   readonly remedy: string;
+  /** When the provider said how long to wait. */
+  readonly retryAfter: Duration | null;
 
-  constructor(fault: ProviderFault, message: string, remedy: string, options?: ErrorOptions) {
+  constructor(
+    fault: ProviderFault,
+    message: string,
+    remedy: string,
+    { retryAfter = null, ...options }: ErrorOptions & { retryAfter?: Duration | null } = {}
+  ) {
     super(message, options);
     this.name = 'ProviderError';
     this.fault = fault;
     this.remedy = remedy;
+    this.retryAfter = retryAfter;
   }
 }
 
@@ -23,11 +40,13 @@ export interface ProviderAccess {
   readonly endpoint: string;
   readonly keyId: string;
   readonly secret: string;
+  /** Every call goes through it: limits, retries, counting. */
+  readonly guard: Guard;
 }
 
 /** One line of an account's test, in the order it was tried. */
 export interface AccessCheck {
-  readonly name: 'reach' | 'clock' | 'signature' | 'list resources' | 'read metrics';
+  readonly name: string;
   readonly passed: boolean;
   /** One sentence: what was seen. */
   readonly says: string;
@@ -42,6 +61,9 @@ export interface FoundResource {
   readonly service: string;
   readonly region: string;
   readonly tags: Readonly<Record<string, string>>;
+  /** Whether guest-level metrics are reported; `none` when there is no such thing. */
+  readonly guest: 'none' | 'off' | 'on';
+  readonly formerNames: readonly { readonly name: string; readonly until: Instant }[];
 }
 
 export interface FoundMetric {
@@ -49,35 +71,94 @@ export interface FoundMetric {
   readonly title: string;
   readonly description: string;
   readonly unit: string;
-  readonly kind: string;
-  readonly shape: string;
+  readonly kind: 'gauge' | 'delta' | 'cumulative';
+  readonly shape: 'summary' | 'single';
   readonly resourceType: string;
   readonly service: string;
+  readonly recommended: boolean;
+  readonly level: 'host' | 'guest';
   readonly samplingMs: number;
   readonly delayMs: number;
 }
 
-/** A series to be fetched: our id and how the provider knows it. */
-export interface WantedSeries {
-  readonly id: number;
+/** What is to be fetched of one resource. */
+export interface WantedResource {
+  readonly providerId: string;
+  readonly metrics: readonly string[];
+}
+
+/** The points of one series as the provider names it. */
+export interface FetchedSeries {
   readonly resource: string;
   readonly metric: string;
+  readonly labels: Readonly<Record<string, string>>;
+  readonly points: SummaryPoints;
 }
 
 /** One page of a fetch. */
 export interface FetchedPage {
-  readonly blocks: readonly BatchBlock[];
+  readonly series: readonly FetchedSeries[];
   /** Values that were refused because they are not numbers, and the first of them in words. */
   readonly refused: number;
   readonly refusedExample: string | null;
 }
 
-/** The small port behind which every provider's interface lies. A further provider is a folder beside `levante` and a line in `providers.ts`. */
+/** Something that happened at the provider. */
+export interface FoundEvent {
+  readonly id: string;
+  readonly at: Instant;
+  /** Provider's id of the resource, as far as it is known. */
+  readonly resource: string | null;
+  readonly kind: string;
+  readonly text: string;
+  readonly subject: Readonly<Record<string, string>>;
+}
+
+/** A stream of events: it may end (then it is asked again later) or go on. */
+export interface EventFeed {
+  /** The feed's name among those of the account; its cursor is kept under it. */
+  readonly name: string;
+  follow(cursor: string | null, signal: AbortSignal): AsyncIterable<FoundEvent>;
+}
+
+/** A right that a credential needs, for the page that guides people. */
+export interface NeededRight {
+  readonly right: string;
+  readonly why: string;
+  readonly optional?: boolean;
+}
+
+/** What a person has to know and to type to connect an account. */
+export interface ConnectGuide {
+  readonly rights: readonly NeededRight[];
+  /** Steps at the provider, in order. */
+  readonly steps: readonly string[];
+  readonly endpointLabel: string;
+  readonly keyLabel: string;
+  readonly secretLabel: string;
+}
+
+/**
+ * The small port behind which every provider's interface lies. A further provider is a folder beside `levante` and a line in `providers.ts`;
+ * docs/guides/another-provider.md shows how.
+ */
 export interface Provider {
   readonly name: string;
+  readonly guide: ConnectGuide;
+  /** How far back it can be asked, and the longest span of history that one piece asks for. */
+  readonly reach: Duration;
+  readonly historyPiece: Duration;
+  /** Requests that one pull takes, for estimates and prices. */
+  requestsPerPull(resources: number, series: number): number;
+  /** What a thousand requests cost until a person says otherwise. */
+  readonly pricePerThousandRequests: number;
   testAccess(access: ProviderAccess): Promise<AccessCheck[]>;
   discover(access: ProviderAccess): Promise<FoundResource[]>;
   describeMetrics(access: ProviderAccess): Promise<FoundMetric[]>;
   /** Points of a half-open range, page by page. */
-  fetch(access: ProviderAccess, series: readonly WantedSeries[], range: Range): AsyncIterable<FetchedPage>;
+  fetch(access: ProviderAccess, wanted: readonly WantedResource[], range: Range): AsyncIterable<FetchedPage>;
+  /** Feeds of events, where the provider has them. */
+  events?(access: ProviderAccess): Promise<EventFeed[]>;
+  /** Switches guest-level metrics on for a resource, where the credential may. */
+  enableGuest?(access: ProviderAccess, resource: string): Promise<void>;
 }

@@ -1,196 +1,199 @@
-import type { Logger } from 'pino';
-import {
-  before,
-  day,
-  hour,
-  minute,
-  range,
-  times,
-  type Clock,
-  type Duration,
-  type Instant,
-  type Range
-} from '$lib/core/time';
-import type { Database } from '../db/pool';
-import type { Changes } from '../changes';
-import type { SecretBox } from '../secrets';
-import type { StoreClient } from '../store/open-store';
-import {
-  accountById,
-  noteDiscovery,
-  noteHistory,
-  notePull,
-  sealedSecretOf,
-  type Account,
-  type AccountError
-} from './accounts';
-import { ProviderError, type Provider, type ProviderAccess, type WantedSeries } from './provider';
-import { allMetrics, keepFound, wantedSeries } from './resources';
+import { before, day, hour, minute, range, times, type Duration, type Instant, type Range } from '$lib/core/time';
+import { accountById, noteClock, type Account, type AccountError } from './accounts';
+import { collectionOf, noteDropped, notePull, noteResting, type Collection } from './collections';
+import { addGap, fillGap, pieceOf, type Gap } from './gaps';
+import { accessOf, errorOf, providerOf, type Intake } from './intake';
+import { keepSeries } from './keep';
+import { ProviderError, type ProviderAccess } from './provider';
+import { wantedOf, type Half } from './wanted';
 
-/** What the intake works with. */
-export interface Intake {
-  readonly db: Database;
-  readonly clock: Clock;
-  readonly store: StoreClient;
-  readonly secrets: SecretBox;
-  readonly providers: Readonly<Record<string, Provider>>;
-  readonly changes: Changes;
-  readonly log: Logger;
+/** What one pull brings at most: the first of an account, so that something is seen at once, and one after an outage; the rest is filled in behind it. */
+const longestLook = hour;
+/** Metrics that come hours late are asked for this often, and this far back after an outage. */
+const lateEvery = times(15, minute);
+const longestLate = times(2, day);
+/** When a provider is later than it declares, pulls reach back to the newest sample seen, this far at most. */
+const longestBehind = times(6, hour);
+
+interface Tally {
+  points: number;
+  refused: number;
+  refusedExample: string | null;
+  newestAt: Instant | null;
 }
 
-/** How often resources and metrics are looked up again. */
-const discoverEvery = times(10, minute);
-/** What the first pull of a new account brings, so that something is seen at once. */
-const firstLook = hour;
-/** One piece of history: about 18,000 points of 50 series, two pages. */
-const historyPiece = times(6, hour);
-
 /**
- * Pulls an account once: discovers when that is due, fetches what is new into the journal, notes how it went. A failure is noted and told, not
- * thrown: the next pull asks for the same span again, so nothing is lost.
+ * Pulls one service of an account: fetches what is new into the journal, notes how it went. Pulls overlap by the longest reporting delay, so that late points are
+ * caught; known ones cost nothing. A failure is noted and told, not thrown: the next pull asks for the same span again, so nothing is lost. What was missed for
+ * longer than an hour is noted as a gap and filled behind.
  *
  * @returns whether the pull succeeded
  */
-export async function pullAccount(intake: Intake, accountId: number): Promise<boolean> {
-  const startedAt = intake.clock.now();
-  const tally = { points: 0, refused: 0, newestAt: null as Instant | null };
-  let refusedExample: string | null = null;
+export async function pullService(intake: Intake, accountId: number, service: string): Promise<boolean> {
+  const { db, clock } = intake;
+  const startedAt = clock.now();
+  const tally: Tally = { points: 0, refused: 0, refusedExample: null, newestAt: null };
   let error: AccountError | null = null;
   let pulledUntil: Instant | null = null;
+  let lateUntil: Instant | null = null;
+  let notBefore: Instant | null = null;
+  let access: ProviderAccess | null = null;
   try {
-    const account = await accountById(intake.db, accountId);
-    if (account === null) return false;
-    const access = await accessOf(intake, account);
-    await discoverIfDue(intake, account, access, startedAt);
-    const span = range(await pullFrom(intake, account, startedAt), startedAt);
-    refusedExample = await fetchInto(intake, account, access, span, startedAt, tally);
+    const account = await accountById(db, accountId);
+    const collection = await collectionOf(db, accountId, service);
+    if (account === null || collection === null) return false;
+    access = await accessOf(intake, account);
+    const { prompt, late } = await wantedOf(db, account, service);
+    const span = await promptSpan(intake, account, collection, prompt, startedAt);
+    await fetchInto(intake, account, service, access, prompt, span, startedAt, tally);
     pulledUntil = startedAt;
-    if (account.historyReached === null) await noteHistory(intake.db, accountId, span.from);
+    const lateFrom = collection.lateUntil ?? before(startedAt, longestLook);
+    if (
+      late.resources.length > 0 &&
+      (collection.lateUntil === null || startedAt - lateFrom >= lateEvery || startedAt < lateFrom)
+    ) {
+      const from = before(lateFrom, (late.behindMs + 2 * minute) as Duration);
+      const lateSpan = range(Math.max(from, before(startedAt, longestLate)) as Instant, startedAt);
+      await fetchInto(intake, account, service, access, late, lateSpan, startedAt, tally);
+      lateUntil = startedAt;
+    }
   } catch (failure) {
     error = errorOf(failure, startedAt);
-    if (!(failure instanceof ProviderError)) intake.log.error({ err: failure, accountId }, 'pull failed');
+    if (failure instanceof ProviderError && failure.fault === 'resting') {
+      await noteResting(db, accountId, service, error);
+      return false;
+    }
+    if (!(failure instanceof ProviderError)) intake.log.error({ err: failure, accountId, service }, 'pull failed');
+    else if (failure.retryAfter !== null) notBefore = (startedAt + failure.retryAfter) as Instant;
   }
-  if (refusedExample !== null && error === null)
-    error = {
-      fault: 'refused values',
-      message: `${tally.refused} values were refused because they are not numbers, first ${refusedExample}.`,
-      remedy: 'The other values were kept. Tell the provider.',
-      at: startedAt
-    };
-  await notePull(intake.db, accountId, { startedAt, finishedAt: intake.clock.now(), error, pulledUntil, ...tally });
-  intake.changes.tell('account', { accountId });
-  if (tally.points > 0) intake.changes.tell('samples', { accountId });
+  error ??= refusedError(tally, startedAt);
+  await note(intake, accountId, service, access, tally, { startedAt, error, pulledUntil, lateUntil, notBefore }, false);
   return error === null;
 }
 
 /**
- * Fetches one more piece of an account's history, newest first.
+ * Fetches one more piece of a gap.
  *
- * @returns whether more is left to fetch
+ * @returns whether it succeeded
  */
-export async function pullHistory(intake: Intake, accountId: number): Promise<boolean> {
-  const account = await accountById(intake.db, accountId);
-  if (account === null || account.historyReached === null || account.historyReached <= account.historyFrom)
-    return false;
-  const to = account.historyReached;
-  const from = Math.max(account.historyFrom, before(to, historyPiece)) as Instant;
-  const now = intake.clock.now();
-  const tally = { points: 0, refused: 0, newestAt: null as Instant | null };
+export async function fillPiece(intake: Intake, gap: Gap): Promise<boolean> {
+  const { db, clock, providers } = intake;
+  const account = await accountById(db, gap.accountId);
+  if (account === null) return false;
+  const provider = providerOf(providers, account);
+  const startedAt = clock.now();
+  const oldest = before(startedAt, provider.reach);
+  if (gap.to <= oldest) {
+    await fillGap(db, gap, { from: gap.from, to: gap.to }); // the provider has it no more
+    return true;
+  }
+  const piece = pieceOf(gap, provider.historyPiece);
+  const span = range(Math.max(piece.from, Math.min(oldest, piece.to)) as Instant, piece.to);
+  const tally: Tally = { points: 0, refused: 0, refusedExample: null, newestAt: null };
+  const access = await accessOf(intake, account);
+  let error: AccountError | null = null;
   try {
-    await fetchInto(intake, account, await accessOf(intake, account), range(from, to), now, tally);
+    const { prompt, late } = await wantedOf(db, account, gap.service);
+    for (const half of [prompt, late])
+      await fetchInto(intake, account, gap.service, access, half, span, startedAt, tally);
+    await fillGap(db, gap, piece);
   } catch (failure) {
     if (!(failure instanceof ProviderError)) throw failure;
-    // With an error noted, history waits until the next pull has succeeded.
-    await notePull(intake.db, accountId, {
-      startedAt: now,
-      finishedAt: now,
-      error: errorOf(failure, now),
-      pulledUntil: null,
-      ...tally
-    });
-    return false;
+    if (failure.fault === 'resting') return false;
+    error = errorOf(failure, startedAt); // with an error noted, gaps wait until the next pull has succeeded
   }
-  await noteHistory(intake.db, accountId, from);
-  intake.changes.tell('account', { accountId });
-  intake.changes.tell('samples', { accountId });
-  return from > account.historyFrom;
+  const outcome = { startedAt, error, pulledUntil: null, lateUntil: null, notBefore: null };
+  await note(intake, gap.accountId, gap.service, access, tally, outcome, true);
+  return error === null;
 }
 
-/** The sealed credential of an account, opened for one use. */
-export const accessOf = async (
-  { db, secrets }: Pick<Intake, 'db' | 'secrets'>,
-  { id, endpoint, keyId }: Account
-): Promise<ProviderAccess> => ({
-  endpoint,
-  keyId,
-  secret: secrets.open(await sealedSecretOf(db, id))
-});
-
-export function providerOf(providers: Intake['providers'], account: Pick<Account, 'provider'>): Provider {
-  const provider = providers[account.provider];
-  if (!provider) throw new Error(`providerOf: no provider "${account.provider}"`);
-  return provider;
-}
-
-async function discoverIfDue(
-  { db, providers }: Intake,
+/**
+ * From where to fetch, and what is left out as a gap. Not only the declared delay counts: while nothing new comes, as when the provider is late itself, the next
+ * pull reaches back to the newest sample seen.
+ */
+async function promptSpan(
+  { db }: Intake,
   account: Account,
-  access: ProviderAccess,
+  { service, pulledUntil, newestAt }: Collection,
+  { behindMs }: Half,
   now: Instant
-): Promise<void> {
-  if (account.discoveredAt !== null && now - account.discoveredAt < discoverEvery && now >= account.discoveredAt)
-    return;
-  const provider = providerOf(providers, account);
-  const metrics = await provider.describeMetrics(access);
-  const found = await provider.discover(access);
-  await db.transaction(async (within) => {
-    await keepFound(within, account.id, found, metrics, now);
-    await noteDiscovery(within, account.id, now);
-  });
-}
-
-/** Pulls overlap by the longest reporting delay and two minutes more, so that late points are caught; known ones cost nothing. */
-async function pullFrom({ db }: Intake, account: Account, now: Instant): Promise<Instant> {
-  if (account.pulledUntil === null) return before(now, firstLook);
-  const delays = (await allMetrics(db)).map(({ delayMs, samplingMs }) => delayMs + samplingMs);
-  const overlap = Math.max(0, ...delays) + times(2, minute);
-  return before(Math.min(now, account.pulledUntil) as Instant, overlap as Duration);
+): Promise<Range> {
+  const soonest = before(now, longestLook);
+  if (pulledUntil === null) {
+    await addGap(db, { accountId: account.id, service, kind: 'history', from: account.historyFrom, to: soonest });
+    return range(soonest, now);
+  }
+  const asked = before(Math.min(now, pulledUntil) as Instant, (behindMs + 2 * minute) as Duration);
+  if (asked < soonest) await addGap(db, { accountId: account.id, service, kind: 'outage', from: asked, to: soonest });
+  const from = Math.max(asked, soonest);
+  const seen = newestAt === null ? from : Math.max(newestAt, before(now, longestBehind));
+  return range(Math.min(from, seen) as Instant, now);
 }
 
 async function fetchInto(
   intake: Intake,
   account: Account,
+  service: string,
   access: ProviderAccess,
+  { resources }: Half,
   span: Range,
   receivedAt: Instant,
-  tally: { points: number; refused: number; newestAt: Instant | null }
-): Promise<string | null> {
-  const wanted: WantedSeries[] = await wantedSeries(intake.db, account.id);
-  let refusedExample: string | null = null;
-  if (wanted.length === 0) return null;
-  for await (const { blocks, refused, refusedExample: example } of providerOf(intake.providers, account).fetch(
-    access,
-    wanted,
-    span
-  )) {
-    const { written, newest } = await intake.store.append(account.id, receivedAt, blocks);
+  tally: Tally
+): Promise<void> {
+  if (resources.length === 0 || span.from >= span.to) return;
+  const pages = providerOf(intake.providers, account).fetch(access, resources, span);
+  for await (const { series, refused, refusedExample } of pages) {
+    const { written, newest } = await keepSeries(intake, account.id, service, series, receivedAt);
     tally.points += written;
     tally.refused += refused;
-    refusedExample ??= example;
+    tally.refusedExample ??= refusedExample;
     if (newest !== null) tally.newestAt = Math.max(newest, tally.newestAt ?? 0) as Instant;
   }
-  return refusedExample;
 }
 
-function errorOf(failure: unknown, at: Instant): AccountError {
-  if (failure instanceof ProviderError)
-    return { fault: failure.fault, message: failure.message, remedy: failure.remedy, at };
+function refusedError({ refused, refusedExample }: Tally, at: Instant): AccountError | null {
+  if (refused === 0) return null;
   return {
-    fault: 'internal',
-    message: 'Bussola could not finish the pull.',
-    remedy: 'Look into Bussola’s log; the next pull tries again.',
+    fault: 'refused values',
+    message: `${refused} values were refused because they are not numbers, first ${refusedExample ?? 'unknown'}.`,
+    remedy: 'The other values were kept. Tell the provider.',
     at
   };
+}
+
+interface Outcome {
+  readonly startedAt: Instant;
+  readonly error: AccountError | null;
+  readonly pulledUntil: Instant | null;
+  readonly lateUntil: Instant | null;
+  readonly notBefore: Instant | null;
+}
+
+async function note(
+  { db, clock, changes }: Intake,
+  accountId: number,
+  service: string,
+  access: ProviderAccess | null,
+  { points, refused, refusedExample, newestAt }: Tally,
+  outcome: Outcome,
+  isHistory: boolean
+): Promise<void> {
+  const { requests = 0, throttled = 0, clockAheadMs = null } = access?.guard.meter ?? {};
+  const finishedAt = clock.now();
+  await db.transaction(async (within) => {
+    await notePull(
+      within,
+      accountId,
+      service,
+      { ...outcome, finishedAt, points, refused, newestAt, requests, throttled },
+      isHistory
+    );
+    if (clockAheadMs !== null) await noteClock(within, accountId, clockAheadMs);
+    if (refused > 0)
+      await noteDropped(within, accountId, service, 'not a number', refused, refusedExample ?? '', finishedAt);
+  });
+  changes.tell('account', { accountId });
+  if (points > 0) changes.tell('samples', { accountId });
 }
 
 /** How much history a new account is asked for. @example historyStart(now, 14) */

@@ -2,7 +2,7 @@
 import type { ConditionLabels } from '$lib/core/signal';
 import type { Duration, Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
-import type { FoundMetric, FoundResource, WantedSeries } from './provider';
+import type { FoundMetric, FoundResource } from './provider';
 
 export interface Resource {
   readonly id: number;
@@ -14,11 +14,18 @@ export interface Resource {
   readonly service: string;
   readonly region: string;
   readonly tags: Readonly<Record<string, string>>;
+  readonly guest: 'none' | 'off' | 'on';
+  /** A person's word on whether it is collected; null follows the plan. */
+  readonly chosen: boolean | null;
+  readonly formerNames: readonly { readonly name: string; readonly until: Instant }[];
   readonly firstSeenAt: Instant;
   readonly lastSeenAt: Instant;
+  /** When it was no longer found; null while it is. */
+  readonly endedAt: Instant | null;
 }
 
 export interface Metric {
+  readonly provider: string;
   readonly name: string;
   readonly title: string;
   readonly description: string;
@@ -27,6 +34,8 @@ export interface Metric {
   readonly shape: string;
   readonly resourceType: string;
   readonly service: string;
+  readonly recommended: boolean;
+  readonly level: 'host' | 'guest';
   readonly samplingMs: Duration;
   readonly delayMs: Duration;
 }
@@ -37,73 +46,135 @@ export interface Series {
   readonly accountId: number;
   readonly resourceId: number;
   readonly metric: string;
+  readonly service: string;
   readonly labels: ConditionLabels;
-  readonly lastSeenAt: Instant;
+  /** Labels beyond the resource, such as `class`. */
+  readonly own: Readonly<Record<string, string>>;
+  readonly endedAt: Instant | null;
 }
 
-const metricColumns = `name, title, description, unit, kind, shape, resource_type as "resourceType", service, sampling_ms as "samplingMs", delay_ms as "delayMs"`;
+const metricColumns = `provider, name, title, description, unit, kind, shape, resource_type as "resourceType", service, recommended, level,
+  sampling_ms as "samplingMs", delay_ms as "delayMs"`;
 
 const resourceColumns = `resources.id, account_id as "accountId", accounts.name as account, provider_id as "providerId", resources.name, type, service, region, tags,
-  first_seen_at as "firstSeenAt", last_seen_at as "lastSeenAt"`;
+  guest, chosen, former_names as "formerNames", first_seen_at as "firstSeenAt", last_seen_at as "lastSeenAt", ended_at as "endedAt"`;
 
-/** Keeps what was found: new resources, metrics and series come in, known ones are brought up to date. */
+/** Brings the metrics of a provider up to date. */
+export async function keepMetrics(db: Queryable, provider: string, metrics: readonly FoundMetric[]): Promise<void> {
+  const column = <Key extends keyof FoundMetric>(key: Key) => metrics.map((metric) => metric[key]);
+  await db.rows(
+    `insert into metrics (provider, name, title, description, unit, kind, shape, resource_type, service, recommended, level, sampling_ms, delay_ms)
+     select $1, * from unnest($2::text[], $3::text[], $4::text[], $5::text[], $6::text[], $7::text[], $8::text[], $9::text[], $10::boolean[], $11::text[],
+       $12::integer[], $13::integer[])
+     on conflict (provider, name) do update
+     set title = excluded.title, description = excluded.description, unit = excluded.unit, kind = excluded.kind, shape = excluded.shape,
+       resource_type = excluded.resource_type, service = excluded.service, recommended = excluded.recommended, level = excluded.level,
+       sampling_ms = excluded.sampling_ms, delay_ms = excluded.delay_ms`,
+    [
+      provider,
+      column('name'),
+      column('title'),
+      column('description'),
+      column('unit'),
+      column('kind'),
+      column('shape'),
+      column('resourceType'),
+      column('service'),
+      column('recommended'),
+      column('level'),
+      column('samplingMs'),
+      column('delayMs')
+    ]
+  );
+}
+
+/**
+ * Keeps what a discovery found: new resources come in, known ones are brought up to date, one that is back goes on, one that is no longer found has ended.
+ * A resource that its provider renamed keeps its series, since it is known by the provider's id; its former name is kept with the time.
+ */
 export async function keepFound(
   db: Queryable,
   accountId: number,
   found: readonly FoundResource[],
-  metrics: readonly FoundMetric[],
   at: Instant
 ): Promise<void> {
-  for (const metric of metrics)
-    await db.rows(
-      `insert into metrics (name, title, description, unit, kind, shape, resource_type, service, sampling_ms, delay_ms)
-       values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)
-       on conflict (name) do update
-       set title = excluded.title, description = excluded.description, unit = excluded.unit, kind = excluded.kind, shape = excluded.shape,
-         resource_type = excluded.resource_type, service = excluded.service, sampling_ms = excluded.sampling_ms, delay_ms = excluded.delay_ms`,
-      [
-        metric.name,
-        metric.title,
-        metric.description,
-        metric.unit,
-        metric.kind,
-        metric.shape,
-        metric.resourceType,
-        metric.service,
-        metric.samplingMs,
-        metric.delayMs
-      ]
-    );
-  for (const { providerId, name, type, service, region, tags } of found)
-    await db.rows(
-      `insert into resources (account_id, provider_id, name, type, service, region, tags, first_seen_at, last_seen_at)
-       values ($1, $2, $3, $4, $5, $6, $7, $8, $8)
-       on conflict (account_id, provider_id) do update
-       set name = excluded.name, type = excluded.type, service = excluded.service, region = excluded.region, tags = excluded.tags,
-         last_seen_at = excluded.last_seen_at`,
-      [accountId, providerId, name, type, service, region, JSON.stringify(tags), at]
-    );
   await db.rows(
-    `insert into series (account_id, resource_id, metric)
-     select resources.account_id, resources.id, metrics.name
-     from resources
-     join metrics on metrics.resource_type = resources.type
-     where resources.account_id = $1
-     on conflict (account_id, resource_id, metric) do nothing`,
+    `insert into resources (account_id, provider_id, name, type, service, region, tags, guest, former_names, first_seen_at, last_seen_at)
+     select $1, provider_id, name, type, service, region, tags::jsonb, guest, former_names::jsonb, $2, $2
+     from unnest($3::text[], $4::text[], $5::text[], $6::text[], $7::text[], $8::text[], $9::text[], $10::text[])
+       as found (provider_id, name, type, service, region, tags, guest, former_names)
+     on conflict (account_id, provider_id) do update
+     set name = excluded.name, type = excluded.type, service = excluded.service, region = excluded.region, tags = excluded.tags, guest = excluded.guest,
+       last_seen_at = excluded.last_seen_at, ended_at = null,
+       former_names = case
+         when excluded.former_names <> '[]' then excluded.former_names
+         when resources.name <> excluded.name
+           then resources.former_names || jsonb_build_object('name', resources.name, 'until', excluded.last_seen_at)
+         else resources.former_names
+       end`,
+    [
+      accountId,
+      at,
+      found.map(({ providerId }) => providerId),
+      found.map(({ name }) => name),
+      found.map(({ type }) => type),
+      found.map(({ service }) => service),
+      found.map(({ region }) => region),
+      found.map(({ tags }) => JSON.stringify(tags)),
+      found.map(({ guest }) => guest),
+      found.map(({ formerNames }) => JSON.stringify(formerNames))
+    ]
+  );
+  await db.rows('update resources set ended_at = $2 where account_id = $1 and last_seen_at < $2 and ended_at is null', [
+    accountId,
+    at
+  ]);
+}
+
+/** Who a series is, as its source names it. */
+export interface SeriesIdentity {
+  readonly resource: string;
+  readonly metric: string;
+  readonly labels: Readonly<Record<string, string>>;
+}
+
+/** Every series of an account by its source's names. */
+export async function identitiesOf(db: Queryable, accountId: number): Promise<(SeriesIdentity & { id: number })[]> {
+  return db.rows<SeriesIdentity & { id: number }>(
+    `select series.id, resources.provider_id as resource, series.metric, series.labels
+     from series
+     join resources on resources.account_id = series.account_id and resources.id = series.resource_id
+     where series.account_id = $1`,
     [accountId]
   );
 }
 
-/** The series to fetch from an account: those of resources that its last discovery still found. */
-export async function wantedSeries(db: Queryable, accountId: number): Promise<WantedSeries[]> {
-  return db.rows<WantedSeries>(
-    `select series.id, resources.provider_id as resource, series.metric
-     from series
-     join resources on resources.account_id = series.account_id and resources.id = series.resource_id
-     join accounts on accounts.id = series.account_id
-     where series.account_id = $1 and resources.last_seen_at >= coalesce(accounts.discovered_at, 0)
-     order by series.id`,
-    [accountId]
+/** Makes series that are not there yet; those whose resource is not known are left out. @returns all of them that are there now */
+export async function makeSeries(
+  db: Queryable,
+  accountId: number,
+  wanted: readonly SeriesIdentity[]
+): Promise<(SeriesIdentity & { id: number })[]> {
+  const values = [
+    accountId,
+    wanted.map(({ resource }) => resource),
+    wanted.map(({ metric }) => metric),
+    wanted.map(({ labels }) => JSON.stringify(labels))
+  ];
+  await db.rows(
+    `insert into series (account_id, resource_id, metric, labels)
+     select $1, resources.id, wanted.metric, wanted.labels::jsonb
+     from unnest($2::text[], $3::text[], $4::text[]) as wanted (resource, metric, labels)
+     join resources on resources.account_id = $1 and resources.provider_id = wanted.resource
+     on conflict (account_id, resource_id, metric, labels) do nothing`,
+    values
+  );
+  return db.rows<SeriesIdentity & { id: number }>(
+    `select series.id, wanted.resource, series.metric, series.labels
+     from unnest($2::text[], $3::text[], $4::text[]) as wanted (resource, metric, labels)
+     join resources on resources.account_id = $1 and resources.provider_id = wanted.resource
+     join series on series.account_id = $1 and series.resource_id = resources.id and series.metric = wanted.metric and series.labels = wanted.labels::jsonb`,
+    values
   );
 }
 
@@ -112,8 +183,8 @@ export async function seriesOfMetric(db: Queryable, metric: string): Promise<Ser
   const rows = await db.rows<
     Omit<Series, 'labels'> & { account: string; region: string; resource: string; service: string }
   >(
-    `select series.id, series.account_id as "accountId", series.resource_id as "resourceId", series.metric, accounts.name as account,
-       resources.region, resources.name as resource, resources.service, resources.last_seen_at as "lastSeenAt"
+    `select series.id, series.account_id as "accountId", series.resource_id as "resourceId", series.metric, series.labels as own,
+       accounts.name as account, resources.region, resources.name as resource, resources.service, resources.ended_at as "endedAt"
      from series
      join resources on resources.account_id = series.account_id and resources.id = series.resource_id
      join accounts on accounts.id = series.account_id
@@ -121,23 +192,55 @@ export async function seriesOfMetric(db: Queryable, metric: string): Promise<Ser
      order by resources.name, series.id`,
     [metric]
   );
-  return rows.map(({ account, region, resource, service, ...series }) => ({
+  return rows.map(({ account, region, resource, ...series }) => ({
     ...series,
-    labels: { account, region, resource, service }
+    labels: { account, region, resource, service: series.service }
   }));
 }
 
+/** One row for each metric name: of several providers the first, with the longest sampling interval and reporting delay of all. */
+const merged = `
+  select distinct on (name) provider, name, title, description, unit, kind, shape, resource_type as "resourceType", service, recommended, level,
+    max(sampling_ms) over (partition by name) as "samplingMs", max(delay_ms) over (partition by name) as "delayMs"
+  from metrics`;
+
 export const allMetrics = (db: Queryable): Promise<Metric[]> =>
-  db.rows<Metric>(`select ${metricColumns} from metrics order by title`);
+  db.rows<Metric>(`select * from (${merged} order by name, provider) as merged order by title`);
 
 export async function metricByName(db: Queryable, name: string): Promise<Metric | null> {
-  const rows = await db.rows<Metric>(`select ${metricColumns} from metrics where name = $1`, [name]);
+  const rows = await db.rows<Metric>(`${merged} where name = $1 order by name, provider`, [name]);
   return rows[0] ?? null;
 }
 
+/** The metrics of each provider as it describes them. */
+export const metricsByProvider = (db: Queryable): Promise<Metric[]> =>
+  db.rows<Metric>(`select ${metricColumns} from metrics order by provider, title`);
+
+export const metricsOfService = (db: Queryable, provider: string, service: string): Promise<Metric[]> =>
+  db.rows<Metric>(`select ${metricColumns} from metrics where provider = $1 and service = $2 order by title`, [
+    provider,
+    service
+  ]);
+
+/** Resources that are there, by name. */
 export const allResources = (db: Queryable): Promise<Resource[]> =>
   db.rows<Resource>(
-    `select ${resourceColumns} from resources join accounts on accounts.id = account_id order by resources.name`
+    `select ${resourceColumns}
+     from resources
+     join accounts on accounts.id = account_id
+     where ended_at is null
+     order by resources.name`
+  );
+
+/** Resources of one account, ended ones last. */
+export const resourcesOfAccount = (db: Queryable, accountId: number): Promise<Resource[]> =>
+  db.rows<Resource>(
+    `select ${resourceColumns}
+     from resources
+     join accounts on accounts.id = account_id
+     where account_id = $1
+     order by ended_at is not null, resources.name`,
+    [accountId]
   );
 
 export async function resourceById(db: Queryable, id: number): Promise<Resource | null> {
@@ -148,13 +251,43 @@ export async function resourceById(db: Queryable, id: number): Promise<Resource 
   return rows[0] ?? null;
 }
 
-/** Resources and series of each account. */
-export async function coverageByAccount(
+/** A person's word on whether resources are collected; null lets them follow the plan again. */
+export async function chooseResources(
+  db: Queryable,
+  accountId: number,
+  ids: readonly number[],
+  chosen: boolean | null
+): Promise<void> {
+  await db.rows('update resources set chosen = $3 where account_id = $1 and id = any($2::integer[])', [
+    accountId,
+    ids,
+    chosen
+  ]);
+}
+
+/** Which of some resources belong to which account. */
+export async function resourcesByAccount(db: Queryable, ids: readonly number[]): Promise<Map<number, number[]>> {
+  const rows = await db.rows<{ accountId: number; ids: number[] }>(
+    `select account_id as "accountId", array_agg(id) as ids from resources where id = any($1::integer[]) group by account_id`,
+    [ids]
+  );
+  return new Map(rows.map((row) => [row.accountId, row.ids]));
+}
+
+export async function noteGuestOn(db: Queryable, accountId: number, ids: readonly number[]): Promise<void> {
+  await db.rows(`update resources set guest = 'on' where account_id = $1 and id = any($2::integer[])`, [
+    accountId,
+    ids
+  ]);
+}
+
+/** Series of each resource, and of each service of each account. */
+export async function seriesCounts(
   db: Queryable
-): Promise<{ accountId: number; resources: number; series: number }[]> {
+): Promise<{ accountId: number; resourceId: number; metric: string; series: number }[]> {
   return db.rows(
-    `select account_id as "accountId", count(distinct resource_id)::integer as resources, count(*)::integer as series
+    `select account_id as "accountId", resource_id as "resourceId", metric, count(*)::integer as series
      from series
-     group by account_id`
+     group by account_id, resource_id, metric`
   );
 }

@@ -1,50 +1,84 @@
-import { allAccounts, type Account } from './accounts';
-import { pullAccount, pullHistory, type Intake } from './pull';
+import { planEvery, usualPlan } from '$lib/core/intake';
+import type { Duration, Instant } from '$lib/core/time';
+import { allAccounts } from './accounts';
+import { allCollections, type Collection } from './collections';
+import { discoverAccount, isDiscoveryDue } from './discover';
+import { allGaps } from './gaps';
+import type { Intake } from './intake';
+import { allPlans } from './plans';
+import { fillPiece, pullService } from './pull';
 
 /**
- * Decides which accounts are due and pulls each on its own: a slow or broken account never delays another. An account is never pulled twice at once.
+ * Decides what is due and does each on its own: a slow or broken account never delays another, nor one of its services another. The same is never done twice at once.
  *
  * @example const schedule = scheduleIntake(intake); await schedule.tick()
  */
 export function scheduleIntake(intake: Intake) {
-  const pulling = new Map<number, Promise<unknown>>();
-  const filling = new Map<number, Promise<unknown>>();
+  const running = new Map<string, Promise<unknown>>();
   let stopped = false;
 
-  const begin = (running: Map<number, Promise<unknown>>, id: number, work: () => Promise<unknown>) => {
-    if (running.has(id)) return;
+  const begin = (name: string, work: () => Promise<unknown>) => {
+    if (running.has(name)) return;
     const done = work()
-      .catch((error: unknown) => intake.log.error({ err: error, accountId: id }, 'intake failed'))
-      .finally(() => running.delete(id));
-    running.set(id, done);
+      .catch((error: unknown) => intake.log.error({ err: error, work: name }, 'intake failed'))
+      .finally(() => running.delete(name));
+    running.set(name, done);
   };
 
-  async function fill(id: number): Promise<void> {
-    while (!stopped && (await pullHistory(intake, id)));
+  /** Fills gaps of an account one piece after the other, until one fails or none is left. */
+  async function fill(accountId: number): Promise<void> {
+    while (!stopped) {
+      const failing = new Set(
+        (await allCollections(intake.db))
+          .filter((one) => one.accountId === accountId && isFailing(one))
+          .map(({ service }) => service)
+      );
+      const next = (await allGaps(intake.db)).find((gap) => gap.accountId === accountId && !failing.has(gap.service));
+      if (!next || !(await fillPiece(intake, next))) return;
+    }
   }
 
   return {
     /** Starts what is due at this moment; does not wait for it. */
     async tick(): Promise<void> {
       const now = intake.clock.now();
-      for (const account of await allAccounts(intake.db)) {
-        if (stopped) return;
-        if (isDue(account, now)) begin(pulling, account.id, () => pullAccount(intake, account.id));
-        if (isHistoryDue(account)) begin(filling, account.id, () => fill(account.id));
+      const { db } = intake;
+      const [accounts, collections, plans, gaps] = await Promise.all([
+        allAccounts(db),
+        allCollections(db),
+        allPlans(db),
+        allGaps(db)
+      ]);
+      if (stopped) return;
+      for (const account of accounts) {
+        if (!(account.provider in intake.providers)) continue; // samples are sent to it, not pulled
+        if (isDiscoveryDue(account, now)) begin(`discover ${account.id}`, () => discoverAccount(intake, account.id));
+        for (const collection of collections.filter(({ accountId }) => accountId === account.id)) {
+          const { plan = usualPlan } =
+            plans.find((one) => one.accountId === account.id && one.service === collection.service) ?? {};
+          if (plan.collect !== 'nothing' && isDue(collection, planEvery(plan), now))
+            begin(`pull ${account.id} ${collection.service}`, () =>
+              pullService(intake, account.id, collection.service)
+            );
+        }
+        const failing = collections.filter((one) => one.accountId === account.id && isFailing(one));
+        if (gaps.some((gap) => gap.accountId === account.id && !failing.some(({ service }) => service === gap.service)))
+          begin(`fill ${account.id}`, () => fill(account.id));
       }
     },
     /** Lets what is running come to its end. */
     async stop(): Promise<void> {
       stopped = true;
-      await Promise.all([...pulling.values(), ...filling.values()]);
+      await Promise.all(running.values());
     }
   };
 }
 
-/** Due once the interval has passed, or at once when the clock was set back behind the last pull. */
-const isDue = ({ lastPullAt, intervalMs }: Account, now: number): boolean =>
-  lastPullAt === null || now - lastPullAt >= intervalMs || now < lastPullAt;
+/** Refused values do not keep the others from being fetched. */
+const isFailing = ({ lastError }: Collection): boolean => lastError !== null && lastError.fault !== 'refused values';
 
-/** History waits until the account's last pull succeeded. */
-const isHistoryDue = ({ lastError, historyReached, historyFrom }: Account): boolean =>
-  lastError === null && historyReached !== null && historyReached > historyFrom;
+/** Due once the interval has passed, unless the provider asked to wait; at once when the clock was set back behind the last pull. */
+function isDue({ lastPullAt, notBefore }: Collection, every: Duration, now: Instant): boolean {
+  if (lastPullAt === null || now < lastPullAt) return true;
+  return now - lastPullAt >= every && (notBefore === null || now >= notBefore);
+}

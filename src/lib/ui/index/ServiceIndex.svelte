@@ -2,22 +2,25 @@
   import Clock from '@lucide/svelte/icons/clock';
   import { page } from '$app/state';
   import type { Severity } from '$lib/core/alarm';
+  import { serviceByKey } from '$lib/core/services';
   import SeverityHoist from '../alarm/SeverityHoist.svelte';
   import { withRange } from '../time/shown';
 
   interface Props {
     services: { service: string; resources: number; worst: Severity | null }[];
-    counts: { raised: number; alarms: number; unconfirmed: number; troubled: number };
+    counts: { raised: number; alarms: number; unconfirmed: number; troubled: number; failing: number };
   }
   let { services, counts }: Props = $props();
   const path = $derived(page.url.pathname);
+  const isOpen = (service: string) =>
+    path.startsWith(`/services/${service}/`) || page.url.searchParams.get('service') === service;
   const rooms = $derived([
     { href: '/alarms', name: 'Alarms', note: counts.alarms > 0 ? `${counts.alarms}` : '' },
     { href: '/incidents', name: 'Incidents', note: counts.raised > 0 ? `${counts.raised} open` : '' },
     { href: '/channels', name: 'Channels', note: counts.unconfirmed > 0 ? `${counts.unconfirmed} unconfirmed` : '' },
+    { href: '/intake', name: 'Intake', note: counts.failing > 0 ? `${counts.failing} to mend` : '' },
     { href: '/accounts', name: 'Accounts', note: counts.troubled > 0 ? `${counts.troubled} needs care` : '' }
   ]);
-  const title = (service: string) => service.charAt(0).toUpperCase() + service.slice(1);
 </script>
 
 {#snippet row(href: string, here: boolean, name: string, note: string, sub = false)}
@@ -53,18 +56,27 @@
   <h2 class="text-quiet px-4 pt-3 pb-1 text-[12px]! font-semibold!">Services</h2>
   {#each services as { service, resources, worst } (service)}
     <a href={withRange(`/services/${service}/board`)} class="flex items-center gap-2 px-4 py-1 no-underline">
-      <SeverityHoist severity={worst} />{title(service)}<span class="text-quiet num ml-auto text-[12px]"
+      <SeverityHoist severity={worst} />{serviceByKey(service).title}<span class="text-quiet num ml-auto text-[12px]"
         >{resources}</span
       >
     </a>
-    {@render row(`/services/${service}/board`, path === `/services/${service}/board`, 'Board', '', true)}
-    {@render row(
-      `/alarms?service=${service}`,
-      path === '/alarms' && page.url.searchParams.get('service') === service,
-      'Alarms',
-      '',
-      true
-    )}
+    {#if isOpen(service)}
+      {@render row(`/services/${service}/board`, path === `/services/${service}/board`, 'Board', '', true)}
+      {@render row(
+        `/coverage?service=${service}`,
+        path === '/coverage' && page.url.searchParams.get('service') === service,
+        'Resources',
+        '',
+        true
+      )}
+      {@render row(
+        `/alarms?service=${service}`,
+        path === '/alarms' && page.url.searchParams.get('service') === service,
+        'Alarms',
+        '',
+        true
+      )}
+    {/if}
   {:else}
     <p class="text-quiet px-4 py-1">
       None yet. <a class="link" href="/accounts/new">Connect an account</a> to find some.

@@ -4,15 +4,13 @@ import { once } from 'node:events';
 import type { AddressInfo } from 'node:net';
 import { instant, range } from '../../../core/time';
 import { ProviderError, type FetchedPage, type ProviderAccess } from '../provider';
+import { plainGuard } from '../guard';
 import { levanteProvider } from './levante';
 
 const now = instant(1_777_903_200_000);
 const provider = levanteProvider({ now: () => now });
 const span = range(instant(now - 600_000), now);
-const wanted = [
-  { id: 11, resource: 'm-1', metric: 'machine.memory.use' },
-  { id: 12, resource: 'm-2', metric: 'machine.memory.use' }
-];
+const wanted = ['m-1', 'm-2'].map((providerId) => ({ providerId, metrics: ['machine.memory.use'] }));
 
 describe('what Levante may answer', () => {
   let server: Server;
@@ -26,7 +24,12 @@ describe('what Levante may answer', () => {
       response.writeHead(status, { 'content-type': 'application/json' }).end(body);
     }).listen(0, '127.0.0.1');
     await once(server, 'listening');
-    access = { endpoint: `http://127.0.0.1:${(server.address() as AddressInfo).port}/`, keyId: 'k', secret: 's' };
+    access = {
+      endpoint: `http://127.0.0.1:${(server.address() as AddressInfo).port}/`,
+      keyId: 'k',
+      secret: 's',
+      guard: plainGuard()
+    };
   });
   after(() => {
     server.closeAllConnections();
@@ -49,9 +52,9 @@ describe('what Levante may answer', () => {
 
   it('points in any order come sorted, of equal minutes the last', async () => {
     const [page] = await fetched(series([120, 5, 1, 5, 5], [60, 1, 1, 1, 1], [120, 6, 1, 6, 6]));
-    expect([...page!.blocks[0]!.points.at]).to.deep.equal([60_000, 120_000]);
-    expect([...page!.blocks[0]!.points.sum]).to.deep.equal([1, 6]);
-    expect(page!.blocks[0]!.seriesId).to.equal(11);
+    expect([...page!.series[0]!.points.at]).to.deep.equal([60_000, 120_000]);
+    expect([...page!.series[0]!.points.sum]).to.deep.equal([1, 6]);
+    expect(page!.series[0]!.resource).to.equal('m-1');
   });
 
   it('values that are no numbers cost themselves and not their page', async () => {
@@ -68,10 +71,10 @@ describe('what Levante may answer', () => {
       null
     ];
     const [page] = await fetched(series(...bad, [180, 9, 1, 9, 9]));
-    expect([page!.refused, page!.blocks[0]!.points.at.length]).to.deep.equal([bad.length, 1]);
+    expect([page!.refused, page!.series[0]!.points.at.length]).to.deep.equal([bad.length, 1]);
     expect(page!.refusedExample).to.equal('machine.memory.use of m-1: [60,null,1,1,1]');
     const [infinite] = await fetched('{"series":[{"index":0,"points":[[60,1e999,1,1,1]]}],"next":null}');
-    expect([infinite!.refused, infinite!.blocks.length]).to.deep.equal([1, 0]);
+    expect([infinite!.refused, infinite!.series.length]).to.deep.equal([1, 0]);
   });
 
   it('pages are followed by their token, and not in a circle', async () => {
@@ -80,7 +83,7 @@ describe('what Levante may answer', () => {
       { ...series([120, 1, 1, 1, 1]), next: 'b' },
       series([180, 1, 1, 1, 1])
     );
-    expect(pages.map(({ blocks }) => blocks[0]!.points.at[0])).to.deep.equal([60_000, 120_000, 180_000]);
+    expect(pages.map(({ series: [one] }) => one!.points.at[0])).to.deep.equal([60_000, 120_000, 180_000]);
     expect((await fault(() => fetched({ ...series(), next: 'a' }, { ...series(), next: 'a' }))).message).to.contain(
       'lead back to themselves'
     );

@@ -1,46 +1,116 @@
 import { error, fail } from '@sveltejs/kit';
-import { before, hour, minute, times } from '$lib/core/time';
-import { accountById, allAccounts, arrivedSince, pullsOf } from '$server/intake/accounts';
-import { accessOf, providerOf } from '$server/intake/pull';
-import { providerNames } from '$server/intake/providers';
-import { coverageByAccount } from '$server/intake/resources';
+import { z } from 'zod';
+import { planSchema } from '$lib/core/intake';
+import { credentialFormSchema } from '$lib/core/forms/forms';
+import { accountById, keepTest, replaceCredential, wantDiscovery } from '$server/intake/accounts';
+import { accountRows } from '$server/intake/account-view';
+import { coverageOf } from '$server/intake/coverage';
+import { enableGuests } from '$server/intake/guests';
+import { accessOf, accessToTest, providerOf } from '$server/intake/intake';
+import { keepPlan, keepPrice } from '$server/intake/plans';
 import { bussola } from '$server/running';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, depends }) => {
-  depends('bussola:overview');
-  const { db, clock } = bussola();
-  const now = clock.now();
-  const [accounts, arrived, coverage, pulls] = await Promise.all([
-    allAccounts(db),
-    arrivedSince(db, before(now, times(10, minute))),
-    coverageByAccount(db),
-    pullsOf(db, Number(params.id), before(now, hour))
-  ]);
-  const rows = accounts.map((account) => ({
-    ...account,
-    providerName: providerNames[account.provider] ?? account.provider,
-    // What arrived in ten minutes, or since it was connected when that is less.
-    perMinute: Math.round(
-      (arrived.find(({ accountId }) => accountId === account.id)?.points ?? 0) /
-        Math.min(10, Math.max(1, (now - account.createdAt) / 60_000))
-    ),
-    resources: coverage.find(({ accountId }) => accountId === account.id)?.resources ?? 0,
-    series: coverage.find(({ accountId }) => accountId === account.id)?.series ?? 0
-  }));
-  const selected = rows.find(({ id }) => id === Number(params.id));
+  depends('bussola:accounts');
+  const server = bussola();
+  const accounts = await accountRows(server);
+  const selected = accounts.find(({ id }) => id === Number(params.id));
   if (!selected) error(404, { message: 'There is no such account.', remedy: 'Choose one on the page Accounts.' });
-  return { accounts: rows, selected, pulls };
+  const { services } = await coverageOf(server, selected);
+  const provider = server.providers[selected.provider];
+  return { accounts, selected, services, guide: provider?.guide ?? null };
 };
 
+/** The account of a request, or null. */
+const accountOf = (id: string) => accountById(bussola().db, Number(id));
+const gone = () => fail(404, { problem: 'There is no such account.' });
+
 export const actions = {
+  /** Tries the credential and keeps what came of it. */
   test: async ({ params }) => {
     const server = bussola();
-    const account = await accountById(server.db, Number(params.id));
-    if (account === null) return fail(404, { problem: 'There is no such account.' });
-    return {
-      checks: await providerOf(server.providers, account).testAccess(await accessOf(server, account)),
-      testedAt: server.clock.now()
-    };
+    const account = await accountOf(params.id);
+    if (account === null) return gone();
+    const access = accessToTest(await accessOf(server, account));
+    const checks = await providerOf(server.providers, account).testAccess(access);
+    await keepTest(server.db, account.id, { at: server.clock.now(), checks });
+    server.changes.tell('account', { accountId: account.id });
+  },
+  /** Puts another credential in place, once it has been seen to work; pulls go on without a gap. */
+  credential: async ({ params, request }) => {
+    const server = bussola();
+    const account = await accountOf(params.id);
+    if (account === null) return gone();
+    const read = credentialFormSchema.safeParse(Object.fromEntries(await request.formData()));
+    if (!read.success) return fail(400, { problem: read.error.issues[0]?.message ?? 'Give both.' });
+    const checks = await providerOf(server.providers, account).testAccess(
+      accessToTest({ ...read.data, endpoint: account.endpoint })
+    );
+    if (checks.slice(0, 3).some(({ passed }) => !passed))
+      return fail(400, { problem: 'The new credential was not accepted, so the old one stays.', tried: checks });
+    const at = server.clock.now();
+    await replaceCredential(
+      server.db,
+      account.id,
+      { keyId: read.data.keyId, sealedSecret: server.secrets.seal(read.data.secret) },
+      at
+    );
+    await keepTest(server.db, account.id, { at, checks });
+    await wantDiscovery(server.db, account.id);
+    return { done: 'The new credential is in place.' };
+  },
+  /** Looks for resources now. */
+  discover: async ({ params }) => {
+    await wantDiscovery(bussola().db, Number(params.id));
+    return { done: 'Bussola looks for resources.' };
+  },
+  /** Keeps the plan of a service. */
+  plan: async ({ params, request, locals }) => {
+    const { db, clock } = bussola();
+    const account = await accountOf(params.id);
+    if (account === null) return gone();
+    const form = await request.formData();
+    const read = planFormSchema.safeParse({ service: form.get('service'), plan: jsonOf(form.get('plan')) });
+    if (!read.success)
+      return fail(400, {
+        problem: read.error.issues.map(({ path, message }) => `${path.slice(1).join('.')}: ${message}`).join(' ')
+      });
+    await keepPlan(db, account.id, read.data.service, read.data.plan, locals.person?.displayName ?? '', clock.now());
+    return { done: 'The plan is kept.' };
+  },
+  /** What a thousand requests cost at this provider. */
+  price: async ({ params, request, locals }) => {
+    const { db, clock } = bussola();
+    const account = await accountOf(params.id);
+    if (account === null) return gone();
+    const read = z.coerce
+      .number()
+      .min(0)
+      .max(1e6)
+      .safeParse((await request.formData()).get('price'));
+    if (!read.success) return fail(400, { problem: 'Give a price from 0 on.' });
+    await keepPrice(db, account.provider, read.data, locals.person?.displayName ?? '', clock.now());
+    return { done: 'The price is kept.' };
+  },
+  /** Switches guest-level metrics on for every resource of a service, through the provider. */
+  guests: async ({ params, request }) => {
+    const server = bussola();
+    const account = await accountOf(params.id);
+    if (account === null) return gone();
+    const service = String((await request.formData()).get('service') ?? '');
+    const { switched, problem } = await enableGuests(server, account, ({ service: of }) => of === service);
+    return problem === null ? { done: `Switched on for ${switched}.` } : fail(400, { problem });
   }
 } satisfies Actions;
+
+const planFormSchema = z.object({ service: z.string().min(1).max(60), plan: planSchema });
+
+function jsonOf(text: unknown): unknown {
+  try {
+    return JSON.parse(String(text)) as unknown;
+  } catch (problem) {
+    if (problem instanceof SyntaxError) return null;
+    throw problem;
+  }
+}

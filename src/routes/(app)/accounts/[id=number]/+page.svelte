@@ -1,141 +1,129 @@
 <script lang="ts">
   import { enhance } from '$app/forms';
+  import { goto, invalidate } from '$app/navigation';
+  import { page } from '$app/state';
   import { duration, peopleDuration, type Instant } from '$lib/core/time';
-  import AccessChecks from '$lib/ui/account/AccessChecks.svelte';
-  import PullChart from '$lib/ui/account/PullChart.svelte';
-  import SeverityHoist from '$lib/ui/alarm/SeverityHoist.svelte';
+  import AccountList from '$lib/ui/account/AccountList.svelte';
+  import CredentialPanel from '$lib/ui/account/CredentialPanel.svelte';
+  import HourBars from '$lib/ui/account/HourBars.svelte';
+  import PlanEditor from '$lib/ui/account/PlanEditor.svelte';
+  import ServiceCoverage from '$lib/ui/account/ServiceCoverage.svelte';
   import { useLive } from '$lib/ui/live/live.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
   import { useReader } from '$lib/ui/time/reader';
-  import { withRange } from '$lib/ui/time/shown';
   import type { PageProps } from './$types';
 
   let { data, form }: PageProps = $props();
   const live = useLive();
   const { mayEdit } = useReader();
   const account = $derived(data.selected);
-  const checks = $derived(form && 'checks' in form ? form.checks : null);
   const series = $derived(data.accounts.reduce((sum, one) => sum + one.series, 0));
-  const age = (at: Instant, parts = 2) => peopleDuration(duration(Math.max(0, live.now - at)), parts);
-  const left = $derived(
-    account.historyReached === null
-      ? account.createdAt - account.historyFrom
-      : Math.max(0, account.historyReached - account.historyFrom)
+  const providers = $derived(new Set(data.accounts.map(({ provider }) => provider)).size);
+  const open = $derived(
+    page.url.searchParams.get('service') ??
+      data.services.find(({ refused }) => refused !== null)?.service ??
+      data.services[0]?.service ??
+      null
   );
+  const planned = $derived(data.services.find(({ service }) => service === open));
+  const sum = (key: 'found' | 'collected') => data.services.reduce((total, one) => total + one[key], 0);
+  const refused = $derived(
+    data.services.filter((one) => one.refused !== null).reduce((total, { found }) => total + found, 0)
+  );
+  const hours = $derived(
+    Array.from({ length: 24 }, (_, i) => data.services.reduce((total, one) => total + (one.hours[i] ?? 0), 0))
+  );
+  const age = (at: Instant) => peopleDuration(duration(Math.max(0, live.now - at)));
+  const late = $derived(data.services.filter(({ declaredDelay }) => declaredDelay > 600_000));
+  const problem = $derived(form && 'problem' in form ? (form.problem ?? null) : null);
+  const tried = $derived(form && 'tried' in form && Array.isArray(form.tried) ? form.tried : null);
+
+  $effect(() => live.on(['account'], () => void invalidate('bussola:accounts')));
+
+  function openPlan(service: string): void {
+    const search = new URLSearchParams(page.url.search);
+    search.set('service', service);
+    void goto(`?${search.toString()}`, { keepFocus: true, noScroll: true });
+  }
 </script>
 
 <svelte:head><title>{account.name} · Bussola</title></svelte:head>
 <main class="min-w-0 flex-1 overflow-y-auto px-[18px] py-3.5 max-md:overflow-visible">
   <div class="mb-3 flex flex-wrap items-baseline gap-3">
     <h1>Accounts</h1>
-    <span class="text-quiet">{data.accounts.length} at 1 provider, {series} series</span>
+    <span class="text-quiet"
+      >{data.accounts.length} at {providers}
+      {providers === 1 ? 'provider' : 'providers'}, {series.toLocaleString('en')} series</span
+    >
     {#if mayEdit}<a class="btn btn-main ml-auto" href="/accounts/new">Connect an account</a>{/if}
   </div>
-  <div class="grid grid-cols-[240px_1fr] items-start gap-3.5 max-lg:grid-cols-1">
-    <nav class="panel p-0!" aria-label="Accounts">
-      {#each data.accounts as one (one.id)}
-        <a
-          href={withRange(`/accounts/${one.id}`)}
-          aria-current={one.id === account.id ? 'page' : undefined}
-          class={[
-            'border-line flex gap-3 border-b px-3 py-2.5 no-underline last:border-0',
-            one.id === account.id && 'bg-shallow shadow-[inset_3px_0_var(--deep)]'
-          ]}
-        >
-          <SeverityHoist severity={null} indeterminate={one.lastError !== null || one.newestAt === null} />
-          <span class="min-w-0">
-            <b>{one.name}</b>
-            <span class="text-quiet block text-[13px]"
-              >{one.series} series, {one.newestAt === null ? 'nothing yet' : `newest ${age(one.newestAt, 1)} old`}</span
-            >
-            {#if one.lastError}<span class="fault block text-[13px]">{one.lastError.fault}</span>{/if}
-          </span>
-          <span class="text-quiet ml-auto text-[12px]">{one.providerName}</span>
-        </a>
-      {/each}
-    </nav>
-    <div class="grid grid-cols-2 gap-2.5 max-lg:grid-cols-1">
-      <section class="panel" aria-label="Intake of {account.name}">
+  <div class="grid grid-cols-[232px_1fr] items-start gap-3.5 max-lg:grid-cols-1">
+    <AccountList accounts={data.accounts} selected={account.id} />
+    <div class="grid grid-cols-5 gap-2.5 max-lg:grid-cols-1">
+      <div class="col-span-3 max-lg:col-span-1">
+        <CredentialPanel {account} guide={data.guide} {problem} {tried} />
+      </div>
+      <section class="panel col-span-2 max-lg:col-span-1" aria-label="Arriving">
         <header>
-          <h2>{account.name} at {account.providerName}</h2>
-          <small>pulled every {peopleDuration(duration(account.intervalMs))}</small>
+          <h2>Arriving</h2>
+          <small
+            ><span class="num" data-testid="per-minute">{account.perMinute.toLocaleString('en')}</span> samples a minute</small
+          >
+          <a class="link ml-auto text-[12.5px]" href="/intake?account={account.id}">how it goes</a>
         </header>
+        <HourBars {hours} width={300} height={46} />
+        <p class="text-quiet mt-1 text-[12.5px]">each bar an hour of the last day</p>
         {#if account.lastError}
-          <p class="border-line mb-1 border-b pb-2 text-[13px]" role="alert" data-testid="last-error">
+          <p class="mt-1 text-[13px]" role="alert" data-testid="last-error">
             <b class="fault">! {account.lastError.message}</b>
             {account.lastError.remedy}
             <span class="text-quiet">(<Moment at={account.lastError.at} now={live.now} />)</span>
           </p>
         {/if}
-        <table class="rows">
-          <tbody>
-            <tr
-              ><td class="text-quiet">Last pull</td><td class="right"
-                >{#if account.lastPullAt}<Moment at={account.lastPullAt} now={live.now} />{:else}not yet{/if}</td
-              ></tr
-            >
-            <tr
-              ><td class="text-quiet">Last success</td><td class="right"
-                >{#if account.lastSuccessAt}<Moment at={account.lastSuccessAt} now={live.now} />{:else}none yet{/if}</td
-              ></tr
-            >
-            <tr
-              ><td class="text-quiet">Newest instant</td><td class="right"
-                >{#if account.newestAt}<Moment at={account.newestAt} now={live.now} />, {age(account.newestAt)} ago{:else}none
-                  yet{/if}</td
-              ></tr
-            >
-            <tr
-              ><td class="text-quiet">Samples a minute</td><td class="right num" data-testid="per-minute"
-                >{account.perMinute}</td
-              ></tr
-            >
-            <tr
-              ><td class="text-quiet">Found</td><td class="right"
-                >{account.resources} resources, {account.series} series</td
-              ></tr
-            >
-            <tr
-              ><td class="text-quiet">History</td><td class="right"
-                >{left === 0 ? 'complete' : `${peopleDuration(duration(left))} still to fetch`}</td
-              ></tr
-            >
-            <tr
-              ><td class="text-quiet">Address</td><td class="right num text-[12px]! break-all">{account.endpoint}</td
-              ></tr
-            >
-            <tr
-              ><td class="text-quiet">Key</td><td class="right num text-[12px]!">{account.keyId}, secret sealed</td></tr
-            >
-          </tbody>
-        </table>
+        <p class="mt-1 text-[13px]">
+          {#if account.newestAt}Newest sample {age(account.newestAt)} old{:else}No sample yet{/if}{#if account.lastPullAt},
+            pulled <Moment at={account.lastPullAt} now={live.now} />{/if}.
+          {#if late.length > 0}Some metrics come up to {peopleDuration(
+              duration(Math.max(...late.map(({ declaredDelay }) => declaredDelay)))
+            )} late, as declared.{/if}
+        </p>
+        {#if account.historyLeftMs > 0}
+          {@const done = Math.round(100 * (1 - account.historyLeftMs / Math.max(1, account.historyWholeMs)))}
+          <p class="text-quiet text-[13px]" role="status">
+            History is being fetched, newest first: {done} %
+            <progress class="align-middle" max="100" value={done}></progress>
+          </p>
+        {/if}
       </section>
-      <div class="flex flex-col gap-2.5">
-        <section class="panel" aria-label="Arriving">
-          <header>
-            <h2>Arriving</h2>
-            <small>samples of each pull, last hour</small>
-          </header>
-          <PullChart pulls={data.pulls} now={live.now} />
-        </section>
-        <section class="panel" aria-label="The credential">
-          <header>
-            <h2>The credential</h2>
-            <small
-              >{#if form && 'testedAt' in form && form.testedAt}tested <Moment
-                  at={form.testedAt}
-                  now={live.now}
-                />{/if}</small
-            >
-            {#if mayEdit}<form method="post" action="?/test" use:enhance class="ml-auto">
-                <button class="btn">{checks ? 'Test again' : 'Test it'}</button>
+      <section class="panel col-span-5 max-lg:col-span-1" aria-label="Coverage">
+        <header>
+          <h2>Coverage</h2>
+          <small
+            >{sum('found')} resources found, {sum('collected')} collected{refused > 0
+              ? `, ${refused} cannot be`
+              : ''}</small
+          >
+          <span class="text-quiet ml-auto flex items-baseline gap-2 text-[12.5px]">
+            {#if account.discoveredAt}looked <Moment at={account.discoveredAt} now={live.now} />{:else}not looked yet{/if}
+            {#if mayEdit}<form method="post" action="?/discover" use:enhance>
+                <button class="link">look now</button>
               </form>{/if}
-          </header>
-          {#if checks}<AccessChecks {checks} />{:else}<p class="text-quiet text-[13px]">
-              A test tries reach, clock, signature and each right, one after the other.
+          </span>
+        </header>
+        <ServiceCoverage accountId={account.id} services={data.services} {open} onOpen={openPlan} />
+      </section>
+      {#if planned}
+        <div class="col-span-5 max-lg:col-span-1">
+          {#key `${account.id} ${planned.service} ${JSON.stringify(planned.plan)}`}<PlanEditor
+              account={account.name}
+              service={planned}
+            />{/key}
+          {#if problem && !tried}<p class="fault mt-1 text-[13px]" role="alert">{problem}</p>{/if}
+          {#if form && 'done' in form && form.done}<p class="text-ok mt-1 text-[13px]" role="status">
+              {form.done}
             </p>{/if}
-        </section>
-      </div>
+        </div>
+      {/if}
     </div>
   </div>
 </main>

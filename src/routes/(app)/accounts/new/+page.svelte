@@ -11,12 +11,18 @@
     untrack(() => data.form),
     { validators: zod4Client(accountFormSchema), resetForm: false, invalidateAll: false }
   );
-  const fields = [
+  const provider = $derived(data.providers.find(({ key }) => key === $form.provider) ?? data.providers[0]);
+  const fields = $derived([
     { name: 'name', label: 'Name in Bussola', hint: 'as people here call it, such as corallo-prod', type: 'text' },
-    { name: 'endpoint', label: 'Address of Levante’s interface', hint: 'where its signed requests go', type: 'url' },
-    { name: 'keyId', label: 'Key id', hint: '', type: 'text' },
-    { name: 'secret', label: 'Secret', hint: 'entered once, sealed at rest, never shown again', type: 'password' }
-  ] as const;
+    { name: 'endpoint', label: provider?.guide.endpointLabel ?? '', hint: 'where its requests go', type: 'url' },
+    { name: 'keyId', label: provider?.guide.keyLabel ?? '', hint: '', type: 'text' },
+    {
+      name: 'secret',
+      label: provider?.guide.secretLabel ?? '',
+      hint: 'entered once, sealed at rest, never shown again',
+      type: 'password'
+    }
+  ] as const);
   const passed = $derived($message?.every((check) => check.passed) ?? false);
 </script>
 
@@ -34,7 +40,8 @@
         ><span class="block font-semibold">Provider</span><select
           class="field"
           name="provider"
-          bind:value={$form.provider}><option value="levante">Levante</option></select
+          bind:value={$form.provider}
+          >{#each data.providers as { key, name } (key)}<option value={key}>{name}</option>{/each}</select
         ></label
       >
       {#each fields as { name, label, hint, type } (name)}
@@ -71,16 +78,26 @@
           </p>
         {/if}
       </section>
-      <section class="panel" aria-label="What to grant at Levante">
-        <header><h2>What to grant at Levante</h2></header>
-        <p class="text-[13px]">A key that may only read:</p>
-        <table class="rows">
-          <tbody>
-            <tr><td class="num">resources.list</td><td>to find machines and the metrics they report</td></tr>
-            <tr><td class="num">metrics.read</td><td>to fetch their points each minute</td></tr>
-          </tbody>
-        </table>
-      </section>
+      {#if provider}
+        <section class="panel" aria-label="What to grant at {provider.name}">
+          <header><h2>What to grant at {provider.name}</h2></header>
+          <ol class="mb-2 list-decimal pl-5 text-[13px]">
+            {#each provider.guide.steps as step (step)}<li class="py-0.5">{step}</li>{/each}
+          </ol>
+          <table class="rows">
+            <tbody>
+              {#each provider.guide.rights as { right, why, optional } (right)}
+                <tr
+                  ><td class="num whitespace-nowrap">{right}</td><td
+                    >{why}{#if optional}
+                      <span class="text-quiet">(if you want it)</span>{/if}</td
+                  ></tr
+                >
+              {/each}
+            </tbody>
+          </table>
+        </section>
+      {/if}
     </div>
   </form>
 </main>

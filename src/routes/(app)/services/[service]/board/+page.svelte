@@ -19,7 +19,9 @@
   const live = useLive();
   provideHover();
   const held = new Map<string, PanelData>();
-  const dataOf = (id: string) => held.get(id) ?? held.set(id, new PanelData()).get(id)!;
+  const dataOf = (id: string) =>
+    held.get(`${page.params.service} ${id}`) ??
+    held.set(`${page.params.service} ${id}`, new PanelData()).get(`${page.params.service} ${id}`)!;
   const account = $derived(page.url.searchParams.get('account'));
   const shown = $derived(shownRange());
   const opened = $derived(Number(page.url.searchParams.get('resource')) || null);
@@ -30,9 +32,7 @@
       ({ openedAt, closedAt }) => overlap(range, { from: openedAt, to: (closedAt ?? live.now + 1) as Instant }) !== null
     )
   );
-  const filling = $derived(
-    data.accounts.filter(({ historyReached, historyFrom }) => historyReached !== null && historyReached > historyFrom)
-  );
+  const filling = $derived(data.accounts.filter(({ historyLeftMs }) => historyLeftMs > 0));
 
   /** Cells a chart has room for: one for each two pixels of a wide panel. */
   const cells = 400;
@@ -71,14 +71,12 @@
       .filter(({ alarm }) => names.has(alarm))
       .map(({ openedAt, closedAt, severity }) => ({ from: openedAt, to: closedAt, severity }));
   };
-  const progress = (from: number, reached: number, created: number) =>
-    Math.round((100 * (created - reached)) / Math.max(1, created - from));
 </script>
 
-<svelte:head><title>Machines · Bussola</title></svelte:head>
+<svelte:head><title>{data.words.title} · Bussola</title></svelte:head>
 <main class="@container min-w-0 flex-1 overflow-y-auto px-[18px] py-3.5 max-md:overflow-visible">
   <div class="mb-3 flex flex-wrap items-center gap-3">
-    <h1>Machines</h1>
+    <h1>{data.words.title}</h1>
     <span class="text-quiet">ready board of the service</span>
     <label class="border-strong bg-panel ml-auto inline-flex overflow-hidden rounded-[3px] border text-[13px]">
       <span class="text-quiet border-line border-r px-2 py-1">Account</span>
@@ -92,27 +90,23 @@
       </select>
     </label>
   </div>
-  {#each filling as { name, historyFrom, historyReached, createdAt } (name)}
+  {#each filling as { name, historyLeftMs, historyWholeMs } (name)}
+    {@const done = Math.round(100 * (1 - historyLeftMs / Math.max(1, historyWholeMs)))}
     <p class="text-quiet mb-2 text-[13px]" role="status">
-      History of {name} is being fetched, newest first: {progress(historyFrom, historyReached ?? createdAt, createdAt)} %
-      <progress
-        class="align-middle accent-[var(--deep)]"
-        max="100"
-        value={progress(historyFrom, historyReached ?? createdAt, createdAt)}
-      ></progress>
+      History of {name} is being fetched, newest first: {done} %
+      <progress class="align-middle accent-[var(--deep)]" max="100" value={done}></progress>
     </p>
   {/each}
   {#if data.panels.length === 0}
     <div class="panel items-start gap-2 p-6!">
       <h2>{data.accounts.length === 0 ? 'No account is connected yet.' : 'The first pull is under way.'}</h2>
       {#if data.accounts.length === 0}
-        <p class="text-quiet">Machines appear here as soon as an account brings some.</p>
+        <p class="text-quiet">{data.words.title} appear here as soon as an account brings some.</p>
         <a class="btn btn-main" href="/accounts/new">Connect an account</a>
       {:else}
         <p class="text-quiet">
-          Machines appear as soon as the provider has listed them. <a class="link" href="/accounts"
-            >See how the accounts do</a
-          >
+          {data.words.title} appear as soon as the provider has listed them.
+          <a class="link" href="/accounts">See how the accounts do</a>
         </p>
       {/if}
     </div>
@@ -127,7 +121,12 @@
               <RaisedPanel incidents={raisedHere} />
             </div>
           {:else}
-            <div class={[panel.id === 'processor' ? 'col-span-9' : 'col-span-6', 'min-w-0 @max-[860px]:col-span-12']}>
+            <div
+              class={[
+                panel.id === data.panels[0]?.id && data.panels[1]?.picture === 'busiest' ? 'col-span-9' : 'col-span-6',
+                'min-w-0 @max-[860px]:col-span-12'
+              ]}
+            >
               <LinePanel
                 title={panel.title}
                 signal={signalOf(panel)}
@@ -135,8 +134,8 @@
                 data={dataOf(panel.id)}
                 limits={limitsOf(panel)}
                 raised={raisedOn(panel)}
-                height={panel.id === 'processor' ? 170 : 130}
-                rows={panel.id === 'processor' ? 5 : 3}
+                height={panel.id === data.panels[0]?.id ? 170 : 130}
+                rows={panel.id === data.panels[0]?.id ? 5 : 3}
                 onResource={open}
               />
             </div>

@@ -1,14 +1,13 @@
-import { createHash } from 'node:crypto';
-import { createSigner, httpbis } from 'http-message-signatures';
 import { z } from 'zod';
-import { peopleDuration, type Clock, type Duration } from '$lib/core/time';
-import { ProviderError, type ProviderAccess } from '../provider';
+import { duration, peopleDuration, type Clock, type Duration } from '$lib/core/time';
+import { ProviderError, type ProviderAccess } from './provider';
 
 /** How long one call may take before it counts as unreachable. */
 const patienceMs = 15_000;
 /** A page larger than this is refused unread. */
-const mostBytes = 32 * 1024 * 1024;
+const mostBytes = 64 * 1024 * 1024;
 
+/** A problem as the providers tell it (RFC 9457). */
 const problemSchema = z.object({
   type: z.string().default(''),
   detail: z.string().max(2000).default(''),
@@ -17,49 +16,46 @@ const problemSchema = z.object({
 });
 
 /**
- * One signed call (RFC 9421, hmac-sha256) to Levante, its answer checked against a schema.
+ * One call to a provider, through the account's guard: bounded in time and size, never redirected, its failures told apart.
  *
- * @throws ProviderError for whatever goes wrong: unreachable, clock, signature, permission, throttled, unavailable, malformed, refused
- * @example await callLevante(clock, access, 'GET', '/v1/resources', null, resourcesSchema)
+ * @param path below the account's address
+ * @param init made anew for each try, since a signature may be too old the second time
+ * @returns the answer's text
+ * @throws ProviderError for whatever goes wrong
  */
-export async function callLevante<T>(
+export function exchange(
   clock: Clock,
   access: ProviderAccess,
-  method: 'GET' | 'POST',
   path: string,
-  body: unknown,
-  schema: z.ZodType<T>
-): Promise<T> {
+  init: (url: string) => Promise<RequestInit> | RequestInit
+): Promise<string> {
   const url = access.endpoint.replace(/\/+$/, '') + path;
-  const text = body === null ? null : JSON.stringify(body);
-  const headers: Record<string, string> = { accept: 'application/json' };
-  if (text !== null) {
-    headers['content-type'] = 'application/json';
-    headers['content-digest'] = `sha-256=:${createHash('sha256').update(text).digest('base64')}:`;
-  }
-  const signed = await httpbis.signMessage(
-    {
-      key: { ...createSigner(access.secret, 'hmac-sha256'), id: access.keyId },
-      name: 'bussola',
-      fields: ['@method', '@target-uri', ...(text === null ? [] : ['content-digest'])],
-      params: ['created', 'keyid', 'alg'],
-      paramValues: { created: new Date(clock.now()) }
-    },
-    { method, url, headers }
-  );
-  const { status, answer } = await exchange(url, {
-    method,
-    headers: signed.headers,
-    body: text
+  return access.guard.run(async () => {
+    const asked = clock.now();
+    const { response, text } = await answerOf(url, await init(url));
+    const said = Date.parse(response.headers.get('date') ?? '');
+    // An answer says its time to the second; half the way back is left out of the count.
+    if (!Number.isNaN(said)) access.guard.meter.clockAheadMs = Math.round(said + 500 - (asked + clock.now()) / 2);
+    if (response.status >= 400) throw problemOf(clock, access, response, text);
+    return text;
   });
-  if (status >= 400) throw problemOf(clock, access, status, answer);
-  return parseAnswer(path, answer, schema);
 }
 
-async function exchange(url: string, init: RequestInit): Promise<{ status: number; answer: string }> {
+/** {@link exchange}, its answer read as JSON and checked against a schema. */
+export async function exchangeJson<T>(
+  clock: Clock,
+  access: ProviderAccess,
+  path: string,
+  init: (url: string) => Promise<RequestInit> | RequestInit,
+  schema: z.ZodType<T>
+): Promise<T> {
+  return parsed(path, await exchange(clock, access, path, init), schema);
+}
+
+async function answerOf(url: string, init: RequestInit): Promise<{ response: Response; text: string }> {
   try {
     const response = await fetch(url, { ...init, redirect: 'error', signal: AbortSignal.timeout(patienceMs) });
-    return { status: response.status, answer: await boundedText(response) };
+    return { response, text: await boundedText(response) };
   } catch (error) {
     if (error instanceof ProviderError) throw error;
     throw new ProviderError(
@@ -100,11 +96,11 @@ function reasonOf(error: unknown): string {
   return words[cause?.code ?? ''] ?? cause?.message ?? (error instanceof Error ? error.message : String(error));
 }
 
-function problemOf(clock: Clock, access: ProviderAccess, status: number, answer: string): ProviderError {
+function problemOf(clock: Clock, { keyId }: ProviderAccess, response: Response, answer: string): ProviderError {
+  const { status } = response;
   const problem = problemSchema.safeParse(jsonOrNull(answer) ?? {});
   const { type, detail, now, right } = problem.success ? problem.data : problemSchema.parse({});
-  const kind = type.split(':').pop();
-  if (kind === 'clock') {
+  if (type.split(':').pop() === 'clock') {
     const apart = Math.abs(Date.parse(now ?? '') - clock.now());
     const told = Number.isNaN(apart) ? 'more than it accepts' : peopleDuration(apart as Duration);
     return new ProviderError(
@@ -116,21 +112,24 @@ function problemOf(clock: Clock, access: ProviderAccess, status: number, answer:
   if (status === 401)
     return new ProviderError(
       'signature',
-      `The signature was refused. ${detail}`.trim(),
-      `Enter the secret of ${access.keyId} again; check the key id.`
+      `The credential was refused. ${detail}`.trim(),
+      `Enter the secret of ${keyId} again; check the key id.`
     );
   if (status === 403)
     return new ProviderError(
       'permission',
       `The credential lacks a right: ${right ?? 'unnamed'}. ${detail}`.trim(),
-      `At the provider, grant ${right ?? 'the right'} to ${access.keyId}.`
+      `At the provider, grant ${right ?? 'the right'} to ${keyId}.`
     );
-  if (status === 429)
+  if (status === 429) {
+    const seconds = Number(response.headers.get('retry-after'));
     return new ProviderError(
       'throttled',
       'The provider asks to slow down.',
-      'Nothing: Bussola tries again with the next pull.'
+      'Nothing: Bussola waits as long as it was told, then tries again.',
+      { retryAfter: seconds > 0 && seconds < 86_400 ? duration(Math.ceil(seconds) * 1000) : null }
     );
+  }
   if (status >= 500)
     return new ProviderError(
       'unavailable',
@@ -144,21 +143,25 @@ function problemOf(clock: Clock, access: ProviderAccess, status: number, answer:
   );
 }
 
-function parseAnswer<T>(path: string, answer: string, schema: z.ZodType<T>): T {
+function parsed<T>(path: string, answer: string, schema: z.ZodType<T>): T {
   const json = jsonOrNull(answer);
-  const parsed = schema.safeParse(json);
-  if (parsed.success) return parsed.data;
-  const first = parsed.error.issues[0];
+  const read = schema.safeParse(json);
+  if (read.success) return read.data;
+  const first = read.error.issues[0];
   const where =
     json === null
       ? 'it is no JSON, or was cut off'
       : `at ${first?.path.join('.') || 'its top'}: ${first?.message ?? 'unknown'}`;
-  throw new ProviderError(
+  throw malformed(`The provider’s answer to ${path.split('?')[0] ?? path} cannot be read (${where}).`);
+}
+
+/** An answer that is not what it should be. */
+export const malformed = (message: string): ProviderError =>
+  new ProviderError(
     'malformed',
-    `The provider’s answer to ${path} cannot be read (${where}).`,
+    message,
     'Nothing was lost: Bussola asks for the same span again. If it goes on, tell the provider.'
   );
-}
 
 function jsonOrNull(text: string): unknown {
   try {

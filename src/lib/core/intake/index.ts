@@ -1,0 +1,18 @@
+// What is collected
+export { matchesAny } from './pattern';
+export {
+  collectedMetrics,
+  collects,
+  leavesOut,
+  planEvery,
+  planIntervals,
+  planSchema,
+  selectsMetric,
+  usualPlan,
+  type CollectionPlan,
+  type PlannedMetric,
+  type PlannedResource
+} from './plan';
+export { planBrief, planSentence } from './sentence';
+// What it costs
+export { estimate, type CountedMetric, type Estimate } from './estimate';

@@ -1,0 +1,1 @@
+export { serviceByKey, serviceOfType, serviceOrder, services, type Service } from './services';

@@ -1,0 +1,61 @@
+/** A service: what resources of some types have in common for the people who operate them. */
+export interface Service {
+  /** Its key, as in addresses. */
+  readonly key: string;
+  readonly title: string;
+  /** One and several of its resources, in a sentence. */
+  readonly one: string;
+  readonly several: string;
+  /** Types of resources that belong to it. */
+  readonly types: readonly string[];
+}
+
+/** The services Bussola knows, in the order of the index. */
+export const services: readonly Service[] = [
+  { key: 'machines', title: 'Machines', one: 'machine', several: 'machines', types: ['machine'] },
+  {
+    key: 'machine-groups',
+    title: 'Machine groups',
+    one: 'machine group',
+    several: 'machine groups',
+    types: ['machine-group']
+  },
+  { key: 'databases', title: 'Databases', one: 'database', several: 'databases', types: ['database'] },
+  { key: 'functions', title: 'Functions', one: 'function', several: 'functions', types: ['function'] },
+  { key: 'queues', title: 'Queues', one: 'queue', several: 'queues', types: ['queue'] },
+  {
+    key: 'clusters',
+    title: 'Clusters',
+    one: 'cluster part',
+    several: 'clusters, nodes and workloads',
+    types: ['cluster', 'node', 'workload']
+  },
+  { key: 'balancers', title: 'Balancers', one: 'balancer', several: 'balancers', types: ['balancer'] },
+  { key: 'objects', title: 'Objects', one: 'object store', several: 'object stores', types: ['object-store'] },
+  { key: 'caches', title: 'Caches', one: 'cache', several: 'caches', types: ['cache'] },
+  { key: 'pipelines', title: 'Pipelines', one: 'pipeline', several: 'pipelines', types: ['pipeline'] },
+  { key: 'replication', title: 'Replication', one: 'replication', several: 'replications', types: ['replication'] },
+  { key: 'gateways', title: 'Gateways', one: 'gateway', several: 'gateways', types: ['gateway'] },
+  { key: 'pushed', title: 'Pushed', one: 'sender', several: 'senders', types: ['pushed'] }
+];
+
+const other = (key: string): Service => ({
+  key,
+  title: key.charAt(0).toUpperCase() + key.slice(1),
+  one: 'resource',
+  several: 'resources',
+  types: []
+});
+
+/** The service of a key; one not known here is shown by its key. @example serviceByKey('queues').title // 'Queues' */
+export const serviceByKey = (key: string): Service => services.find((service) => service.key === key) ?? other(key);
+
+/** The key of the service that a type of resource belongs to. @example serviceOfType('node') // 'clusters' */
+export const serviceOfType = (type: string): string =>
+  services.find(({ types }) => types.includes(type))?.key ?? 'other';
+
+/** Where a service stands in the index. */
+export const serviceOrder = (key: string): number => {
+  const place = services.findIndex((service) => service.key === key);
+  return place === -1 ? services.length : place;
+};

@@ -1,0 +1,74 @@
+import { firstAtOrAfter, slicePoints, type BatchBlock } from '$lib/core/series';
+import { minute, times, type Instant } from '$lib/core/time';
+import { noteDropped } from './collections';
+import type { Intake } from './intake';
+import type { FetchedSeries } from './provider';
+
+/** A sample later than this behind now comes from a clock that is wrong. */
+const toleratedFuture = times(10, minute);
+
+/** What keeping some series came to. */
+export interface Kept {
+  /** Points that said something new. */
+  readonly written: number;
+  readonly newest: Instant | null;
+}
+
+/**
+ * Keeps fetched or received series: finds their ids, drops what lies in the future or belongs to no known resource (counted, with the reason), and appends the rest
+ * to the journal. When this resolves, they are kept.
+ */
+export async function keepSeries(
+  { store, book, db }: Pick<Intake, 'store' | 'book' | 'db'>,
+  accountId: number,
+  service: string,
+  series: readonly FetchedSeries[],
+  receivedAt: Instant
+): Promise<Kept> {
+  if (series.length === 0) return { written: 0, newest: null };
+  const ids = await book.idsOf(accountId, series);
+  const blocks: BatchBlock[] = [];
+  const unknown: FetchedSeries[] = [];
+  const future: FetchedSeries[] = [];
+  let tooNew = 0;
+  for (const [index, one] of series.entries()) {
+    const seriesId = ids[index] ?? null;
+    if (seriesId === null) {
+      unknown.push(one);
+      continue;
+    }
+    const { at } = one.points;
+    const end = firstAtOrAfter(at, at.length, receivedAt + toleratedFuture);
+    if (end < at.length) {
+      future.push(one);
+      tooNew += at.length - end;
+    }
+    if (end > 0)
+      blocks.push({
+        seriesId,
+        points: end === at.length ? one.points : slicePoints(one.points, 0, receivedAt + toleratedFuture)
+      });
+  }
+  if (unknown.length > 0)
+    await noteDropped(
+      db,
+      accountId,
+      service,
+      'resource not known',
+      unknown.reduce((sum, { points }) => sum + points.at.length, 0),
+      `${unknown[0]?.metric} of ${unknown[0]?.resource}`,
+      receivedAt
+    );
+  if (tooNew > 0)
+    await noteDropped(
+      db,
+      accountId,
+      service,
+      'from the future',
+      tooNew,
+      `${future[0]?.metric} of ${future[0]?.resource}`,
+      receivedAt
+    );
+  const { written, newest } = await store.append(accountId, receivedAt, blocks);
+  return { written, newest: newest as Instant | null };
+}

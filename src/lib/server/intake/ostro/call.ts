@@ -1,0 +1,77 @@
+import { z } from 'zod';
+import type { Clock } from '$lib/core/time';
+import { exchangeJson } from '../exchange';
+import type { ProviderAccess } from '../provider';
+import { ProviderError } from '../provider';
+
+const tokenSchema = z.object({
+  access_token: z.string().min(1).max(4000),
+  expires_in: z.number().positive()
+});
+
+/** A token is replaced this long before it runs out, so that none runs out on its way. */
+const marginMs = 30_000;
+
+interface HeldToken {
+  readonly token: string;
+  readonly until: number;
+}
+
+/**
+ * Calls to Ostro with the bearer token of an account's client credentials (RFC 6749, section 4.4). A token is asked for when it is first needed, shared by
+ * calls at the same time, and replaced before it runs out or once it is refused.
+ */
+export class OstroCalls {
+  readonly #clock: Clock;
+  readonly #held = new Map<string, Promise<HeldToken>>();
+
+  constructor(clock: Clock) {
+    this.#clock = clock;
+  }
+
+  /** @throws ProviderError for whatever goes wrong */
+  async get<T>(access: ProviderAccess, path: string, schema: z.ZodType<T>, method: 'GET' | 'POST' = 'GET'): Promise<T> {
+    const ask = async () => {
+      const { token } = await this.#token(access);
+      const headers = { accept: 'application/json', authorization: `Bearer ${token}` };
+      return exchangeJson(this.#clock, access, path, () => ({ method, headers }), schema);
+    };
+    try {
+      return await ask();
+    } catch (error) {
+      if (!(error instanceof ProviderError && error.fault === 'signature')) throw error;
+      if (!this.#held.delete(nameOf(access))) throw error;
+      return ask(); // with a token of now: this one may have been ended early
+    }
+  }
+
+  async #token(access: ProviderAccess): Promise<HeldToken> {
+    const name = nameOf(access);
+    const held = await this.#held.get(name)?.catch(() => null);
+    if (held && held.until - marginMs > this.#clock.now()) return held;
+    const asked = this.#ask(access);
+    this.#held.set(name, asked);
+    asked.catch(() => this.#held.delete(name));
+    return asked;
+  }
+
+  async #ask(access: ProviderAccess): Promise<HeldToken> {
+    const body = new URLSearchParams({
+      grant_type: 'client_credentials',
+      client_id: access.keyId,
+      client_secret: access.secret
+    });
+    const init = () => ({ method: 'POST', body, headers: { accept: 'application/json' } });
+    const { access_token: token, expires_in: seconds } = await exchangeJson(
+      this.#clock,
+      access,
+      '/token',
+      init,
+      tokenSchema
+    );
+    return { token, until: this.#clock.now() + seconds * 1000 };
+  }
+}
+
+/** The secret is part of it: with another secret, another token. */
+const nameOf = ({ endpoint, keyId, secret }: ProviderAccess): string => [endpoint, keyId, secret].join('\n');

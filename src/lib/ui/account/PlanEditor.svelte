@@ -1,0 +1,203 @@
+<script lang="ts">
+  import { untrack } from 'svelte';
+  import { enhance } from '$app/forms';
+  import { planIntervals, planSchema, type CollectionPlan } from '$lib/core/intake';
+  import { serviceByKey } from '$lib/core/services';
+  import { durationFromText, spokenDuration } from '$lib/core/time';
+  import { quantityText } from '$lib/core/units';
+  import { useReader } from '../time/reader';
+
+  interface Props {
+    account: string;
+    service: {
+      service: string;
+      found: number;
+      collected: number;
+      guestOff: number;
+      refused: string | null;
+      plan: CollectionPlan;
+      metrics: readonly { name: string; title: string }[];
+      estimate: { samples: number; requests: number; price: number; bytes: number };
+      price: number;
+      actual: { points: number; requests: number } | null;
+      collection: { lastError: { remedy: string } | null } | null;
+    };
+  }
+  let { account, service }: Props = $props();
+  const { mayEdit } = useReader();
+  let plan = $state(untrack(() => structuredClone($state.snapshot(service.plan)) as CollectionPlan));
+  const things = $derived(serviceByKey(service.service));
+  const problem = $derived(planSchema.safeParse(plan).error?.issues[0]?.message ?? null);
+  const changed = $derived(JSON.stringify(plan) !== JSON.stringify(service.plan));
+  const lines = (text: string) => text.split(/[\s,]+/).filter(Boolean);
+  const number = (value: number) => Math.round(value).toLocaleString('en');
+
+  function chooseMetrics(kind: string): void {
+    if (kind === 'list') plan.metrics = { kind, names: service.metrics.map(({ name }) => name) };
+    else if (kind === 'patterns') plan.metrics = { kind, patterns: ['*'] };
+    else plan.metrics = { kind: kind as 'all' | 'recommended' };
+  }
+  function readTags(text: string): void {
+    plan.leaveOut.tags = lines(text).map((pair) => {
+      const [key = '', value = '*'] = pair.split('=');
+      return { key, value: value || '*' };
+    });
+  }
+</script>
+
+<section class="panel" aria-label="Collection plan">
+  <header>
+    <h2>Collection plan</h2>
+    <small>for {things.several} of {account}</small>
+  </header>
+  {#if service.refused !== null}
+    <p class="mb-2 text-[13px]" role="alert">
+      <b class="fault">! {service.refused}</b>
+      {service.collection?.lastError?.remedy ?? ''} Nothing is lost: what the provider still has is fetched once it may be
+      read.
+    </p>
+  {/if}
+  <form
+    method="post"
+    action="?/plan"
+    use:enhance={() =>
+      async ({ update }) =>
+        update({ reset: false })}
+  >
+    <input type="hidden" name="service" value={service.service} />
+    <input type="hidden" name="plan" value={JSON.stringify(plan)} />
+    <fieldset class="sentence text-[15px]!" disabled={!mayEdit}>
+      Collect
+      <select
+        class="part"
+        aria-label="Metrics"
+        value={plan.metrics.kind}
+        onchange={(event) => chooseMetrics(event.currentTarget.value)}
+      >
+        <option value="recommended">the recommended metrics</option><option value="all">every metric</option><option
+          value="list">chosen metrics</option
+        ><option value="patterns">metrics like</option>
+      </select>
+      {#if plan.metrics.kind === 'patterns'}
+        <input
+          class="part w-[20ch]"
+          aria-label="Patterns of metrics"
+          value={plan.metrics.patterns.join(' ')}
+          oninput={(event) => (plan.metrics = { kind: 'patterns', patterns: lines(event.currentTarget.value) })}
+        />
+      {:else if plan.metrics.kind === 'list'}
+        <select class="part align-top" multiple size="4" aria-label="Chosen metrics" bind:value={plan.metrics.names}>
+          {#each service.metrics as { name, title } (name)}<option value={name}>{title}</option>{/each}
+        </select>
+      {/if}
+      of
+      <select class="part" aria-label="Resources" bind:value={plan.collect}>
+        <option value="all">all {service.found} {things.several}, and those that appear later</option>
+        <option value="chosen">the chosen {things.several}</option>
+        <option value="nothing">none of the {things.several}</option>
+      </select>, every
+      <select class="part" aria-label="Interval" bind:value={plan.every}>
+        {#each planIntervals as interval (interval)}<option value={interval}
+            >{spokenDuration(durationFromText(interval)).replace(/^1 /, '')}</option
+          >{/each}
+      </select>, leaving out names like
+      <input
+        class="part w-[12ch]"
+        aria-label="Names left out"
+        placeholder="none"
+        value={plan.leaveOut.names.join(' ')}
+        oninput={(event) => (plan.leaveOut.names = lines(event.currentTarget.value))}
+      />, tags
+      <input
+        class="part w-[14ch]"
+        aria-label="Tags left out"
+        placeholder="none"
+        value={plan.leaveOut.tags.map(({ key, value }) => `${key}=${value}`).join(' ')}
+        oninput={(event) => readTags(event.currentTarget.value)}
+      />{#if service.service === 'clusters'}, namespaces <input
+          class="part w-[12ch]"
+          aria-label="Namespaces left out"
+          placeholder="none"
+          value={plan.leaveOut.namespaces.join(' ')}
+          oninput={(event) => (plan.leaveOut.namespaces = lines(event.currentTarget.value))}
+        />{/if}. Keep every sample
+      <input
+        class="part w-[6ch] text-right"
+        type="number"
+        min="1"
+        max="800"
+        aria-label="Days of samples"
+        bind:value={plan.keep.sampleDays}
+      />
+      days, 5-minute summaries
+      <input
+        class="part w-[7ch] text-right"
+        type="number"
+        min="1"
+        max="3660"
+        aria-label="Days of 5-minute summaries"
+        bind:value={plan.keep.fiveMinuteDays}
+      />
+      days, hours
+      <input
+        class="part w-[7ch] text-right"
+        type="number"
+        min="1"
+        max="3660"
+        aria-label="Days of hours"
+        bind:value={plan.keep.hourDays}
+      /> days.
+    </fieldset>
+    <div class="mt-1 flex flex-wrap items-center gap-3">
+      <p class="text-[13px]" data-testid="estimate">
+        About <b class="num">{number(service.estimate.samples)}</b> samples and
+        <b class="num">{number(service.estimate.requests)}</b>
+        requests a day (<b class="num">{service.estimate.price.toFixed(2)}</b> a day),
+        <b class="num">{quantityText(service.estimate.bytes, 'By')}</b>
+        of disk a day.
+        {#if service.actual}<span class="text-quiet"
+            >In the last day it was {number(service.actual.points)} samples and {number(service.actual.requests)} requests.</span
+          >
+        {:else}<span class="text-quiet">After a whole day it is compared with what really came.</span>{/if}
+      </p>
+      {#if mayEdit}
+        <span class="ml-auto flex items-center gap-2">
+          {#if problem && changed}<span class="fault text-[13px]" role="alert">{problem}</span>{/if}
+          <button class={['btn', changed && 'btn-main']} disabled={!changed || problem !== null}>Keep the plan</button>
+        </span>
+      {/if}
+    </div>
+  </form>
+  {#if mayEdit}
+    <div class="border-line mt-2 flex flex-wrap items-center gap-4 border-t pt-2 text-[13px]">
+      <form
+        method="post"
+        action="?/price"
+        class="flex items-center gap-1.5"
+        use:enhance={() =>
+          async ({ update }) =>
+            update({ reset: false })}
+      >
+        <label
+          >A thousand requests cost <input
+            class="field num inline! w-[9ch]! py-0.5!"
+            name="price"
+            type="number"
+            min="0"
+            step="any"
+            value={service.price}
+          /></label
+        >
+        <button class="btn">Keep</button>
+      </form>
+      {#if service.guestOff > 0}
+        <form method="post" action="?/guests" class="flex items-center gap-2" use:enhance>
+          <input type="hidden" name="service" value={service.service} />
+          <span>Guest-level metrics are off on {service.guestOff}.</span><button class="btn"
+            >Switch them on there</button
+          >
+        </form>
+      {/if}
+    </div>
+  {/if}
+</section>

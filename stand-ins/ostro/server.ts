@@ -1,0 +1,169 @@
+import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
+import type { StandInClock } from '../clock';
+import { itsClock, refuse, refusedByMood, sendInMood, visibleNow } from '../world/moods';
+import type { ProviderState } from '../world/state';
+import { happenings } from './happenings';
+import { latenessOf, valueOf, type OstroWorld } from './numbers';
+import { clientOf, issueToken, tokenSeconds } from './tokens';
+import {
+  clients,
+  measures,
+  subscriptions,
+  tenant,
+  things,
+  type OstroMeasure,
+  type OstroRight,
+  type OstroThing
+} from './world';
+
+export interface OstroOptions {
+  readonly seed: number;
+  readonly clock: StandInClock;
+  readonly state: ProviderState;
+}
+
+/** How far back measurements are kept. */
+const keptMs = 30 * 86_400_000;
+/** Values in one answer at most. */
+const mostValues = 50_000;
+
+/**
+ * Ostro's interface: a token for client credentials (RFC 6749, section 4.4), then one request for each thing's measurements, under `/ostro/v2`.
+ *
+ * @example await app.register(ostro, { seed: 1, clock: standInClock(), state: new ProviderState(start) })
+ */
+export function ostro(app: FastifyInstance, { seed, clock, state }: OstroOptions, done: () => void): void {
+  const now = () => itsClock(clock, state);
+  const reports = (thing: OstroThing) => thing.guest || state.hasGuest(thing.uri);
+
+  function admitted(request: FastifyRequest, reply: FastifyReply, right: OstroRight) {
+    void reply.header('date', new Date(now()).toUTCString());
+    if (refusedByMood(state, reply)) return null;
+    const client = clientOf(request.headers.authorization, now());
+    if (!client) return refuse(reply, 401, 'token', 'The token is missing, not from here, or has run out.');
+    if (client.rights.includes(right) && !(state.mood === 'refusing' && right === 'measurements.read')) return client;
+    return refuse(reply, 403, 'right', `The client ${client.id} lacks the right ${right}.`, { right });
+  }
+
+  app.post('/ostro/token', (request, reply) => {
+    void reply.header('date', new Date(now()).toUTCString());
+    if (refusedByMood(state, reply)) return reply;
+    const { grant_type: grant, client_id: id, client_secret: secret } = (request.body ?? {}) as Record<string, string>;
+    const client = clients.find((one) => one.id === id && one.secret === secret);
+    if (grant !== 'client_credentials') return reply.status(400).send({ error: 'unsupported_grant_type' });
+    if (!client) return reply.status(401).send({ error: 'invalid_client' });
+    return { access_token: issueToken(client, now()), token_type: 'Bearer', expires_in: tokenSeconds };
+  });
+
+  app.get('/ostro/v2/tenant', (request, reply) =>
+    admitted(request, reply, 'inventory.read') ? reply.send({ tenant, subscriptions }) : reply
+  );
+
+  app.get('/ostro/v2/subscriptions/:subscription/things', (request, reply) => {
+    if (!admitted(request, reply, 'inventory.read')) return reply;
+    const { subscription } = request.params as { subscription: string };
+    const { after = '' } = request.query as { after?: string };
+    const all = things.filter((thing) => thing.subscription === subscription);
+    const from = after === '' ? 0 : all.findIndex(({ uri }) => uri === after) + 1;
+    const page = all.slice(from, from + 25);
+    return {
+      things: page.map((thing) => ({
+        uri: thing.uri,
+        kind: thing.kind,
+        title: thing.title,
+        location: thing.location,
+        labels: thing.labels,
+        guest: thing.kind !== 'machine' ? 'none' : reports(thing) ? 'on' : 'off'
+      })),
+      after: from + 25 < all.length ? page.at(-1)?.uri : null
+    };
+  });
+
+  app.get('/ostro/v2/measures', (request, reply) =>
+    admitted(request, reply, 'inventory.read')
+      ? reply.send({
+          measures: measures.map(({ decimals: _decimals, dimension, ...measure }) => ({
+            ...measure,
+            dimension: dimension?.name ?? null
+          }))
+        })
+      : reply
+  );
+
+  app.get('/ostro/v2/measurements/*', async (request, reply) => {
+    const client = admitted(request, reply, 'measurements.read');
+    if (!client) return reply;
+    const uri = (request.params as { '*': string })['*'];
+    const thing = things.find((one) => one.uri === uri);
+    if (!thing) return refuse(reply, 404, 'thing', `No thing "${uri}".`) ?? reply;
+    if (client.denied.includes(thing.kind))
+      return (
+        refuse(reply, 403, 'right', `The client ${client.id} may not read measurements of ${thing.kind}s.`, {
+          right: `measurements.read on ${thing.subscription}/${thing.kind}`
+        }) ?? reply
+      );
+    const { names = '', since = '', until = '' } = request.query as Record<string, string>;
+    const [from, to] = [Date.parse(since), Date.parse(until)];
+    const asked = names
+      .split(',')
+      .map((name) => measures.find((one) => one.kind === thing.kind && one.measure === name))
+      .filter((one): one is OstroMeasure => one !== undefined && (one.level === 'host' || reports(thing)));
+    if (Number.isNaN(from) || Number.isNaN(to) || !(from < to))
+      return refuse(reply, 400, 'request', 'Give names, since and until.') ?? reply;
+    const world: OstroWorld = { seed, start: state.start, stresses: state.stresses };
+    const visible = visibleNow(clock, state);
+    const answer = asked.map((measure) =>
+      seriesOf(world, thing, measure, Math.max(from, clock() - keptMs), to, visible)
+    );
+    if (
+      answer.reduce((sum, { series }) => sum + series.reduce((n, { values }) => n + values.length, 0), 0) > mostValues
+    )
+      return refuse(reply, 400, 'request', `More than ${mostValues} values: ask for a shorter span.`) ?? reply;
+    if (state.mood === 'not-a-number')
+      for (const { series } of answer)
+        for (const one of series) if (one.values.length > 0) (one.values as unknown[])[0] = 'n/a';
+    return sendInMood(state, reply, 'application/json', JSON.stringify({ uri, measurements: answer }));
+  });
+
+  app.get('/ostro/v2/happenings', (request, reply) => {
+    if (!admitted(request, reply, 'happenings.read')) return reply;
+    const { after = '' } = request.query as { after?: string };
+    const all = happenings(state.start, clock());
+    return { happenings: all.slice(all.findIndex(({ id }) => id === after) + 1) };
+  });
+
+  app.post('/ostro/v2/guest/*', (request, reply) => {
+    if (!admitted(request, reply, 'guests.enable')) return reply;
+    const uri = (request.params as { '*': string })['*'];
+    if (!things.some((thing) => thing.uri === uri && thing.kind === 'machine'))
+      return refuse(reply, 404, 'thing', `No machine "${uri}".`) ?? reply;
+    state.enableGuest(uri);
+    return { uri, guest: 'on' };
+  });
+  done();
+}
+
+/** The series of one measure over a span, as columns of seconds since the epoch and values. */
+function seriesOf(
+  world: OstroWorld,
+  thing: OstroThing,
+  measure: OstroMeasure,
+  from: number,
+  to: number,
+  visible: number
+) {
+  const every = measure.everySeconds * 1000;
+  const end = Math.min(to, visible - latenessOf(world.seed, thing, measure) + 1);
+  const series = (measure.dimension?.values ?? ['']).map((dimension) => {
+    const times: number[] = [];
+    const values: number[] = [];
+    for (let at = Math.ceil(from / every) * every; at < end; at += every) {
+      const value = valueOf(world, thing, measure, dimension, at);
+      if (value === null) continue;
+      times.push(at / 1000);
+      values.push(value);
+    }
+    return { dimensions: measure.dimension ? { [measure.dimension.name]: dimension } : {}, times, values };
+  });
+  return { measure: measure.measure, series };
+}
