@@ -50,7 +50,7 @@ async function demo({ port, data, reset, seed, days }) {
     BUSSOLA_SMTP: `smtp://127.0.0.1:${port + 2}`,
     BUSSOLA_HISTORY_DAYS: String(days),
     SHUTDOWN_TIMEOUT: '2',
-    BODY_SIZE_LIMIT: '2M'
+    BODY_SIZE_LIMIT: '16M'
   });
   // Both start at the same time: neither needs the other to begin.
   const troubles = [failed(standIns, 'The stand-ins'), failed(app, 'Bussola')];

@@ -63,7 +63,7 @@ describe('the slice, as a person walks it', () => {
   });
 
   it('sees samples arrive, on the account and on the board, with the age of the newest', async () => {
-    await page.getByText('10 resources, 50 series').waitFor();
+    await page.getByText('27 resources found, 27 collected').waitFor();
     await page.getByRole('link', { name: 'Board', exact: true }).click();
     await page.getByRole('region', { name: 'Processor use' }).locator('canvas').waitFor();
     await page.locator('[data-testid=age]').filter({ hasText: 'newest' }).waitFor();

@@ -23,6 +23,10 @@ const routes: Readonly<Record<string, { readonly read: Access; readonly change: 
   '/(app)/coverage': { read: 'viewer', change: 'editor' },
   '/(app)/intake': { read: 'viewer', change: 'editor' },
   '/(app)/channels': { read: 'viewer', change: 'editor' },
+  '/(app)/receive': { read: 'viewer', change: 'editor' },
+  // Other programs have a key instead of a sign-in: the routes themselves look at it.
+  '/otlp/v1/metrics': { read: 'administrator', change: 'anybody' },
+  '/api/v1/receive/[format]': { read: 'administrator', change: 'anybody' },
   '/live': { read: 'viewer', change: 'administrator' },
   // A query changes nothing: it is sent by POST because a signal is too long for an address.
   '/api/v1/query': { read: 'viewer', change: 'viewer' },

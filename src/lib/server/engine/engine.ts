@@ -6,6 +6,7 @@ import { followEvents } from '../intake/events';
 import type { Intake } from '../intake/intake';
 import { scheduleIntake } from '../intake/schedule';
 import { forgetSessions } from '../people/sessions';
+import { retain } from '../store/retain';
 import { evaluateAlarm, type Engine } from './evaluate';
 
 /** How often, in real time, the engine asks the injected clock whether something is due. */
@@ -51,6 +52,7 @@ export function startEngine(engine: Engine & Intake & { readonly log: Logger }):
       tidiedAt = now;
       await forgetSessions(db, now);
       await forgetPulls(db, before(now, times(2, day)));
+      if ((await retain(db, now)) > 0) await engine.store.samples.forgetDecoded();
     }
   }
 

@@ -91,12 +91,15 @@ export async function keepMetrics(db: Queryable, provider: string, metrics: read
 /**
  * Keeps what a discovery found: new resources come in, known ones are brought up to date, one that is back goes on, one that is no longer found has ended.
  * A resource that its provider renamed keeps its series, since it is known by the provider's id; its former name is kept with the time.
+ *
+ * @param whole whether these are all that the account has; else nothing is said of the others
  */
 export async function keepFound(
   db: Queryable,
   accountId: number,
   found: readonly FoundResource[],
-  at: Instant
+  at: Instant,
+  whole = true
 ): Promise<void> {
   await db.rows(
     `insert into resources (account_id, provider_id, name, type, service, region, tags, guest, former_names, first_seen_at, last_seen_at)
@@ -125,6 +128,7 @@ export async function keepFound(
       found.map(({ formerNames }) => JSON.stringify(formerNames))
     ]
   );
+  if (!whole) return;
   await db.rows('update resources set ended_at = $2 where account_id = $1 and last_seen_at < $2 and ended_at is null', [
     accountId,
     at

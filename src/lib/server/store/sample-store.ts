@@ -146,6 +146,11 @@ export class SampleStore {
     await this.#db.rows('vacuum chunks');
   }
 
+  /** Forgets what was decoded, after chunks were removed. */
+  forgetDecoded(): void {
+    this.#cache.clear();
+  }
+
   async close(): Promise<void> {
     await this.#catchingUp.catch(() => undefined); // whoever waited for it has the error
     await this.#db.close();

@@ -1,0 +1,104 @@
+import protobuf from 'protobufjs/light.js';
+
+/**
+ * The part of the OTLP definitions (opentelemetry-proto 1.x, collector/metrics/v1 and metrics/v1) that is read and answered here: field numbers are theirs. Fields that
+ * are not named are passed over, as protobuf says.
+ */
+const types: Record<string, Record<string, readonly [id: number, type: string, rule?: 'repeated']>> = {
+  Request: { resourceMetrics: [1, 'ResourceMetrics', 'repeated'] },
+  ResourceMetrics: { resource: [1, 'Resource'], scopeMetrics: [2, 'ScopeMetrics', 'repeated'] },
+  Resource: { attributes: [1, 'KeyValue', 'repeated'] },
+  ScopeMetrics: { metrics: [2, 'Metric', 'repeated'] },
+  KeyValue: { key: [1, 'string'], value: [2, 'AnyValue'] },
+  AnyValue: { stringValue: [1, 'string'], boolValue: [2, 'bool'], intValue: [3, 'int64'], doubleValue: [4, 'double'] },
+  Metric: {
+    name: [1, 'string'],
+    description: [2, 'string'],
+    unit: [3, 'string'],
+    gauge: [5, 'Gauge'],
+    sum: [7, 'Sum'],
+    histogram: [9, 'Histogram'],
+    exponentialHistogram: [10, 'ExponentialHistogram'],
+    summary: [11, 'Summary']
+  },
+  Gauge: { dataPoints: [1, 'NumberPoint', 'repeated'] },
+  Sum: { dataPoints: [1, 'NumberPoint', 'repeated'], aggregationTemporality: [2, 'int32'], isMonotonic: [3, 'bool'] },
+  NumberPoint: {
+    timeUnixNano: [3, 'fixed64'],
+    asDouble: [4, 'double'],
+    asInt: [6, 'sfixed64'],
+    attributes: [7, 'KeyValue', 'repeated'],
+    flags: [8, 'uint32']
+  },
+  Histogram: { dataPoints: [1, 'HistogramPoint', 'repeated'], aggregationTemporality: [2, 'int32'] },
+  HistogramPoint: {
+    timeUnixNano: [3, 'fixed64'],
+    count: [4, 'fixed64'],
+    sum: [5, 'double'],
+    bucketCounts: [6, 'fixed64', 'repeated'],
+    explicitBounds: [7, 'double', 'repeated'],
+    attributes: [9, 'KeyValue', 'repeated'],
+    flags: [10, 'uint32'],
+    min: [11, 'double'],
+    max: [12, 'double']
+  },
+  ExponentialHistogram: { dataPoints: [1, 'Nothing', 'repeated'] },
+  Nothing: {},
+  Summary: { dataPoints: [1, 'SummaryPoint', 'repeated'] },
+  SummaryPoint: {
+    timeUnixNano: [3, 'fixed64'],
+    count: [4, 'fixed64'],
+    sum: [5, 'double'],
+    quantileValues: [6, 'Quantile', 'repeated'],
+    attributes: [7, 'KeyValue', 'repeated'],
+    flags: [8, 'uint32']
+  },
+  Quantile: { quantile: [1, 'double'], value: [2, 'double'] },
+  Response: { partialSuccess: [1, 'PartialSuccess'] },
+  PartialSuccess: { rejectedDataPoints: [1, 'int64'], errorMessage: [2, 'string'] }
+};
+
+/** Proto3 `optional` and `oneof` members: only those tell a 0 that was sent from one that was not. */
+const presence: Record<string, readonly string[]> = {
+  AnyValue: ['stringValue', 'boolValue', 'intValue', 'doubleValue'],
+  NumberPoint: ['asDouble', 'asInt'],
+  HistogramPoint: ['sum', 'min', 'max']
+};
+
+const root = protobuf.Root.fromJSON({
+  nested: Object.fromEntries(
+    Object.entries(types).map(([name, fields]) => [
+      name,
+      {
+        oneofs: Object.fromEntries((presence[name] ?? []).map((field) => [`_${field}`, { oneof: [field] }])),
+        fields: Object.fromEntries(
+          Object.entries(fields).map(([field, [id, type, rule]]) => [
+            field,
+            {
+              id,
+              type,
+              ...(rule ? { rule } : {}),
+              ...(presence[name]?.includes(field) ? { options: { proto3_optional: true } } : {})
+            }
+          ])
+        )
+      }
+    ])
+  )
+});
+const request = root.lookupType('Request');
+const response = root.lookupType('Response');
+
+/** A request as it would be in JSON. @throws when the bytes are no such message */
+export const decodeOtlp = (bytes: Uint8Array): unknown =>
+  request.toObject(request.decode(bytes), { longs: String, arrays: true, json: false });
+
+/** The answer: empty when all was taken, else how many points were not and why. */
+export const encodeOtlpAnswer = (rejected: number, message: string): Uint8Array =>
+  response
+    .encode(
+      rejected === 0 && message === ''
+        ? {}
+        : { partialSuccess: { rejectedDataPoints: rejected, errorMessage: message } }
+    )
+    .finish();
