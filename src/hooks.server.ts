@@ -1,7 +1,8 @@
 import { json, redirect, type Handle, type HandleServerError, type ServerInit } from '@sveltejs/kit';
 import { building } from '$app/environment';
 import { env } from '$env/dynamic/private';
-import { mayUse } from '$server/access';
+import { isForeignForm } from '$server/foreign-form';
+import { mayUse, takesKey } from '$server/access';
 import { configFrom } from '$server/config';
 import { personOfSession } from '$server/people/sessions';
 import { Refusal } from '$server/refusal';
@@ -42,6 +43,8 @@ export const handle: Handle = async ({ event, resolve }) => {
   const token = event.cookies.get(sessionCookie);
   event.locals.person = token === undefined ? null : await personOfSession(db, token, clock.now());
   const { pathname, search } = event.url;
+  if (isForeignForm(event.request, event.url.origin) && !takesKey(event.route.id ?? ''))
+    return json({ message: 'A form of another site cannot be sent here.' }, { status: 403 });
   if (event.route.id !== null) {
     const verdict = mayUse(event.route.id, event.request.method, event.locals.person?.role ?? null);
     const isPage = event.request.headers.get('accept')?.includes('text/html') ?? false;

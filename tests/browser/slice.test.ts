@@ -64,7 +64,10 @@ describe('the slice, as a person walks it', () => {
 
   it('sees samples arrive, on the account and on the board, with the age of the newest', async () => {
     await page.getByText('27 resources found, 27 collected').waitFor();
-    await page.getByRole('link', { name: 'Board', exact: true }).click();
+    await page
+      .getByRole('navigation', { name: 'Index' })
+      .getByRole('link', { name: /Machines/ })
+      .click();
     await page.getByRole('region', { name: 'Processor use' }).locator('canvas').waitFor();
     await page.locator('[data-testid=age]').filter({ hasText: 'newest' }).waitFor();
     await page.getByRole('region', { name: 'Busiest machine now' }).locator('[data-testid=busiest]').waitFor();
@@ -107,7 +110,10 @@ describe('the slice, as a person walks it', () => {
   });
 
   it('makes an alarm from the panel, and sees while typing what it would have done', async () => {
-    await page.getByRole('link', { name: 'Board', exact: true }).click();
+    await page
+      .getByRole('navigation', { name: 'Index' })
+      .getByRole('link', { name: /Machines/ })
+      .click();
     await page.getByRole('region', { name: 'Processor use' }).getByRole('link', { name: 'Alarm on this' }).click();
     await page.waitForURL('**/alarms/new**');
     expect(await page.getByRole('spinbutton', { name: 'Threshold' }).inputValue()).to.equal('80');

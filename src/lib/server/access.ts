@@ -33,6 +33,12 @@ const routes: Readonly<Record<string, { readonly read: Access; readonly change: 
   '/api/v1/resources/[id=number]': { read: 'viewer', change: 'administrator' }
 };
 
+/** Routes to which programs come with a key: no cookie counts there, so that nothing can be done in a person's name. */
+const keyRoutes: ReadonlySet<string> = new Set(['/otlp/v1/metrics', '/api/v1/receive/[format]']);
+
+/** @example takesKey('/otlp/v1/metrics') // true */
+export const takesKey = (route: string): boolean => keyRoutes.has(route);
+
 /** The routes that have a row. */
 export const knownRoutes: readonly string[] = Object.keys(routes);
 

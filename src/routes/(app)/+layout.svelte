@@ -6,7 +6,7 @@
   import Helm from '$lib/ui/helm/Helm.svelte';
   import ServiceIndex from '$lib/ui/index/ServiceIndex.svelte';
   import Shortcuts from '$lib/ui/keys/Shortcuts.svelte';
-  import { Live, provideLive } from '$lib/ui/live/live.svelte';
+  import { Live, provideLive, useRefresh } from '$lib/ui/live/live.svelte';
   import LogbookStrip from '$lib/ui/logbook/LogbookStrip.svelte';
   import { provideReader } from '$lib/ui/time/reader';
   import type { LayoutProps } from './$types';
@@ -21,7 +21,7 @@
   });
 
   $effect(() => live.open());
-  $effect(() => live.on(['alarm', 'account', 'outbox'], () => void invalidate('bussola:overview')));
+  useRefresh(live, ['alarm', 'account', 'outbox'], 'bussola:overview');
 
   // What changed while the data of the next page were on their way may be missing from them.
   let versionBefore = 0;

@@ -62,7 +62,7 @@ export async function alarmChoices({ db }: Bussola) {
   return {
     metrics,
     accounts: accounts.map(({ name }) => name),
-    resources: resources.map(({ name, account }) => ({ name, account })),
+    resources: resources.map(({ id, name, account, type }) => ({ id, name, account, type })),
     channels: channels.map(({ id, name, address, confirmedAt }) => ({
       id,
       name,

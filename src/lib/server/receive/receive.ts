@@ -42,6 +42,12 @@ export async function admitted(
       'The key is missing, not from here, revoked or has run out.',
       'Send a key of Bussola as "Authorization: Bearer …"; keys are made on the page Keys.'
     );
+  if (!request.headers.has('content-type'))
+    throw new NotTaken(
+      415,
+      'The request has no content type, so its body cannot be read.',
+      'Send a Content-Type, such as text/plain or application/json.'
+    );
   const packed = Buffer.from(await request.arrayBuffer());
   if (bytesOn(key, clock.now()) + packed.length > key.mostBytesADay)
     throw new NotTaken(

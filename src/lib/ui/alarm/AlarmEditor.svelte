@@ -25,7 +25,7 @@
         delayMs: Duration;
       }[];
       accounts: string[];
-      resources: { name: string; account: string }[];
+      resources: { id: number; name: string; account: string; type: string }[];
       channels: { id: number; name: string; address: string; confirmed: boolean }[];
     };
     /** What the button that saves says. */

@@ -11,7 +11,7 @@
     alarm: AlarmDefinition;
     metrics: readonly { name: string; title: string; unit: string; resourceType: string }[];
     accounts: readonly string[];
-    resources: readonly { name: string; account: string }[];
+    resources: readonly { id: number; name: string; account: string; type: string }[];
     disabled: boolean;
   }
   let { alarm = $bindable(), metrics, accounts, resources, disabled }: Props = $props();
@@ -52,7 +52,7 @@
     onchange={(event) => choose('resource', event.currentTarget.value)}
   >
     <option value="">each {metric?.resourceType ?? 'resource'}</option>
-    {#each resources.filter((resource) => account === '' || resource.account === account) as { name, account: of } (name + of)}<option
+    {#each resources.filter((resource) => resource.type === metric?.resourceType && (account === '' || resource.account === account)) as { id, name } (id)}<option
         >{name}</option
       >{/each}
   </select>

@@ -1,4 +1,5 @@
 import { getContext, setContext } from 'svelte';
+import { afterNavigate, beforeNavigate, invalidate } from '$app/navigation';
 import type { Instant } from '$lib/core/time';
 
 const liveEvents = ['samples', 'account', 'alarm', 'outbox'] as const;
@@ -61,6 +62,45 @@ export class Live {
   #tell(event: LiveEvent): void {
     for (const listener of this.#listeners.get(event) ?? []) listener();
   }
+}
+
+/** Pages read again at most this often, however much happens. */
+const pauseMs = 400;
+
+/**
+ * Reads what depends on a key again whenever one of some things happens, for as long as a component lives. Many changes at once are read once; and never while the
+ * person is on the way to another page, since reading again would end that.
+ *
+ * @example useRefresh(live, ['account'], 'bussola:accounts')
+ */
+export function useRefresh(live: Live, events: readonly LiveEvent[], dependency: string): void {
+  let wanted = false;
+  let leaving = false;
+  let timer: ReturnType<typeof setTimeout> | null = null;
+  const read = () => {
+    timer = null;
+    if (!wanted || leaving) return;
+    wanted = false;
+    void invalidate(dependency);
+    timer = setTimeout(read, pauseMs);
+  };
+  beforeNavigate(({ willUnload }) => {
+    if (!willUnload) leaving = true;
+  });
+  afterNavigate(() => {
+    leaving = false;
+    if (wanted && timer === null) read();
+  });
+  $effect(() => {
+    const end = live.on(events, () => {
+      wanted = true;
+      if (timer === null && !leaving) read();
+    });
+    return () => {
+      end();
+      if (timer !== null) clearTimeout(timer);
+    };
+  });
 }
 
 const key = Symbol('live');

@@ -1,10 +1,10 @@
 <script lang="ts">
   import { enhance } from '$app/forms';
-  import { goto, invalidate } from '$app/navigation';
+  import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { serviceByKey } from '$lib/core/services';
   import SeverityHoist from '$lib/ui/alarm/SeverityHoist.svelte';
-  import { useLive } from '$lib/ui/live/live.svelte';
+  import { useLive, useRefresh } from '$lib/ui/live/live.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
   import { useReader } from '$lib/ui/time/reader';
   import { withRange } from '$lib/ui/time/shown';
@@ -28,7 +28,7 @@
   const count = (wanted: string) => data.resources.filter((one) => one.state === wanted).length;
   const all = $derived(shown.length > 0 && shown.every(({ id }) => picked.includes(id)));
 
-  $effect(() => live.on(['account'], () => void invalidate('bussola:accounts')));
+  useRefresh(live, ['account'], 'bussola:accounts');
 
   function narrow(name: string, value: string): void {
     const search = new URLSearchParams(page.url.search);

@@ -1,17 +1,17 @@
 <script lang="ts">
-  import { goto, invalidate } from '$app/navigation';
+  import { goto } from '$app/navigation';
   import { serviceByKey } from '$lib/core/services';
   import { duration, peopleDuration, type Instant } from '$lib/core/time';
   import HourBars from '$lib/ui/account/HourBars.svelte';
   import SeverityHoist from '$lib/ui/alarm/SeverityHoist.svelte';
-  import { useLive } from '$lib/ui/live/live.svelte';
+  import { useLive, useRefresh } from '$lib/ui/live/live.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
   import { withRange } from '$lib/ui/time/shown';
   import type { PageProps } from './$types';
 
   let { data }: PageProps = $props();
   const live = useLive();
-  $effect(() => live.on(['account'], () => void invalidate('bussola:accounts')));
+  useRefresh(live, ['account'], 'bussola:accounts');
   const age = (at: Instant | null) => (at === null ? null : Math.max(0, live.now - at));
   const isLate = (row: (typeof data.rows)[number]) => {
     const behind = age(row.newestAt);

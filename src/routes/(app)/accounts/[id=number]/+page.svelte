@@ -1,6 +1,6 @@
 <script lang="ts">
   import { enhance } from '$app/forms';
-  import { goto, invalidate } from '$app/navigation';
+  import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { duration, peopleDuration, type Instant } from '$lib/core/time';
   import AccountList from '$lib/ui/account/AccountList.svelte';
@@ -8,7 +8,7 @@
   import HourBars from '$lib/ui/account/HourBars.svelte';
   import PlanEditor from '$lib/ui/account/PlanEditor.svelte';
   import ServiceCoverage from '$lib/ui/account/ServiceCoverage.svelte';
-  import { useLive } from '$lib/ui/live/live.svelte';
+  import { useLive, useRefresh } from '$lib/ui/live/live.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
   import { useReader } from '$lib/ui/time/reader';
   import type { PageProps } from './$types';
@@ -38,7 +38,7 @@
   const problem = $derived(form && 'problem' in form ? (form.problem ?? null) : null);
   const tried = $derived(form && 'tried' in form && Array.isArray(form.tried) ? form.tried : null);
 
-  $effect(() => live.on(['account'], () => void invalidate('bussola:accounts')));
+  useRefresh(live, ['account'], 'bussola:accounts');
 
   function openPlan(service: string): void {
     const search = new URLSearchParams(page.url.search);
@@ -71,7 +71,7 @@
           >
           <a class="link ml-auto text-[12.5px]" href="/intake?account={account.id}">how it goes</a>
         </header>
-        <HourBars {hours} width={300} height={46} />
+        <HourBars {hours} width={280} height={46} />
         <p class="text-quiet mt-1 text-[12.5px]">each bar an hour of the last day</p>
         {#if account.lastError}
           <p class="mt-1 text-[13px]" role="alert" data-testid="last-error">

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { goto, invalidate } from '$app/navigation';
+  import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { untrack } from 'svelte';
   import { narrowed, type StarterPanel } from '$lib/core/signal';
@@ -10,7 +10,7 @@
   import { PanelData } from '$lib/ui/board/panel-data.svelte';
   import RaisedPanel from '$lib/ui/board/RaisedPanel.svelte';
   import { provideHover } from '$lib/ui/chart/hover.svelte';
-  import { useLive } from '$lib/ui/live/live.svelte';
+  import { useLive, useRefresh } from '$lib/ui/live/live.svelte';
   import ResourceMargin from '$lib/ui/margin/ResourceMargin.svelte';
   import { shownRange } from '$lib/ui/time/shown';
   import type { PageProps } from './$types';
@@ -32,7 +32,18 @@
       ({ openedAt, closedAt }) => overlap(range, { from: openedAt, to: (closedAt ?? live.now + 1) as Instant }) !== null
     )
   );
-  const filling = $derived(data.accounts.filter(({ historyLeftMs }) => historyLeftMs > 0));
+  const historyLeft = $derived(data.accounts.reduce((sum, { historyLeftMs }) => sum + historyLeftMs, 0));
+  const historyDone = $derived(
+    Math.round(
+      100 *
+        (1 -
+          historyLeft /
+            Math.max(
+              1,
+              data.accounts.reduce((sum, { historyWholeMs }) => sum + historyWholeMs, 0)
+            ))
+    )
+  );
 
   /** Cells a chart has room for: one for each two pixels of a wide panel. */
   const cells = 400;
@@ -46,7 +57,7 @@
   }
   $effect(askAll);
   $effect(() => live.on(['samples'], () => shown.kind === 'live' && askAll()));
-  $effect(() => live.on(['account', 'alarm'], () => void invalidate('bussola:board')));
+  useRefresh(live, ['account', 'alarm'], 'bussola:board');
   $effect(() => () => held.forEach((panel) => panel.stop()));
 
   function setSearch(name: string, value: string | null): void {
@@ -90,13 +101,12 @@
       </select>
     </label>
   </div>
-  {#each filling as { name, historyLeftMs, historyWholeMs } (name)}
-    {@const done = Math.round(100 * (1 - historyLeftMs / Math.max(1, historyWholeMs)))}
+  {#if historyLeft > 0}
     <p class="text-quiet mb-2 text-[13px]" role="status">
-      History of {name} is being fetched, newest first: {done} %
-      <progress class="align-middle accent-[var(--deep)]" max="100" value={done}></progress>
+      History is being fetched, newest first: {historyDone} %
+      <progress class="align-middle" max="100" value={historyDone}></progress>
     </p>
-  {/each}
+  {/if}
   {#if data.panels.length === 0}
     <div class="panel items-start gap-2 p-6!">
       <h2>{data.accounts.length === 0 ? 'No account is connected yet.' : 'The first pull is under way.'}</h2>

@@ -1,0 +1,54 @@
+import { fail } from '@sveltejs/kit';
+import { keyFormSchema } from '$lib/core/forms/forms';
+import type { Instant } from '$lib/core/time';
+import { seriesCounts } from '$server/intake/resources';
+import { allKeys, makeKey, revokeKey } from '$server/receive/keys';
+import { Refusal } from '$server/refusal';
+import { bussola } from '$server/running';
+import type { Actions, PageServerLoad } from './$types';
+
+export const load: PageServerLoad = async ({ depends }) => {
+  depends('bussola:accounts');
+  const { db, origin } = bussola();
+  const [keys, counts] = await Promise.all([allKeys(db), seriesCounts(db)]);
+  return {
+    origin,
+    keys: keys.map((key) => ({
+      ...key,
+      series: counts.filter(({ accountId }) => accountId === key.accountId).reduce((sum, { series }) => sum + series, 0)
+    }))
+  };
+};
+
+export const actions = {
+  /** Makes a key; it is told once, in the answer to this. */
+  make: async ({ request, locals }) => {
+    const { db, clock } = bussola();
+    const read = keyFormSchema.safeParse(Object.fromEntries(await request.formData()));
+    if (!read.success) return fail(400, { problem: read.error.issues[0]?.message ?? 'Give a name.' });
+    const { name, days, mostSeries, mostMegabytes } = read.data;
+    const now = clock.now();
+    try {
+      const made = await db.transaction((within) =>
+        makeKey(within, {
+          name,
+          mostSeries,
+          mostBytesADay: mostMegabytes * 1_000_000,
+          expiresAt: days === 0 ? null : ((now + days * 86_400_000) as Instant),
+          createdAt: now,
+          createdBy: locals.person?.displayName ?? ''
+        })
+      );
+      return { made: made.text, name };
+    } catch (error) {
+      if (error instanceof Refusal) return fail(400, { problem: `${error.message} ${error.remedy}` });
+      throw error;
+    }
+  },
+  /** Ends a key for good; what it sent is kept. */
+  revoke: async ({ request }) => {
+    const { db, clock } = bussola();
+    await revokeKey(db, Number((await request.formData()).get('id')), clock.now());
+    return { done: 'The key is revoked; what it sent is kept.' };
+  }
+} satisfies Actions;

@@ -1,0 +1,143 @@
+<script lang="ts">
+  import { enhance } from '$app/forms';
+  import { useLive, useRefresh } from '$lib/ui/live/live.svelte';
+  import Moment from '$lib/ui/time/Moment.svelte';
+  import { useReader } from '$lib/ui/time/reader';
+  import { withRange } from '$lib/ui/time/shown';
+  import type { PageProps } from './$types';
+
+  let { data, form }: PageProps = $props();
+  const live = useLive();
+  const { mayEdit } = useReader();
+  useRefresh(live, ['account'], 'bussola:accounts');
+  const ways = $derived([
+    ['OTLP metrics, JSON or protobuf', `${data.origin}/otlp/v1/metrics`],
+    ['OpenMetrics text', `${data.origin}/api/v1/receive/openmetrics`],
+    ['CSV: metric, at, value, resource, unit, kind, label.…', `${data.origin}/api/v1/receive/csv`],
+    ['JSON lines: metric, at, value, resource, unit, kind, labels', `${data.origin}/api/v1/receive/ndjson`]
+  ]);
+  const state = (key: (typeof data.keys)[number]) =>
+    key.revokedAt !== null ? 'revoked' : key.expiresAt !== null && key.expiresAt <= live.now ? 'run out' : 'good';
+</script>
+
+<svelte:head><title>Keys · Bussola</title></svelte:head>
+<main class="min-w-0 flex-1 overflow-y-auto px-[18px] py-3.5 max-md:overflow-visible">
+  <div class="mb-3 flex flex-wrap items-baseline gap-3">
+    <h1>Keys for other programs</h1>
+    <span class="text-quiet">{data.keys.filter((key) => state(key) === 'good').length} good of {data.keys.length}</span>
+  </div>
+  <div class="grid grid-cols-5 items-start gap-2.5 max-lg:grid-cols-1">
+    <section class="panel col-span-3 max-lg:col-span-1" aria-label="Keys">
+      {#if form && 'made' in form && form.made}
+        <div class="bg-shallow mb-2 p-2.5 text-[13px]" role="status">
+          <p><b>{form.name}</b> has been made. This is its key; it is shown this once, only its hash is kept:</p>
+          <p class="num mt-1 break-all select-all" data-testid="made-key">{form.made}</p>
+        </div>
+      {/if}
+      {#if form && 'done' in form && form.done}<p class="text-ok mb-1 text-[13px]" role="status">{form.done}</p>{/if}
+      <table class="rows">
+        <thead
+          ><tr
+            ><th>Name</th><th>Begins</th><th>Made</th><th>Runs out</th><th>Last used</th><th class="right">Series</th
+            ><th class="right">Today</th><th></th></tr
+          ></thead
+        >
+        <tbody>
+          {#each data.keys as key (key.id)}
+            <tr data-key={key.name} class={[state(key) !== 'good' && 'text-quiet']}>
+              <td><a class="link" href={withRange(`/accounts/${key.accountId}`)}>{key.name}</a></td>
+              <td class="num text-[12px]!">{key.hint}…</td>
+              <td><Moment at={key.createdAt} now={live.now} /> <span class="text-quiet">by {key.createdBy}</span></td>
+              <td
+                >{#if key.revokedAt}revoked <Moment at={key.revokedAt} now={live.now} />{:else if key.expiresAt}<Moment
+                    at={key.expiresAt}
+                    now={live.now}
+                  />{:else}never{/if}</td
+              >
+              <td
+                >{#if key.lastUsedAt}<Moment at={key.lastUsedAt} now={live.now} />{:else}never{/if}</td
+              >
+              <td class="num right">{key.series} of {key.mostSeries}</td>
+              <td class="num right">{(key.bytesToday / 1e6).toFixed(1)} of {key.mostBytesADay / 1e6} MB</td>
+              <td class="right">
+                {#if mayEdit && state(key) === 'good'}
+                  <form method="post" action="?/revoke" use:enhance>
+                    <input type="hidden" name="id" value={key.id} /><button class="btn">Revoke</button>
+                  </form>
+                {/if}
+              </td>
+            </tr>
+          {:else}
+            <tr
+              ><td colspan="8" class="text-quiet">No key yet. Make one, and let a program send its metrics with it.</td
+              ></tr
+            >
+          {/each}
+        </tbody>
+      </table>
+    </section>
+    <div class="col-span-2 flex flex-col gap-2.5 max-lg:col-span-1">
+      {#if mayEdit}
+        <section class="panel" aria-label="Make a key">
+          <header><h2>Make a key</h2></header>
+          <form method="post" action="?/make" class="flex flex-col gap-2 text-[13px]" use:enhance>
+            <label
+              >Name, as its samples are found under <input
+                class="field"
+                name="name"
+                placeholder="gate-sensors"
+                autocomplete="off"
+                required
+              /></label
+            >
+            <div class="flex gap-2">
+              <label
+                >Good for days <input
+                  class="field num"
+                  name="days"
+                  type="number"
+                  min="0"
+                  max="3650"
+                  value="365"
+                /></label
+              >
+              <label
+                >Series at most <input
+                  class="field num"
+                  name="mostSeries"
+                  type="number"
+                  min="1"
+                  max="100000"
+                  value="1000"
+                /></label
+              >
+              <label
+                >MB a day at most <input
+                  class="field num"
+                  name="mostMegabytes"
+                  type="number"
+                  min="1"
+                  max="100000"
+                  value="100"
+                /></label
+              >
+            </div>
+            {#if form && 'problem' in form && form.problem}<p class="fault" role="alert">{form.problem}</p>{/if}
+            <button class="btn btn-main self-start">Make it</button>
+          </form>
+        </section>
+      {/if}
+      <section class="panel" aria-label="Where to send">
+        <header>
+          <h2>Where to send</h2>
+          <small>with the header <span class="num">Authorization: Bearer KEY</span></small>
+        </header>
+        {#each ways as [what, where] (where)}
+          <p class="border-line border-b py-1 text-[13px] last:border-0">
+            {what}<span class="num block text-[12px] break-all select-all">{where}</span>
+          </p>
+        {/each}
+      </section>
+    </div>
+  </div>
+</main>

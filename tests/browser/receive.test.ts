@@ -1,0 +1,163 @@
+import { metrics } from '@opentelemetry/api';
+import { OTLPMetricExporter as JsonExporter } from '@opentelemetry/exporter-metrics-otlp-http';
+import { OTLPMetricExporter as ProtobufExporter } from '@opentelemetry/exporter-metrics-otlp-proto';
+import { resourceFromAttributes } from '@opentelemetry/resources';
+import { MeterProvider, PeriodicExportingMetricReader } from '@opentelemetry/sdk-metrics';
+import { expect } from 'chai';
+import { gzipSync } from 'node:zlib';
+import type { Browser, Page } from 'playwright-core';
+import { startApp, type RunningApp } from '../support/app';
+import { openBrowser } from '../support/chromium';
+import { signedIn } from '../support/pages';
+import { until } from '../support/until';
+
+describe('receiving from other programs', () => {
+  let app: RunningApp;
+  let browser: Browser;
+  let page: Page;
+  let key: string;
+  const headers = () => ({ authorization: `Bearer ${key}` });
+  const send = (path: string, body: string | Buffer, more: Record<string, string> = {}) =>
+    fetch(app.origin + path, { method: 'POST', body: body as never, headers: { ...headers(), ...more } });
+  const stored = (metric: string) =>
+    app.db.rows<{ resource: string; labels: Record<string, string>; kind: string; unit: string; points: number }>(
+      `select resources.name as resource, series.labels, metrics.kind, metrics.unit
+       from series
+       join resources on resources.id = series.resource_id
+       join metrics on metrics.provider = 'pushed' and metrics.name = series.metric
+       where series.metric = $1
+       order by resources.name, series.id`,
+      [metric]
+    );
+  /** The last value of each series of a metric, as the API gives it. */
+  async function lastValues(metric: string): Promise<number[]> {
+    const answer = await page.request.post(`${app.origin}/api/v1/query`, {
+      data: {
+        signal: { version: 1, metric, where: [], step: 'PT1M', statistic: 'last' },
+        from: new Date(Date.parse('2020-01-01T00:00:00Z') > 0 ? app.clock.now() - 3_600_000 : 0).toISOString(),
+        to: new Date(app.clock.now() + 120_000).toISOString()
+      }
+    });
+    const { series } = (await answer.json()) as { series: { values: (number | null)[] }[] };
+    return series.map(({ values }) => values.findLast((value) => value !== null) ?? NaN);
+  }
+
+  before(async function () {
+    this.timeout(90_000);
+    app = await startApp({ at: new Date(Math.floor(performance.timeOrigin + performance.now())).toISOString() });
+    browser = await openBrowser();
+    ({ page } = await signedIn(browser, app, 'nerea'));
+  });
+  after(async function () {
+    this.timeout(30_000);
+    metrics.disable();
+    await browser.close();
+    await app.stop();
+  });
+
+  it('a key is made on its page and shown once', async () => {
+    await page.goto(`${app.origin}/receive`);
+    await page.getByLabel('Name, as its samples are found under').fill('gate-sensors');
+    await page.getByLabel('Series at most').fill('80');
+    await page.getByRole('button', { name: 'Make it' }).click();
+    key = await page.getByTestId('made-key').innerText();
+    expect(key).to.match(/^bussola-\S{32}$/);
+    await page.reload();
+    expect(await page.locator('body').innerText()).not.to.contain(key);
+    const [row] = await app.db.rows<{ hash: Buffer }>('select hash from keys');
+    expect(row?.hash.includes(key)).to.equal(false);
+  });
+
+  for (const [kind, Exporter] of [
+    ['JSON', JsonExporter],
+    ['protobuf', ProtobufExporter]
+  ] as const)
+    it(`what a real client pushes as ${kind} comes back equal`, async () => {
+      const exporter = new Exporter({ url: `${app.origin}/otlp/v1/metrics`, headers: headers() });
+      const reader = new PeriodicExportingMetricReader({ exporter, exportIntervalMillis: 3_600_000 });
+      const provider = new MeterProvider({
+        resource: resourceFromAttributes({ 'service.name': `gate-${kind}` }),
+        readers: [reader]
+      });
+      const meter = provider.getMeter('test');
+      meter.createCounter(`${kind}.scans`, { unit: '{scan}' }).add(17, { lane: '1' });
+      meter.createGauge(`${kind}.temperature`, { unit: 'Cel' }).record(-2.75);
+      const waits = meter.createHistogram(`${kind}.wait`, { unit: 'ms' });
+      for (const wait of [4, 8, 15]) waits.record(wait);
+      await provider.forceFlush();
+      await provider.shutdown();
+      expect(await lastValues(`${kind}.scans`)).to.deep.equal([17]);
+      expect(await lastValues(`${kind}.temperature`)).to.deep.equal([-2.75]);
+      expect(await lastValues(`${kind}.wait.sum`)).to.deep.equal([27]);
+      expect(await lastValues(`${kind}.wait.count`)).to.deep.equal([3]);
+      expect(await stored(`${kind}.scans`)).to.deep.equal([
+        { resource: `gate-${kind}`, labels: { lane: '1' }, kind: 'cumulative', unit: '{scan}' }
+      ]);
+      expect((await stored(`${kind}.temperature`))[0]).to.deep.include({ kind: 'gauge', unit: 'Cel' });
+    });
+
+  it('takes OpenMetrics, CSV and JSON lines, packed or not, and names the line at fault', async () => {
+    const seconds = Math.floor(app.clock.now() / 1000) - 60;
+    const open = await send(
+      '/api/v1/receive/openmetrics',
+      gzipSync(`# TYPE open_door gauge\nopen_door{resource="gate-1"} 1 ${seconds}\nopen_door x\n# EOF\n`),
+      { 'content-encoding': 'gzip', 'content-type': 'text/plain' }
+    );
+    expect(await open.json()).to.deep.equal({
+      accepted: 1,
+      rejected: 1,
+      faults: ['Line 3 "x" is no number: open_door x']
+    });
+    const csv = await send('/api/v1/receive/csv', `metric,at,value,resource\ncsv.depth,${seconds}000,5,q\n`, {
+      'content-type': 'text/csv'
+    });
+    expect(await csv.json()).to.deep.include({ accepted: 1, rejected: 0 });
+    const lines = await send('/api/v1/receive/ndjson', `{"metric":"nd.depth","at":${seconds}000,"value":6}\n`);
+    expect(await lines.json()).to.deep.include({ accepted: 1 });
+    expect([await lastValues('open_door'), await lastValues('csv.depth'), await lastValues('nd.depth')]).to.deep.equal([
+      [1],
+      [5],
+      [6]
+    ]);
+    expect((await send('/api/v1/receive/ndjson', 'x')).status).to.equal(422);
+    expect((await send('/api/v1/receive/morse', 'x')).status).to.equal(404);
+    expect((await send('/api/v1/receive/csv', 'x', { 'content-encoding': 'gzip' })).status).to.equal(400);
+    expect((await send('/api/v1/receive/csv', Buffer.from('x'))).status).to.equal(415);
+    expect(
+      (await send('/otlp/v1/metrics', Buffer.from([255, 255]), { 'content-type': 'application/x-protobuf' })).status
+    ).to.equal(400);
+    expect(
+      (await send('/otlp/v1/metrics', '{"resourceMetrics":7}', { 'content-type': 'application/json' })).status
+    ).to.equal(400);
+  });
+
+  it('takes no more series than the key may have, and says so as a partial success', async () => {
+    const seconds = app.clock.now() - 60_000;
+    const dataPoints = Array.from({ length: 60 }, (_, i) => ({
+      timeUnixNano: `${seconds}000000`,
+      asInt: String(i),
+      attributes: [{ key: 'n', value: { intValue: String(i) } }]
+    }));
+    const answer = await send(
+      '/otlp/v1/metrics',
+      JSON.stringify({ resourceMetrics: [{ scopeMetrics: [{ metrics: [{ name: 'many', gauge: { dataPoints } }] }] }] }),
+      { 'content-type': 'application/json' }
+    );
+    const { partialSuccess } = (await answer.json()) as {
+      partialSuccess: { rejectedDataPoints: string; errorMessage: string };
+    };
+    expect(answer.status).to.equal(200);
+    const kept = (await lastValues('many')).length;
+    expect(kept).to.be.within(1, 59);
+    expect(partialSuccess.rejectedDataPoints).to.equal(String(60 - kept));
+    expect(partialSuccess.errorMessage).to.contain('may have 80 series');
+  });
+
+  it('without a good key nothing is taken, and a revoked one is none', async () => {
+    expect((await fetch(`${app.origin}/otlp/v1/metrics`, { method: 'POST', body: '{}' })).status).to.equal(401);
+    expect((await send('/api/v1/receive/ndjson', 'x', { authorization: `Bearer ${key}x` })).status).to.equal(401);
+    await page.goto(`${app.origin}/receive`);
+    await page.getByRole('button', { name: 'Revoke' }).click();
+    await until('revoked', async () => (await send('/api/v1/receive/ndjson', 'x')).status === 401);
+  });
+});
