@@ -1,6 +1,7 @@
 // npm test: everything that must hold, from nothing. Ends with one line: N passed, N failed.
 import { spawn, spawnSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
+import { withPostgres } from './postgres.mjs';
 import { ensureBuilt, ensureInstalled, root, run } from './prepare.mjs';
 
 let passed = 0;
@@ -35,10 +36,12 @@ const tool =
   };
 
 /** Runs Mocha and adds what it counted. A run that counts nothing has failed. */
-async function mocha(name, ...args) {
+async function mocha(name, args, environment = {}) {
   console.log(`\n== ${name}`);
+  const began = performance.now();
   const child = spawn(process.execPath, ['node_modules/mocha/bin/mocha.js', '--no-color', ...args], {
     cwd: root,
+    env: { ...process.env, ...environment },
     stdio: ['ignore', 'pipe', 'inherit']
   });
   let output = '';
@@ -52,6 +55,7 @@ async function mocha(name, ...args) {
   failed += count('failing');
   if (code !== 0 && count('failing') === 0) failed++;
   if (code === 0 && count('passing') === 0) failed++;
+  console.log(`== ${name}: ${Math.round((performance.now() - began) / 1000)} s`);
 }
 
 /** Debian's Chromium, installed from its packages when it is missing and that may be done here. */
@@ -73,6 +77,17 @@ function ensureChromium() {
   }
 }
 
+/** Tests of the database that run on both of its homes. */
+const databaseTests = [
+  'src/lib/server/query.test.ts',
+  'src/lib/server/store/keeping.test.ts',
+  'src/lib/server/store/store.test.ts',
+  'src/lib/server/intake/intake.test.ts',
+  'src/lib/server/notify/mail.test.ts',
+  'src/lib/server/people/people.test.ts',
+  'src/lib/server/engine/engine.test.ts'
+];
+
 const installed = await step('install', ensureInstalled);
 if (installed) {
   const browser = await step('Chromium', async () => ensureChromium());
@@ -91,9 +106,22 @@ if (installed) {
     )
   );
   await step('types', tool('svelte-check/bin/svelte-check', '--threshold', 'warning'));
-  await mocha('unit tests', 'src/**/*.test.ts', 'stand-ins/**/*.test.ts', 'tests/unit/**/*.test.ts');
+  await mocha('unit tests, the database embedded', [
+    '--parallel',
+    '--jobs=2',
+    'src/**/*.test.ts',
+    'stand-ins/**/*.test.ts',
+    'tests/unit/**/*.test.ts'
+  ]);
+  await step('PostgreSQL', () =>
+    withPostgres((address) =>
+      mocha('database tests on PostgreSQL', ['--parallel', '--jobs=2', ...databaseTests], {
+        BUSSOLA_TEST_POSTGRES: address
+      })
+    )
+  );
   const built = await step('build', ensureBuilt);
-  if (built && browser) await mocha('browser tests', '--timeout', '60000', 'tests/browser/**/*.test.ts');
+  if (built && browser) await mocha('browser tests', ['--timeout', '60000', 'tests/browser/**/*.test.ts']);
 }
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);

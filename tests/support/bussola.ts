@@ -10,6 +10,7 @@ import { startBussola, type Bussola } from '../../src/lib/server/start';
 import { serveStandIns, type StandIns } from '../../stand-ins/serve';
 import { machines, type LevanteResource } from '../../stand-ins/levante/world';
 import { HeldClock } from './clock';
+import { freshPostgres } from './database';
 
 export const seed = 7;
 
@@ -28,7 +29,9 @@ export function withHouse(): House {
     held.data = mkdtempSync(join(tmpdir(), 'bussola-house-'));
     held.clock = new HeldClock(join(held.data, 'clock'));
     held.standIns = await serveStandIns({ port: 0, smtpPort: 0, seed, clockFile: held.clock.file });
+    const database = await freshPostgres();
     const config = configFrom({
+      ...(database === null ? {} : { DATABASE_URL: database }),
       BUSSOLA_DATA: join(held.data, 'data'),
       BUSSOLA_SMTP: `smtp://127.0.0.1:${held.standIns.smtpPort}`,
       BUSSOLA_CLOCK_FILE: held.clock.file,

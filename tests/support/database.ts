@@ -14,22 +14,38 @@ export function withFolder(): { path: string } {
   return held;
 }
 
-/** A real embedded database of its own for the tests of a `describe`. */
+/** Where a PostgreSQL server for tests listens; without one, tests run on the embedded database. */
+const postgres = process.env['BUSSOLA_TEST_POSTGRES'];
+
+/** A database of its own on the test server. @returns its address */
+export async function freshPostgres(): Promise<string | null> {
+  if (postgres === undefined) return null;
+  const name = `test_${process.pid}_${Math.random().toString(36).slice(2, 10)}`;
+  const server = openPool({ connectionString: postgres }, 1);
+  await server.rows(`create database ${name}`);
+  await server.close();
+  const url = new URL(postgres);
+  url.pathname = `/${name}`;
+  return url.href;
+}
+
+/** A real database of its own for the tests of a `describe`: embedded, or on PostgreSQL where `npm test` says so. */
 export function withDatabase({ migrated = true } = {}): { db: Database; connection: Connection; folder: DataFolder } {
   const held = {} as { db: Database; connection: Connection; folder: DataFolder };
-  let embedded: EmbeddedDatabase;
+  let embedded: EmbeddedDatabase | null = null;
   before(async function () {
     this.timeout(60_000);
     held.folder = openFolder(mkdtempSync(join(tmpdir(), 'bussola-test-')), knownVersion());
-    embedded = await startEmbedded(held.folder);
-    held.connection = embedded.connection;
-    held.db = openPool(embedded.connection);
+    const url = await freshPostgres();
+    if (url === null) embedded = await startEmbedded(held.folder);
+    held.connection = embedded?.connection ?? { connectionString: url as string };
+    held.db = openPool(held.connection);
     if (migrated) await migrate(held.db);
   });
   after(async function () {
     this.timeout(20_000);
     await held.db.close();
-    await embedded.close();
+    await embedded?.close();
     held.folder.release();
     rmSync(held.folder.path, { recursive: true, force: true });
   });

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { readdirSync } from 'node:fs';
 import { dirname, join, relative } from 'node:path';
-import { knownRoutes, mayUse } from './access';
+import { knownRoutes, mayUse, takesKey } from './access';
 
 /** Ids of the routes that exist, as SvelteKit names them. */
 function existingRoutes(): string[] {
@@ -17,17 +17,16 @@ describe('who may use what', () => {
     expect([...knownRoutes].sort()).to.deep.equal(existingRoutes());
   });
 
-  it('only signing in, confirming a channel and health are open to everybody', () => {
+  it('only signing in, confirming a channel, health and what takes a key are open to everybody', () => {
     const open = knownRoutes.filter((route) => mayUse(route, 'GET', null) === 'yes').sort();
     expect(open).to.deep.equal(['/confirm/[token]', '/healthz', '/readyz', '/sign-in']);
-    expect(knownRoutes.filter((route) => mayUse(route, 'POST', null) === 'yes').sort()).to.deep.equal([
-      '/confirm/[token]',
-      '/sign-in'
-    ]);
+    const changed = knownRoutes.filter((route) => mayUse(route, 'POST', null) === 'yes').sort();
+    expect(changed.filter((route) => !takesKey(route))).to.deep.equal(['/confirm/[token]', '/sign-in']);
+    expect(changed.filter(takesKey)).to.deep.equal(['/api/v1/receive/[format]', '/otlp/v1/metrics']);
   });
 
   it('a viewer changes nothing', () => {
-    const changes = knownRoutes.filter((route) => mayUse(route, 'POST', 'viewer') === 'yes').sort();
+    const changes = knownRoutes.filter((route) => mayUse(route, 'POST', 'viewer') === 'yes' && !takesKey(route)).sort();
     expect(changes).to.deep.equal(['/api/v1/query', '/confirm/[token]', '/sign-in', '/sign-out']);
     expect(mayUse('/(app)/alarms/new', 'GET', 'viewer')).to.equal('no');
     expect(mayUse('/(app)/alarms/new', 'POST', 'editor')).to.equal('yes');

@@ -4,7 +4,7 @@ import { until } from '../../../tests/support/until';
 import type { QueryAnswer } from '../core/series';
 import { before as earlier, day, hour, textFromInstant, times, type Duration } from '../core/time';
 import { draftAlarm } from './alarms/draft';
-import { accountById } from './intake/accounts';
+import { collectionOf } from './intake/collections';
 import { answerQuery, querySchema } from './query';
 import { Refusal } from './refusal';
 
@@ -28,7 +28,7 @@ describe('a query', () => {
 
   before(async () => {
     const { id } = await connect(house, 'corallo-prod');
-    await until('the first pull', async () => (await accountById(house.bussola.db, id))?.lastSuccessAt);
+    await until('the first pull', async () => (await collectionOf(house.bussola.db, id, 'machines'))?.lastSuccessAt);
   });
 
   it('gives columns by resource name, with who they are and gaps as null', async () => {

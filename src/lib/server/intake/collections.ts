@@ -69,22 +69,21 @@ export async function notePull(
   const error = pull.error === null ? null : JSON.stringify(pull.error);
   await db.rows(
     `update collections
-     set last_pull_at = case when $10 then last_pull_at else $3 end,
-       last_success_at = case when $4::jsonb is null and not $10 then $3 else last_success_at end,
-       last_error = case when $10 and $4::jsonb is null then last_error else $4::jsonb end,
+     set last_pull_at = case when $9 then last_pull_at else $3 end,
+       last_success_at = case when $4::jsonb is null and not $9 then $3 else last_success_at end,
+       last_error = case when $9 and $4::jsonb is null then last_error else $4::jsonb end,
        newest_at = greatest(newest_at, $5), pulled_until = greatest(pulled_until, $6), late_until = greatest(late_until, $7),
-       not_before = case when $10 and $8::bigint is null then not_before else $8::bigint end
-     where account_id = $1 and service = $2 and $9::bigint is not null`,
+       not_before = case when $9 and $8::bigint is null then not_before else $8::bigint end
+     where account_id = $1 and service = $2`,
     [
       accountId,
       service,
-      pull.finishedAt,
+      pull.startedAt, // what is due counts from the beginning of a pull
       error,
       pull.newestAt,
       pull.pulledUntil,
       pull.lateUntil,
       pull.notBefore,
-      pull.startedAt,
       isHistory
     ]
   );

@@ -1,0 +1,36 @@
+import { expect } from 'chai';
+import { spawn } from 'node:child_process';
+import { once } from 'node:events';
+import { createInterface } from 'node:readline';
+import { join } from 'node:path';
+import { withFolder } from '../../../../tests/support/database';
+
+describe('kill -9 during intake, sealing and rolling up', () => {
+  const held = withFolder();
+
+  it('leaves every acknowledged batch in place and a store in which the doctor finds nothing wrong, thirty times', async () => {
+    let acknowledged = -1;
+    for (let round = 0; round <= 30; round++) {
+      const child = spawn(process.execPath, ['--import', 'tsx', 'tests/support/appender.ts', join(held.path, 'data')], {
+        stdio: ['ignore', 'pipe', 'inherit']
+      });
+      const gone = once(child, 'exit');
+      let wanted = acknowledged + 5;
+      for await (const line of createInterface({ input: child.stdout })) {
+        const [word, number, , found, findings] = line.split(/,? /);
+        if (word === 'has') {
+          expect(Number(number), `round ${round}`).to.be.at.least(acknowledged + 1);
+          expect(Number(found), 'nothing beyond the first gap').to.equal(Number(number));
+          expect(findings, `round ${round}`).to.equal('0');
+          wanted = Number(number) + 3 + ((round * 7) % 23);
+          if (round === 30) child.kill('SIGKILL');
+        } else if (word === 'kept') {
+          acknowledged = Number(number);
+          if (acknowledged >= wanted) child.kill('SIGKILL');
+        }
+      }
+      await gone;
+    }
+    expect(acknowledged).to.be.above(200);
+  }).timeout(300_000);
+});
