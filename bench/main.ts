@@ -1,10 +1,20 @@
 import { intakeJournal } from './intake-journal';
+import { intakePull } from './intake-pull';
 import { lineOf, type Measurement } from './measurement';
+import { processMemory } from './process-memory';
 import { seriesAlign } from './series-align';
+import { storeBytes, storeDecode } from './store-codec';
+import { storeReadDay, storeReadYear } from './store-read';
 import { webStall } from './web-stall';
 
-const measurements: Readonly<Record<string, () => Promise<Measurement>>> = {
+const measurements: Readonly<Record<string, () => Measurement[] | Promise<Measurement | Measurement[]>>> = {
   'intake.journal': intakeJournal,
+  'intake.pull': intakePull,
+  'store.bytes': storeBytes,
+  'store.decode': storeDecode,
+  'store.read.day': storeReadDay,
+  'store.read.year': storeReadYear,
+  'process.memory': processMemory,
   'series.align': seriesAlign,
   'web.stall': webStall
 };
@@ -15,5 +25,7 @@ if (unknown.length > 0) {
   console.error(`No measurement named ${unknown.join(', ')}. There are: ${Object.keys(measurements).join(', ')}.`);
   process.exit(1);
 }
-for (const name of wanted.length > 0 ? wanted : Object.keys(measurements))
-  console.log(lineOf(await (measurements[name] as () => Promise<Measurement>)()));
+for (const name of wanted.length > 0 ? wanted : Object.keys(measurements)) {
+  const measure = measurements[name];
+  for (const measurement of [(await measure?.()) ?? []].flat()) console.log(lineOf(measurement));
+}

@@ -74,11 +74,18 @@ async function shots(page: Page, theme: 'day' | 'night'): Promise<void> {
           alarm: `/alarms/new?signal=${signal}&title=Processor%20use`,
           alarms: '/alarms',
           incident: `/incidents/${incident[0]?.id ?? 0}`,
-          accounts: '/accounts',
+          accounts: '/accounts/3?service=machines',
+          coverage: '/coverage?account=1&service=machines',
+          intake: '/intake',
+          keys: '/receive',
           'account-new': '/accounts/new',
           channels: '/channels'
         }
-      : { incident: `/incidents/${incident[0]?.id ?? 0}`, alarm: `/alarms/new?signal=${signal}&title=Processor%20use` })
+      : {
+          intake: '/intake',
+          incident: `/incidents/${incident[0]?.id ?? 0}`,
+          alarm: `/alarms/new?signal=${signal}&title=Processor%20use`
+        })
   };
   for (const [name, path] of Object.entries(views)) await shot(page, path, `${name}-${theme}`);
   if (theme === 'day') {

@@ -1,6 +1,6 @@
 import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
 import type { StandInClock } from '../clock';
-import { itsClock, refuse, refusedByMood, sendInMood, visibleNow } from '../world/moods';
+import { itsClock, refuse, refusedByMood, sendInMood, visibleNow } from '../world/answers';
 import type { ProviderState } from '../world/state';
 import { eventsOf } from './events';
 import { keptPage, pageAt } from './pages';

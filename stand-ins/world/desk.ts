@@ -1,7 +1,8 @@
 import type { FastifyInstance } from 'fastify';
 import type { StandInClock } from '../clock';
 import { page, safe } from '../page';
-import { isMood, moods, refuse } from './moods';
+import { refuse } from './answers';
+import { isMood, moods } from './moods';
 import type { ProviderState } from './state';
 
 /** A resource that can be stressed. */

@@ -1,7 +1,3 @@
-import type { FastifyReply } from 'fastify';
-import type { StandInClock } from '../clock';
-import type { ProviderState } from './state';
-
 /** Troubles of a whole provider that a person or a test can switch on. */
 export const moods = {
   usual: 'Answers as it should.',
@@ -20,58 +16,3 @@ export type Mood = keyof typeof moods;
 
 /** @example isMood('usual') // true */
 export const isMood = (text: unknown): text is Mood => typeof text === 'string' && Object.hasOwn(moods, text);
-
-const hour = 3_600_000;
-
-/** The provider's own clock: an hour ahead in that mood. */
-export const itsClock = (clock: StandInClock, state: ProviderState): number =>
-  clock() + (state.mood === 'clock-ahead' ? hour : 0);
-
-/** The newest moment whose points are visible: two hours back in that mood. */
-export const visibleNow = (clock: StandInClock, state: ProviderState): number =>
-  clock() - (state.mood === 'late' ? 2 * hour : 0);
-
-/** Sends the text of a page as the mood wants it. */
-export async function sendInMood(
-  state: ProviderState,
-  reply: FastifyReply,
-  type: string,
-  text: string
-): Promise<FastifyReply> {
-  void reply.type(type);
-  switch (state.mood) {
-    case 'malformed':
-      return reply.send(text.slice(0, Math.ceil(text.length / 2)));
-    case 'slow':
-      await new Promise((next) => setTimeout(next, 2000));
-      return reply.send(text);
-    case 'nonsense':
-      return reply.type('text/html').send('<html><body><h1>Under the sea</h1>{"series":</body></html>');
-    case 'dropping':
-      reply.hijack();
-      reply.raw.writeHead(200, { 'content-type': type, 'content-length': Buffer.byteLength(text) });
-      reply.raw.write(text.slice(0, Math.ceil(text.length / 2)), () => reply.raw.destroy());
-      return reply;
-    default:
-      return reply.send(text);
-  }
-}
-
-/** Replies with a problem (RFC 9457) and yields null, so that callers can pass it on. */
-export function refuse(reply: FastifyReply, status: number, problem: string, detail: string, more: object = {}): null {
-  void reply
-    .status(status)
-    .type('application/problem+json')
-    .send({ type: `urn:stand-in:problem:${problem}`, status, detail, ...more });
-  return null;
-}
-
-/** What a mood answers before anything else is looked at; true when it has answered. */
-export function refusedByMood(state: ProviderState, reply: FastifyReply): boolean {
-  if (state.mood === 'down') refuse(reply, 503, 'unavailable', 'It is being mended.');
-  else if (state.mood === 'throttled') {
-    void reply.header('retry-after', '30');
-    refuse(reply, 429, 'throttled', 'Too many requests; try again in 30 s.');
-  } else return false;
-  return true;
-}

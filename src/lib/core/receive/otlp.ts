@@ -16,7 +16,7 @@ const anyValue: z.ZodType<AnyValue> = z.looseObject({
   boolValue: z.boolean().optional(),
   intValue: int64.optional(),
   doubleValue: double.optional()
-}) as unknown as z.ZodType<AnyValue>;
+});
 const attributes = z
   .array(z.object({ key: z.string().max(300), value: anyValue.optional() }))
   .max(200)

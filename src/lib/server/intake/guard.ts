@@ -10,21 +10,8 @@ import {
   type IPolicy
 } from 'cockatiel';
 import { TokenBucket } from 'limiter';
+import type { Guard, Meter } from './meter';
 import { ProviderError } from './provider';
-
-/** What calls to a provider came to. */
-export interface Meter {
-  requests: number;
-  throttled: number;
-  /** By how much the provider's clock is ahead of ours, ms; null when it does not say. */
-  clockAheadMs: number | null;
-}
-
-/** What every call to a provider goes through. */
-export interface Guard {
-  readonly meter: Meter;
-  run<T>(call: () => Promise<T>): Promise<T>;
-}
 
 /** The limits of one account. */
 export interface GuardLimits {

@@ -14,8 +14,8 @@ export async function enableGuests(
   which: (resource: Resource) => boolean
 ): Promise<{ switched: number; problem: string | null }> {
   const { db, providers, changes } = intake;
-  const enable = providerOf(providers, account).enableGuest;
-  if (!enable) return { switched: 0, problem: 'This provider has no way to switch them on from here.' };
+  const provider = providerOf(providers, account);
+  if (!provider.enableGuest) return { switched: 0, problem: 'This provider has no way to switch them on from here.' };
   const wanted = (await resourcesOfAccount(db, account.id)).filter(
     (resource) => resource.guest === 'off' && resource.endedAt === null && which(resource)
   );
@@ -24,7 +24,7 @@ export async function enableGuests(
   let problem: string | null = null;
   for (const { id, providerId } of wanted) {
     try {
-      await enable(access, providerId);
+      await provider.enableGuest(access, providerId);
       switched.push(id);
     } catch (error) {
       if (!(error instanceof ProviderError)) throw error;

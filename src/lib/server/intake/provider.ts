@@ -1,6 +1,6 @@
 import type { SummaryPoints } from '$lib/core/series';
 import type { Duration, Instant, Range } from '$lib/core/time';
-import type { Guard } from './guard';
+import type { Guard } from './meter';
 
 /** Why a provider did not give what was asked. Each kind has its own remedy. `resting`: it was not asked, after many failures on end. */
 export type ProviderFault =

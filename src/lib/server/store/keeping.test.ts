@@ -55,7 +55,7 @@ describe('keeping and looking through', () => {
     held.db
       .transaction(async (within) => {
         await within.rows(statement);
-        const found = await examine({ ...held.db, rows: within.rows });
+        const found = await examine({ ...held.db, rows: (statement, values) => within.rows(statement, values) });
         await within.rows('savepoint found');
         throw Object.assign(new Error('undo'), { found });
       })

@@ -10,7 +10,7 @@ import {
 import { range, type Duration, type Instant, type Range } from '$lib/core/time';
 import { openPool, type Connection, type Database } from '../db/pool';
 import { ChunkCache } from './chunk-cache';
-import { allSpans, periodsIn, sealedUpTo, type SeriesSpan } from './chunks';
+import { allSpans, sealedUpTo, type SeriesSpan } from './chunks';
 import { frameJson, type FrameSeries } from './frame-json';
 import { Head, newAgainst } from './head';
 import { appendToJournal, journalAfter, journalEntries, journalSize } from './journal';

@@ -12,7 +12,6 @@
     service: {
       service: string;
       found: number;
-      collected: number;
       guestOff: number;
       refused: string | null;
       plan: CollectionPlan;
@@ -25,7 +24,7 @@
   }
   let { account, service }: Props = $props();
   const { mayEdit } = useReader();
-  let plan = $state(untrack(() => structuredClone($state.snapshot(service.plan)) as CollectionPlan));
+  let plan = $state(untrack(() => structuredClone<CollectionPlan>(service.plan)));
   const things = $derived(serviceByKey(service.service));
   const problem = $derived(planSchema.safeParse(plan).error?.issues[0]?.message ?? null);
   const changed = $derived(JSON.stringify(plan) !== JSON.stringify(service.plan));

@@ -36,7 +36,7 @@ export function callLevante<T>(
       },
       { method, url, headers }
     );
-    return { method, headers: message.headers as Record<string, string>, body: text };
+    return { method, headers: message.headers, body: text };
   };
   return exchangeJson(clock, access, path, signed, schema);
 }

@@ -98,7 +98,7 @@ export const actions = {
     const server = bussola();
     const account = await accountOf(params.id);
     if (account === null) return gone();
-    const service = String((await request.formData()).get('service') ?? '');
+    const service = (await request.formData()).get('service');
     const { switched, problem } = await enableGuests(server, account, ({ service: of }) => of === service);
     return problem === null ? { done: `Switched on for ${switched}.` } : fail(400, { problem });
   }

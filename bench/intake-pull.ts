@@ -1,0 +1,169 @@
+import { createServer } from 'node:http';
+import { once } from 'node:events';
+import type { AddressInfo } from 'node:net';
+import { pino } from 'pino';
+import { instant, range, type Instant } from '../src/lib/core/time';
+import { Changes } from '../src/lib/server/changes';
+import { insertAccount } from '../src/lib/server/intake/accounts';
+import { discoverAccount } from '../src/lib/server/intake/discover';
+import { accessOf, Guards, type Intake } from '../src/lib/server/intake/intake';
+import { levanteProvider } from '../src/lib/server/intake/levante/levante';
+import { pullService } from '../src/lib/server/intake/pull';
+import { SeriesBook } from '../src/lib/server/intake/series-book';
+import { wantedOf } from '../src/lib/server/intake/wanted';
+import { accountById } from '../src/lib/server/intake/accounts';
+import { secretBox } from '../src/lib/server/secrets';
+import { openStore } from '../src/lib/server/store/open-store';
+import { mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { onEachHome, type Home } from './homes';
+import { inTurn, type Measurement } from './measurement';
+
+const machines = 2000;
+const metrics = 5;
+const minutesAPull = 5;
+const minute = 60_000;
+const rounds = 5;
+
+/** Samples a second from a provider's answer to committed, 10,000 series, against the same answers written a row a sample. */
+export const intakePull = (): Promise<Measurement[]> => onEachHome(measure);
+
+async function measure(home: Home): Promise<Measurement> {
+  const { db } = home;
+  const server = await provider();
+  let now = instant(1_777_881_600_000);
+  const clock = { now: () => now };
+  const secrets = secretBox(mkdtempSync(join(tmpdir(), 'bussola-bench-')));
+  const store = openStore(home.connection);
+  await store.ready;
+  const intake: Intake = {
+    db,
+    clock,
+    store,
+    secrets,
+    providers: { levante: levanteProvider(clock) },
+    guards: new Guards({ perSecond: 10_000, burst: 10_000 }),
+    book: new SeriesBook(db),
+    changes: new Changes(),
+    log: pino({ level: 'error' })
+  };
+  const { id } = await insertAccount(db, {
+    name: 'large',
+    provider: 'levante',
+    endpoint: server.url,
+    keyId: 'k',
+    sealedSecret: secrets.seal('s'),
+    createdAt: now,
+    createdBy: 'bench',
+    historyFrom: now
+  });
+  await discoverAccount(intake, id);
+  await pullService(intake, id, 'machines');
+  const account = (await accountById(db, id))!;
+  await db.rows(
+    'create table plain (series text, at bigint, sum double precision, count double precision, min double precision, max double precision, primary key (series, at))'
+  );
+  const later = () => (now = (now + minutesAPull * minute) as Instant);
+  const rowByRow = async () => {
+    const from = now;
+    later();
+    const { prompt } = await wantedOf(db, account, 'machines');
+    for await (const { series } of intake.providers['levante']!.fetch(
+      await accessOf(intake, account),
+      prompt.resources,
+      range(from, now)
+    )) {
+      const rows = series.flatMap(({ resource, metric, points }) =>
+        Array.from(points.at, (at, i) => [
+          `${resource}/${metric}`,
+          at,
+          points.sum[i],
+          points.count[i],
+          points.min[i],
+          points.max[i]
+        ])
+      );
+      await db.rows(
+        'insert into plain select * from unnest($1::text[], $2::bigint[], $3::double precision[], $4::double precision[], $5::double precision[], $6::double precision[]) on conflict do nothing',
+        Array.from({ length: 6 }, (_, column) => rows.map((row) => row[column]))
+      );
+    }
+  };
+  const seconds = await inTurn(
+    rounds,
+    async () => {
+      later();
+      if (!(await pullService(intake, id, 'machines'))) throw new Error('intake.pull: the pull failed');
+    },
+    rowByRow
+  );
+  await store.close();
+  server.close();
+  const samples = machines * metrics * minutesAPull;
+  return {
+    name: 'intake.pull',
+    unit: 'samples/s',
+    better: 'higher',
+    ours: samples / seconds.ours,
+    theirs: samples / seconds.theirs,
+    alternative: 'the same fetches, written as one row a sample by insert … select from unnest in the same database',
+    note: `on ${home.name}: ${machines * metrics} series, ${minutesAPull} minutes a pull, from the provider’s answer over HTTP to committed; ours asks for its overlap of four minutes again, and leaves out what it knows`
+  };
+}
+
+/** A provider with Levante's interface and ten thousand series, which does not look at signatures. */
+async function provider(): Promise<{ url: string; close(): void }> {
+  const server = createServer((request, response) => {
+    const reply = (body: unknown) =>
+      response.writeHead(200, { 'content-type': 'application/json' }).end(JSON.stringify(body));
+    if (request.url?.endsWith('/resources'))
+      return reply({
+        account: 'large',
+        resources: Array.from({ length: machines }, (_, i) => ({
+          id: `m-${i}`,
+          name: `m-${i}`,
+          type: 'machine',
+          region: 'r',
+          tags: {}
+        }))
+      });
+    if (request.url?.endsWith('/metrics'))
+      return reply({
+        metrics: Array.from({ length: metrics }, (_, i) => ({
+          name: `machine.metric.${i}`,
+          title: `Metric ${i}`,
+          kind: 'gauge',
+          unit: '1',
+          shape: 'single',
+          samplingSeconds: 60,
+          delaySeconds: 60,
+          resourceType: 'machine'
+        }))
+      });
+    const parts: Buffer[] = [];
+    request.on('data', (part: Buffer) => parts.push(part));
+    request.on('end', () => {
+      const { series, from, to } = JSON.parse(Buffer.concat(parts).toString('utf8')) as {
+        series: unknown[];
+        from: string;
+        to: string;
+      };
+      const [first, last] = [Math.ceil(Date.parse(from) / minute), Math.ceil(Date.parse(to) / minute)];
+      reply({
+        series: series.map((_, index) => ({
+          index,
+          points: Array.from({ length: last - first }, (_unused, i) => {
+            const value = ((first + i) * 31 + index) % 1000;
+            return [(first + i) * 60, value, 1, value, value];
+          })
+        })),
+        next: null
+      });
+    });
+    return undefined;
+  });
+  server.listen(0, '127.0.0.1');
+  await once(server, 'listening');
+  return { url: `http://127.0.0.1:${(server.address() as AddressInfo).port}`, close: () => server.close() };
+}
