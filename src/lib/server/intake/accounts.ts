@@ -37,7 +37,7 @@ export interface Account {
   readonly failing: number;
   /** Start of the newest sample. */
   readonly newestAt: Instant | null;
-  /** History still to be fetched, and all that was wanted, added up over the services. */
+  /** History still to be fetched, and all that was wanted, added up over the services that have been pulled. */
   readonly historyLeftMs: Duration;
   readonly historyWholeMs: Duration;
 }
@@ -60,9 +60,11 @@ const select = `
     where account_id = accounts.id
   ) as collected
   cross join lateral (
-    select coalesce(sum(to_at - from_at), 0)::bigint as left_ms, coalesce(sum(whole_ms), 0)::bigint as whole_ms
-    from gaps
-    where account_id = accounts.id and kind = 'history'
+    select coalesce(sum((select sum(to_at - from_at) from gaps where gaps.account_id = begun.account_id and gaps.service = begun.service and kind = 'history')), 0)::bigint
+        as left_ms,
+      (count(*) * greatest(0, accounts.created_at - accounts.history_from))::bigint as whole_ms
+    from collections as begun
+    where begun.account_id = accounts.id and begun.pulled_until is not null
   ) as history`;
 
 export interface NewAccount {

@@ -88,10 +88,7 @@
             <tbody>
               {#each provider.guide.rights as { right, why, optional } (right)}
                 <tr
-                  ><td class="num whitespace-nowrap">{right}</td><td
-                    >{why}{#if optional}
-                      <span class="text-quiet">(if you want it)</span>{/if}</td
-                  ></tr
+                  ><td class="num whitespace-nowrap">{right}</td><td>{why}{optional ? ' (if you want it)' : ''}</td></tr
                 >
               {/each}
             </tbody>
