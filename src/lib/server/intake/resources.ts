@@ -60,7 +60,8 @@ const resourceColumns = `resources.id, account_id as "accountId", accounts.name 
   guest, chosen, former_names as "formerNames", first_seen_at as "firstSeenAt", last_seen_at as "lastSeenAt", ended_at as "endedAt"`;
 
 /** Brings the metrics of a provider up to date. */
-export async function keepMetrics(db: Queryable, provider: string, metrics: readonly FoundMetric[]): Promise<void> {
+export async function keepMetrics(db: Queryable, provider: string, described: readonly FoundMetric[]): Promise<void> {
+  const metrics = [...new Map(described.map((metric) => [metric.name, metric])).values()]; // told twice, the last word counts
   const column = <Key extends keyof FoundMetric>(key: Key) => metrics.map((metric) => metric[key]);
   await db.rows(
     `insert into metrics (provider, name, title, description, unit, kind, shape, resource_type, service, recommended, level, sampling_ms, delay_ms)
@@ -97,10 +98,11 @@ export async function keepMetrics(db: Queryable, provider: string, metrics: read
 export async function keepFound(
   db: Queryable,
   accountId: number,
-  found: readonly FoundResource[],
+  listed: readonly FoundResource[],
   at: Instant,
   whole = true
 ): Promise<void> {
+  const found = [...new Map(listed.map((resource) => [resource.providerId, resource])).values()]; // pages may overlap
   await db.rows(
     `insert into resources (account_id, provider_id, name, type, service, region, tags, guest, former_names, first_seen_at, last_seen_at)
      select $1, provider_id, name, type, service, region, tags::jsonb, guest, former_names::jsonb, $2, $2

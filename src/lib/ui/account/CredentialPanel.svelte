@@ -41,7 +41,7 @@
     <small
       >{#if account.lastTest}tested <Moment at={account.lastTest.at} now={live.now} />{:else}not tested yet{/if}</small
     >
-    {#if mayEdit}
+    {#if mayEdit && guide}
       <form
         method="post"
         action="?/test"
