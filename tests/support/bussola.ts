@@ -110,5 +110,7 @@ export async function processorAlarm(
     channels: [],
     ...changed
   };
-  return insertAlarm(bussola.db, definition, 'test', clock.now());
+  const alarm = await insertAlarm(bussola.db, definition, 'test', clock.now());
+  bussola.changes.tell('definition', { alarmId: alarm.id });
+  return alarm;
 }

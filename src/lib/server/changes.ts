@@ -8,6 +8,8 @@ export interface ChangeMap {
   account: [{ readonly accountId: number }];
   /** A series of an alarm changed its state. */
   alarm: [{ readonly alarmId: number }];
+  /** An alarm was made or its definition changed: it is judged at once, not with the next samples. */
+  definition: [{ readonly alarmId: number }];
   /** A channel was confirmed or a message left. */
   outbox: [{ readonly channelId: number }];
 }

@@ -162,14 +162,14 @@ describe('the engine', () => {
     };
     await forgetJudged(house.bussola.db, alarm.id);
     await changeAlarm(house.bussola.db, alarm.id, lower, 'test', house.clock.now());
-    house.bussola.changes.tell('samples', { accountId });
+    house.bussola.changes.tell('definition', { alarmId: alarm.id });
     await until('raised', async () => (await stateOf(alarm)) === 'raised');
     const elsewhere = {
       ...lower,
       signal: { ...lower.signal, where: [{ label: 'resource' as const, is: ['nothing-of-that-name'] }] }
     };
     await changeAlarm(house.bussola.db, alarm.id, elsewhere, 'test', house.clock.now());
-    house.bussola.changes.tell('samples', { accountId });
+    house.bussola.changes.tell('definition', { alarmId: alarm.id });
     await until('no series', async () => (await seriesStates(house.bussola.db, alarm.id)).length === 0);
     expect((await incidentsOf(alarm)).every(({ closedAt }) => closedAt !== null)).to.equal(true);
     await removeAlarm(house.bussola.db, alarm.id);
@@ -182,7 +182,6 @@ describe('the engine', () => {
       channels: [refused],
       rule: { condition: { is: 'above', threshold: 1 }, window: { needs: 1, of: 1 }, whenMissing: 'keep' }
     });
-    house.bussola.changes.tell('samples', { accountId });
     const [incident] = await until('the incident', async () => {
       const found = await incidentsOf(alarm);
       return found.length > 0 && found;

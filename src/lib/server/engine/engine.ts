@@ -35,6 +35,7 @@ export function startEngine(engine: Engine & Intake & { readonly log: Logger }):
 
   const wake = () => (samplesArrived = true);
   changes.on('samples', wake);
+  changes.on('definition', wake);
 
   async function beat(): Promise<void> {
     const now = clock.now();
@@ -81,6 +82,7 @@ export function startEngine(engine: Engine & Intake & { readonly log: Logger }):
       clearInterval(sealTimer);
       await sealing;
       changes.off('samples', wake);
+      changes.off('definition', wake);
       await beating;
       await intake.stop();
       await events.stop();

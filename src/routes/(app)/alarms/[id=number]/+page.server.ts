@@ -44,7 +44,7 @@ export const actions = {
     });
     if (changed === null)
       error(404, { message: 'There is no such alarm.', remedy: 'It may have been removed meanwhile.' });
-    changes.tell('samples', { accountId: 0 }); // judge it now, not with the next pull
+    changes.tell('definition', { alarmId: id });
     return message(form, 'Saved.');
   },
   remove: async ({ params }) => {

@@ -23,7 +23,7 @@ export const actions = {
     const form = await superValidate(request, zod4(alarmSchema));
     if (!form.valid) return fail(400, { form });
     const { id } = await insertAlarm(db, form.data, locals.person?.displayName ?? '', clock.now());
-    changes.tell('samples', { accountId: 0 }); // judge it now, not with the next pull
+    changes.tell('definition', { alarmId: id });
     redirect(303, `/alarms/${id}`);
   }
 } satisfies Actions;
