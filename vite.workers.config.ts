@@ -19,7 +19,11 @@ export default defineConfig({
     emptyOutDir: true,
     target: 'node20',
     rollupOptions: {
-      input: { 'embedded.worker': source('db/embedded.worker.ts'), 'store.worker': source('store/store.worker.ts') },
+      input: {
+        'make-database.worker': source('db/make-database.worker.ts'),
+        'embedded.worker': source('db/embedded.worker.ts'),
+        'store.worker': source('store/store.worker.ts')
+      },
       output: { entryFileNames: '[name].js', format: 'es' }
     }
   }

@@ -1,6 +1,3 @@
-import { createServer } from 'node:http';
-import { once } from 'node:events';
-import type { AddressInfo } from 'node:net';
 import { pino } from 'pino';
 import { instant, range, type Instant } from '../src/lib/core/time';
 import { Changes } from '../src/lib/server/changes';
@@ -18,10 +15,9 @@ import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { onEachHome, type Home } from './homes';
+import { largeProvider, seriesCount } from './large-provider';
 import { inTurn, type Measurement } from './measurement';
 
-const machines = 2000;
-const metrics = 5;
 const minutesAPull = 5;
 const minute = 60_000;
 const rounds = 5;
@@ -31,7 +27,7 @@ export const intakePull = (): Promise<Measurement[]> => onEachHome(measure);
 
 async function measure(home: Home): Promise<Measurement> {
   const { db } = home;
-  const server = await provider();
+  const server = await largeProvider();
   let now = instant(1_777_881_600_000);
   const clock = { now: () => now };
   const secrets = secretBox(mkdtempSync(join(tmpdir(), 'bussola-bench-')));
@@ -100,7 +96,7 @@ async function measure(home: Home): Promise<Measurement> {
   );
   await store.close();
   server.close();
-  const samples = machines * metrics * minutesAPull;
+  const samples = seriesCount * minutesAPull;
   return {
     name: 'intake.pull',
     unit: 'samples/s',
@@ -108,62 +104,6 @@ async function measure(home: Home): Promise<Measurement> {
     ours: samples / seconds.ours,
     theirs: samples / seconds.theirs,
     alternative: 'the same fetches, written as one row a sample by insert … select from unnest in the same database',
-    note: `on ${home.name}: ${machines * metrics} series, ${minutesAPull} minutes a pull, from the provider’s answer over HTTP to committed; ours asks for its overlap of four minutes again, and leaves out what it knows`
+    note: `on ${home.name}: ${seriesCount} series, ${minutesAPull} minutes a pull, from the provider’s answer over HTTP to committed; ours asks for its overlap of four minutes again, and leaves out what it knows`
   };
-}
-
-/** A provider with Levante's interface and ten thousand series, which does not look at signatures. */
-async function provider(): Promise<{ url: string; close(): void }> {
-  const server = createServer((request, response) => {
-    const reply = (body: unknown) =>
-      response.writeHead(200, { 'content-type': 'application/json' }).end(JSON.stringify(body));
-    if (request.url?.endsWith('/resources'))
-      return reply({
-        account: 'large',
-        resources: Array.from({ length: machines }, (_, i) => ({
-          id: `m-${i}`,
-          name: `m-${i}`,
-          type: 'machine',
-          region: 'r',
-          tags: {}
-        }))
-      });
-    if (request.url?.endsWith('/metrics'))
-      return reply({
-        metrics: Array.from({ length: metrics }, (_, i) => ({
-          name: `machine.metric.${i}`,
-          title: `Metric ${i}`,
-          kind: 'gauge',
-          unit: '1',
-          shape: 'single',
-          samplingSeconds: 60,
-          delaySeconds: 60,
-          resourceType: 'machine'
-        }))
-      });
-    const parts: Buffer[] = [];
-    request.on('data', (part: Buffer) => parts.push(part));
-    request.on('end', () => {
-      const { series, from, to } = JSON.parse(Buffer.concat(parts).toString('utf8')) as {
-        series: unknown[];
-        from: string;
-        to: string;
-      };
-      const [first, last] = [Math.ceil(Date.parse(from) / minute), Math.ceil(Date.parse(to) / minute)];
-      reply({
-        series: series.map((_, index) => ({
-          index,
-          points: Array.from({ length: last - first }, (_unused, i) => {
-            const value = ((first + i) * 31 + index) % 1000;
-            return [(first + i) * 60, value, 1, value, value];
-          })
-        })),
-        next: null
-      });
-    });
-    return undefined;
-  });
-  server.listen(0, '127.0.0.1');
-  await once(server, 'listening');
-  return { url: `http://127.0.0.1:${(server.address() as AddressInfo).port}`, close: () => server.close() };
 }

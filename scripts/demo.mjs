@@ -5,6 +5,7 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from 'node:f
 import { createServer } from 'node:net';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
+import { applicationArguments, applicationEnvironment } from './application.mjs';
 import { ensureBuilt, ensureInstalled, root } from './prepare.mjs';
 
 /** Something the person who started the demo can mend. */
@@ -42,7 +43,8 @@ async function demo({ port, data, reset, seed, days }) {
   ]);
 
   const origin = `http://localhost:${port}`;
-  const app = start('bussola', ['build/index.js'], {
+  const app = start('bussola', applicationArguments, {
+    ...applicationEnvironment,
     PORT: String(port),
     HOST: '127.0.0.1',
     ORIGIN: origin,

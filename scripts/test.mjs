@@ -111,6 +111,9 @@ if (installed) {
       await step('types', tool('svelte-check/bin/svelte-check', '--threshold', 'warning'));
     })()
   ]);
+  await step('empty database', async () => {
+    if ((await run(process.execPath, ['scripts/empty-database.mjs'])) !== 0) throw new Error('It could not be made.');
+  });
   await mocha('unit tests, the database embedded', [
     '--parallel',
     '--jobs=2',

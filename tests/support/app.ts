@@ -6,6 +6,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { serveStandIns, type StandIns } from '../../stand-ins/serve';
 import { openPool, type Database } from '../../src/lib/server/db/pool';
+import { applicationArguments, applicationEnvironment } from '../../scripts/application.mjs';
 import { HeldClock } from './clock';
 import { until } from './until';
 
@@ -41,9 +42,10 @@ export async function startApp({ accounts = false, days = 0, at = '2026-05-04T14
   const standIns = await serveStandIns({ port: 0, smtpPort: 0, seed: 1, clockFile: clock.file });
   const port = await freePort();
   const origin = `http://localhost:${port}`;
-  const child = spawn(process.execPath, ['build/index.js'], {
+  const child = spawn(process.execPath, applicationArguments, {
     env: {
       ...process.env,
+      ...applicationEnvironment,
       PORT: String(port),
       HOST: '127.0.0.1',
       ORIGIN: origin,

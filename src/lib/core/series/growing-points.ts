@@ -1,20 +1,38 @@
 import { firstAtOrAfter, type SummaryPoints } from './points';
 
-/** Columns that grow: a series in memory. `length` of each column is in use; the rest is room. */
-export class GrowingPoints implements SummaryPoints {
-  at: Float64Array;
-  sum: Float64Array;
-  count: Float64Array;
-  min: Float64Array;
-  max: Float64Array;
-  length = 0;
+/**
+ * The samples of one series while they grow: columns side by side in one buffer, with room behind each. As long as every point is a single reading
+ * (count 1, sum = min = max) only instants and values are held: 16 bytes a point instead of 40.
+ *
+ * @example
+ * const series = new GrowingPoints();
+ * series.write(points); // 3
+ * series.used().at; // Float64Array [0, 60000, 120000]
+ */
+export class GrowingPoints {
+  #room: number;
+  #columns: 2 | 5 = 2;
+  #data: Float64Array;
+  #length = 0;
 
+  /** @param room points before the first growth, at least 1 */
   constructor(room = 64) {
-    this.at = new Float64Array(room);
-    this.sum = new Float64Array(room);
-    this.count = new Float64Array(room);
-    this.min = new Float64Array(room);
-    this.max = new Float64Array(room);
+    this.#room = room;
+    this.#data = new Float64Array(room * this.#columns);
+  }
+
+  /** How many points there are. */
+  get length(): number {
+    return this.#length;
+  }
+
+  /** Instant of the first and the last point; undefined when there is none. */
+  get oldest(): number | undefined {
+    return this.#length === 0 ? undefined : this.#data[0];
+  }
+
+  get newest(): number | undefined {
+    return this.#length === 0 ? undefined : this.#data[this.#length - 1];
   }
 
   /**
@@ -28,37 +46,31 @@ export class GrowingPoints implements SummaryPoints {
   write(add: SummaryPoints): number {
     const added = add.at.length;
     if (added === 0) return 0;
-    if (this.length === 0 || (add.at[0] as number) > (this.at[this.length - 1] as number)) {
-      this.#makeRoom(this.length + added);
-      for (const column of columns) this[column].set(add[column], this.length);
-      this.length += added;
+    this.#fit(this.#length + added, this.#columns === 5 || !areReadings(add) ? 5 : 2);
+    if (this.#length === 0 || (add.at[0] as number) > (this.newest as number)) {
+      names.slice(0, this.#columns).forEach((name, column) => this.#data.set(add[name], column * this.#room + this.#length));
+      this.#length += added;
       return added;
     }
     return this.#weave(add);
   }
 
-  /** What is in use, as views. */
+  /** What is in use, as views: not to be written to. */
   used(): SummaryPoints {
-    const { length } = this;
-    return {
-      at: this.at.subarray(0, length),
-      sum: this.sum.subarray(0, length),
-      count: this.count.subarray(0, length),
-      min: this.min.subarray(0, length),
-      max: this.max.subarray(0, length)
-    };
+    const [at, sum] = [this.#column(0), this.#column(1)];
+    return this.#columns === 2
+      ? { at, sum, count: ones(this.#length), min: sum, max: sum }
+      : { at, sum, count: this.#column(2), min: this.#column(3), max: this.#column(4) };
   }
 
-  /** The index of a point at exactly this instant, or -1. */
-  find(at: number): number {
-    const index = firstAtOrAfter(this.at, this.length, at);
-    return index < this.length && this.at[index] === at ? index : -1;
+  #column(index: number): Float64Array {
+    return this.#data.subarray(index * this.#room, index * this.#room + this.#length);
   }
 
+  /** Merges points that lie among those here. */
   #weave(add: SummaryPoints): number {
-    const start = firstAtOrAfter(this.at, this.length, add.at[0] as number);
-    const tail = columnsCopy(this, start, this.length);
-    this.#makeRoom(this.length + add.at.length);
+    const start = firstAtOrAfter(this.#data, this.#length, add.at[0] as number);
+    const tail = copyFrom(this.used(), start);
     let changed = 0;
     let mine = 0;
     let theirs = 0;
@@ -72,33 +84,50 @@ export class GrowingPoints implements SummaryPoints {
         this.#put(end++, add, theirs++);
       } else this.#put(end++, tail, mine++);
     }
-    this.length = end;
+    this.#length = end;
     return changed;
   }
 
   #put(index: number, from: SummaryPoints, source: number): void {
-    for (const column of columns) this[column][index] = from[column][source] as number;
+    for (let column = 0; column < this.#columns; column++)
+      this.#data[column * this.#room + index] = from[names[column] as Name][source] as number;
   }
 
-  #makeRoom(length: number): void {
-    if (length <= this.at.length) return;
-    const room = Math.max(length, this.at.length * 2);
-    for (const column of columns) {
-      const wider = new Float64Array(room);
-      wider.set(this[column].subarray(0, this.length));
-      this[column] = wider;
-    }
+  /** Makes room for so many points in so many columns. */
+  #fit(length: number, columns: 2 | 5): void {
+    if (length <= this.#room && columns === this.#columns) return;
+    const held = this.used();
+    this.#room = length <= this.#room ? this.#room : Math.max(length, this.#room * 2);
+    this.#columns = columns;
+    this.#data = new Float64Array(this.#room * columns);
+    names.slice(0, columns).forEach((name, column) => this.#data.set(held[name], column * this.#room));
   }
 }
 
-const columns = ['at', 'sum', 'count', 'min', 'max'] as const;
+const names = ['at', 'sum', 'count', 'min', 'max'] as const;
+type Name = (typeof names)[number];
 
-const columnsCopy = (points: SummaryPoints, from: number, to: number): SummaryPoints => ({
-  at: points.at.slice(from, to),
-  sum: points.sum.slice(from, to),
-  count: points.count.slice(from, to),
-  min: points.min.slice(from, to),
-  max: points.max.slice(from, to)
+/** Whether each point is a single reading, bit by bit: −0 is not 0. */
+function areReadings({ at, sum, count, min, max }: SummaryPoints): boolean {
+  for (let i = 0; i < at.length; i++)
+    if (count[i] !== 1 || !Object.is(sum[i], min[i]) || !Object.is(sum[i], max[i])) return false;
+  return true;
+}
+
+let manyOnes = new Float64Array(1024).fill(1);
+
+/** The count column of single readings, shared by all. */
+function ones(length: number): Float64Array {
+  if (manyOnes.length < length) manyOnes = new Float64Array(length * 2).fill(1);
+  return manyOnes.subarray(0, length);
+}
+
+const copyFrom = (points: SummaryPoints, start: number): SummaryPoints => ({
+  at: points.at.slice(start),
+  sum: points.sum.slice(start),
+  count: points.count.slice(start),
+  min: points.min.slice(start),
+  max: points.max.slice(start)
 });
 
 /**

@@ -160,10 +160,14 @@ describe('points that grow', () => {
           expect(growing.write(columns)).to.equal(changed);
         }
         const expected = [...reference.values()].sort((a, b) => a.at - b.at);
-        expect([...growing.at.subarray(0, growing.length)]).to.deep.equal(expected.map(({ at }) => at));
-        expect([...growing.sum.subarray(0, growing.length)]).to.deep.equal(expected.map(({ sum }) => sum));
-        for (const { at } of expected) expect(growing.at[growing.find(at)]).to.equal(at);
-        expect(growing.find(1001)).to.equal(-1);
+        const used = growing.used();
+        for (const name of ['at', 'sum', 'count', 'min', 'max'] as const)
+          expect([...used[name]], name).to.deep.equal(expected.map((one) => one[name]));
+        expect([growing.length, growing.oldest, growing.newest]).to.deep.equal([
+          expected.length,
+          expected[0]?.at,
+          expected.at(-1)?.at
+        ]);
       })
     );
   });

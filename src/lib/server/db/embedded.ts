@@ -2,6 +2,7 @@ import { once } from 'node:events';
 import { join } from 'node:path';
 import { startThread } from '../built';
 import { socketName, type DataFolder } from './folder';
+import { makeDatabase } from './make-database';
 
 /** A running embedded database. */
 export interface EmbeddedDatabase {
@@ -19,6 +20,7 @@ export interface EmbeddedDatabase {
  * @example const embedded = await startEmbedded(openFolder('bussola-data', 1))
  */
 export async function startEmbedded(folder: DataFolder): Promise<EmbeddedDatabase> {
+  await makeDatabase(folder.database);
   const worker = startThread('db/embedded.worker.ts', {
     database: folder.database,
     socket: join(folder.socket, socketName)

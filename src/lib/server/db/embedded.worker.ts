@@ -8,8 +8,13 @@ import { Turns } from './turns';
 
 const { database, socket } = workerData as { database: string; socket: string };
 
+/** What the database keeps of its pages; the system's own cache lies behind it, and the store keeps what it decoded. */
+const pagesInMemory = '16MB';
+
 if (existsSync(socket)) rmSync(socket); // left by a killed process; the folder's lock says nobody listens
-const db = await PGlite.create(database);
+const db = await PGlite.create(database, {
+  startParams: [...PGlite.defaultStartParams, '-c', `shared_buffers=${pagesInMemory}`]
+});
 const queryQueue = new Turns(db) as never; // the package asks for its own class, and uses these methods of it
 const handlers = new Set<PGLiteSocketHandler>();
 

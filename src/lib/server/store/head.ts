@@ -36,11 +36,11 @@ export class Head {
 
   /** Start of the oldest and the newest sample here; null when there is none. */
   newest(seriesId: number): number | null {
-    return this.pointsOf(seriesId)?.at.at(-1) ?? null;
+    return this.#series.get(seriesId)?.newest ?? null;
   }
 
   oldest(seriesId: number): number | null {
-    return this.pointsOf(seriesId)?.at[0] ?? null;
+    return this.#series.get(seriesId)?.oldest ?? null;
   }
 
   clear(): void {

@@ -12,10 +12,10 @@ import type { Database } from '../db/pool';
 import { byPeriod, chunksOf, noteSealed, periodOf, putChunks, widenSpans, type Chunk, type ChunkKey } from './chunks';
 import { journalBetween, type JournalEntry } from './journal';
 
-/** Points that are worked on at a time: about 20 MB. */
-const helping = 500_000;
+/** Points that are worked on at a time: about 8 MB. */
+const helping = 200_000;
 /** Series in one transaction: short, since connections of the embedded database take turns. */
-const seriesInOneGo = 200;
+const seriesInOneGo = 100;
 
 /** What sealing leaves in the journal. */
 export interface SealLimits {
