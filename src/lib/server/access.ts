@@ -22,6 +22,8 @@ const routes: Readonly<Record<string, { readonly read: Access; readonly change: 
   '/(app)/accounts/[id=number]': { read: 'viewer', change: 'editor' },
   '/(app)/coverage': { read: 'viewer', change: 'editor' },
   '/(app)/intake': { read: 'viewer', change: 'editor' },
+  '/(app)/store': { read: 'viewer', change: 'editor' },
+  '/api/v1/accounts/[id=number]/keeping': { read: 'viewer', change: 'administrator' },
   '/(app)/channels': { read: 'viewer', change: 'editor' },
   '/(app)/receive': { read: 'viewer', change: 'editor' },
   // Other programs have a key instead of a sign-in: the routes themselves look at it.

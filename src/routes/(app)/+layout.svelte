@@ -45,6 +45,7 @@
       'Channels|/channels',
       'Intake|/intake',
       'Coverage|/coverage',
+      'Store|/store',
       'Accounts|/accounts'
     ].map((place) => {
       const [title = '', href = ''] = place.split('|');

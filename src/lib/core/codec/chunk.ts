@@ -1,4 +1,4 @@
-import type { SummaryPoints } from '../series';
+import { ones, type SummaryPoints } from '../series';
 import { BitReader, BitWriter } from './bits';
 import { readColumn, writeColumn } from './column';
 import { readInstants, writeInstants } from './instants';
@@ -36,7 +36,7 @@ export function encodeChunk(points: SummaryPoints, length: number = points.at.le
 }
 
 /**
- * Unpacks what {@link encodeChunk} packed. For single readings sum, min and max are one array.
+ * Unpacks what {@link encodeChunk} packed. For single readings sum, min and max are one array, and the counts are shared by all: not to be written to.
  *
  * @throws RangeError when the bytes are of another version, cut short or not such a chunk
  * @example decodeChunk(encodeChunk(points)) // the same points
@@ -53,11 +53,15 @@ export function decodeChunk(bytes: Uint8Array): SummaryPoints {
   const length = bits.read(32);
   if (length < 1 || length > mostChunkPoints)
     throw new RangeError(`decodeChunk: a length of ${length} is not possible`);
-  const at = readInstants(bits, length);
-  const sum = readColumn(bits, length);
+  const columns = new Float64Array(length * (single ? 2 : 5)); // one allocation: taking memory costs as much as decoding into it
+  const column = (index: number) => columns.subarray(index * length, (index + 1) * length);
+  const [at, sum] = [column(0), column(1)];
+  readInstants(bits, at);
+  readColumn(bits, sum);
   const points = single
-    ? { at, sum, count: new Float64Array(length).fill(1), min: sum, max: sum }
-    : { at, sum, count: readColumn(bits, length), min: readColumn(bits, length), max: readColumn(bits, length) };
+    ? { at, sum, count: ones(length), min: sum, max: sum }
+    : { at, sum, count: column(2), min: column(3), max: column(4) };
+  if (!single) for (const values of [points.count, points.min, points.max]) readColumn(bits, values);
   if (Math.ceil(bits.position / 32) !== bytes.byteLength / 4)
     throw new RangeError(
       `decodeChunk: ${bytes.byteLength} bytes, but ${Math.ceil(bits.position / 32) * 4} were written`

@@ -44,17 +44,18 @@ export function writeColumn(bits: BitWriter, values: Float64Array): void {
 /**
  * Reads what {@link writeColumn} wrote.
  *
+ * @param values its length says how many there are
  * @throws RangeError when it is of no known way
  */
-export function readColumn(bits: BitReader, length: number): Float64Array {
-  const values = new Float64Array(length);
+export function readColumn(bits: BitReader, values: Float64Array): void {
   const way = ways[bits.read(wayBits)];
   switch (way) {
     case 'constant':
-      return values.fill(readDouble(bits));
+      values.fill(readDouble(bits));
+      return;
     case 'xor':
       readXor(bits, values);
-      return values;
+      return;
     case 'decimal': {
       const places = bits.read(placesBits);
       const predictor = predictors[bits.read(predictorBits)];
@@ -64,9 +65,9 @@ export function readColumn(bits: BitReader, length: number): Float64Array {
       undoResiduals(values, first, predictor);
       if (places > 0) {
         const scale = 10 ** places;
-        for (let i = 0; i < length; i++) values[i] = (values[i] as number) / scale;
+        for (let i = 0; i < values.length; i++) values[i] = (values[i] as number) / scale;
       }
-      return values;
+      return;
     }
     case undefined:
       throw new RangeError('readColumn: written in no way that is known here');

@@ -26,21 +26,25 @@ export function writeInstants(bits: BitWriter, at: Float64Array): void {
   );
 }
 
-/** Reads what {@link writeInstants} wrote. @throws RangeError when the instants do not rise */
-export function readInstants(bits: BitReader, length: number): Float64Array {
-  const at = new Float64Array(length);
+/**
+ * Reads what {@link writeInstants} wrote.
+ *
+ * @param at its length, from 1, says how many there are
+ * @throws RangeError when the instants do not rise
+ */
+export function readInstants(bits: BitReader, at: Float64Array): void {
   let last = (at[0] = bits.read(instantBits));
-  if (length === 1) return at;
+  if (at.length === 1) return;
   const usual = bits.read(instantBits);
   const unit = bits.read(instantBits);
-  const differences = new Float64Array(length - 1);
-  if (unit > 0) readRice(bits, differences);
-  for (let i = 1; i < length; i++) {
-    const distance = usual + unit * (differences[i - 1] as number);
+  if (unit > 0)
+    readRice(bits, at.subarray(1)); // by how much each distance differs, in units
+  else at.fill(0, 1);
+  for (let i = 1; i < at.length; i++) {
+    const distance = usual + unit * (at[i] as number);
     if (!(distance > 0)) throw new RangeError(`readInstants: instant ${i} does not come after the one before`);
     at[i] = last += distance;
   }
-  return at;
 }
 
 function greatestCommonDivisor(a: number, b: number): number {

@@ -1,4 +1,4 @@
-import { firstAtOrAfter, type SummaryPoints } from './points';
+import { firstAtOrAfter, ones, type SummaryPoints } from './points';
 
 /**
  * The samples of one series while they grow: columns side by side in one buffer, with room behind each. As long as every point is a single reading
@@ -48,7 +48,9 @@ export class GrowingPoints {
     if (added === 0) return 0;
     this.#fit(this.#length + added, this.#columns === 5 || !areReadings(add) ? 5 : 2);
     if (this.#length === 0 || (add.at[0] as number) > (this.newest as number)) {
-      names.slice(0, this.#columns).forEach((name, column) => this.#data.set(add[name], column * this.#room + this.#length));
+      names
+        .slice(0, this.#columns)
+        .forEach((name, column) => this.#data.set(add[name], column * this.#room + this.#length));
       this.#length += added;
       return added;
     }
@@ -112,14 +114,6 @@ function areReadings({ at, sum, count, min, max }: SummaryPoints): boolean {
   for (let i = 0; i < at.length; i++)
     if (count[i] !== 1 || !Object.is(sum[i], min[i]) || !Object.is(sum[i], max[i])) return false;
   return true;
-}
-
-let manyOnes = new Float64Array(1024).fill(1);
-
-/** The count column of single readings, shared by all. */
-function ones(length: number): Float64Array {
-  if (manyOnes.length < length) manyOnes = new Float64Array(length * 2).fill(1);
-  return manyOnes.subarray(0, length);
 }
 
 const copyFrom = (points: SummaryPoints, start: number): SummaryPoints => ({

@@ -1,5 +1,5 @@
 // Samples
-export { firstAtOrAfter, joinPoints, noPoints, pointsOfLength, slicePoints, type SummaryPoints } from './points';
+export { firstAtOrAfter, joinPoints, noPoints, ones, pointsOfLength, slicePoints, type SummaryPoints } from './points';
 export { GrowingPoints, samePoint } from './growing-points';
 // Onto a grid
 export { rollUp, rollupSteps } from './rollup';

@@ -23,6 +23,14 @@ export const pointsOfLength = (length: number): SummaryPoints => ({
   max: new Float64Array(length)
 });
 
+let manyOnes = new Float64Array(2048).fill(1);
+
+/** The count column of single readings, shared by all: not to be written to. @example ones(2) // Float64Array [1, 1] */
+export function ones(length: number): Float64Array {
+  if (manyOnes.length < length) manyOnes = new Float64Array(length * 2).fill(1);
+  return manyOnes.subarray(0, length);
+}
+
 /**
  * The index of the first sample at or after an instant; the length when there is none. O(log n).
  *

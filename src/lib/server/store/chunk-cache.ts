@@ -11,7 +11,7 @@ export class ChunkCache {
   readonly #db: Queryable;
   readonly #held = new LRUCache<string, SummaryPoints>({
     maxSize: mostNumbers,
-    sizeCalculation: ({ at, sum, min }) => 1 + at.length * (sum === min ? 3 : 5)
+    sizeCalculation: ({ at, sum, min }) => 1 + at.length * (sum === min ? 2 : 5)
   });
 
   constructor(db: Queryable) {

@@ -98,6 +98,16 @@ describe('keeping and looking through', () => {
     expect(due.map(({ service, resolution, chunks, points }) => [service, resolution, chunks, points])).to.deep.equal([
       ['machines', 0, 3, 3 * 144]
     ]);
+    const supposed = { accountId: 1, service: 'machines', keep: { ...usualPlan.keep, fiveMinuteDays: 1 } };
+    expect(
+      (await removalsDue(held.db, now, supposed)).map(({ resolution, chunks }) => [resolution, chunks])
+    ).to.deep.equal([
+      [0, 3],
+      [300_000, 2]
+    ]);
+    expect(await removalsDue(held.db, now, { ...supposed, service: 'databases' }), 'another service').to.deep.equal(
+      due
+    );
     expect(await retain(held.db, now)).to.equal(3);
     expect(await removalsDue(held.db, now)).to.deep.equal([]);
     expect((await keptSizes(held.db)).map(({ resolution, chunks }) => [resolution, chunks])).to.deep.equal([

@@ -1,6 +1,6 @@
 // chunks, plans (how long each resolution is kept)
 import { rollupSteps } from '$lib/core/series';
-import { usualPlan } from '$lib/core/intake';
+import { usualPlan, type CollectionPlan } from '$lib/core/intake';
 import type { Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
 import { periodOf } from './chunks';
@@ -31,25 +31,43 @@ const due = `
   join unnest($1::integer[], $2::text[], $3::integer[], $4::bigint[]) as kept (resolution_ms, key, usual_days, period_ms)
     on kept.resolution_ms = chunks.resolution_ms
   left join plans on plans.account_id = chunks.account_id and plans.service = resources.service
-  where chunks.period_from + kept.period_ms <= $5::bigint - coalesce((plans.plan->'keep'->>kept.key)::bigint, kept.usual_days) * ${day}
+  where chunks.period_from + kept.period_ms <= $5::bigint - ${day} * coalesce(
+      case when chunks.account_id = $6::integer and resources.service = $7::text then ($8::jsonb->>kept.key)::bigint end,
+      (plans.plan->'keep'->>kept.key)::bigint,
+      kept.usual_days)
     and chunks.changed_at <= $5::bigint - ${day}`;
 
-const values = (now: Instant): unknown[] => [
+/** How long a service of an account would be kept, by a plan that is not in force yet. */
+export interface Supposed {
+  readonly accountId: number;
+  readonly service: string;
+  readonly keep: CollectionPlan['keep'];
+}
+
+const values = (now: Instant, supposed?: Supposed): unknown[] => [
   resolutions,
   keys,
   keys.map((key) => usualPlan.keep[key]),
   resolutions.map(periodOf),
-  now
+  now,
+  supposed?.accountId ?? null,
+  supposed?.service ?? null,
+  supposed?.keep ?? null
 ];
 
-/** What would be removed now, and what that would free; nothing is changed. */
-export const removalsDue = (db: Queryable, now: Instant): Promise<Removal[]> =>
+/**
+ * What will have been due for removal at a moment, of what is there now, and what that frees; nothing is changed.
+ *
+ * @param supposed what if this were how long a service is kept
+ * @example await removalsDue(db, after(now, week)) // what a week from now will be gone
+ */
+export const removalsDue = (db: Queryable, at: Instant, supposed?: Supposed): Promise<Removal[]> =>
   db.rows<Removal>(
     `select account_id as "accountId", service, resolution_ms as resolution, count(*)::integer as chunks, sum(points)::bigint as points, sum(bytes)::bigint as bytes
      from (${due}) as due
      group by 1, 2, 3
      order by 1, 2, 3`,
-    values(now)
+    values(at, supposed)
   );
 
 /** The most chunks that one statement removes, so that it stays short. */

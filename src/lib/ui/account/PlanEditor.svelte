@@ -8,6 +8,7 @@
   import { useReader } from '../time/reader';
 
   interface Props {
+    accountId: number;
     account: string;
     service: {
       service: string;
@@ -22,14 +23,36 @@
       collection: { lastError: { remedy: string } | null } | null;
     };
   }
-  let { account, service }: Props = $props();
+  let { accountId, account, service }: Props = $props();
   const { mayEdit } = useReader();
   let plan = $state(untrack(() => structuredClone<CollectionPlan>(service.plan)));
   const things = $derived(serviceByKey(service.service));
   const problem = $derived(planSchema.safeParse(plan).error?.issues[0]?.message ?? null);
   const changed = $derived(JSON.stringify(plan) !== JSON.stringify(service.plan));
+  const keepKeys = ['sampleDays', 'fiveMinuteDays', 'hourDays'] as const;
   const lines = (text: string) => text.split(/[\s,]+/).filter(Boolean);
   const number = (value: number) => Math.round(value).toLocaleString('en');
+
+  const shorter = $derived(keepKeys.some((key) => plan.keep[key] < service.plan.keep[key]));
+  let wouldGo = $state<{ points: number; bytes: number } | null>(null);
+  // What a shorter time would remove is told before it is kept; the newest question counts.
+  $effect(() => {
+    wouldGo = null;
+    if (!shorter || problem !== null) return;
+    const asked = new AbortController();
+    const query = new URLSearchParams({
+      service: service.service,
+      ...Object.fromEntries(keepKeys.map((key) => [key, String(plan.keep[key])]))
+    });
+    fetch(`/api/v1/accounts/${accountId}/keeping?${query}`, { signal: asked.signal })
+      .then(async (response) => {
+        if (response.ok) wouldGo = (await response.json()) as typeof wouldGo;
+      })
+      .catch((error: unknown) => {
+        if (!asked.signal.aborted) console.error(error);
+      });
+    return () => asked.abort();
+  });
 
   function chooseMetrics(kind: string): void {
     if (kind === 'list') plan.metrics = { kind, names: service.metrics.map(({ name }) => name) };
@@ -43,6 +66,17 @@
     });
   }
 </script>
+
+{#snippet days(of: keyof CollectionPlan['keep'], name: string, most: number)}
+  <input
+    class="part w-[7ch] text-right"
+    type="number"
+    min="1"
+    max={most}
+    aria-label={name}
+    bind:value={plan.keep[of]}
+  />
+{/snippet}
 
 <section class="panel" aria-label="Collection plan">
   <header>
@@ -119,33 +153,9 @@
           placeholder="none"
           value={plan.leaveOut.namespaces.join(' ')}
           oninput={(event) => (plan.leaveOut.namespaces = lines(event.currentTarget.value))}
-        />{/if}. Keep every sample
-      <input
-        class="part w-[6ch] text-right"
-        type="number"
-        min="1"
-        max="800"
-        aria-label="Days of samples"
-        bind:value={plan.keep.sampleDays}
-      />
-      days, 5-minute summaries
-      <input
-        class="part w-[7ch] text-right"
-        type="number"
-        min="1"
-        max="3660"
-        aria-label="Days of 5-minute summaries"
-        bind:value={plan.keep.fiveMinuteDays}
-      />
-      days, hours
-      <input
-        class="part w-[7ch] text-right"
-        type="number"
-        min="1"
-        max="3660"
-        aria-label="Days of hours"
-        bind:value={plan.keep.hourDays}
-      /> days.
+        />{/if}. Keep every sample {@render days('sampleDays', 'Days of samples', 800)}
+      days, 5-minute summaries {@render days('fiveMinuteDays', 'Days of 5-minute summaries', 3660)}
+      days, hours {@render days('hourDays', 'Days of hours', 3660)} days.
     </fieldset>
     <div class="mt-1 flex flex-wrap items-center gap-3">
       <p class="text-[13px]" data-testid="estimate">
@@ -158,6 +168,9 @@
             >In the last day it was {number(service.actual.points)} samples and {number(service.actual.requests)} requests.</span
           >
         {:else}<span class="text-quiet">After a whole day it is compared with what really came.</span>{/if}
+        {#if wouldGo !== null && wouldGo.points > 0}<b class="fault block" role="status" data-testid="would-go"
+            >! Kept so, {number(wouldGo.points)} points ({quantityText(wouldGo.bytes, 'By')}) are removed within a day.</b
+          >{/if}
       </p>
       {#if mayEdit}
         <span class="ml-auto flex items-center gap-2">

@@ -19,6 +19,7 @@
     { href: '/incidents', name: 'Incidents', note: counts.raised > 0 ? `${counts.raised} open` : '' },
     { href: '/channels', name: 'Channels', note: counts.unconfirmed > 0 ? `${counts.unconfirmed} unconfirmed` : '' },
     { href: '/intake', name: 'Intake', note: counts.failing > 0 ? `${counts.failing} to mend` : '' },
+    { href: '/store', name: 'Store', note: '' },
     { href: '/accounts', name: 'Accounts', note: counts.troubled > 0 ? `${counts.troubled} needs care` : '' }
   ]);
 </script>

@@ -115,6 +115,7 @@
       {#if planned}
         <div class="col-span-5 max-lg:col-span-1">
           {#key `${account.id} ${planned.service} ${JSON.stringify(planned.plan)}`}<PlanEditor
+              accountId={account.id}
               account={account.name}
               service={planned}
             />{/key}

@@ -1,0 +1,50 @@
+import { usualPlan } from '$lib/core/intake';
+import { after, day, times, type Instant } from '$lib/core/time';
+import { allAccounts } from '$server/intake/accounts';
+import { allCollections } from '$server/intake/collections';
+import { allPlans } from '$server/intake/plans';
+import { bussola } from '$server/running';
+import { journalSize } from '$server/store/journal';
+import { keptSizes, removalsDue, type Removal } from '$server/store/retain';
+import type { PageServerLoad } from './$types';
+
+/** How far ahead removals are told, in days. */
+const ahead = [1, 7, 30] as const;
+
+export const load: PageServerLoad = async ({ depends }) => {
+  depends('bussola:accounts');
+  const { db, clock } = bussola();
+  const now = clock.now();
+  const [accounts, collections, plans, kept, journal, ...removals] = await Promise.all([
+    allAccounts(db),
+    allCollections(db),
+    allPlans(db),
+    keptSizes(db),
+    journalSize(db),
+    ...ahead.map((days) => removalsDue(db, after(now, times(days, day))))
+  ]);
+  const sumOf = (gone: readonly Removal[] | undefined, accountId: number, service: string) =>
+    (gone ?? [])
+      .filter((one) => one.accountId === accountId && one.service === service)
+      .reduce((sum, { points, bytes }) => ({ points: sum.points + points, bytes: sum.bytes + bytes }), {
+        points: 0,
+        bytes: 0
+      });
+  return {
+    kept,
+    journal,
+    ahead,
+    going: removals.map((gone) => gone.reduce((sum, { bytes }) => sum + bytes, 0)),
+    services: collections.map(({ accountId, service }) => ({
+      accountId,
+      service,
+      account: accounts.find(({ id }) => id === accountId)?.name ?? '',
+      keep: (plans.find((one) => one.accountId === accountId && one.service === service)?.plan ?? usualPlan).keep,
+      going: removals.map((gone) => sumOf(gone, accountId, service))
+    })),
+    oldest: kept.reduce<Instant | null>(
+      (oldest, one) => (oldest === null || one.oldest < oldest ? one.oldest : oldest),
+      null
+    )
+  };
+};

@@ -1,0 +1,118 @@
+<script lang="ts">
+  import { serviceByKey } from '$lib/core/services';
+  import { quantityText } from '$lib/core/units';
+  import { useLive, useRefresh } from '$lib/ui/live/live.svelte';
+  import Moment from '$lib/ui/time/Moment.svelte';
+  import { withRange } from '$lib/ui/time/shown';
+  import type { PageProps } from './$types';
+
+  let { data }: PageProps = $props();
+  const live = useLive();
+  useRefresh(live, ['account'], 'bussola:accounts');
+  const bytes = $derived(data.kept.reduce((sum, one) => sum + one.bytes, 0));
+  const points = $derived(data.kept.reduce((sum, one) => sum + one.points, 0));
+  const count = (value: number) => value.toLocaleString('en');
+  const names = new Map([
+    [0, 'samples as they came'],
+    [300_000, '5-minute summaries'],
+    [3_600_000, 'summaries of an hour']
+  ]);
+  const when = (days: number) => (days === 1 ? 'within a day' : `within ${days} days`);
+  const title = $derived(
+    points === 0
+      ? 'Nothing is sealed in the store yet.'
+      : (data.going[1] ?? 0) === 0
+        ? `${quantityText(bytes, 'By')} are kept. Nothing goes within a week.`
+        : `${quantityText(bytes, 'By')} are kept. ${quantityText(data.going[1] ?? 0, 'By')} of it go within a week.`
+  );
+</script>
+
+<svelte:head><title>Store · Bussola</title></svelte:head>
+<main class="min-w-0 flex-1 overflow-y-auto px-[18px] py-3.5 max-md:overflow-visible">
+  <div class="mb-3 flex flex-wrap items-baseline gap-3">
+    <h1>{title}</h1>
+    {#if data.oldest !== null}<span class="text-quiet"
+        >{count(points)} points, the oldest of <Moment at={data.oldest} now={live.now} /></span
+      >{/if}
+  </div>
+  <div class="flex flex-col gap-2.5">
+    <section class="panel" aria-label="What is kept">
+      <header>
+        <h2>What is kept</h2>
+        <small>beside {count(data.journal.points)} points in the journal that are not sealed yet</small>
+      </header>
+      <div class="overflow-x-auto">
+        <table class="rows">
+          <thead
+            ><tr
+              ><th>Kept as</th><th class="right">Points</th><th class="right">Size</th><th class="right"
+                >Bytes a point</th
+              ><th class="right">Chunks</th><th>Oldest</th></tr
+            ></thead
+          >
+          <tbody>
+            {#each data.kept as one (one.resolution)}
+              <tr>
+                <td>{names.get(one.resolution)}</td>
+                <td class="num right">{count(one.points)}</td>
+                <td class="num right">{quantityText(one.bytes, 'By')}</td>
+                <td class="num right">{(one.bytes / one.points).toFixed(2)}</td>
+                <td class="num right">{count(one.chunks)}</td>
+                <td><Moment at={one.oldest} now={live.now} /></td>
+              </tr>
+            {:else}
+              <tr
+                ><td colspan="6" class="text-quiet"
+                  >Samples are sealed half an hour after they came, or sooner when many come at once.</td
+                ></tr
+              >
+            {/each}
+          </tbody>
+        </table>
+      </div>
+    </section>
+    <section class="panel" aria-label="What goes">
+      <header>
+        <h2>What goes, and when</h2>
+        <small>older than its plan keeps it; looked at every hour, whole days at a time</small>
+      </header>
+      <div class="overflow-x-auto">
+        <table class="rows">
+          <thead
+            ><tr
+              ><th>Account</th><th>Service</th><th class="right">Samples</th><th class="right">5 minutes</th><th
+                class="right">Hours</th
+              >{#each data.ahead as days (days)}<th class="right">Goes {when(days)}</th>{/each}</tr
+            ></thead
+          >
+          <tbody>
+            {#each data.services as row (`${row.accountId} ${row.service}`)}
+              <tr>
+                <td
+                  ><a class="link" href={withRange(`/accounts/${row.accountId}?service=${row.service}`)}
+                    >{row.account}</a
+                  ></td
+                >
+                <td>{serviceByKey(row.service).title}</td>
+                <td class="num right">{count(row.keep.sampleDays)} d</td>
+                <td class="num right">{count(row.keep.fiveMinuteDays)} d</td>
+                <td class="num right">{count(row.keep.hourDays)} d</td>
+                {#each row.going as gone, index (data.ahead[index])}
+                  <td class={['num right', gone.bytes === 0 && 'text-quiet']}
+                    >{gone.bytes === 0 ? 'nothing' : quantityText(gone.bytes, 'By')}</td
+                  >
+                {/each}
+              </tr>
+            {:else}
+              <tr
+                ><td colspan="8" class="text-quiet"
+                  >No account brings anything yet. <a class="link" href="/accounts/new">Connect an account</a></td
+                ></tr
+              >
+            {/each}
+          </tbody>
+        </table>
+      </div>
+    </section>
+  </div>
+</main>
