@@ -29,7 +29,7 @@ describe('reading OpenMetrics text', () => {
       labels: { outcome: 'ok', path: 'C:\\a"b' },
       value: 17,
       at: 1777881600500,
-      exemplar: { labels: { trace_id: '4bf9' }, value: 1 },
+      exemplar: { labels: { trace_id: '4bf9' }, value: 1, at: 1_777_881_600_000 },
       line: 4
     });
     expect(families.get('requests')).to.deep.include({
@@ -69,6 +69,7 @@ describe('reading OpenMetrics text', () => {
       ['up 1 2 3', '"3" stands behind the time'],
       ['up 0x10', '"0x10" is no number'],
       ['up 1 # 3', 'has an exemplar without labels'],
+      ['up 1 # {a="b"} 1 soon', 'has an exemplar at "soon", which is no time'],
       ['# TYPE up dial', '"dial" is no type of metric; it is one of gauge']
     ];
     for (const [line, reason] of lines) {

@@ -18,6 +18,14 @@ export interface MetricFamily {
   help: string;
 }
 
+/** What a line points to as one of the things it counted (OpenMetrics 1.0, section 4.6.1). */
+export interface ExposedExemplar {
+  readonly labels: Readonly<Record<string, string>>;
+  readonly value: number;
+  /** Milliseconds since the epoch; null when it has none. */
+  readonly at: number | null;
+}
+
 /** One sample: a line of an exposition that is no comment. */
 export interface ExposedSample {
   /** The whole name, such as `requests_total`. */
@@ -27,7 +35,7 @@ export interface ExposedSample {
   readonly value: number;
   /** Milliseconds since the epoch; null when the line has none. */
   readonly at: number | null;
-  readonly exemplar: { readonly labels: Readonly<Record<string, string>>; readonly value: number } | null;
+  readonly exemplar: ExposedExemplar | null;
   /** Counted from 1. */
   readonly line: number;
 }
@@ -164,11 +172,16 @@ function familyOf(families: Map<string, MetricFamily>, name: string): MetricFami
   return familyNamed(families, name);
 }
 
-function readExemplar(text: string): ExposedSample['exemplar'] | string {
+function readExemplar(text: string): ExposedExemplar | string {
   const read = text.startsWith('{') ? readLabels(text, 0) : 'has an exemplar without labels';
   if (typeof read === 'string') return read;
-  const value = numberFrom(text.slice(read[1]).trim().split(' ')[0] ?? '');
-  return value === null ? 'has an exemplar without a number' : { labels: read[0], value };
+  const [first = '', second] = text.slice(read[1]).trim().split(/ +/);
+  const value = numberFrom(first);
+  if (value === null) return 'has an exemplar without a number';
+  const at = second === undefined ? null : numberFrom(second);
+  if (second !== undefined && (at === null || !Number.isFinite(at)))
+    return `has an exemplar at "${second}", which is no time`;
+  return { labels: read[0], value, at: at === null ? null : Math.round(at * 1000) };
 }
 
 /** Labels from an opening bracket on. @returns them and the place behind the closing one, or what is wrong */

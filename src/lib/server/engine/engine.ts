@@ -1,7 +1,9 @@
 import type { Logger } from 'pino';
+import { usualPlan } from '$lib/core/intake';
 import { before, day, hour, minute, second, times, type Instant } from '$lib/core/time';
 import { allAlarms } from '../alarms/alarms';
 import { forgetPulls } from '../intake/collections';
+import { forgetExemplars } from '../intake/exemplars';
 import { followEvents } from '../intake/events';
 import type { Intake } from '../intake/intake';
 import { scheduleIntake } from '../intake/schedule';
@@ -53,6 +55,7 @@ export function startEngine(engine: Engine & Intake & { readonly log: Logger }):
       tidiedAt = now;
       await forgetSessions(db, now);
       await forgetPulls(db, before(now, times(2, day)));
+      await forgetExemplars(db, before(now, times(usualPlan.keep.sampleDays, day)));
       if ((await retain(db, now)) > 0) await engine.store.samples.forgetDecoded();
     }
   }

@@ -1,6 +1,7 @@
 import { firstAtOrAfter, slicePoints, type BatchBlock } from '$lib/core/series';
 import { minute, times, type Instant } from '$lib/core/time';
 import { noteDropped } from './collections';
+import { keepExemplars } from './exemplars';
 import type { Intake } from './intake';
 import type { FetchedSeries } from './provider';
 
@@ -70,5 +71,15 @@ export async function keepSeries(
       receivedAt
     );
   const { written, newest } = await store.append(accountId, receivedAt, blocks);
+  await keepExemplars(
+    db,
+    accountId,
+    series.flatMap(({ exemplars = [] }, index) => {
+      const seriesId = ids[index] ?? null;
+      return seriesId === null
+        ? []
+        : [{ seriesId, exemplars: exemplars.filter(({ at }) => at < receivedAt + toleratedFuture) }];
+    })
+  );
   return { written, newest: newest as Instant | null };
 }

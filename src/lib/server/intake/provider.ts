@@ -87,12 +87,20 @@ export interface WantedResource {
   readonly metrics: readonly string[];
 }
 
+/** One measured thing behind a sample, such as a single request: its value and what leads to it, such as the id of its trace. */
+export interface Exemplar {
+  readonly at: Instant;
+  readonly value: number;
+  readonly labels: Readonly<Record<string, string>>;
+}
+
 /** The points of one series as the provider names it. */
 export interface FetchedSeries {
   readonly resource: string;
   readonly metric: string;
   readonly labels: Readonly<Record<string, string>>;
   readonly points: SummaryPoints;
+  readonly exemplars?: readonly Exemplar[];
 }
 
 /** One page of a fetch. */

@@ -13,6 +13,7 @@ import { hour, minute, range, type Instant } from '../../core/time';
 import { accountById, type Account } from './accounts';
 import { allCollections } from './collections';
 import { eventsIn } from './events';
+import { exemplarsOf } from './exemplars';
 import { allGaps } from './gaps';
 import { identitiesOf } from './resources';
 
@@ -156,6 +157,34 @@ describe('intake from three unlike providers', () => {
           lines++;
         }
     expect(lines).to.be.above(80);
+  });
+
+  it('what a line points to, a request by the id of its trace, is kept with it', async () => {
+    const now = house.clock.now();
+    const cluster = clusters.find(({ workloadMetrics }) => workloadMetrics)!;
+    const expected = families.flatMap((family) =>
+      linesOf(world(), cluster, family, now).flatMap(({ exemplar, labels }) =>
+        exemplar && labels['workload'] !== undefined
+          ? [{ ...exemplar, name: `${cluster.id}/workload/${labels['namespace']}/${labels['workload']}` }]
+          : []
+      )
+    );
+    expect(expected).not.to.deep.equal([]);
+    const resources = new Map(
+      (
+        await house.bussola.db.rows<{ id: number; name: string }>(
+          'select id, provider_id as name from resources where account_id = $1',
+          [accounts['maestro']!.id]
+        )
+      ).map(({ id, name }) => [name, id])
+    );
+    for (const { id, value, name } of expected) {
+      const shown = await exemplarsOf(house.bussola.db, resources.get(name)!, 50);
+      expect(
+        shown.map((one) => [one.labels['trace_id'], one.value, one.at]),
+        name
+      ).to.deep.include([id, value, Math.floor(now / 15_000) * 15_000]);
+    }
   });
 
   it('one right that is missing leaves one service empty, says which, and harms no other', async () => {

@@ -15,6 +15,7 @@
     tags: Record<string, string>;
     firstSeenAt: Instant;
     lastSeenAt: Instant;
+    exemplars: { at: Instant; value: number; labels: Record<string, string>; metric: string }[];
   }
   let { resourceId, onClose }: { resourceId: number; onClose: () => void } = $props();
   const live = useLive();
@@ -35,7 +36,7 @@
 
 {#await reading}
   <Margin title="Reading…" {onClose}><div class="h-64"></div></Margin>
-{:then { name, providerId, account, region, type, tags, firstSeenAt, lastSeenAt }}
+{:then { name, providerId, account, region, type, tags, firstSeenAt, lastSeenAt, exemplars }}
   <Margin title={name} {onClose}>
     <table class="rows">
       <tbody>
@@ -50,6 +51,23 @@
         <tr><td class="text-quiet">Last seen</td><td><Moment at={lastSeenAt} now={live.now} /></td></tr>
       </tbody>
     </table>
+    {#if exemplars.length > 0}
+      <h3 class="mt-3 font-semibold">Behind its numbers</h3>
+      <table class="rows" aria-label="Exemplars">
+        <tbody>
+          {#each exemplars as { at, labels, metric } (`${metric} ${at} ${JSON.stringify(labels)}`)}
+            <tr>
+              <td><Moment {at} now={live.now} /></td>
+              <td
+                >{metric}{#each Object.entries(labels) as [label, value] (label)}<span
+                    class="text-quiet block text-[12px]">{label} <span class="num break-all">{value}</span></span
+                  >{/each}</td
+              >
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    {/if}
     {#if mayEdit}
       <p class="mt-3 flex flex-wrap gap-2">
         <a class="btn" href={alarmOn(name, 'machine.processor.use')}>Alarm on its processor</a>

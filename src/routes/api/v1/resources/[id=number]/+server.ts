@@ -1,10 +1,17 @@
 import { error, json } from '@sveltejs/kit';
+import { exemplarsOf } from '$server/intake/exemplars';
 import { resourceById } from '$server/intake/resources';
 import { bussola } from '$server/running';
 import type { RequestHandler } from './$types';
 
-/** One resource with its account, region, tags and when it was seen. */
+/** How many exemplars are told. */
+const mostExemplars = 5;
+
+/** One resource with its account, region, tags, when it was seen, and the newest exemplars of its series. */
 export const GET: RequestHandler = async ({ params }) => {
-  const resource = await resourceById(bussola().db, Number(params.id));
-  return resource === null ? error(404, { message: 'There is no such resource.' }) : json(resource);
+  const { db } = bussola();
+  const id = Number(params.id);
+  const resource = await resourceById(db, id);
+  if (resource === null) error(404, { message: 'There is no such resource.' });
+  return json({ ...resource, exemplars: await exemplarsOf(db, id, mostExemplars) });
 };
