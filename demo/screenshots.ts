@@ -77,6 +77,7 @@ async function shots(page: Page, theme: 'day' | 'night'): Promise<void> {
           accounts: '/accounts/3?service=machines',
           coverage: '/coverage?account=1&service=machines',
           intake: '/intake',
+          store: '/store',
           keys: '/receive',
           'account-new': '/accounts/new',
           channels: '/channels'

@@ -1,4 +1,4 @@
-import { loadOf } from '../world/load';
+import { dailyWaveUntil, loadOf } from '../world/load';
 import { rounded, seriesKey, unitNoise, wander } from '../world/noise';
 import { stressAt, type Stress } from '../world/stress';
 import { lastRestart, silentGateway } from '../world/troubles';
@@ -219,9 +219,7 @@ function isSilent({ start, stresses }: MaestroWorld, gateway: string, at: number
 
 /** A running total: the integral of a daily wave since it began, with a jitter too small to fall. */
 function totalSince(key: number, noise: number, since: number, at: number, rate: number): number {
-  const wave = (2 * Math.PI) / 86_400;
-  const integral = (moment: number) => moment - (0.5 / wave) * Math.sin(wave * moment);
   const own = rate * (0.6 + 0.8 * unitNoise(key, -3));
-  const total = own * (integral(at / 1000) - integral(since / 1000)) + 0.3 * own * (stepMs / 1000) * noise;
+  const total = own * (dailyWaveUntil(at / 1000) - dailyWaveUntil(since / 1000)) + 0.3 * own * (stepMs / 1000) * noise;
   return own > 100 ? Math.floor(total) : total;
 }

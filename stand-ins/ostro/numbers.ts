@@ -1,4 +1,4 @@
-import { loadOf } from '../world/load';
+import { dailyWaveUntil, loadOf } from '../world/load';
 import { rounded, seriesKey, unitNoise, wander } from '../world/noise';
 import { stressAt, type Stress } from '../world/stress';
 import { doublingStore, failedNights, replicationStall, unusualLatency } from '../world/troubles';
@@ -47,10 +47,10 @@ function totalOf(thing: OstroThing, { everySeconds }: OstroMeasure, key: number,
   const every = 10 * day;
   const since = Math.floor((at + (Math.abs(key) % every)) / every) * every - (Math.abs(key) % every);
   const seconds = (at - since) / 1000;
-  const wave = (2 * Math.PI) / 86_400;
   const rate = 2 + 60 * unitNoise(key, -3);
-  const integral = (moment: number) => moment - (0.5 / wave) * Math.sin(wave * moment);
-  return Math.floor(rate * (integral(at / 1000) - integral(at / 1000 - seconds)) + 0.3 * rate * everySeconds * noise);
+  return Math.floor(
+    rate * (dailyWaveUntil(at / 1000) - dailyWaveUntil(at / 1000 - seconds)) + 0.3 * rate * everySeconds * noise
+  );
 }
 
 function levelOf(

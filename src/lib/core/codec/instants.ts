@@ -14,7 +14,10 @@ export function writeInstants(bits: BitWriter, at: Float64Array): void {
   bits.write(at[0] as number, instantBits);
   if (at.length === 1) return;
   const distances = Float64Array.from({ length: at.length - 1 }, (_, i) => (at[i + 1] as number) - (at[i] as number));
-  const usual = distances.toSorted()[distances.length >>> 1] as number;
+  const first = distances[0] as number;
+  const usual = distances.every((distance) => distance === first)
+    ? first
+    : (distances.toSorted()[distances.length >>> 1] as number);
   let unit = 0;
   for (const distance of distances) unit = greatestCommonDivisor(unit, Math.abs(distance - usual));
   bits.write(usual, instantBits);

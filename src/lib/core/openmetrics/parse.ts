@@ -71,7 +71,7 @@ const suffixes: Readonly<Record<FamilyType, readonly string[]>> = {
 const mostFaults = 100;
 
 /**
- * Reads an exposition in OpenMetrics text 1.0. A line that cannot be read costs itself: it is told with its number and the reason, the others are read.
+ * Reads an exposition in OpenMetrics text 1.0. Samples of one series that stand together share their labels. A line that cannot be read costs itself: it is told with its number and the reason, the others are read.
  * Values may be NaN and infinite here; whoever keeps them decides.
  *
  * @example readExposition('# TYPE up gauge\nup{host="a"} 1\n# EOF\n').samples[0].value // 1
@@ -82,6 +82,7 @@ export function readExposition(text: string): Exposition {
   const faults: LineFault[] = [];
   let complete = false;
   let number = 0;
+  let head: SampleHead | string = '';
   for (let start = 0; start < text.length;) {
     const end = text.indexOf('\n', start);
     const line = text.slice(start, end === -1 ? text.length : end);
@@ -93,9 +94,14 @@ export function readExposition(text: string): Exposition {
       break;
     }
     if (line.startsWith('# EOF')) complete = true;
-    else if (line.startsWith('#')) describe(line, number, families, faults);
-    else {
-      const sample = readSample(line, number, families);
+    else if (line.startsWith('#')) {
+      describe(line, number, families, faults);
+      head = '';
+    } else {
+      // Lines of one series stand together: what the last one began with need not be read again.
+      if (typeof head === 'string' || line[head.text.length] !== ' ' || !line.startsWith(head.text))
+        head = readHead(line, families);
+      const sample = typeof head === 'string' ? head : readSample(line, number, head);
       if (typeof sample === 'string') fault(faults, number, line, sample);
       else samples.push(sample);
     }
@@ -124,8 +130,13 @@ function familyNamed(families: Map<string, MetricFamily>, name: string): MetricF
   return family;
 }
 
-/** @returns the sample, or in words why the line cannot be read */
-function readSample(line: string, number: number, families: Map<string, MetricFamily>): ExposedSample | string {
+/** What a line begins with: name and labels, as text and as read. */
+interface SampleHead extends Pick<ExposedSample, 'name' | 'family' | 'labels'> {
+  readonly text: string;
+}
+
+/** @returns the beginning of a line, or in words why it cannot be read */
+function readHead(line: string, families: Map<string, MetricFamily>): SampleHead | string {
   const nameEnd = endOfName(line, 0);
   if (nameEnd === 0) return 'does not begin with the name of a metric';
   const name = line.slice(0, nameEnd);
@@ -137,6 +148,12 @@ function readSample(line: string, number: number, families: Map<string, MetricFa
     [labels, place] = read;
   }
   if (line[place] !== ' ') return 'has no blank between the name and the value';
+  return { text: line.slice(0, place), name, family: familyOf(families, name), labels };
+}
+
+/** @returns the sample, or in words why the line cannot be read */
+function readSample(line: string, number: number, { text, name, family, labels }: SampleHead): ExposedSample | string {
+  const place = text.length;
   const exemplarAt = line.indexOf(' # ', place);
   const parts = line
     .slice(place + 1, exemplarAt === -1 ? undefined : exemplarAt)
@@ -152,7 +169,7 @@ function readSample(line: string, number: number, families: Map<string, MetricFa
   if (typeof exemplar === 'string') return exemplar;
   return {
     name,
-    family: familyOf(families, name),
+    family,
     labels,
     value,
     at: seconds === null ? null : Math.round(seconds * 1000),

@@ -37,7 +37,7 @@ export class GrowingPoints {
 
   /**
    * Writes sorted points in. An instant that is already there is overwritten: the newest write wins.
-   * Points after the last one, the usual case, are appended in O(new); earlier ones cost O(length).
+   * Points after the last one, the usual case, are appended in O(new); earlier ones cost O(length), little when all lie before the first one.
    *
    * @param add columns sorted by instant, no instant twice
    * @returns how many points were new or changed a value
@@ -51,6 +51,15 @@ export class GrowingPoints {
       names
         .slice(0, this.#columns)
         .forEach((name, column) => this.#data.set(add[name], column * this.#room + this.#length));
+      this.#length += added;
+      return added;
+    }
+    if ((add.at[added - 1] as number) < (this.oldest as number)) {
+      names.slice(0, this.#columns).forEach((name, column) => {
+        const start = column * this.#room;
+        this.#data.copyWithin(start + added, start, start + this.#length);
+        this.#data.set(add[name], start);
+      });
       this.#length += added;
       return added;
     }

@@ -142,12 +142,29 @@ async function fetchInto(
 ): Promise<void> {
   if (resources.length === 0 || span.from >= span.to) return;
   const pages = providerOf(intake.providers, account).fetch(access, resources, span);
-  for await (const { series, refused, refusedExample } of pages) {
+  for await (const { series, refused, refusedExample } of oneAhead(pages)) {
     const { written, newest } = await keepSeries(intake, account.id, service, series, receivedAt);
     tally.points += written;
     tally.refused += refused;
     tally.refusedExample ??= refusedExample;
     if (newest !== null) tally.newestAt = Math.max(newest, tally.newestAt ?? 0) as Instant;
+  }
+}
+
+/** The same pages, each asked for while the one before it is being kept. */
+async function* oneAhead<T>(pages: AsyncIterable<T>): AsyncGenerator<T> {
+  const asked = pages[Symbol.asyncIterator]();
+  let coming = asked.next();
+  try {
+    for (;;) {
+      const { done, value } = await coming;
+      if (done) return;
+      coming = asked.next();
+      coming.catch(() => undefined); // whoever waits for it has the error
+      yield value;
+    }
+  } finally {
+    await asked.return?.();
   }
 }
 

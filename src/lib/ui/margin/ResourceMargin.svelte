@@ -68,7 +68,7 @@
         </tbody>
       </table>
     {/if}
-    {#if mayEdit}
+    {#if mayEdit && type === 'machine'}
       <p class="mt-3 flex flex-wrap gap-2">
         <a class="btn" href={alarmOn(name, 'machine.processor.use')}>Alarm on its processor</a>
         <a class="btn" href={alarmOn(name, 'machine.memory.use')}>Alarm on its memory</a>

@@ -45,46 +45,67 @@ export async function* fetchPages(
   }
 }
 
+/** A series while the lines of its page are read. */
+interface Collected {
+  readonly resource: string;
+  readonly metric: string;
+  readonly labels: Record<string, string>;
+  readonly points: RawPoint[];
+  readonly exemplars: Exemplar[];
+}
+
 function pageOf(
   { samples, faults }: Exposition,
   cluster: string,
   wanted: ReadonlyMap<string, ReadonlySet<string>>,
   readAt: Instant | null
 ): FetchedPage {
-  const found = new Map<
-    string,
-    { resource: string; metric: string; labels: Record<string, string>; points: RawPoint[]; exemplars: Exemplar[] }
-  >();
+  const found = new Map<string, Collected>();
   let refused = faults.length;
   let refusedExample = faults[0] ? `line ${faults[0].line}, ${faults[0].reason}: ${faults[0].text}` : null;
+  let last: {
+    readonly labels: ExposedSample['labels'];
+    readonly name: string;
+    readonly series: Collected | null;
+  } | null = null;
   for (const sample of samples) {
-    const meaning = meaningOf(sample);
-    if (meaning === null) continue;
-    const { providerId, rest } = identityOf(cluster, sample.labels);
-    if (!wanted.get(providerId)?.has(meaning.metric)) continue;
+    // Lines of one series stand together, and share their labels.
+    if (last === null || last.labels !== sample.labels || last.name !== sample.name)
+      last = { labels: sample.labels, name: sample.name, series: seriesOf(sample) };
+    const { series } = last;
+    if (series === null) continue;
     const point = reading(sample.at ?? readAt ?? 0, sample.value);
     if (!isSound(point)) {
       refused++;
       refusedExample ??= `line ${sample.line}: ${sample.name} ${sample.value}`;
       continue;
     }
-    const key = seriesKey(sample, meaning.metric);
-    let series = found.get(key);
-    if (!series)
-      found.set(
-        key,
-        (series = { resource: providerId, metric: meaning.metric, labels: rest, points: [], exemplars: [] })
-      );
     series.points.push(point);
     const { exemplar } = sample;
     if (exemplar && Number.isFinite(exemplar.value))
       series.exemplars.push({ ...exemplar, at: (exemplar.at ?? point[0]) as Instant });
   }
   return {
-    series: [...found.values()].map(({ points, ...series }) => ({ ...series, points: columnsOf(points) })),
+    series: [...found.values()]
+      .filter(({ points }) => points.length > 0)
+      .map(({ points, ...series }) => ({ ...series, points: columnsOf(points) })),
     refused,
     refusedExample
   };
-}
 
-const seriesKey = ({ labels }: ExposedSample, metric: string): string => `${metric}\n${JSON.stringify(labels)}`;
+  /** Where a line's value belongs; null when it is not wanted. */
+  function seriesOf({ labels, name, family }: ExposedSample): Collected | null {
+    const meaning = meaningOf({ name, family });
+    if (meaning === null) return null;
+    const { providerId, rest } = identityOf(cluster, labels);
+    if (!wanted.get(providerId)?.has(meaning.metric)) return null;
+    const key = `${meaning.metric}\n${JSON.stringify(labels)}`;
+    let series = found.get(key);
+    if (!series)
+      found.set(
+        key,
+        (series = { resource: providerId, metric: meaning.metric, labels: rest, points: [], exemplars: [] })
+      );
+    return series;
+  }
+}
