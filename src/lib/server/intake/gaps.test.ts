@@ -42,7 +42,7 @@ describe('gaps', () => {
           const [whole, longest] = [to - from, times(hours, hour)];
           let filled = 0;
           while (from < to) {
-            const piece = pieceOf({ kind, from: from as Instant, to: to as Instant }, longest as Duration);
+            const piece = pieceOf({ kind, from: from as Instant, to: to as Instant }, longest);
             expect(piece.from).to.be.at.least(from);
             expect(piece.to).to.be.at.most(to).and.above(piece.from);
             expect(piece.to - piece.from).to.be.at.most(longest);

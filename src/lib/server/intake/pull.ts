@@ -157,11 +157,11 @@ async function* oneAhead<T>(pages: AsyncIterable<T>): AsyncGenerator<T> {
   let coming = asked.next();
   try {
     for (;;) {
-      const { done, value } = await coming;
-      if (done) return;
+      const next = await coming;
+      if (next.done) return;
       coming = asked.next();
       coming.catch(() => undefined); // whoever waits for it has the error
-      yield value;
+      yield next.value;
     }
   } finally {
     await asked.return?.();

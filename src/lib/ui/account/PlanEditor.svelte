@@ -34,7 +34,7 @@
   const number = (value: number) => Math.round(value).toLocaleString('en');
 
   const shorter = $derived(keepKeys.some((key) => plan.keep[key] < service.plan.keep[key]));
-  let wouldGo = $state<{ points: number; bytes: number } | null>(null);
+  let wouldGo = $state<{ points: number; bytes: number } | 'unknown' | null>(null);
   // What a shorter time would remove is told before it is kept; the newest question counts.
   $effect(() => {
     wouldGo = null;
@@ -46,10 +46,10 @@
     });
     fetch(`/api/v1/accounts/${accountId}/keeping?${query}`, { signal: asked.signal })
       .then(async (response) => {
-        if (response.ok) wouldGo = (await response.json()) as typeof wouldGo;
+        wouldGo = response.ok ? ((await response.json()) as { points: number; bytes: number }) : 'unknown';
       })
-      .catch((error: unknown) => {
-        if (!asked.signal.aborted) console.error(error);
+      .catch(() => {
+        if (!asked.signal.aborted) wouldGo = 'unknown';
       });
     return () => asked.abort();
   });
@@ -168,7 +168,9 @@
             >In the last day it was {number(service.actual.points)} samples and {number(service.actual.requests)} requests.</span
           >
         {:else}<span class="text-quiet">After a whole day it is compared with what really came.</span>{/if}
-        {#if wouldGo !== null && wouldGo.points > 0}<b class="fault block" role="status" data-testid="would-go"
+        {#if wouldGo === 'unknown'}<span class="fault block" role="status"
+            >! What this would remove could not be found out.</span
+          >{:else if wouldGo !== null && wouldGo.points > 0}<b class="fault block" role="status" data-testid="would-go"
             >! Kept so, {number(wouldGo.points)} points ({quantityText(wouldGo.bytes, 'By')}) are removed within a day.</b
           >{/if}
       </p>
