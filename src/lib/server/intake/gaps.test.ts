@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import * as fc from 'fast-check';
 import { withDatabase } from '../../../../tests/support/database';
-import { hour, minute, times, type Duration, type Instant } from '../../core/time';
+import { hour, minute, times, type Instant } from '../../core/time';
 import { insertAccount } from './accounts';
 import { addGap, allGaps, fillGap, pieceOf, type Gap } from './gaps';
 
