@@ -38,9 +38,13 @@ export async function ensureBuilt() {
   const files = ['src', 'static']
     .flatMap((folder) => filesIn(join(root, folder)))
     .filter((file) => !file.endsWith('.test.ts'));
-  const settings = ['package-lock.json', 'svelte.config.js', 'vite.config.ts', 'vite.workers.config.ts', 'scripts/empty-database.mjs'].map((name) =>
-    join(root, name)
-  );
+  const settings = [
+    'package-lock.json',
+    'svelte.config.js',
+    'vite.config.ts',
+    'vite.workers.config.ts',
+    'scripts/empty-database.mjs'
+  ].map((name) => join(root, name));
   const sources = digestOf([...files, ...settings]);
   if (existsSync(builtStamp) && readFileSync(builtStamp, 'utf8') === sources) return;
   console.log('Building (about half a minute) …');
