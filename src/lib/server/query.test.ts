@@ -47,6 +47,33 @@ describe('a query', () => {
     expect([step, count]).to.deep.equal([3_600_000, 336]);
   });
 
+  it('of percentiles is of the readings in each cell, and is refused where readings came summed up', async () => {
+    const depth = { ...signal, metric: 'queue.depth' };
+    await until('queues', async () => (await answer(over(hour, { signal: depth }))).series.length > 0);
+    const readings = await answer(over(hour, { signal: { ...depth, statistic: 'last' } }));
+    const middle = await answer(over(hour, { signal: { ...depth, step: 'PT5M', statistic: 'median' } }));
+    let compared = 0;
+    for (const [index, { values }] of middle.series.entries())
+      for (const [cell, value] of values.entries()) {
+        const from = (middle.start + cell * middle.step - readings.start) / readings.step;
+        const within = readings.series[index]!.values.slice(Math.max(0, from), from + 5).filter((one) => one !== null);
+        if (from < 0 || within.length !== 5) continue;
+        expect(value).to.equal(within.toSorted((a, b) => a - b)[2]);
+        compared++;
+      }
+    expect(compared).to.be.above(20);
+    const error = await answerQuery(
+      house.bussola,
+      querySchema.parse(over(hour, { signal: { ...signal, statistic: 'p95' } }))
+    ).catch((refused: unknown) => refused);
+    expect(error).to.be.instanceOf(Refusal);
+    expect((error as Refusal).message).to.equal(
+      'It comes as summaries of several readings, which have no 95th percentile.'
+    );
+    const draft = await draftAlarm(house.bussola, JSON.stringify({ ...signal, statistic: 'p95' }));
+    expect(draft.signal.statistic, 'an alarm drafted from it').to.equal('avg');
+  });
+
   it('of an unknown metric has no series, which is not an error', async () => {
     expect((await answer(over(hour, { signal: { ...signal, metric: 'machine.of.nobody' } }))).series).to.deep.equal([]);
   });

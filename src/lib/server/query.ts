@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { cannotGive, needsReadings } from '$lib/core/series';
 import { meets, signalSchema, stepOf, type Signal } from '$lib/core/signal';
 import {
   duration,
@@ -10,7 +11,7 @@ import {
   type Range
 } from '$lib/core/time';
 import { Refusal } from './refusal';
-import { seriesOfMetric } from './intake/resources';
+import { seriesOfMetric, shapesOfMetric } from './intake/resources';
 import type { Bussola } from './start';
 
 /** Cells an answer may have over all its series, and for each of them. */
@@ -41,11 +42,13 @@ export type Query = z.infer<typeof querySchema>;
 /**
  * Evaluates a signal over a range: the answer's JSON as bytes, computed in the store's thread.
  *
- * @throws Refusal when the answer would have too many cells; it names the shortest step that fits
+ * @throws Refusal when the metric cannot give the statistic, or the answer would have too many cells; it names the shortest step that fits
  */
 export async function answerQuery({ db, store, clock }: Bussola, query: Query): Promise<Uint8Array> {
   const span = range(instantFromText(query.from), instantFromText(query.to));
   const step = stepFor(query.signal, span, query.cells);
+  const problem = await cannotGiveSignal(db, query.signal);
+  if (problem !== null) throw new Refusal(problem, 'Ask for avg, min, max, sum, count or last.');
   const series = await seriesOf(db, query.signal);
   const cells = Math.ceil((span.to - span.from) / step) + 1;
   if (cells > mostSeriesCells || cells * series.length > mostAnswerCells) {
@@ -63,6 +66,13 @@ export async function answerQuery({ db, store, clock }: Bussola, query: Query): 
     resource
   }));
   return store.samples.frameBytes(who, span, step, query.signal.statistic, clock.now());
+}
+
+/** Why a signal's statistic cannot be had of its metric, in words; null when it can. */
+export async function cannotGiveSignal(db: Bussola['db'], { metric, statistic }: Signal): Promise<string | null> {
+  if (!needsReadings(statistic)) return null;
+  const shapes = await shapesOfMetric(db, metric);
+  return shapes.map((shape) => cannotGive(statistic, shape)).find((why) => why !== null) ?? null;
 }
 
 /** The series a signal picks. */

@@ -1,17 +1,18 @@
 import type { Grid } from '../time';
 import { firstAtOrAfter, type SummaryPoints } from './points';
-import type { Statistic } from './statistic';
+import { quantileOf, statisticName, type Statistic } from './statistic';
 
 /**
  * Brings one series onto a grid: every cell becomes one value of the statistic over the points that begin in it.
  *
  * A cell without points is a gap (NaN), also for `sum` and `count`: that nothing arrived is not zero. The average is Σsum ÷ Σcount, never an
- * average of averages; `last` is the average within the last point, since nothing finer is known. Sums are compensated (Neumaier 1974).
+ * average of averages; `last` is the average within the last point, since nothing finer is known. Sums are compensated (Neumaier 1974). Percentiles and the
+ * standard deviation are of the readings themselves, never of what was summed up before.
  *
  * @param points columns of one series; `length` of them are used, all by default
  * @returns `grid.count` values in the series' own unit (`count`: readings)
  * cost: O(log n + points in the grid + cells)
- * @throws RangeError when the grid's step is not above 0
+ * @throws RangeError when the grid's step is not above 0, or a statistic needs readings that points do not have ({@link needsReadings})
  * @example
  * alignSeries({ at: [0, 60e3], sum: [10, 30], count: [1, 2], min: [10, 12], max: [10, 18] } as columns,
  *   { start: 0, step: 120e3, count: 1 }, 'avg') // Float64Array [13.333333333333334]
@@ -54,9 +55,53 @@ function reduce(points: SummaryPoints, first: number, end: number, statistic: St
       const readings = points.count[end - 1] as number;
       return readings > 0 ? (points.sum[end - 1] as number) / readings : NaN;
     }
+    case 'stddev':
+      return deviation(readingsOf(points, first, end, statistic));
+    case 'median':
+    case 'p75':
+    case 'p90':
+    case 'p95':
+    case 'p99':
+    case 'p99.9':
+      return quantile(readingsOf(points, first, end, statistic), quantileOf(statistic) as number);
     default:
       throw new RangeError(`alignSeries: unknown statistic ${String(statistic satisfies never)}`);
   }
+}
+
+/** The readings of points [first, end), as a copy. @throws RangeError when a point stands for several */
+function readingsOf(points: SummaryPoints, first: number, end: number, statistic: Statistic): Float64Array {
+  for (let i = first; i < end; i++)
+    if (points.count[i] !== 1)
+      throw new RangeError(
+        `alignSeries: a point that stands for ${points.count[i]} readings has no ${statisticName(statistic)}`
+      );
+  return points.sum.slice(first, end);
+}
+
+/** The value below which a share of the readings lies, interpolated between the two nearest (Hyndman and Fan 1996, definition 7). */
+function quantile(readings: Float64Array, share: number): number {
+  readings.sort();
+  const place = share * (readings.length - 1);
+  const below = Math.floor(place);
+  const low = readings[below] as number;
+  const high = readings[Math.min(below + 1, readings.length - 1)] as number;
+  return low === high ? low : low + (high - low) * (place - below);
+}
+
+/** The sample standard deviation, by the corrected two-pass algorithm (Chan, Golub and LeVeque 1983, equation 1.7); a gap for one reading. */
+function deviation(readings: Float64Array): number {
+  const count = readings.length;
+  if (count < 2) return NaN;
+  const mean = compensatedSum(readings, 0, count) / count;
+  let squares = 0;
+  let rest = 0;
+  for (const value of readings) {
+    const apart = value - mean;
+    squares += apart * apart;
+    rest += apart;
+  }
+  return Math.sqrt(Math.max(0, squares - (rest * rest) / count) / (count - 1));
 }
 
 function compensatedSum(column: Float64Array, first: number, end: number): number {

@@ -4,7 +4,15 @@ export { GrowingPoints, samePoint } from './growing-points';
 // Onto a grid
 export { rollUp, rollupSteps } from './rollup';
 export { alignSeries } from './align';
-export { statisticName, statistics, type Statistic } from './statistic';
+export {
+  cannotGive,
+  needsReadings,
+  quantileOf,
+  statisticName,
+  statisticOf,
+  statistics,
+  type Statistic
+} from './statistic';
 export { summarise, type ColumnSummary, type Frame, type FrameColumn } from './frame';
 // To and from bytes
 export { decodeBatch, encodeBatch, type BatchBlock } from './batch';

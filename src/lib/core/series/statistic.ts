@@ -1,6 +1,47 @@
 /** What one grid cell can be reduced to. */
-export const statistics = ['avg', 'min', 'max', 'sum', 'count', 'last'] as const;
+export const statistics = [
+  'avg',
+  'min',
+  'max',
+  'sum',
+  'count',
+  'last',
+  'median',
+  'p75',
+  'p90',
+  'p95',
+  'p99',
+  'p99.9',
+  'stddev'
+] as const;
 export type Statistic = (typeof statistics)[number];
+
+const quantiles: Readonly<Partial<Record<Statistic, number>>> = {
+  median: 0.5,
+  p75: 0.75,
+  p90: 0.9,
+  p95: 0.95,
+  p99: 0.99,
+  'p99.9': 0.999
+};
+
+/** The share of readings that lie below a percentile; undefined for other statistics. @example quantileOf('p95') // 0.95 */
+export const quantileOf = (statistic: Statistic): number | undefined => quantiles[statistic];
+
+/** Whether a statistic needs every reading by itself: sums, counts and extremes of several do not give it. */
+export const needsReadings = (statistic: Statistic): boolean =>
+  statistic === 'stddev' || quantileOf(statistic) !== undefined;
+
+/**
+ * Why points of a shape cannot give a statistic, in words; null when they can.
+ *
+ * @param shape `summary` points each stand for several readings, `single` ones for one
+ * @example cannotGive('p95', 'summary') // 'It comes as summaries of several readings, which have no 95th percentile.'
+ */
+export const cannotGive = (statistic: Statistic, shape: string): string | null =>
+  shape === 'summary' && needsReadings(statistic)
+    ? `It comes as summaries of several readings, which have no ${statisticName(statistic)}.`
+    : null;
 
 /** @example statisticName('avg') // 'average' */
 export function statisticName(statistic: Statistic): string {
@@ -10,7 +51,20 @@ export function statisticName(statistic: Statistic): string {
     max: 'maximum',
     sum: 'sum',
     count: 'count',
-    last: 'last value'
+    last: 'last value',
+    median: 'median',
+    p75: '75th percentile',
+    p90: '90th percentile',
+    p95: '95th percentile',
+    p99: '99th percentile',
+    'p99.9': '99.9th percentile',
+    stddev: 'standard deviation'
   };
   return names[statistic];
 }
+
+const adjectives: ReadonlySet<Statistic> = new Set(['avg', 'min', 'max', 'median']);
+
+/** A statistic of something, in words. @example statisticOf('p95', 'queue depth') // '95th percentile of queue depth' */
+export const statisticOf = (statistic: Statistic, what: string): string =>
+  `${statisticName(statistic)} ${adjectives.has(statistic) ? '' : 'of '}${what}`;

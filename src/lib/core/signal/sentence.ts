@@ -1,5 +1,5 @@
 import { spokenDuration } from '../time';
-import { statisticName } from '../series';
+import { statisticOf } from '../series';
 import { unit } from '../units';
 import { stepOf, type Signal } from './schema';
 
@@ -18,14 +18,13 @@ export interface MetricWords {
  * // 'Average processor use of each machine in corallo-prod, every 1 minute, in %'
  */
 export function signalSentence(signal: Signal, metric: MetricWords): string {
-  const name = statisticName(signal.statistic);
   const conditions = signal.where.map(({ label, is }) => {
     const listed = is.join(' or ');
     return label === 'account' || label === 'region' ? `in ${listed}` : `where ${label} is ${listed}`;
   });
   const { text } = unit(metric.unit);
   const places = conditions.length > 0 ? ` ${conditions.join(', ')}` : '';
-  return `${capital(name)} ${metric.title.toLowerCase()} of each ${metric.resourceType}${places}, every ${spokenDuration(stepOf(signal))}${text && `, in ${text}`}`;
+  return `${capital(statisticOf(signal.statistic, metric.title.toLowerCase()))} of each ${metric.resourceType}${places}, every ${spokenDuration(stepOf(signal))}${text && `, in ${text}`}`;
 }
 
 const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);

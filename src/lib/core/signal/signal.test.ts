@@ -9,7 +9,7 @@ describe('a signal', () => {
     const problems = (value: unknown) =>
       signalSchema.safeParse(value).error?.issues.map(({ path }) => path.join('.')) ?? [];
     expect(problems(signal)).to.deep.equal([]);
-    expect(problems({ ...signal, statistic: 'p99' })).to.deep.equal(['statistic']);
+    expect(problems({ ...signal, statistic: 'mode' })).to.deep.equal(['statistic']);
     expect(problems({ ...signal, where: [{ label: 'colour', is: ['red'] }] })).to.deep.equal(['where.0.label']);
     expect(problems({ ...signal, where: [{ label: 'account', is: [] }] })).to.deep.equal(['where.0.is']);
     for (const step of ['PT30S', 'P1D', 'PT1.5M', '1m', ''])

@@ -5,7 +5,7 @@ import { before, day, range } from '$lib/core/time';
 import { metricByName, allMetrics, allResources } from '../intake/resources';
 import { allAccounts } from '../intake/accounts';
 import { allChannels } from '../notify/channels';
-import { seriesOf } from '../query';
+import { cannotGiveSignal, seriesOf } from '../query';
 import type { Bussola } from '../start';
 
 /**
@@ -15,7 +15,8 @@ import type { Bussola } from '../start';
  */
 export async function draftAlarm(server: Bussola, signalText: string | null): Promise<AlarmDefinition> {
   const { db, store, clock } = server;
-  const signal = signalFrom(signalText);
+  const wanted = signalFrom(signalText);
+  const signal = (await cannotGiveSignal(db, wanted)) === null ? wanted : { ...wanted, statistic: 'avg' as const };
   const metric = await metricByName(db, signal.metric);
   const series = await seriesOf(db, signal);
   const now = clock.now();

@@ -218,6 +218,12 @@ export async function metricByName(db: Queryable, name: string): Promise<Metric 
   return rows[0] ?? null;
 }
 
+/** The shapes in which providers report a metric: usually one. */
+export async function shapesOfMetric(db: Queryable, name: string): Promise<string[]> {
+  const rows = await db.rows<{ shape: string }>('select distinct shape from metrics where name = $1', [name]);
+  return rows.map(({ shape }) => shape);
+}
+
 /** The metrics of each provider as it describes them. */
 export const metricsByProvider = (db: Queryable): Promise<Metric[]> =>
   db.rows<Metric>(`select ${metricColumns} from metrics order by provider, title`);

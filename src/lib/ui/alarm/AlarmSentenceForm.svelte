@@ -1,6 +1,6 @@
 <script lang="ts">
   import { mostWindowCells, severities, type AlarmDefinition } from '$lib/core/alarm';
-  import { statisticName, statistics } from '$lib/core/series';
+  import { cannotGive, statisticName, statistics } from '$lib/core/series';
   import type { ConditionLabel } from '$lib/core/signal';
   import { durationFromText, spokenDuration } from '$lib/core/time';
   import { unit } from '$lib/core/units';
@@ -9,7 +9,7 @@
   interface Props {
     /** The alarm, changed in place. */
     alarm: AlarmDefinition;
-    metrics: readonly { name: string; title: string; unit: string; resourceType: string }[];
+    metrics: readonly { name: string; title: string; unit: string; shape: string; resourceType: string }[];
     accounts: readonly string[];
     resources: readonly { id: number; name: string; account: string; type: string }[];
     disabled: boolean;
@@ -20,6 +20,13 @@
   const chosen = (label: ConditionLabel) =>
     alarm.signal.where.find((condition) => condition.label === label)?.is[0] ?? '';
   const account = $derived(chosen('account'));
+  /** Statistics that the metric can give. */
+  const offered = $derived(statistics.filter((statistic) => cannotGive(statistic, metric?.shape ?? 'single') === null));
+
+  function chooseMetric(name: string): void {
+    alarm.signal.metric = name;
+    if (!offered.includes(alarm.signal.statistic)) alarm.signal.statistic = 'avg';
+  }
 
   function choose(label: ConditionLabel, value: string): void {
     const others = alarm.signal.where.filter((condition) => condition.label !== label);
@@ -38,10 +45,14 @@
   >
   when the
   <select class="part" aria-label="Statistic" bind:value={alarm.signal.statistic}
-    >{#each statistics as statistic (statistic)}<option value={statistic}>{statisticName(statistic)}</option
+    >{#each offered as statistic (statistic)}<option value={statistic}>{statisticName(statistic)}</option
       >{/each}</select
   >
-  <select class="part" aria-label="Metric" bind:value={alarm.signal.metric}
+  <select
+    class="part"
+    aria-label="Metric"
+    value={alarm.signal.metric}
+    onchange={(event) => chooseMetric(event.currentTarget.value)}
     >{#each metrics as { name, title } (name)}<option value={name}>{title.toLowerCase()}</option>{/each}</select
   >
   of

@@ -1,10 +1,11 @@
 import { error, fail, redirect } from '@sveltejs/kit';
-import { message, superValidate } from 'sveltekit-superforms';
+import { message, setError, superValidate } from 'sveltekit-superforms';
 import { zod4 } from 'sveltekit-superforms/adapters';
 import { alarmSchema } from '$lib/core/alarm';
 import { alarmById, changeAlarm, forgetJudged, removeAlarm, seriesStates } from '$server/alarms/alarms';
 import { alarmChoices } from '$server/alarms/draft';
 import { seriesOfMetric } from '$server/intake/resources';
+import { cannotGiveSignal } from '$server/query';
 import { bussola } from '$server/running';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -37,6 +38,8 @@ export const actions = {
     const { db, clock, changes } = bussola();
     const form = await superValidate(request, zod4(alarmSchema));
     if (!form.valid) return fail(400, { form });
+    const problem = await cannotGiveSignal(db, form.data.signal);
+    if (problem !== null) return setError(form, 'signal.statistic', problem);
     const id = Number(params.id);
     const changed = await db.transaction(async (within) => {
       await forgetJudged(within, id);

@@ -1,9 +1,10 @@
 import { fail, redirect } from '@sveltejs/kit';
-import { superValidate } from 'sveltekit-superforms';
+import { setError, superValidate } from 'sveltekit-superforms';
 import { zod4 } from 'sveltekit-superforms/adapters';
 import { alarmSchema } from '$lib/core/alarm';
 import { insertAlarm } from '$server/alarms/alarms';
 import { alarmChoices, draftAlarm } from '$server/alarms/draft';
+import { cannotGiveSignal } from '$server/query';
 import { bussola } from '$server/running';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -22,6 +23,8 @@ export const actions = {
     const { db, clock, changes } = bussola();
     const form = await superValidate(request, zod4(alarmSchema));
     if (!form.valid) return fail(400, { form });
+    const problem = await cannotGiveSignal(db, form.data.signal);
+    if (problem !== null) return setError(form, 'signal.statistic', problem);
     const { id } = await insertAlarm(db, form.data, locals.person?.displayName ?? '', clock.now());
     changes.tell('definition', { alarmId: id });
     redirect(303, `/alarms/${id}`);
