@@ -46,7 +46,7 @@ export async function webStall(): Promise<Measurement> {
   const span = range(instant(0), instant(minutes * 60_000));
   const step = duration(60_000);
   const ours = await longestStall(async () => {
-    const bytes = await store.samples.frameBytes(series, span, step, 'avg', instant(0));
+    const bytes = await store.samples.frameBytes(series, span, step, 'avg', instant(0), 'json');
     if (bytes.byteLength < 1_000_000) throw new Error('web.stall: the answer is too small to be heavy');
   });
   const ids = series.map(({ id }) => id);

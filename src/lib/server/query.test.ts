@@ -1,12 +1,14 @@
 import { expect } from 'chai';
+import { parse } from 'csv-parse/sync';
 import { connect, withHouse } from '../../../tests/support/bussola';
 import { until } from '../../../tests/support/until';
 import type { QueryAnswer } from '../core/series';
-import { before as earlier, day, hour, textFromInstant, times, type Duration } from '../core/time';
+import { before as earlier, day, duration, hour, instant, textFromInstant, times, type Duration } from '../core/time';
 import { draftAlarm } from './alarms/draft';
 import { collectionOf } from './intake/collections';
 import { answerQuery, querySchema } from './query';
 import { Refusal } from './refusal';
+import { frameCsv } from './store/frame-csv';
 
 describe('a query', () => {
   const house = withHouse();
@@ -72,6 +74,34 @@ describe('a query', () => {
     );
     const draft = await draftAlarm(house.bussola, JSON.stringify({ ...signal, statistic: 'p95' }));
     expect(draft.signal.statistic, 'an alarm drafted from it').to.equal('avg');
+  });
+
+  it('as CSV has a row for each cell, the same numbers, and gaps without a value', async () => {
+    const query = querySchema.parse(over(times(2, hour)));
+    const { series, start, step, count } = await answer(query);
+    const text = Buffer.from(await answerQuery(house.bussola, query, 'csv')).toString('utf8');
+    const rows = parse<Record<string, string>>(text, { columns: true });
+    expect(text.split('\r\n')[0]).to.equal('time,account,region,resource,value');
+    expect(rows).to.have.length(series.length * count);
+    for (const [index, row] of rows.entries()) {
+      const one = series[Math.floor(index / count)]!;
+      const value = one.values[index % count];
+      expect([row['time'], row['resource'], row['value']]).to.deep.equal([
+        new Date(start + (index % count) * step).toISOString(),
+        one.resource,
+        value === null ? '' : String(value)
+      ]);
+    }
+  });
+
+  it('as CSV never gives a spreadsheet a formula to run', () => {
+    const grid = { start: instant(0), step: duration(60_000), count: 1 };
+    const text = frameCsv({ grid, columns: [{ seriesId: 1, values: Float64Array.of(-1.5), newest: 0 }] }, [
+      { id: 1, account: '=cmd|x', region: 'a,"b"', resource: '@sum(a1)', resourceId: 1 }
+    ]);
+    expect(text).to.equal(
+      'time,account,region,resource,value\r\n1970-01-01T00:00:00.000Z,\'=cmd|x,"a,""b""",\'@sum(a1),-1.5\r\n'
+    );
   });
 
   it('of an unknown metric has no series, which is not an error', async () => {

@@ -13,9 +13,10 @@ import {
 import { Refusal } from './refusal';
 import { seriesOfMetric, shapesOfMetric } from './intake/resources';
 import type { Bussola } from './start';
+import type { FrameFormat } from './store/sample-store';
 
 /** Cells an answer may have over all its series, and for each of them. */
-const mostAnswerCells = 2_000_000;
+const mostAnswerCells = { json: 2_000_000, csv: 500_000 };
 const mostSeriesCells = 20_000;
 
 /** An RFC 3339 instant in a request. */
@@ -40,19 +41,24 @@ export const querySchema = z
 export type Query = z.infer<typeof querySchema>;
 
 /**
- * Evaluates a signal over a range: the answer's JSON as bytes, computed in the store's thread.
+ * Evaluates a signal over a range: the answer as bytes of JSON or CSV, computed in the store's thread.
  *
  * @throws Refusal when the metric cannot give the statistic, or the answer would have too many cells; it names the shortest step that fits
  */
-export async function answerQuery({ db, store, clock }: Bussola, query: Query): Promise<Uint8Array> {
+export async function answerQuery(
+  { db, store, clock }: Bussola,
+  query: Query,
+  format: FrameFormat = 'json'
+): Promise<Uint8Array> {
   const span = range(instantFromText(query.from), instantFromText(query.to));
   const step = stepFor(query.signal, span, query.cells);
   const problem = await cannotGiveSignal(db, query.signal);
   if (problem !== null) throw new Refusal(problem, 'Ask for avg, min, max, sum, count or last.');
   const series = await seriesOf(db, query.signal);
   const cells = Math.ceil((span.to - span.from) / step) + 1;
-  if (cells > mostSeriesCells || cells * series.length > mostAnswerCells) {
-    const room = Math.min(mostSeriesCells, Math.floor(mostAnswerCells / Math.max(1, series.length)));
+  const most = mostAnswerCells[format];
+  if (cells > mostSeriesCells || cells * series.length > most) {
+    const room = Math.min(mostSeriesCells, Math.floor(most / Math.max(1, series.length)));
     throw new Refusal(
       `The answer would have ${cells} cells for each of ${series.length} series, more than ${room}.`,
       `Ask for a step of ${textFromDuration(shortestStep(span, room - 1))} or longer, or for a shorter range.`
@@ -65,7 +71,7 @@ export async function answerQuery({ db, store, clock }: Bussola, query: Query): 
     region,
     resource
   }));
-  return store.samples.frameBytes(who, span, step, query.signal.statistic, clock.now());
+  return store.samples.frameBytes(who, span, step, query.signal.statistic, clock.now(), format);
 }
 
 /** Why a signal's statistic cannot be had of its metric, in words; null when it can. */

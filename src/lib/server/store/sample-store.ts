@@ -11,6 +11,7 @@ import { range, type Duration, type Instant, type Range } from '$lib/core/time';
 import { openPool, type Connection, type Database } from '../db/pool';
 import { ChunkCache } from './chunk-cache';
 import { allSpans, sealedUpTo, type SeriesSpan } from './chunks';
+import { frameCsv } from './frame-csv';
 import { frameJson, type FrameSeries } from './frame-json';
 import { Head, newAgainst } from './head';
 import { appendToJournal, journalAfter, journalEntries, journalSize } from './journal';
@@ -24,6 +25,9 @@ export interface Appended {
   /** Start of the newest point of the batch; null for an empty one. */
   readonly newest: number | null;
 }
+
+/** How a frame is written as text. */
+export type FrameFormat = 'json' | 'csv';
 
 export interface StoreProgress {
   readonly readBatches: number;
@@ -104,17 +108,18 @@ export class SampleStore {
     );
   }
 
-  /** A frame as the JSON text of the API, written here so that the web process only passes bytes on. */
+  /** A frame as the text of the API, written here so that the web process only passes bytes on. */
   async frameBytes(
     series: readonly FrameSeries[],
     range: Range,
     step: Duration,
     statistic: Statistic,
-    now: Instant
+    now: Instant,
+    format: FrameFormat
   ): Promise<Uint8Array> {
     const ids = series.map(({ id }) => id);
     const frame = await readFrame(ids, range, step, statistic, this.#sources, this.#settled);
-    const bytes = new TextEncoder().encode(frameJson(frame, series, now));
+    const bytes = new TextEncoder().encode(format === 'csv' ? frameCsv(frame, series) : frameJson(frame, series, now));
     return Comlink.transfer(bytes, [bytes.buffer]);
   }
 
