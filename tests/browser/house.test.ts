@@ -136,12 +136,13 @@ describe('the house as a whole', () => {
     await page.keyboard.press('?');
     await page.getByRole('dialog', { name: 'Keyboard' }).waitFor();
     await page.keyboard.press('Escape');
+    await page.getByRole('dialog', { name: 'Keyboard' }).waitFor({ state: 'hidden' });
     await page.keyboard.press('/');
     await page.keyboard.type('gate-api-1 [');
     expect(page.url()).to.contain('range=PT3H');
     await page.keyboard.press('Backspace');
     await page.keyboard.press('Backspace');
-    await page.getByRole('option').first().waitFor();
+    await page.getByRole('listbox').getByRole('option').first().waitFor();
     await page.keyboard.press('Enter');
     await page.waitForURL(/resource=\d+/);
     await page.getByRole('complementary', { name: 'gate-api-1' }).waitFor();

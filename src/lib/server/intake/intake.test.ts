@@ -8,7 +8,7 @@ import { connect, machineNamed, seed, withHouse } from '../../../../tests/suppor
 import { until } from '../../../../tests/support/until';
 import { duration, minute, range, type Instant } from '../../core/time';
 import { accountById, removeAccount, type Account } from './accounts';
-import { arrivedSince } from './collections';
+import { arrivedSince, collectionOf } from './collections';
 import { plainGuard } from './guard';
 import { pullService } from './pull';
 import { seriesOfMetric } from './resources';
@@ -93,7 +93,10 @@ describe('intake from Levante', () => {
   describe('a connected account', () => {
     before(async () => {
       prod = await connect(house, 'corallo-prod');
-      await until('the first pull', async () => (await account(prod.id)).lastSuccessAt);
+      await until(
+        'the first pull of machines',
+        async () => (await collectionOf(house.bussola.db, prod.id, 'machines'))?.lastSuccessAt
+      );
     });
 
     it('brings every machine and exactly the numbers the provider has', async () => {
