@@ -78,7 +78,7 @@ export async function keepSeries(
       const seriesId = ids[index] ?? null;
       return seriesId === null
         ? []
-        : [{ seriesId, exemplars: exemplars.filter(({ at }) => at < receivedAt + toleratedFuture) }];
+        : [{ seriesId, exemplars: exemplars.filter(({ at }) => at > 0 && at < receivedAt + toleratedFuture) }];
     })
   );
   return { written, newest: newest as Instant | null };

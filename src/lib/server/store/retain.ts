@@ -32,10 +32,11 @@ const due = `
     on kept.resolution_ms = chunks.resolution_ms
   left join plans on plans.account_id = chunks.account_id and plans.service = resources.service
   where chunks.period_from + kept.period_ms <= $5::bigint - ${day} * coalesce(
-      case when chunks.account_id = $6::integer and resources.service = $7::text then ($8::jsonb->>kept.key)::bigint end,
+      ($8::jsonb->>kept.key)::bigint,
       (plans.plan->'keep'->>kept.key)::bigint,
       kept.usual_days)
-    and chunks.changed_at <= $5::bigint - ${day}`;
+    and chunks.changed_at <= $5::bigint - ${day}
+    and ($6::integer is null or chunks.account_id = $6 and resources.service = $7::text)`;
 
 /** How long a service of an account would be kept, by a plan that is not in force yet. */
 export interface Supposed {
@@ -58,7 +59,7 @@ const values = (now: Instant, supposed?: Supposed): unknown[] => [
 /**
  * What will have been due for removal at a moment, of what is there now, and what that frees; nothing is changed.
  *
- * @param supposed what if this were how long a service is kept
+ * @param supposed what if this were how long a service is kept; only that service is looked at
  * @example await removalsDue(db, after(now, week)) // what a week from now will be gone
  */
 export const removalsDue = (db: Queryable, at: Instant, supposed?: Supposed): Promise<Removal[]> =>

@@ -34,6 +34,8 @@
   const number = (value: number) => Math.round(value).toLocaleString('en');
 
   const shorter = $derived(keepKeys.some((key) => plan.keep[key] < service.plan.keep[key]));
+  /** Not while somebody is still typing. */
+  const askAfterMs = 250;
   let wouldGo = $state<{ points: number; bytes: number } | 'unknown' | null>(null);
   // What a shorter time would remove is told before it is kept; the newest question counts.
   $effect(() => {
@@ -44,14 +46,19 @@
       service: service.service,
       ...Object.fromEntries(keepKeys.map((key) => [key, String(plan.keep[key])]))
     });
-    fetch(`/api/v1/accounts/${accountId}/keeping?${query}`, { signal: asked.signal })
-      .then(async (response) => {
-        wouldGo = response.ok ? ((await response.json()) as { points: number; bytes: number }) : 'unknown';
-      })
-      .catch(() => {
-        if (!asked.signal.aborted) wouldGo = 'unknown';
-      });
-    return () => asked.abort();
+    const timer = setTimeout(() => {
+      fetch(`/api/v1/accounts/${accountId}/keeping?${query}`, { signal: asked.signal })
+        .then(async (response) => {
+          wouldGo = response.ok ? ((await response.json()) as { points: number; bytes: number }) : 'unknown';
+        })
+        .catch(() => {
+          if (!asked.signal.aborted) wouldGo = 'unknown';
+        });
+    }, askAfterMs);
+    return () => {
+      clearTimeout(timer);
+      asked.abort();
+    };
   });
 
   function chooseMetrics(kind: string): void {

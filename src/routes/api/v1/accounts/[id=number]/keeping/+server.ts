@@ -21,11 +21,9 @@ export const GET: RequestHandler = async ({ params, url }) => {
     error(400, { message: `${read.error.issues[0]?.path.join('.')}: ${read.error.issues[0]?.message}` });
   const { service, ...kept } = read.data;
   const { db, clock } = bussola();
-  const accountId = Number(params.id);
-  const gone = await removalsDue(db, after(clock.now(), day), { accountId, service, keep: kept });
-  const own = gone.filter((one) => one.accountId === accountId && one.service === service);
+  const gone = await removalsDue(db, after(clock.now(), day), { accountId: Number(params.id), service, keep: kept });
   return json({
-    points: own.reduce((sum, { points }) => sum + points, 0),
-    bytes: own.reduce((sum, { bytes }) => sum + bytes, 0)
+    points: gone.reduce((sum, { points }) => sum + points, 0),
+    bytes: gone.reduce((sum, { bytes }) => sum + bytes, 0)
   });
 };
