@@ -20,6 +20,7 @@
         name: string;
         title: string;
         unit: string;
+        shape: string;
         resourceType: string;
         samplingMs: Duration;
         delayMs: Duration;
