@@ -9,7 +9,12 @@ module.exports = {
       'core-is-pure',
       'The core imports only itself, Zod and small mathematical packages: no I/O, no Node, no Svelte.',
       { path: '^src/lib/core/', pathNot: '\\.test\\.ts$' },
-      { pathNot: ['^src/lib/core/', '^node_modules/(zod|luxon|@types/luxon|picomatch|@types/picomatch)/'] }
+      {
+        pathNot: [
+          '^src/lib/core/',
+          '^node_modules/(zod|luxon|@types/luxon|picomatch|@types/picomatch|re2js|chevrotain)/'
+        ]
+      }
     ),
     not(
       'ui-not-server',

@@ -2,15 +2,17 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { monitorEventLoopDelay } from 'node:perf_hooks';
-import { alignSeries, noPoints, pointsOfLength, type Frame } from '../src/lib/core/series';
+import { alignSeries, noPoints, pointsOfLength } from '../src/lib/core/series';
+import { plainSignal, type Source } from '../src/lib/core/signal';
 import { duration, gridOver, instant, range, type Range } from '../src/lib/core/time';
 import { startEmbedded } from '../src/lib/server/db/embedded';
 import { openFolder } from '../src/lib/server/db/folder';
 import { knownVersion, migrate } from '../src/lib/server/db/migrate';
 import { openPool } from '../src/lib/server/db/pool';
-import { frameJson } from '../src/lib/server/store/frame-json';
+import { answerOf } from '../src/lib/server/store/answer';
 import { Head } from '../src/lib/server/store/head';
 import { openStore } from '../src/lib/server/store/open-store';
+import type { Worked } from '../src/lib/server/store/work';
 import type { Measurement } from './measurement';
 
 const seriesCount = 70;
@@ -26,12 +28,12 @@ export async function webStall(): Promise<Measurement> {
   const store = openStore(embedded.connection);
   await store.ready;
   const head = new Head();
-  const series = Array.from({ length: seriesCount }, (_, i) => ({
+  const series = Array.from({ length: seriesCount }, (_, i): Source => ({
     id: i + 1,
-    account: 'a',
-    region: 'r',
-    resource: `m${i}`,
-    resourceId: i
+    labels: { account: 'a', region: 'r', resource: `m${i}` },
+    kind: 'gauge',
+    unit: '1',
+    samplingMs: 60_000
   }));
   for (const { id } of series) {
     const points = pointsOfLength(minutes);
@@ -45,13 +47,17 @@ export async function webStall(): Promise<Measurement> {
   }
   const span = range(instant(0), instant(minutes * 60_000));
   const step = duration(60_000);
+  const signal = plainSignal({ metric: 'm', statistic: 'avg' });
+  const work = { signal, sources: { a: series }, notes: [], completeUntil: instant(0) };
   const ours = await longestStall(async () => {
-    const bytes = await store.samples.frameBytes(series, span, step, 'avg', instant(0), 'json');
-    if (bytes.byteLength < 1_000_000) throw new Error('web.stall: the answer is too small to be heavy');
+    const bytes = await store.samples.answer(work, span, step, instant(0), new Map(), 'json');
+    if (!(bytes instanceof Uint8Array) || bytes.byteLength < 1_000_000)
+      throw new Error('web.stall: the answer is too small to be heavy');
   });
-  const ids = series.map(({ id }) => id);
   const theirs = await longestStall(() =>
-    Promise.resolve(new TextEncoder().encode(frameJson(frameOf(head, ids, span), series, instant(0))))
+    Promise.resolve(
+      new TextEncoder().encode(JSON.stringify(answerOf(workedHere(head, series, span), 0, instant(0), new Map())))
+    )
   );
   await store.close();
   await db.close();
@@ -70,16 +76,16 @@ export async function webStall(): Promise<Measurement> {
 }
 
 /** What the store's thread does, here. */
-function frameOf(head: Head, ids: readonly number[], span: Range): Frame {
+function workedHere(head: Head, series: readonly Source[], span: Range): Worked {
   const grid = gridOver(span, duration(60_000));
-  return {
-    grid,
-    columns: ids.map((seriesId) => ({
-      seriesId,
-      values: alignSeries(head.pointsOf(seriesId) ?? noPoints(), grid, 'avg'),
-      newest: head.newest(seriesId)
-    }))
-  };
+  const columns = series.map(({ id, labels }) => ({
+    labels,
+    seriesId: id,
+    values: alignSeries(head.pointsOf(id) ?? noPoints(), grid, 'avg'),
+    newest: head.newest(id)
+  }));
+  const effort = { series: series.length, points: 0, resolution: 0, milliseconds: 0 };
+  return { kind: 'worked', grid, rows: [{ name: 'a', unit: '1', isRatio: false, columns }], notes: [], effort };
 }
 
 async function longestStall(query: () => Promise<unknown>): Promise<number> {

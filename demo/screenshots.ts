@@ -1,6 +1,7 @@
 // Makes docs/screenshots from demo data at a fixed moment: the same pictures every time.
 import { mkdirSync } from 'node:fs';
 import type { Page } from 'playwright-core';
+import { plainSignal } from '../src/lib/core/signal';
 import { machines } from '../stand-ins/levante/world';
 import { startApp } from '../tests/support/app';
 import { openBrowser } from '../tests/support/chromium';
@@ -57,13 +58,13 @@ function stress(name: string, value: number, minutes: number): void {
 async function shots(page: Page, theme: 'day' | 'night'): Promise<void> {
   const incident = await app.db.rows<{ id: number }>('select id from incidents where closed_at is null');
   const signal = encodeURIComponent(
-    JSON.stringify({
-      version: 1,
-      metric: 'machine.processor.use',
-      where: [{ label: 'account', is: ['corallo-prod'] }],
-      step: 'PT1M',
-      statistic: 'avg'
-    })
+    JSON.stringify(
+      plainSignal({
+        metric: 'machine.processor.use',
+        where: [{ label: 'account', is: ['corallo-prod'] }],
+        statistic: 'avg'
+      })
+    )
   );
   const views: Readonly<Record<string, string>> = {
     watch: '/',

@@ -2,6 +2,7 @@
 import { parseArgs } from 'node:util';
 import type { AlarmDefinition } from '../src/lib/core/alarm';
 import { usualPlan } from '../src/lib/core/intake';
+import { plainSignal } from '../src/lib/core/signal';
 import { insertAlarm } from '../src/lib/server/alarms/alarms';
 import { fileClock, systemClock } from '../src/lib/server/clock';
 import { openPool, type Queryable } from '../src/lib/server/db/pool';
@@ -74,13 +75,11 @@ async function seed(within: Queryable): Promise<void> {
   }
   const alarm: AlarmDefinition = {
     name: 'Processor nearly exhausted',
-    signal: {
-      version: 1,
+    signal: plainSignal({
       metric: 'machine.processor.use',
       where: [{ label: 'account', is: ['corallo-prod'] }],
-      step: 'PT1M',
       statistic: 'avg'
-    },
+    }),
     rule: { condition: { is: 'above', threshold: 85 }, window: { needs: 3, of: 5 }, whenMissing: 'indeterminate' },
     severity: 'major',
     channels: told

@@ -105,7 +105,7 @@ describe('the house as a whole', () => {
     expect(bad.status()).to.equal(400);
     expect(
       ((await bad.json()) as { problems: { path: string }[] }).problems.map(({ path }) => path)
-    ).to.include.members(['signal.metric', 'from', 'to']);
+    ).to.include.members(['signal.rows', 'from', 'to']);
     expect(
       (
         await page.request.post(`${app.origin}/api/v1/query`, {

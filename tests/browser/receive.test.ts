@@ -6,6 +6,7 @@ import { MeterProvider, PeriodicExportingMetricReader } from '@opentelemetry/sdk
 import { expect } from 'chai';
 import { gzipSync } from 'node:zlib';
 import type { Browser, Page } from 'playwright-core';
+import { plainSignal } from '../../src/lib/core/signal';
 import { startApp, type RunningApp } from '../support/app';
 import { openBrowser } from '../support/chromium';
 import { signedIn } from '../support/pages';
@@ -33,7 +34,7 @@ describe('receiving from other programs', () => {
   async function lastValues(metric: string): Promise<number[]> {
     const answer = await page.request.post(`${app.origin}/api/v1/query`, {
       data: {
-        signal: { version: 1, metric, where: [], step: 'PT1M', statistic: 'last' },
+        signal: plainSignal({ metric, statistic: 'last' }),
         from: new Date(Date.parse('2020-01-01T00:00:00Z') > 0 ? app.clock.now() - 3_600_000 : 0).toISOString(),
         to: new Date(app.clock.now() + 120_000).toISOString()
       }

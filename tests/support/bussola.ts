@@ -2,6 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { AlarmDefinition } from '../../src/lib/core/alarm';
+import { plainSignal } from '../../src/lib/core/signal';
 import { insertAlarm } from '../../src/lib/server/alarms/alarms';
 import { configFrom } from '../../src/lib/server/config';
 import { insertAccount, type Account } from '../../src/lib/server/intake/accounts';
@@ -98,13 +99,11 @@ export async function processorAlarm(
 ) {
   const definition: AlarmDefinition = {
     name: 'Processor nearly exhausted',
-    signal: {
-      version: 1,
+    signal: plainSignal({
       metric: 'machine.processor.use',
       where: [{ label: 'resource', is: [machine] }],
-      step: 'PT1M',
       statistic: 'avg'
-    },
+    }),
     rule: { condition: { is: 'above', threshold: 80 }, window: { needs: 2, of: 3 }, whenMissing: 'indeterminate' },
     severity: 'major',
     channels: [],

@@ -32,6 +32,7 @@ const routes: Readonly<Record<string, { readonly read: Access; readonly change: 
   '/live': { read: 'viewer', change: 'administrator' },
   // A query changes nothing: it is sent by POST because a signal is too long for an address.
   '/api/v1/query': { read: 'viewer', change: 'viewer' },
+  '/api/v1/queries': { read: 'viewer', change: 'viewer' },
   '/api/v1/resources/[id=number]': { read: 'viewer', change: 'administrator' }
 };
 

@@ -2,31 +2,40 @@ import { expect } from 'chai';
 import { parse } from 'csv-parse/sync';
 import { connect, withHouse } from '../../../tests/support/bussola';
 import { until } from '../../../tests/support/until';
-import type { QueryAnswer } from '../core/series';
+import { problemsOf } from '../core/forms/problems';
+import type { QueryAnswer, Statistic } from '../core/series';
+import { plainSignal, requirePlainPick } from '../core/signal';
 import { before as earlier, day, duration, hour, instant, textFromInstant, times, type Duration } from '../core/time';
 import { draftAlarm } from './alarms/draft';
 import { collectionOf } from './intake/collections';
-import { answerQuery, querySchema } from './query';
+import { seriesOfMetric } from './intake/resources';
+import { answerQueries, answerQuery, queriesSchema, querySchema } from './query';
+import { SignalRefusal } from './signals/resolve';
 import { Refusal } from './refusal';
 import { frameCsv } from './store/frame-csv';
 
 describe('a query', () => {
   const house = withHouse();
-  const signal = {
-    version: 1 as const,
-    metric: 'machine.processor.use',
-    where: [],
-    step: 'PT1M',
-    statistic: 'avg' as const
-  };
+  const signal = plainSignal({ metric: 'machine.processor.use', statistic: 'avg' });
+  const depthOf = (statistic: Statistic, step = 'PT1M') => plainSignal({ metric: 'queue.depth', statistic, step });
   const over = (length: Duration, more = {}) => ({
     signal,
     from: textFromInstant(earlier(house.clock.now(), length)),
     to: textFromInstant(house.clock.now()),
     ...more
   });
-  const answer = async (query: unknown) =>
-    JSON.parse(Buffer.from(await answerQuery(house.bussola, querySchema.parse(query))).toString('utf8')) as QueryAnswer;
+  const answer = async (query: unknown) => {
+    const bytes = await answerQuery(house.bussola, querySchema.parse(query));
+    const read = JSON.parse(Buffer.from(bytes).toString('utf8')) as QueryAnswer;
+    return { ...read, valuesAt: (cell: number) => read.series.map(({ values }) => values[cell] ?? NaN) };
+  };
+  const refusedBy = async (query: unknown): Promise<SignalRefusal> => {
+    const error: unknown = await answerQuery(house.bussola, querySchema.parse(query)).catch(
+      (refused: unknown) => refused
+    );
+    expect(error).to.be.instanceOf(SignalRefusal);
+    return error as SignalRefusal;
+  };
 
   before(async () => {
     const { id } = await connect(house, 'corallo-prod');
@@ -50,10 +59,9 @@ describe('a query', () => {
   });
 
   it('of percentiles is of the readings in each cell, and is refused where readings came summed up', async () => {
-    const depth = { ...signal, metric: 'queue.depth' };
-    await until('queues', async () => (await answer(over(hour, { signal: depth }))).series.length > 0);
-    const readings = await answer(over(hour, { signal: { ...depth, statistic: 'last' } }));
-    const middle = await answer(over(hour, { signal: { ...depth, step: 'PT5M', statistic: 'median' } }));
+    await until('queues', async () => (await seriesOfMetric(house.bussola.db, 'queue.depth')).length > 0);
+    const readings = await answer(over(hour, { signal: depthOf('last') }));
+    const middle = await answer(over(hour, { signal: depthOf('median', 'PT5M') }));
     let compared = 0;
     for (const [index, { values }] of middle.series.entries())
       for (const [cell, value] of values.entries()) {
@@ -66,14 +74,17 @@ describe('a query', () => {
     expect(compared).to.be.above(20);
     const error = await answerQuery(
       house.bussola,
-      querySchema.parse(over(hour, { signal: { ...signal, statistic: 'p95' } }))
+      querySchema.parse(over(hour, { signal: plainSignal({ metric: 'machine.processor.use', statistic: 'p95' }) }))
     ).catch((refused: unknown) => refused);
     expect(error).to.be.instanceOf(Refusal);
     expect((error as Refusal).message).to.equal(
       'It comes as summaries of several readings, which have no 95th percentile.'
     );
-    const draft = await draftAlarm(house.bussola, JSON.stringify({ ...signal, statistic: 'p95' }));
-    expect(draft.signal.statistic, 'an alarm drafted from it').to.equal('avg');
+    const draft = await draftAlarm(
+      house.bussola,
+      JSON.stringify(plainSignal({ metric: 'machine.processor.use', statistic: 'p95' }))
+    );
+    expect(requirePlainPick(draft.signal).statistic, 'an alarm drafted from it').to.equal('avg');
   });
 
   it('as CSV has a row for each cell, the same numbers, and gaps without a value', async () => {
@@ -81,7 +92,7 @@ describe('a query', () => {
     const { series, start, step, count } = await answer(query);
     const text = Buffer.from(await answerQuery(house.bussola, query, 'csv')).toString('utf8');
     const rows = parse<Record<string, string>>(text, { columns: true });
-    expect(text.split('\r\n')[0]).to.equal('time,account,region,resource,value');
+    expect(text.split('\r\n')[0]).to.equal('time,row,unit,account,provider,region,service,type,resource,value');
     expect(rows).to.have.length(series.length * count);
     for (const [index, row] of rows.entries()) {
       const one = series[Math.floor(index / count)]!;
@@ -96,16 +107,76 @@ describe('a query', () => {
 
   it('as CSV never gives a spreadsheet a formula to run', () => {
     const grid = { start: instant(0), step: duration(60_000), count: 1 };
-    const text = frameCsv({ grid, columns: [{ seriesId: 1, values: Float64Array.of(-1.5), newest: 0 }] }, [
-      { id: 1, account: '=cmd|x', region: 'a,"b"', resource: '@sum(a1)', resourceId: 1 }
-    ]);
-    expect(text).to.equal(
-      'time,account,region,resource,value\r\n1970-01-01T00:00:00.000Z,\'=cmd|x,"a,""b""",\'@sum(a1),-1.5\r\n'
+    const labels = { account: '=cmd|x', region: 'a,"b"', resource: '@sum(a1)' };
+    const columns = [{ labels, values: Float64Array.of(-1.5), newest: 0, seriesId: 1 }];
+    const effort = { series: 1, points: 1, resolution: 0, milliseconds: 0 };
+    const rows = [{ name: 'a', unit: '%', isRatio: false, columns }];
+    expect(frameCsv({ kind: 'worked', grid, rows, notes: [], effort })).to.equal(
+      'time,row,unit,account,region,resource,value\r\n1970-01-01T00:00:00.000Z,a,%,\'=cmd|x,"a,""b""",\'@sum(a1),-1.5\r\n'
     );
   });
 
-  it('of an unknown metric has no series, which is not an error', async () => {
-    expect((await answer(over(hour, { signal: { ...signal, metric: 'machine.of.nobody' } }))).series).to.deep.equal([]);
+  it('of an unknown metric is refused with its path; conditions that leave nothing are said', async () => {
+    const unknown = { ...signal, rows: [{ name: 'a', metric: 'machine.of.nobody', where: [], statistic: 'avg' }] };
+    const error = await refusedBy(over(hour, { signal: unknown }));
+    expect([error.message, error.path]).to.deep.equal([
+      'There is no metric named machine.of.nobody.',
+      ['rows', 0, 'metric']
+    ]);
+    const where = [
+      { label: 'account', is: ['corallo-prod'] },
+      { label: 'region', matches: '^nowhere' }
+    ];
+    const { series, notes } = await answer(
+      over(hour, { signal: plainSignal({ metric: 'machine.processor.use', statistic: 'avg', where }) })
+    );
+    expect(series).to.deep.equal([]);
+    expect(notes).to.deep.equal([
+      { row: 'a', text: 'None of the 10 series of machine.processor.use is there whose region matches ^nowhere.' }
+    ]);
+  });
+
+  it('works a formula over combined rows out, with its unit, and the same for a board at once', async () => {
+    const metric = 'machine.network.out';
+    const combine = { statistic: 'sum', by: ['region'] } as const;
+    const shares = {
+      version: 2,
+      step: 'PT1M',
+      rows: [
+        { name: 'here', metric, where: [], statistic: 'avg', combine },
+        { name: 'all', metric, where: [], statistic: 'avg', combine: { statistic: 'sum', by: [] } },
+        { name: 'share', formula: 'here / all' }
+      ],
+      unit: '%'
+    };
+    const one = await answer(over(times(2, hour), { signal: shares }));
+    expect(one.rows).to.deep.equal([{ name: 'share', unit: '%' }]);
+    expect(one.series.map(({ name }) => name)).to.deep.equal([...new Set(one.series.map(({ region }) => region))]);
+    expect(one.valuesAt(100).reduce((sum, value) => sum + value, 0)).to.be.closeTo(100, 1e-9);
+    const { from, to } = over(times(2, hour));
+    const unknown = { ...signal, rows: [{ name: 'a', metric: 'machine.of.nobody', where: [], statistic: 'avg' }] };
+    const bytes = await answerQueries(
+      house.bussola,
+      queriesSchema.parse({ signals: [shares, unknown, signal], from, to })
+    );
+    const [board, fault, plain] = JSON.parse(Buffer.from(bytes).toString('utf8')) as QueryAnswer[];
+    expect(board?.series).to.deep.equal(one.series);
+    expect(fault).to.deep.include({ path: ['rows', 0, 'metric'] });
+    expect(plain?.series).to.have.length(10);
+  });
+
+  it('names the place in a formula, and the row that depends on itself', async () => {
+    const rows = (formula: string, more: object[] = []) => ({
+      version: 2,
+      step: 'PT1M',
+      rows: [{ name: 'a', metric: 'machine.memory.use', where: [], statistic: 'avg' }, ...more, { name: 'b', formula }]
+    });
+    const refused = (signalOf: object) => refusedBy(over(hour, { signal: signalOf }));
+    expect(await refused(rows('a + nothing'))).to.deep.include({ path: ['rows', 1, 'formula'], at: [4, 11] });
+    expect((await refused(rows('c', [{ name: 'c', formula: 'b' }]))).message).to.include('depends on itself');
+    expect(await refused(rows(`${'('.repeat(1000)}a${')'.repeat(999)}`))).to.deep.include({
+      path: ['rows', 1, 'formula']
+    });
   });
 
   it('for too many cells is refused with a step that fits', async () => {
@@ -119,19 +190,29 @@ describe('a query', () => {
   });
 
   it('that cannot be read names the path', () => {
-    const paths = (query: unknown) => querySchema.safeParse(query).error?.issues.map(({ path }) => path.join('.'));
+    const paths = (query: unknown) => {
+      const { error } = querySchema.safeParse(query);
+      return error ? problemsOf(error).map(({ path }) => path) : [];
+    };
     expect(paths(over(hour, { from: 'yesterday' }))).to.include('from');
     expect(paths({ ...over(hour), from: over(hour).to, to: over(hour).from })).to.deep.equal(['to']);
-    expect(paths(over(hour, { signal: { ...signal, statistic: 'mode' } }))).to.deep.equal(['signal.statistic']);
+    expect(
+      paths(over(hour, { signal: { ...signal, rows: [{ ...signal.rows[0], statistic: 'mode' }] } }))
+    ).to.deep.equal(['signal.rows.0.statistic']);
     expect(paths(over(hour, { cells: 1e9 }))).to.deep.equal(['cells']);
     expect(paths(null)).to.deep.equal(['']);
   });
 
   it('an alarm drafted from a panel is filled in and valid; nonsense in the address gives the usual one', async () => {
-    const draft = await draftAlarm(house.bussola, JSON.stringify({ ...signal, metric: 'machine.network.out' }));
+    const draft = await draftAlarm(
+      house.bussola,
+      JSON.stringify(plainSignal({ metric: 'machine.network.out', statistic: 'avg' }))
+    );
     expect(draft.name).to.equal('High network out');
     expect(draft.rule.condition.threshold).to.be.above(100_000);
-    for (const nonsense of [null, '{', '[]', '{"version":2}'])
-      expect((await draftAlarm(house.bussola, nonsense)).signal.metric).to.equal('machine.processor.use');
+    for (const nonsense of [null, '{', '[]', '{"version":1}'])
+      expect(requirePlainPick((await draftAlarm(house.bussola, nonsense)).signal).metric).to.equal(
+        'machine.processor.use'
+      );
   });
 });

@@ -1,5 +1,6 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
+import { plainSignal } from '../signal';
 import { cellStart, duration, instant, minute, type Instant } from '../time';
 import {
   alarmSchema,
@@ -27,13 +28,11 @@ const rule = (needs: number, of: number, more: Partial<Rule> = {}): Rule => ({
 });
 const alarm: AlarmDefinition = {
   name: 'Processor nearly exhausted',
-  signal: {
-    version: 1,
+  signal: plainSignal({
     metric: 'machine.processor.use',
     where: [{ label: 'account', is: ['corallo-prod'] }],
-    step: 'PT1M',
     statistic: 'avg'
-  },
+  }),
   rule: rule(3, 5),
   severity: 'major',
   channels: [1]

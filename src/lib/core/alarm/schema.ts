@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { signalSchema } from '../signal';
+import { plainSignalSchema } from '../signal';
 import { severities } from './severity';
 
 /** The longest evaluation window, in cells. */
@@ -42,7 +42,7 @@ export const alarmSchema = z.strictObject({
     .trim()
     .min(1, { error: 'Give the alarm a name: it is the first thing people read at night.' })
     .max(120),
-  signal: signalSchema,
+  signal: plainSignalSchema,
   rule: ruleSchema,
   severity: z.enum(severities),
   channels: z.array(z.int().positive()).max(20)

@@ -56,17 +56,75 @@ function reduce(points: SummaryPoints, first: number, end: number, statistic: St
       return readings > 0 ? (points.sum[end - 1] as number) / readings : NaN;
     }
     case 'stddev':
-      return deviation(readingsOf(points, first, end, statistic));
+      return deviationOf(readingsOf(points, first, end, statistic));
     case 'median':
     case 'p75':
     case 'p90':
     case 'p95':
     case 'p99':
     case 'p99.9':
-      return quantile(readingsOf(points, first, end, statistic), quantileOf(statistic) as number);
+      return quantileIn(readingsOf(points, first, end, statistic), quantileOf(statistic) as number);
+    case 'rate':
+    case 'increase':
+      throw new RangeError(`alignSeries: ${statistic} is worked out by growSeries`);
     default:
       throw new RangeError(`alignSeries: unknown statistic ${String(statistic satisfies never)}`);
   }
+}
+
+/** Statistics of several series that are worked out of all their samples together, not of one figure for each. */
+export type PooledStatistic = 'avg' | 'median' | 'p75' | 'p90' | 'p95' | 'p99' | 'p99.9' | 'stddev';
+
+/**
+ * Brings several series onto a grid as if they were one: each cell becomes the statistic over the samples of all of them. So an average is Σsum ÷ Σcount over
+ * everything and a percentile is of every reading, never a figure made of figures. A cell in which none has a sample is a gap.
+ *
+ * @param parts columns of each series
+ * @throws RangeError as {@link alignSeries}
+ * cost: O(samples + cells × series); percentiles sort the samples of each cell
+ * @example groupSeries([oneReading(1), threeReadings(5)], grid, 'avg') // (1 + 15) / 4 = 4 in the first cell
+ */
+export function groupSeries(parts: readonly SummaryPoints[], grid: Grid, statistic: PooledStatistic): Float64Array {
+  if (!(grid.step > 0)) throw new RangeError(`groupSeries: step must be above 0 ms, got ${grid.step}`);
+  const cells = new Float64Array(grid.count).fill(NaN);
+  const next = parts.map(({ at }) => firstAtOrAfter(at, at.length, grid.start));
+  for (let cell = 0; cell < grid.count; cell++) {
+    const end = grid.start + (cell + 1) * grid.step;
+    const here: SummaryPoints[] = [];
+    for (const [index, part] of parts.entries()) {
+      const first = next[index] as number;
+      let last = first;
+      while (last < part.at.length && (part.at[last] as number) < end) last++;
+      next[index] = last;
+      if (last > first) here.push(between(part, first, last));
+    }
+    const [only] = here;
+    if (only === undefined) continue;
+    const pooled = here.length === 1 ? only : joinColumns(here);
+    cells[cell] = reduce(pooled, 0, pooled.at.length, statistic);
+  }
+  return cells;
+}
+
+const between = ({ at, sum, count, min, max }: SummaryPoints, first: number, end: number): SummaryPoints => ({
+  at: at.subarray(first, end),
+  sum: sum.subarray(first, end),
+  count: count.subarray(first, end),
+  min: min.subarray(first, end),
+  max: max.subarray(first, end)
+});
+
+/** Columns one behind the other, whatever their instants: only what is reduced matters here. */
+function joinColumns(parts: readonly SummaryPoints[]): SummaryPoints {
+  const length = parts.reduce((sum, { at }) => sum + at.length, 0);
+  const joined = { at: new Float64Array(length), sum: new Float64Array(length), count: new Float64Array(length) };
+  let offset = 0;
+  for (const { at, sum, count } of parts) {
+    joined.sum.set(sum, offset);
+    joined.count.set(count, offset);
+    offset += at.length;
+  }
+  return { ...joined, min: joined.sum, max: joined.sum };
 }
 
 /** The readings of points [first, end), as a copy. @throws RangeError when a point stands for several */
@@ -79,8 +137,13 @@ function readingsOf(points: SummaryPoints, first: number, end: number, statistic
   return points.sum.slice(first, end);
 }
 
-/** The value below which a share of the readings lies, interpolated between the two nearest (Hyndman and Fan 1996, definition 7). */
-function quantile(readings: Float64Array, share: number): number {
+/**
+ * The value below which a share of some readings lies, interpolated between the two nearest (Hyndman and Fan 1996, definition 7). Sorts them in place.
+ *
+ * @param readings at least one, no gaps
+ * @example quantileIn(Float64Array.of(3, 1, 2, 4), 0.5) // 2.5
+ */
+export function quantileIn(readings: Float64Array, share: number): number {
   readings.sort();
   const place = share * (readings.length - 1);
   const below = Math.floor(place);
@@ -89,8 +152,12 @@ function quantile(readings: Float64Array, share: number): number {
   return low === high ? low : low + (high - low) * (place - below);
 }
 
-/** The sample standard deviation, by the corrected two-pass algorithm (Chan, Golub and LeVeque 1983, equation 1.7); a gap for one reading. */
-function deviation(readings: Float64Array): number {
+/**
+ * The sample standard deviation, by the corrected two-pass algorithm (Chan, Golub and LeVeque 1983, equation 1.7); a gap for one reading.
+ *
+ * @example deviationOf(Float64Array.of(1, 2, 3)) // 1
+ */
+export function deviationOf(readings: Float64Array): number {
   const count = readings.length;
   if (count < 2) return NaN;
   const mean = compensatedSum(readings, 0, count) / count;

@@ -3,18 +3,21 @@ export { firstAtOrAfter, joinPoints, noPoints, ones, pointsOfLength, slicePoints
 export { GrowingPoints, samePoint } from './growing-points';
 // Onto a grid
 export { rollUp, rollupSteps } from './rollup';
-export { alignSeries } from './align';
+export { alignSeries, deviationOf, groupSeries, quantileIn, type PooledStatistic } from './align';
+export { growSeries, longestOrdinary, type GrowthKind } from './growth';
 export {
   cannotGive,
+  isOfGrowth,
   needsReadings,
   quantileOf,
   statisticName,
   statisticOf,
   statistics,
+  unitOfStatistic,
   type Statistic
 } from './statistic';
 export { summarise, type ColumnSummary, type Frame, type FrameColumn } from './frame';
 // To and from bytes
 export { decodeBatch, encodeBatch, type BatchBlock } from './batch';
 // As the API gives it
-export { valuesOf, type AnswerSeries, type QueryAnswer } from './query-answer';
+export { valuesOf, type AnswerEffort, type AnswerFault, type AnswerSeries, type QueryAnswer } from './query-answer';

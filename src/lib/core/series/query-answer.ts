@@ -2,13 +2,28 @@ import type { Instant } from '../time';
 
 /** One series of an answer, as `POST /api/v1/query` gives it. A gap is null. */
 export interface AnswerSeries {
+  /** The stored series; below zero, and the same for the same labels, for one worked out of several. */
   readonly id: number;
+  /** The row of the signal. */
+  readonly row: string;
+  readonly name: string;
+  readonly labels: Readonly<Record<string, string>>;
   readonly account: string;
   readonly region: string;
   readonly resource: string;
+  /** 0 when it is not of one resource. */
   readonly resourceId: number;
   readonly newest: Instant | null;
   readonly values: readonly (number | null)[];
+}
+
+/** What working an answer out took. */
+export interface AnswerEffort {
+  readonly series: number;
+  readonly points: number;
+  /** ms; 0 are samples as they came. */
+  readonly resolution: number;
+  readonly milliseconds: number;
 }
 
 export interface QueryAnswer {
@@ -16,7 +31,20 @@ export interface QueryAnswer {
   readonly start: Instant;
   readonly step: number;
   readonly count: number;
+  /** How many cells are complete; those after them are still being filled. */
+  readonly complete: number;
+  readonly rows: readonly { readonly name: string; readonly unit: string }[];
   readonly series: readonly AnswerSeries[];
+  readonly notes: readonly { readonly row: string; readonly text: string }[];
+  readonly effort: AnswerEffort;
+}
+
+/** Why there is no answer: the path within the signal, and the place in a formula when it is one. */
+export interface AnswerFault {
+  readonly message: string;
+  readonly remedy: string;
+  readonly path: readonly (string | number)[];
+  readonly at: readonly [number, number] | null;
 }
 
 /** The values of an answer as the core keeps them: gaps are NaN. @example valuesOf({ values: [1, null] }) // [1, NaN] */

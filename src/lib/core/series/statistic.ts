@@ -1,3 +1,5 @@
+import { divideUnits } from '../units';
+
 /** What one grid cell can be reduced to. */
 export const statistics = [
   'avg',
@@ -12,7 +14,9 @@ export const statistics = [
   'p95',
   'p99',
   'p99.9',
-  'stddev'
+  'stddev',
+  'rate',
+  'increase'
 ] as const;
 export type Statistic = (typeof statistics)[number];
 
@@ -32,16 +36,36 @@ export const quantileOf = (statistic: Statistic): number | undefined => quantile
 export const needsReadings = (statistic: Statistic): boolean =>
   statistic === 'stddev' || quantileOf(statistic) !== undefined;
 
+/** Whether a statistic says how fast something grows, or by how much: of running totals and of changes, not of values. */
+export const isOfGrowth = (statistic: Statistic): statistic is 'rate' | 'increase' =>
+  statistic === 'rate' || statistic === 'increase';
+
 /**
  * Why points of a shape cannot give a statistic, in words; null when they can.
  *
  * @param shape `summary` points each stand for several readings, `single` ones for one
- * @example cannotGive('p95', 'summary') // 'It comes as summaries of several readings, which have no 95th percentile.'
+ * @param kind gauge, delta or cumulative
+ * @example cannotGive('p95', 'summary', 'gauge') // 'It comes as summaries of several readings, which have no 95th percentile.'
  */
-export const cannotGive = (statistic: Statistic, shape: string): string | null =>
-  shape === 'summary' && needsReadings(statistic)
-    ? `It comes as summaries of several readings, which have no ${statisticName(statistic)}.`
-    : null;
+export function cannotGive(statistic: Statistic, shape: string, kind: string): string | null {
+  if (shape === 'summary' && needsReadings(statistic))
+    return `It comes as summaries of several readings, which have no ${statisticName(statistic)}.`;
+  if (kind === 'gauge' && isOfGrowth(statistic))
+    return `It is a value of the moment, which has no ${statisticName(statistic)}: only running totals and changes do.`;
+  return null;
+}
+
+/**
+ * The unit of a statistic of something.
+ *
+ * @example unitOfStatistic('rate', 'By') // 'By/s'
+ */
+export const unitOfStatistic = (statistic: Statistic, code: string): string => {
+  if (statistic === 'count') return '1';
+  if (statistic !== 'rate') return code;
+  const divided = divideUnits(code, 's');
+  return divided.kind === 'unit' ? divided.code : code;
+};
 
 /** @example statisticName('avg') // 'average' */
 export function statisticName(statistic: Statistic): string {
@@ -58,7 +82,9 @@ export function statisticName(statistic: Statistic): string {
     p95: '95th percentile',
     p99: '99th percentile',
     'p99.9': '99.9th percentile',
-    stddev: 'standard deviation'
+    stddev: 'standard deviation',
+    rate: 'rate',
+    increase: 'increase'
   };
   return names[statistic];
 }

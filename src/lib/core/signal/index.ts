@@ -1,11 +1,62 @@
+// The definition
 export {
-  conditionLabels,
-  meets,
+  asksFor,
+  combineSchema,
+  fixedStepOf,
+  formulaRowSchema,
+  isPick,
+  limitSchema,
+  mostRows,
+  picksOf,
+  pickSchema,
+  plainPick,
+  plainSignal,
+  plainSignalSchema,
+  requirePlainPick,
+  shownRows,
   signalSchema,
   stepOf,
-  type ConditionLabel,
-  type ConditionLabels,
+  type Combine,
+  type FormulaRow,
+  type Limit,
+  type Pick,
+  type Row,
   type Signal
 } from './schema';
-export { signalSentence, type MetricWords } from './sentence';
+export {
+  conditionSchema,
+  expressionProblem,
+  meeting,
+  picked,
+  spokenCondition,
+  standardLabels,
+  type LabelCondition,
+  type Labels,
+  type SeriesLabels
+} from './conditions';
+// In words
+export { combinedWords, rowSentence, signalSentence, type MetricWords, type WordsOf } from './sentence';
+export { namesOfColumns } from './names';
+// Ready ones
 export { machinesStarter, narrowed, starterOf, type StarterMetric, type StarterPanel } from './starter';
+// Working it out
+export {
+  combineProblem,
+  evaluateSignal,
+  functionRows,
+  labelKey,
+  othersLabel,
+  pools,
+  prepare,
+  SignalFault,
+  wantedOf,
+  type Column,
+  type Evaluation,
+  type Note,
+  type Prepared,
+  type Readings,
+  type ShownRow,
+  type Source,
+  type Table,
+  type Wanted
+} from './evaluate';

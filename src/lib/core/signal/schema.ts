@@ -1,49 +1,160 @@
 import { z } from 'zod';
 import { durationFromText, type Duration } from '../time';
 import { statistics } from '../series';
+import { conditionSchema } from './conditions';
 
-/** Labels that a condition may name. */
-export const conditionLabels = ['account', 'region', 'resource', 'service'] as const;
-export type ConditionLabel = (typeof conditionLabels)[number];
+/** The most rows a signal may have. */
+export const mostRows = 20;
 
-/** Steps a signal may be aligned to: 1 minute to 12 hours. */
-export const signalStepSchema = z
+/** Steps a signal may be aligned to: 1 minute to 12 hours, or `auto`, which follows range and width. */
+const fixedStep = z
   .string()
   .max(20)
   .refine((text) => isStep(text), { error: 'Give an ISO 8601 duration from PT1M to PT12H, such as PT5M.' });
 
+const rowName = z
+  .string()
+  .regex(/^[A-Za-z][A-Za-z0-9_]{0,39}$/, { error: 'A row is named by a letter, then letters, digits or _.' });
+
+const labelName = z.string().min(1).max(120);
+
+/** How several series become one for each group of labels; `by` empty combines all. */
+export const combineSchema = z.strictObject({
+  statistic: z.enum(['sum', 'avg', 'min', 'max', 'count', 'median', 'p75', 'p90', 'p95', 'p99', 'p99.9', 'stddev']),
+  by: z.array(labelName).max(8)
+});
+export type Combine = z.infer<typeof combineSchema>;
+
+/** A row that picks series: of a metric, or of several by a pattern with `*`; each brought onto the grid by a statistic. */
+export const pickSchema = z.strictObject({
+  name: rowName,
+  metric: z.string().min(1).max(200),
+  where: z.array(conditionSchema).max(12).default([]),
+  statistic: z.enum(statistics),
+  combine: combineSchema.optional()
+});
+export type Pick = z.infer<typeof pickSchema>;
+
+/** A row worked out of others by a formula. */
+export const formulaRowSchema = z.strictObject({ name: rowName, formula: z.string().max(4000) });
+export type FormulaRow = z.infer<typeof formulaRowSchema>;
+
+export type Row = Pick | FormulaRow;
+
+/** The highest or lowest few of what is shown, by a figure over the whole range; the rest left out or folded into one. */
+export const limitSchema = z.strictObject({
+  keep: z.int().min(1).max(500),
+  order: z.enum(['highest', 'lowest']),
+  by: z.enum(['avg', 'max', 'min', 'last', 'sum']),
+  rest: z.enum(['leave out', 'sum', 'avg'])
+});
+export type Limit = z.infer<typeof limitSchema>;
+
+const isPick = (row: Row): row is Pick => 'metric' in row;
+
 /**
- * A signal: which series, brought onto which grid, by which statistic. Panels, alarms and the API all hold one.
+ * A signal: which series, brought onto which grid, combined and worked out how, and which rows are shown. Panels, alarms, tables, exports and the API all hold
+ * one.
  *
  * @example
- * signalSchema.parse({ version: 1, metric: 'machine.cpu.utilization', where: [{ label: 'account', is: ['corallo-prod'] }],
- *   step: 'PT1M', statistic: 'avg' })
+ * signalSchema.parse({ version: 2, step: 'PT1M', rows: [
+ *   { name: 'a', metric: 'machine.processor.use', where: [{ label: 'account', is: ['corallo-prod'] }], statistic: 'avg' }] })
  */
-export const signalSchema = z.strictObject({
-  version: z.literal(1),
-  metric: z.string().min(1).max(200),
-  where: z
-    .array(z.strictObject({ label: z.enum(conditionLabels), is: z.array(z.string().min(1).max(200)).min(1).max(200) }))
-    .max(4)
-    .default([]),
-  step: signalStepSchema,
-  statistic: z.enum(statistics)
-});
+export const signalSchema = z
+  .strictObject({
+    version: z.literal(2),
+    rows: z
+      .array(z.union([pickSchema, formulaRowSchema], { error: 'A row has a metric to pick, or a formula.' }))
+      .min(1)
+      .max(mostRows),
+    /** Names of the rows that are shown; the last one by default. */
+    show: z.array(rowName).min(1).max(mostRows).optional(),
+    step: z.union([z.literal('auto'), fixedStep]),
+    limit: limitSchema.optional(),
+    /** UCUM code of the unit to show in; the derived one by default. */
+    unit: z.string().min(1).max(60).optional(),
+    /** Digits after the point; as many as suit the value by default. */
+    digits: z.int().min(0).max(9).optional()
+  })
+  .superRefine(({ rows, show }, context) => {
+    const names = new Set<string>();
+    for (const [index, { name }] of rows.entries()) {
+      if (names.has(name))
+        context.addIssue({ code: 'custom', message: `Two rows are named ${name}.`, path: ['rows', index, 'name'] });
+      names.add(name);
+    }
+    for (const [index, name] of (show ?? []).entries())
+      if (!names.has(name))
+        context.addIssue({ code: 'custom', message: `There is no row ${name} to show.`, path: ['show', index] });
+  });
 export type Signal = z.infer<typeof signalSchema>;
 
-/** The labels of a series that conditions look at. */
-export type ConditionLabels = Readonly<Record<ConditionLabel, string>>;
+/** A signal of one pick, each series for itself, on a fixed step: what alarms watch. */
+export const plainSignalSchema = signalSchema.refine((signal) => plainPick(signal) !== null, {
+  error:
+    'An alarm watches one metric, each series for itself, on a fixed step. Keep the signal as a derived metric first.'
+});
 
-/**
- * Whether a series meets every condition of a signal; a condition holds when its label is one of the listed values.
- *
- * @example meets([{ label: 'region', is: ['sella-1'] }], { region: 'sella-1', ... }) // true
- */
-export const meets = (where: Signal['where'], labels: ConditionLabels): boolean =>
-  where.every(({ label, is }) => is.includes(labels[label]));
+/** @example plainSignal({ metric: 'machine.processor.use', statistic: 'avg' }).step // 'PT1M' */
+export const plainSignal = ({
+  metric,
+  statistic,
+  where = [],
+  step = 'PT1M'
+}: {
+  readonly metric: string;
+  readonly statistic: Pick['statistic'];
+  readonly where?: Pick['where'];
+  readonly step?: string;
+}): Signal => ({ version: 2, rows: [{ name: 'a', metric, where, statistic }], step });
 
-/** The signal's step as a duration. @example stepOf({ step: 'PT1M', ... }) // 60000 */
-export const stepOf = (signal: Pick<Signal, 'step'>): Duration => durationFromText(signal.step);
+/** The pick of a signal that is nothing but one metric, each series for itself; null of any other. @example plainPick(signal)?.metric */
+export function plainPick({ rows, step, limit }: Signal): Pick | null {
+  const [only] = rows;
+  return rows.length === 1 && only && isPick(only) && !only.combine && !limit && step !== 'auto' ? only : null;
+}
+
+/** {@link plainPick} of a signal known to be one. @throws Error when it is not */
+export function requirePlainPick(signal: Signal): Pick {
+  const pick = plainPick(signal);
+  if (pick === null) throw new Error('requirePlainPick: the signal has several rows, combines, or follows the range');
+  return pick;
+}
+
+/** The rows that pick series. @example picksOf(signal).map(({ metric }) => metric) // ['machine.processor.use'] */
+export const picksOf = ({ rows }: Signal): Pick[] => rows.filter(isPick);
+
+/** Names of the rows that are shown. @example shownRows(signal) // ['share'] */
+export const shownRows = ({ rows, show }: Signal): string[] => show ?? rows.slice(-1).map(({ name }) => name);
+
+/** The signal's own step; null when it follows range and width. @example stepOf({ step: 'PT1M' }) // 60000 */
+export const fixedStepOf = ({ step }: { readonly step: Signal['step'] }): Duration | null =>
+  step === 'auto' ? null : durationFromText(step);
+
+/** {@link fixedStepOf} of a signal known to have one. @throws Error when it follows the range */
+export function stepOf(signal: { readonly step: Signal['step'] }): Duration {
+  const step = fixedStepOf(signal);
+  if (step === null) throw new Error('stepOf: the signal follows range and width');
+  return step;
+}
+
+/** Whether a metric is one that a pick asks for: by its name, or by a pattern in which `*` stands for anything. @example asksFor('queue.*', 'queue.depth') // true */
+export function asksFor(pattern: string, metric: string): boolean {
+  if (!pattern.includes('*')) return pattern === metric;
+  const pieces = pattern.split('*');
+  const [first = '', ...others] = pieces;
+  const last = others.pop() ?? '';
+  if (!metric.startsWith(first) || metric.length < first.length + last.length || !metric.endsWith(last)) return false;
+  let from = first.length;
+  for (const piece of others) {
+    const found = metric.indexOf(piece, from);
+    if (found === -1 || found + piece.length > metric.length - last.length) return false;
+    from = found + piece.length;
+  }
+  return true;
+}
+
+export { isPick };
 
 function isStep(text: string): boolean {
   try {

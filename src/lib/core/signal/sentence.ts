@@ -1,7 +1,8 @@
-import { spokenDuration } from '../time';
-import { statisticOf } from '../series';
+import { spokenDuration, type Duration } from '../time';
+import { statisticName, statisticOf, unitOfStatistic } from '../series';
 import { unit } from '../units';
-import { stepOf, type Signal } from './schema';
+import { spokenCondition } from './conditions';
+import { fixedStepOf, isPick, shownRows, type Combine, type Pick, type Row, type Signal } from './schema';
 
 /** What a sentence needs to know of a metric. */
 export interface MetricWords {
@@ -11,20 +12,74 @@ export interface MetricWords {
   readonly resourceType: string;
 }
 
+/** The words of a metric by its name or pattern; undefined for one that is not known. */
+export type WordsOf = (metric: string) => MetricWords | undefined;
+
 /**
  * A signal in one sentence, without its final stop.
  *
+ * @param words of its metric, or of each of its metrics
+ * @param known the unit and the step it was worked out to; the metric's and its own by default
  * @example signalSentence(signal, { title: 'Processor use', unit: '%', resourceType: 'machine' })
  * // 'Average processor use of each machine in corallo-prod, every 1 minute, in %'
  */
-export function signalSentence(signal: Signal, metric: MetricWords): string {
-  const conditions = signal.where.map(({ label, is }) => {
-    const listed = is.join(' or ');
-    return label === 'account' || label === 'region' ? `in ${listed}` : `where ${label} is ${listed}`;
+export function signalSentence(
+  signal: Signal,
+  words: MetricWords | WordsOf,
+  known: { readonly unit?: string; readonly step?: Duration } = {}
+): string {
+  const wordsOf: WordsOf = typeof words === 'function' ? words : () => words;
+  const rows = shownRows(signal).flatMap((name) => signal.rows.find((row) => row.name === name) ?? []);
+  const told = rows.map((row) => rowSentence(row, wordsOf)).join(' and ');
+  const step = known.step ?? fixedStepOf(signal);
+  const { limit } = signal;
+  const code = signal.unit ?? known.unit ?? unitOfRows(rows, wordsOf);
+  const { text } = unit(code);
+  return [
+    capital(told),
+    step === null ? 'in cells that follow the range' : `every ${spokenDuration(step)}`,
+    ...(limit ? [`${limit.order} ${limit.keep}`] : []),
+    ...(text === '' ? [] : [`in ${text}`])
+  ].join(', ');
+}
+
+/** @example rowSentence({ name: 'share', formula: 'a / b' }, wordsOf) // 'share, which is a / b' */
+export function rowSentence(row: Row, wordsOf: WordsOf): string {
+  return isPick(row) ? pickSentence(row, wordsOf(row.metric)) : `${row.name}, which is ${row.formula.trim()}`;
+}
+
+function pickSentence({ metric, where, statistic, combine }: Pick, words: MetricWords | undefined): string {
+  const conditions = where.map((condition) => {
+    const place = 'is' in condition && (condition.label === 'account' || condition.label === 'region');
+    return place ? `in ${condition.is.join(' or ')}` : `where ${spokenCondition(condition)}`;
   });
-  const { text } = unit(metric.unit);
   const places = conditions.length > 0 ? ` ${conditions.join(', ')}` : '';
-  return `${capital(statisticOf(signal.statistic, metric.title.toLowerCase()))} of each ${metric.resourceType}${places}, every ${spokenDuration(stepOf(signal))}${text && `, in ${text}`}`;
+  const what = statisticOf(statistic, (words?.title ?? metric).toLowerCase());
+  const of = combine
+    ? ` ${combinedWords(combine)} of all ${words?.resourceType ?? 'resource'}s`
+    : ` of each ${words?.resourceType ?? 'resource'}`;
+  return `${what}${combine ? ',' : ''}${of}${places}`;
+}
+
+/** @example combinedWords({ statistic: 'sum', by: ['account'] }) // 'added up by account' */
+export function combinedWords({ statistic, by }: Combine): string {
+  const groups = by.length === 0 ? 'over everything' : `by ${by.join(' and ')}`;
+  return `${combining[statistic] ?? `the ${statisticName(statistic)}`} ${groups}`;
+}
+
+const combining: Readonly<Partial<Record<Combine['statistic'], string>>> = {
+  sum: 'added up',
+  avg: 'averaged',
+  min: 'the lowest',
+  max: 'the highest',
+  count: 'counted'
+};
+
+function unitOfRows(rows: readonly Row[], wordsOf: WordsOf): string {
+  const [first] = rows;
+  if (!first || !isPick(first)) return '1';
+  if (first.combine?.statistic === 'count') return '1';
+  return unitOfStatistic(first.statistic, wordsOf(first.metric)?.unit ?? '1');
 }
 
 const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);

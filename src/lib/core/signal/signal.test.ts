@@ -1,51 +1,145 @@
 import { expect } from 'chai';
-import { machinesStarter, meets, narrowed, signalSchema, signalSentence, stepOf, type Signal } from './index';
+import fc from 'fast-check';
+import { problemsOf } from '../forms/problems';
+import {
+  asksFor,
+  machinesStarter,
+  meeting,
+  namesOfColumns,
+  narrowed,
+  picked,
+  plainPick,
+  plainSignal,
+  plainSignalSchema,
+  signalSchema,
+  signalSentence,
+  starterOf,
+  stepOf,
+  type Pick,
+  type Signal
+} from './index';
 
-const signal: Signal = { version: 1, metric: 'machine.processor.use', where: [], step: 'PT1M', statistic: 'avg' };
+const signal = plainSignal({ metric: 'machine.processor.use', statistic: 'avg' });
+const pick = plainPick(signal) as Pick;
 const words = { title: 'Processor use', unit: '%', resourceType: 'machine' };
+const withPick = (more: object): object => ({ ...signal, rows: [{ ...pick, ...more }] });
 
 describe('a signal', () => {
-  it('is read strictly: unknown keys, labels, statistics and steps are refused with their path', () => {
-    const problems = (value: unknown) =>
-      signalSchema.safeParse(value).error?.issues.map(({ path }) => path.join('.')) ?? [];
+  it('is read strictly: what cannot be understood is refused with its path', () => {
+    const problems = (value: unknown) => {
+      const { error } = signalSchema.safeParse(value);
+      return error ? problemsOf(error).map(({ path }) => path) : [];
+    };
     expect(problems(signal)).to.deep.equal([]);
-    expect(problems({ ...signal, statistic: 'mode' })).to.deep.equal(['statistic']);
-    expect(problems({ ...signal, where: [{ label: 'colour', is: ['red'] }] })).to.deep.equal(['where.0.label']);
-    expect(problems({ ...signal, where: [{ label: 'account', is: [] }] })).to.deep.equal(['where.0.is']);
+    expect(problems(withPick({ statistic: 'mode' }))).to.deep.equal(['rows.0.statistic']);
+    expect(problems(withPick({ where: [{ label: 'region', is: [] }] }))).to.deep.equal(['rows.0.where.0.is']);
+    expect(problems(withPick({ where: [{ label: 'region', matches: '(' }] }))).to.deep.equal([
+      'rows.0.where.0.matches'
+    ]);
     for (const step of ['PT30S', 'P1D', 'PT1.5M', '1m', ''])
       expect(problems({ ...signal, step }), step).to.deep.equal(['step']);
     expect(problems({ ...signal, query: 'x' })).to.deep.equal(['']);
+    expect(problems({ ...signal, rows: [pick, pick] })).to.deep.equal(['rows.1.name']);
+    expect(problems({ ...signal, show: ['b'] })).to.deep.equal(['show.0']);
+    expect(problems({ ...signal, rows: [{ name: '2a', formula: '1' }] })).to.deep.equal(['rows.0.name']);
   });
 
-  it('picks series that meet every condition', () => {
-    const labels = { account: 'corallo-prod', region: 'sella-1', resource: 'gate-api-2', service: 'machines' };
-    expect(meets([], labels)).to.equal(true);
-    expect(meets([{ label: 'region', is: ['perla-1', 'sella-1'] }], labels)).to.equal(true);
-    expect(
-      meets(
-        [
-          { label: 'region', is: ['sella-1'] },
-          { label: 'account', is: ['corallo-staging'] }
-        ],
-        labels
-      )
-    ).to.equal(false);
+  it('of an alarm is one metric, each series for itself, on a fixed step', () => {
+    const fits = (value: unknown) => plainSignalSchema.safeParse(value).success;
+    expect(fits(signal)).to.equal(true);
+    expect(fits({ ...signal, step: 'auto' })).to.equal(false);
+    expect(fits(withPick({ combine: { statistic: 'sum', by: [] } }))).to.equal(false);
+    expect(fits({ ...signal, rows: [pick, { name: 'b', formula: 'a * 2' }] })).to.equal(false);
   });
 
   it('is said in one sentence', () => {
     expect(signalSentence(signal, words)).to.equal('Average processor use of each machine, every 1 minute, in %');
-    expect(signalSentence({ ...narrowed(signal, 'corallo-prod'), statistic: 'max', step: 'PT5M' }, words)).to.equal(
+    const narrow = narrowed(plainSignal({ metric: 'm', statistic: 'max', step: 'PT5M' }), 'corallo-prod');
+    expect(signalSentence(narrow, words)).to.equal(
       'Maximum processor use of each machine in corallo-prod, every 5 minutes, in %'
     );
+    const highest: Signal = {
+      ...signal,
+      step: 'auto',
+      rows: [{ ...pick, statistic: 'rate', combine: { statistic: 'sum', by: ['region'] } }],
+      limit: { keep: 5, order: 'highest', by: 'avg', rest: 'sum' }
+    };
+    expect(signalSentence(highest, { ...words, title: 'Network out', unit: 'By' })).to.equal(
+      'Rate of network out, added up by region of all machines, in cells that follow the range, highest 5, in B/s'
+    );
+    const share: Signal = { ...signal, rows: [pick, { name: 'share', formula: ' a / 100 ' }] };
+    expect(signalSentence(share, words, { unit: '1' })).to.equal('Share, which is a / 100, every 1 minute');
   });
 
   it('narrowed twice has one account', () => {
-    expect(narrowed(narrowed(signal, 'a'), 'b').where).to.deep.equal([{ label: 'account', is: ['b'] }]);
+    expect(plainPick(narrowed(narrowed(signal, 'a'), 'b'))?.where).to.deep.equal([{ label: 'account', is: ['b'] }]);
     expect(narrowed(signal, null)).to.equal(signal);
     expect(stepOf(signal)).to.equal(60_000);
   });
 
-  it('of every panel of the ready board is valid', () => {
+  it('of every panel of a ready board is valid; a running total is drawn as its rate', () => {
     for (const { signal: held } of machinesStarter) expect(signalSchema.parse(held)).to.deep.equal(held);
+    const [panel] = starterOf('gateways', [
+      { name: 'g.bytes', title: 'Bytes', kind: 'cumulative', recommended: true, delayMs: 0 }
+    ]);
+    expect(plainPick(panel?.signal as Signal)?.statistic).to.equal('rate');
+  });
+});
+
+describe('conditions on labels', () => {
+  const labels = { account: 'corallo-prod', region: 'sella-1', resource: 'gate-api-2', group: ['gates', 'all'] };
+
+  it('hold for equal, not equal, one of, matching and not matching; a missing label is empty', () => {
+    const holds = (...where: Parameters<typeof meeting>[0]) => meeting(where)(labels);
+    expect(holds()).to.equal(true);
+    expect(holds({ label: 'region', is: ['perla-1', 'sella-1'] })).to.equal(true);
+    expect(holds({ label: 'region', isNot: ['sella-1'] })).to.equal(false);
+    expect(holds({ label: 'resource', matches: '^gate-.*-\\d$' })).to.equal(true);
+    expect(holds({ label: 'resource', matchesNot: 'gate' })).to.equal(false);
+    expect(holds({ label: 'class', is: ['5xx'] })).to.equal(false);
+    expect(holds({ label: 'class', isNot: ['5xx'] })).to.equal(true);
+    expect(holds({ label: 'group', is: ['gates'] }, { label: 'account', is: ['corallo-prod'] })).to.equal(true);
+    expect(holds({ label: 'group', isNot: ['all'] })).to.equal(false);
+    expect(meeting([{ label: 'constructor', is: ['x'] }])(labels)).to.equal(false);
+  });
+
+  it('take the values of pickers, and ask for nothing where none is chosen', () => {
+    const where = [
+      { label: 'account', picker: 'account' },
+      { label: 'region', picker: 'region' }
+    ];
+    expect(picked(where, { account: ['a', 'b'] })).to.deep.equal([{ label: 'account', is: ['a', 'b'] }]);
+  });
+
+  it('with a hostile expression are answered in linear time', () => {
+    const test = meeting([{ label: 'resource', matches: '^(a+)+$' }]);
+    expect(test({ resource: `${'a'.repeat(50_000)}!` })).to.equal(false);
+  });
+});
+
+describe('a pattern of metrics', () => {
+  it('agrees with a regular expression made of it', () => {
+    const piece = fc.stringMatching(/^[ab.*]{0,8}$/);
+    fc.assert(
+      fc.property(piece, fc.stringMatching(/^[ab.]{0,8}$/), (pattern, metric) => {
+        const slow = new RegExp(`^${pattern.replaceAll('.', '\\.').replaceAll('*', '.*')}$`);
+        expect(asksFor(pattern, metric)).to.equal(slow.test(metric));
+      }),
+      { numRuns: 500 }
+    );
+  });
+});
+
+describe('names of series', () => {
+  it('are the resource, with what tells two of one resource apart, and the place where names repeat', () => {
+    const of = (account: string, own = {}) => ({ account, region: 'r', resource: 'gate', ...own });
+    expect(namesOfColumns('a', [of('x', { class: '5xx' }), of('x', { class: '2xx' })])).to.deep.equal([
+      'gate 5xx',
+      'gate 2xx'
+    ]);
+    expect(namesOfColumns('a', [of('x'), of('y')])).to.deep.equal(['gate x', 'gate y']);
+    expect(namesOfColumns('total', [{}])).to.deep.equal(['total']);
+    expect(namesOfColumns('a', [{ region: 'p' }, { region: 'q' }])).to.deep.equal(['p', 'q']);
+    expect(namesOfColumns('a', [of('x'), { others: '3 others' }])).to.deep.equal(['gate', '3 others']);
   });
 });

@@ -1,20 +1,19 @@
-import type { Signal } from './schema';
+import type { Statistic } from '../series';
+import { isPick, plainSignal, type Signal } from './schema';
 
 /** A panel of a ready board. */
 export interface StarterPanel {
   readonly id: string;
   readonly title: string;
   readonly picture: 'lines' | 'busiest';
+  /** Name of the metric that the signal is about. */
+  readonly metric: string;
   readonly signal: Signal;
 }
 
-const signal = (metric: string, statistic: Signal['statistic'] = 'avg'): Signal => ({
-  version: 1,
-  metric,
-  where: [],
-  step: 'PT1M',
-  statistic
-});
+const signal = (metric: string, statistic: Statistic = 'avg'): Signal => plainSignal({ metric, statistic });
+
+const on = (metric: string) => ({ metric, signal: signal(metric) });
 
 /** What a starter looks at of a metric. */
 export interface StarterMetric {
@@ -29,42 +28,50 @@ export interface StarterMetric {
 const mostPanels = 6;
 
 /**
- * The ready board of a service: for machines the one below, else a panel for each of its first recommended metrics. A cumulative metric is left out, since a
- * running total drawn raw tells nothing; so is one that comes hours late.
+ * The ready board of a service: for machines the one below, else a panel for each of its first recommended metrics. A running total is drawn as its rate, since
+ * raw it tells nothing; a metric that comes hours late is left out.
  *
  * @example starterOf('queues', metrics).map(({ title }) => title) // ['Age of the oldest message', …]
  */
 export function starterOf(service: string, metrics: readonly StarterMetric[]): readonly StarterPanel[] {
   if (service === 'machines')
-    return machinesStarter.filter(({ signal: { metric } }) => metrics.some(({ name }) => name === metric));
+    return machinesStarter.filter(({ metric }) => metrics.some(({ name }) => name === metric));
   return metrics
-    .filter(({ kind, recommended, delayMs }) => kind !== 'cumulative' && recommended && delayMs < 600_000)
+    .filter(({ recommended, delayMs }) => recommended && delayMs < 600_000)
     .slice(0, mostPanels)
     .map(({ name, title, kind }) => ({
       id: name,
       title,
       picture: 'lines',
-      signal: signal(name, kind === 'delta' ? 'sum' : 'avg')
+      metric: name,
+      signal: signal(name, kind === 'delta' ? 'sum' : kind === 'cumulative' ? 'rate' : 'avg')
     }));
 }
 
 /** The ready board of the service *machines*, in reading order. */
 export const machinesStarter: readonly StarterPanel[] = [
-  { id: 'processor', title: 'Processor use', picture: 'lines', signal: signal('machine.processor.use') },
-  { id: 'busiest', title: 'Busiest machine now', picture: 'busiest', signal: signal('machine.processor.use') },
-  { id: 'memory', title: 'Memory use', picture: 'lines', signal: signal('machine.memory.use') },
-  { id: 'network-out', title: 'Network out', picture: 'lines', signal: signal('machine.network.out') }
+  { id: 'processor', title: 'Processor use', picture: 'lines', ...on('machine.processor.use') },
+  { id: 'busiest', title: 'Busiest machine now', picture: 'busiest', ...on('machine.processor.use') },
+  { id: 'memory', title: 'Memory use', picture: 'lines', ...on('machine.memory.use') },
+  { id: 'network-out', title: 'Network out', picture: 'lines', ...on('machine.network.out') }
 ];
 
 /**
- * A signal narrowed to an account; null leaves it as it is.
+ * A signal whose picks are all narrowed to an account; null leaves it as it is.
  *
- * @example narrowed(signal, 'corallo-prod').where // [{ label: 'account', is: ['corallo-prod'] }]
+ * @example narrowed(signal, 'corallo-prod').rows[0].where // [{ label: 'account', is: ['corallo-prod'] }]
  */
 export const narrowed = (wide: Signal, account: string | null): Signal =>
   account === null
     ? wide
     : {
         ...wide,
-        where: [...wide.where.filter(({ label }) => label !== 'account'), { label: 'account', is: [account] }]
+        rows: wide.rows.map((row) =>
+          isPick(row)
+            ? {
+                ...row,
+                where: [...row.where.filter(({ label }) => label !== 'account'), { label: 'account', is: [account] }]
+              }
+            : row
+        )
       };

@@ -1,6 +1,19 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { digits, displayScale, quantity, quantityText, unit } from './index';
+import {
+  addUnits,
+  conversion,
+  digits,
+  displayScale,
+  divideUnits,
+  isPlain,
+  multiplyUnits,
+  quantity,
+  quantityText,
+  raiseUnit,
+  unit,
+  type DerivedUnit
+} from './index';
 
 describe('units', () => {
   it('bytes scale by 1024, seconds to what people say, percent never', () => {
@@ -41,6 +54,54 @@ describe('units', () => {
       fc.property(fc.double({ min: 1e-3, max: 1e12, noNaN: true }), (value) => {
         const read = Number(digits(value).replaceAll(',', ''));
         expect(Math.abs(read - value) / value).to.be.at.most(0.0051);
+      })
+    );
+  });
+});
+
+describe('arithmetic on units', () => {
+  const told = (unit: DerivedUnit) => (unit.kind === 'unit' ? [unit.code, unit.scale] : unit.why);
+
+  it('multiplies, divides and cancels', () => {
+    expect(told(divideUnits('By', 's'))).to.deep.equal(['By/s', 1]);
+    expect(told(multiplyUnits('By/s', 's'))).to.deep.equal(['By', 1]);
+    expect(told(divideUnits('By', 'KiBy'))).to.deep.equal(['1', 1 / 1024]);
+    expect(told(divideUnits('{request}', '{request}'))).to.deep.equal(['1', 1]);
+    expect(told(divideUnits('{request}', 's'))).to.deep.equal(['{request}/s', 1]);
+    expect(told(multiplyUnits('%', '1'))).to.deep.equal(['%', 1]);
+    expect(told(multiplyUnits('%', 'By'))).to.deep.equal(['%.By', 1]);
+    expect(told(divideUnits('%', '%'))).to.deep.equal(['1', 1]);
+    expect(told(raiseUnit('s2', 0.5))).to.deep.equal(['s', 1]);
+    expect(told(raiseUnit('s', 0.5))).to.equal('s to the power of 0.5 has no unit');
+  });
+
+  it('adds what measures the same, converting the right side, and refuses the rest', () => {
+    expect(told(addUnits('s', 'ms'))).to.deep.equal(['s', 1e-3]);
+    expect(told(addUnits('By', 'MiBy'))).to.deep.equal(['By', 2 ** 20]);
+    expect(told(addUnits('{request}', '{error}'))).to.deep.equal(['1', 1]);
+    expect(told(addUnits('By', '%'))).to.equal('B and % do not measure the same');
+    expect(told(addUnits('{request}', '%'))).to.equal('requests and % do not measure the same');
+    expect(told(addUnits('{ticket}/fortnight', '{ticket}/fortnight'))).to.deep.equal(['{ticket}/fortnight', 1]);
+    expect(told(addUnits('furlong', 's'))).to.equal('furlong and s do not measure the same');
+    expect(told(conversion('1', '%'))).to.deep.equal(['%', 100]);
+    expect(told(conversion('By/s', 'bit/s'))).to.deep.equal(['bit/s', 8]);
+    expect(told(conversion('h', 'min'))).to.deep.equal(['min', 60]);
+    expect(told(conversion('constructor', 's'))).to.be.a('string');
+    expect([isPlain('%'), isPlain('{request}'), isPlain('By')]).to.deep.equal([true, true, false]);
+  });
+
+  it('dividing by what one multiplied with gives the unit back', () => {
+    const code = fc.constantFrom('By', 's', 'ms', '{request}', 'By/s', 'KiBy', 'J', '1', 'm2', 'bit/s');
+    fc.assert(
+      fc.property(code, code, (one, other) => {
+        const product = multiplyUnits(one, other);
+        if (product.kind !== 'unit') throw new Error('a product is never refused');
+        const back = divideUnits(product.code, other);
+        const scale = conversion(back.kind === 'unit' ? back.code : '', one);
+        expect(scale.kind === 'unit' && back.kind === 'unit' && scale.scale * back.scale * product.scale).to.be.closeTo(
+          1,
+          1e-12
+        );
       })
     );
   });

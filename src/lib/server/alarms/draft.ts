@@ -1,11 +1,19 @@
 import { suggestThreshold, type AlarmDefinition } from '$lib/core/alarm';
-import { summarise } from '$lib/core/series';
-import { machinesStarter, signalSchema, stepOf, type Signal } from '$lib/core/signal';
+import { summarise, unitOfStatistic } from '$lib/core/series';
+import {
+  machinesStarter,
+  plainSignal,
+  plainSignalSchema,
+  requirePlainPick,
+  stepOf,
+  type Signal
+} from '$lib/core/signal';
 import { before, day, range } from '$lib/core/time';
 import { metricByName, allMetrics, allResources } from '../intake/resources';
 import { allAccounts } from '../intake/accounts';
 import { allChannels } from '../notify/channels';
-import { cannotGiveSignal, seriesOf } from '../query';
+import { signalProblem } from '../query';
+import { resolveSignal, workOf } from '../signals/resolve';
 import type { Bussola } from '../start';
 
 /**
@@ -16,23 +24,30 @@ import type { Bussola } from '../start';
 export async function draftAlarm(server: Bussola, signalText: string | null): Promise<AlarmDefinition> {
   const { db, store, clock } = server;
   const wanted = signalFrom(signalText);
-  const signal = (await cannotGiveSignal(db, wanted)) === null ? wanted : { ...wanted, statistic: 'avg' as const };
-  const metric = await metricByName(db, signal.metric);
-  const series = await seriesOf(db, signal);
+  const { metric: name, where } = requirePlainPick(wanted);
+  const problem = await signalProblem(db, wanted);
+  const signal =
+    problem?.path.at(-1) === 'statistic'
+      ? plainSignal({ metric: name, where, statistic: 'avg', step: wanted.step })
+      : wanted;
+  const metric = await metricByName(db, name);
   const now = clock.now();
-  const frame = await store.samples.frame(
-    series.map(({ id }) => id),
-    range(before(now, day), now),
-    stepOf(signal),
-    signal.statistic
-  );
-  const largest = frame.columns.reduce((most, { values }) => Math.max(most, summarise(values).max || 0), 0);
+  let largest = 0;
+  if (problem === null || signal !== wanted) {
+    const work = workOf(await resolveSignal(db, signal), now);
+    const worked = await store.samples.evaluate(work, range(before(now, day), now), stepOf(signal));
+    if (worked.kind === 'worked')
+      for (const { values } of worked.rows[0]?.columns ?? []) largest = Math.max(largest, summarise(values).max || 0);
+  }
   const channels = await allChannels(db);
   return {
-    name: `High ${(metric?.title ?? signal.metric).toLowerCase()}`,
+    name: `High ${(metric?.title ?? name).toLowerCase()}`,
     signal,
     rule: {
-      condition: { is: 'above', threshold: suggestThreshold(metric?.unit ?? '1', largest) },
+      condition: {
+        is: 'above',
+        threshold: suggestThreshold(unitOfStatistic(requirePlainPick(signal).statistic, metric?.unit ?? '1'), largest)
+      },
       window: { needs: 3, of: 5 },
       whenMissing: 'indeterminate'
     },
@@ -45,7 +60,7 @@ function signalFrom(text: string | null): Signal {
   const usual = machinesStarter[0]?.signal as Signal;
   if (text === null) return usual;
   try {
-    return signalSchema.safeParse(JSON.parse(text)).data ?? usual;
+    return plainSignalSchema.safeParse(JSON.parse(text)).data ?? usual;
   } catch (error) {
     if (error instanceof SyntaxError) return usual;
     throw error;

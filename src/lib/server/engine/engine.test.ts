@@ -1,4 +1,5 @@
 import { expect } from 'chai';
+import { plainSignal } from '../../core/signal';
 import { confirmedChannel, connect, machineNamed, processorAlarm, withHouse } from '../../../../tests/support/bussola';
 import { until } from '../../../../tests/support/until';
 import { minute } from '../../core/time';
@@ -166,7 +167,11 @@ describe('the engine', () => {
     await until('raised', async () => (await stateOf(alarm)) === 'raised');
     const elsewhere = {
       ...lower,
-      signal: { ...lower.signal, where: [{ label: 'resource' as const, is: ['nothing-of-that-name'] }] }
+      signal: plainSignal({
+        metric: 'machine.processor.use',
+        where: [{ label: 'resource', is: ['nothing-of-that-name'] }],
+        statistic: 'avg'
+      })
     };
     await changeAlarm(house.bussola.db, alarm.id, elsewhere, 'test', house.clock.now());
     house.bussola.changes.tell('definition', { alarmId: alarm.id });

@@ -1,7 +1,17 @@
 import { completeUntil, judgeCells, peakBetween, type Change, type Condition, type State } from '$lib/core/alarm';
-import type { Frame, FrameColumn } from '$lib/core/series';
-import { meets, stepOf } from '$lib/core/signal';
-import { before, cellStart, day, range, times, type Clock, type Duration, type Instant } from '$lib/core/time';
+import { meeting, requirePlainPick, stepOf } from '$lib/core/signal';
+import {
+  before,
+  cellStart,
+  day,
+  range,
+  times,
+  type Clock,
+  type Duration,
+  type Grid,
+  type Instant,
+  type Range
+} from '$lib/core/time';
 import { dropSeries, keepStates, seriesStates, type Alarm, type AlarmSeries } from '../alarms/alarms';
 import {
   closeIncident,
@@ -15,6 +25,7 @@ import type { Changes } from '../changes';
 import type { Database, Queryable } from '../db/pool';
 import { allCollections } from '../intake/collections';
 import { metricByName, seriesOfMetric, type Metric, type Series } from '../intake/resources';
+import { workOf } from '../signals/resolve';
 import type { StoreClient } from '../store/open-store';
 import { tellOfIncident, type Teller } from './tell';
 
@@ -48,10 +59,12 @@ interface Due {
  */
 export async function evaluateAlarm(engine: Engine, alarm: Alarm): Promise<number> {
   const { signal, rule } = alarm.definition;
-  const metric = await metricByName(engine.db, signal.metric);
+  const pick = requirePlainPick(signal);
+  const metric = await metricByName(engine.db, pick.metric);
   if (metric === null) return 0;
   const step = stepOf(signal);
-  const series = (await seriesOfMetric(engine.db, signal.metric)).filter(({ labels }) => meets(signal.where, labels));
+  const meets = meeting(pick.where);
+  const series = (await seriesOfMetric(engine.db, pick.metric)).filter(({ conditionLabels }) => meets(conditionLabels));
   const states = new Map((await seriesStates(engine.db, alarm.id)).map((state) => [state.seriesId, state]));
   await letGo(engine, alarm, series, [...states.keys()]);
   const due = await dueSeries(engine, metric, series, states, step);
@@ -60,11 +73,12 @@ export async function evaluateAlarm(engine: Engine, alarm: Alarm): Promise<numbe
   const first = Math.min(...due.map(({ from }) => from)) as Instant;
   const last = Math.max(...due.map(({ to }) => to)) as Instant;
   const span = range(before(first, times(rule.window.of - 1, step)), last);
-  const frame = await engine.store.samples.frame(
-    due.map(({ series: { id } }) => id),
+  const frame = await frameOf(
+    engine,
+    alarm,
+    due.map(({ series: one }) => one),
     span,
-    step,
-    signal.statistic
+    step
   );
   const changed = await engine.db.transaction(async (within) => {
     const open = new Map(
@@ -73,7 +87,7 @@ export async function evaluateAlarm(engine: Engine, alarm: Alarm): Promise<numbe
     const kept: AlarmSeries[] = [];
     let count = 0;
     for (const [index, one] of due.entries()) {
-      const column = frame.columns[index] as FrameColumn;
+      const column = frame.columns[index] as Frame['columns'][number];
       const judged = judgeCells(column.values, rule, one.state, cellIndex(frame, one.from), cellIndex(frame, one.to));
       await applyChanges(engine, within, alarm, metric, one, frame, column, judged, open.get(one.series.id) ?? null);
       const end = judged.at(-1);
@@ -92,6 +106,29 @@ export async function evaluateAlarm(engine: Engine, alarm: Alarm): Promise<numbe
   });
   if (changed > 0) engine.changes.tell('alarm', { alarmId: alarm.id });
   return changed;
+}
+
+/** The values of some series of an alarm, in their order. */
+interface Frame {
+  readonly grid: Grid;
+  readonly columns: readonly { readonly values: Float64Array }[];
+}
+
+async function frameOf(
+  { store, clock }: Engine,
+  { id, definition: { signal } }: Alarm,
+  series: readonly Series[],
+  span: Range,
+  step: Duration
+): Promise<Frame> {
+  const { name } = requirePlainPick(signal);
+  const worked = await store.samples.evaluate(
+    workOf({ signal, series: { [name]: series }, notes: [] }, clock.now()),
+    span,
+    step
+  );
+  if (worked.kind === 'fault') throw new Error(`alarm ${id} cannot be worked out: ${worked.message}`);
+  return { grid: worked.grid, columns: worked.rows[0]?.columns ?? [] };
 }
 
 const cellIndex = ({ grid }: Frame, at: Instant): number => Math.round((at - grid.start) / grid.step);
@@ -141,7 +178,7 @@ async function applyChanges(
   metric: Metric,
   { series, from, to }: Due,
   frame: Frame,
-  { values }: FrameColumn,
+  { values }: Frame['columns'][number],
   changes: readonly Change[],
   openBefore: { readonly id: number; readonly peak: number | null } | null
 ): Promise<void> {

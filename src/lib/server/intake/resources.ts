@@ -1,5 +1,5 @@
 // resources, metrics, series
-import type { ConditionLabels } from '$lib/core/signal';
+import type { Labels, SeriesLabels } from '$lib/core/signal';
 import type { Duration, Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
 import type { FoundMetric, FoundResource } from './provider';
@@ -47,11 +47,20 @@ export interface Series {
   readonly resourceId: number;
   readonly metric: string;
   readonly service: string;
-  readonly labels: ConditionLabels;
-  /** Labels beyond the resource, such as `class`. */
-  readonly own: Readonly<Record<string, string>>;
+  /** Where it is from, and its own labels, such as `class`. */
+  readonly labels: Labels & Place;
+  /** What conditions look at: its labels, the tags of its resource as `tag.name`. */
+  readonly conditionLabels: SeriesLabels;
+  readonly kind: 'gauge' | 'delta' | 'cumulative';
+  readonly shape: string;
+  readonly unit: string;
+  readonly samplingMs: Duration;
+  readonly delayMs: Duration;
   readonly endedAt: Instant | null;
 }
+
+/** Where a series is from. */
+export type Place = Readonly<Record<'account' | 'provider' | 'region' | 'service' | 'type' | 'resource', string>>;
 
 const metricColumns = `provider, name, title, description, unit, kind, shape, resource_type as "resourceType", service, recommended, level,
   sampling_ms as "samplingMs", delay_ms as "delayMs"`;
@@ -184,24 +193,39 @@ export async function makeSeries(
   );
 }
 
-/** Every series of a metric, by resource name. */
+type SeriesRow = Omit<Series, 'labels' | 'conditionLabels'> &
+  Omit<Place, 'service'> & { own: Record<string, string>; tags: Record<string, string> };
+
+/** Every series of a metric, or of all metrics that a pattern with `*` matches, by resource name. */
 export async function seriesOfMetric(db: Queryable, metric: string): Promise<Series[]> {
-  const rows = await db.rows<
-    Omit<Series, 'labels'> & { account: string; region: string; resource: string; service: string }
-  >(
+  const rows = await db.rows<SeriesRow>(
     `select series.id, series.account_id as "accountId", series.resource_id as "resourceId", series.metric, series.labels as own,
-       accounts.name as account, resources.region, resources.name as resource, resources.service, resources.ended_at as "endedAt"
+       accounts.name as account, accounts.provider, resources.region, resources.name as resource, resources.service, resources.type, resources.tags,
+       resources.ended_at as "endedAt", metrics.kind, metrics.shape, metrics.unit, metrics.sampling_ms as "samplingMs", metrics.delay_ms as "delayMs"
      from series
      join resources on resources.account_id = series.account_id and resources.id = series.resource_id
      join accounts on accounts.id = series.account_id
-     where series.metric = $1
+     join metrics on metrics.provider = accounts.provider and metrics.name = series.metric
+     where series.metric like $1
      order by resources.name, series.id`,
-    [metric]
+    [metric.replace(/[\\%_]/g, (special) => `\\${special}`).replaceAll('*', '%')]
   );
-  return rows.map(({ account, region, resource, ...series }) => ({
-    ...series,
-    labels: { account, region, resource, service: series.service }
-  }));
+  return rows.map(({ account, provider, region, resource, type, own, tags, ...series }) => {
+    const place: Place = { account, provider, region, service: series.service, type, resource };
+    const named = Object.entries(own).map(([name, value]) => [
+      Object.hasOwn(place, name) ? `own.${name}` : name,
+      value
+    ]);
+    const labels = { ...(Object.fromEntries(named) as Labels), ...place };
+    const tagged = Object.entries(tags).map(([name, value]) => [`tag.${name}`, value]);
+    return { ...series, labels, conditionLabels: { ...(Object.fromEntries(tagged) as Labels), ...labels } };
+  });
+}
+
+/** The names of all metrics. */
+export async function metricNames(db: Queryable): Promise<string[]> {
+  const rows = await db.rows<{ name: string }>('select distinct name from metrics order by name');
+  return rows.map(({ name }) => name);
 }
 
 /** One row for each metric name: of several providers the first, with the longest sampling interval and reporting delay of all. */
@@ -216,12 +240,6 @@ export const allMetrics = (db: Queryable): Promise<Metric[]> =>
 export async function metricByName(db: Queryable, name: string): Promise<Metric | null> {
   const rows = await db.rows<Metric>(`${merged} where name = $1 order by name, provider`, [name]);
   return rows[0] ?? null;
-}
-
-/** The shapes in which providers report a metric: usually one. */
-export async function shapesOfMetric(db: Queryable, name: string): Promise<string[]> {
-  const rows = await db.rows<{ shape: string }>('select distinct shape from metrics where name = $1', [name]);
-  return rows.map(({ shape }) => shape);
 }
 
 /** The metrics of each provider as it describes them. */

@@ -1,25 +1,35 @@
 import { stringify } from 'csv-stringify/sync';
-import type { Frame } from '$lib/core/series';
+import { standardLabels } from '$lib/core/signal';
 import { cellStart, textFromInstant } from '$lib/core/time';
-import type { FrameSeries } from './frame-json';
+import type { Worked } from './work';
 
 /**
- * A frame as CSV (RFC 4180), a row for each cell of each series: time, account, region, resource, value. A gap has no value. Texts that a spreadsheet would take for a
- * formula are escaped, since names come from elsewhere.
+ * What was worked out as CSV (RFC 4180): a row for each cell of each series, first the time, the signal's row and the unit, then the labels, last the value. A
+ * gap has no value. Texts that a spreadsheet would take for a formula are escaped, since names come from elsewhere.
  *
- * @example frameCsv(frame, series) // 'time,account,region,resource,value\r\n2026-05-04T14:00:00.000Z,corallo-prod,…'
+ * @example frameCsv(worked) // 'time,row,unit,account,…,value\r\n2026-05-04T14:00:00.000Z,a,%,corallo-prod,…'
  */
-export function frameCsv({ grid, columns }: Frame, series: readonly FrameSeries[]): string {
+export function frameCsv({ grid, rows }: Worked & { kind: 'worked' }): string {
   const times = Array.from({ length: grid.count }, (_, cell) => textFromInstant(cellStart(grid, cell)));
-  const parts = columns.map(({ values }, index) => {
-    const { account = '', region = '', resource = '' } = series[index] ?? {};
-    const rows = times.map((time, cell) => {
-      const value = values[cell] as number;
-      return [time, account, region, resource, Number.isNaN(value) ? '' : value];
-    });
-    return stringify(rows, written);
-  });
-  return stringify([['time', 'account', 'region', 'resource', 'value']], written) + parts.join('');
+  const labels = labelNames(rows.flatMap(({ columns }) => columns.flatMap((column) => Object.keys(column.labels))));
+  const parts = rows.flatMap(({ name, unit, columns }) =>
+    columns.map((column) => {
+      const who = [name, unit, ...labels.map((label) => column.labels[label] ?? '')];
+      const written = times.map((time, cell) => {
+        const value = column.values[cell] as number;
+        return [time, ...who, Number.isNaN(value) ? '' : value];
+      });
+      return stringify(written, form);
+    })
+  );
+  return stringify([['time', 'row', 'unit', ...labels, 'value']], form) + parts.join('');
 }
 
-const written = { record_delimiter: 'windows', escape_formulas: true } as const;
+/** Standard labels in their order, then others by name. */
+function labelNames(all: readonly string[]): string[] {
+  const names = new Set(all);
+  const standard = standardLabels.filter((label) => names.has(label));
+  return [...standard, ...[...names].filter((name) => !standard.some((label) => label === name)).sort()];
+}
+
+const form = { record_delimiter: 'windows', escape_formulas: true } as const;

@@ -11,12 +11,13 @@ import { range, type Duration, type Instant, type Range } from '$lib/core/time';
 import { openPool, type Connection, type Database } from '../db/pool';
 import { ChunkCache } from './chunk-cache';
 import { allSpans, sealedUpTo, type SeriesSpan } from './chunks';
+import { answerOf, type ResourceIds } from './answer';
 import { frameCsv } from './frame-csv';
-import { frameJson, type FrameSeries } from './frame-json';
 import { Head, newAgainst } from './head';
 import { appendToJournal, journalAfter, journalEntries, journalSize } from './journal';
 import { newestOf, readFrame, readPoints } from './read';
 import { dueForSealing, seal, type SealLimits } from './seal';
+import { workOutSignals, type SignalWork, type Worked } from './work';
 
 /** What an append did. */
 export interface Appended {
@@ -108,19 +109,41 @@ export class SampleStore {
     );
   }
 
-  /** A frame as the text of the API, written here so that the web process only passes bytes on. */
-  async frameBytes(
-    series: readonly FrameSeries[],
+  /** A signal worked out over a range. @throws RangeError when the grid would be too large */
+  async evaluate(work: SignalWork, range: Range, step: Duration): Promise<Worked> {
+    const [worked] = await workOutSignals([work], range, () => step, this.#sources, this.#settled);
+    return worked as Worked;
+  }
+
+  /** Signals worked out as JSON of the API, an array of answers and faults, written here so that the web process only passes bytes on. */
+  async answers(
+    works: readonly SignalWork[],
+    range: Range,
+    steps: readonly Duration[],
+    now: Instant,
+    resources: ResourceIds
+  ): Promise<Uint8Array> {
+    const all = await workOutSignals(works, range, (index) => steps[index] as Duration, this.#sources, this.#settled);
+    const told = all.map((worked, index) =>
+      answerOf(worked, (works[index] as SignalWork).completeUntil, now, resources)
+    );
+    return transferred(JSON.stringify(told));
+  }
+
+  /** One signal as the text of the API; a fault as it is. */
+  async answer(
+    work: SignalWork,
     range: Range,
     step: Duration,
-    statistic: Statistic,
     now: Instant,
+    resources: ResourceIds,
     format: FrameFormat
-  ): Promise<Uint8Array> {
-    const ids = series.map(({ id }) => id);
-    const frame = await readFrame(ids, range, step, statistic, this.#sources, this.#settled);
-    const bytes = new TextEncoder().encode(format === 'csv' ? frameCsv(frame, series) : frameJson(frame, series, now));
-    return Comlink.transfer(bytes, [bytes.buffer]);
+  ): Promise<Uint8Array | (Worked & { kind: 'fault' })> {
+    const worked = await this.evaluate(work, range, step);
+    if (worked.kind === 'fault') return worked;
+    return transferred(
+      format === 'csv' ? frameCsv(worked) : JSON.stringify(answerOf(worked, work.completeUntil, now, resources))
+    );
   }
 
   /** The samples of series over a half-open range, as they came. */
@@ -228,6 +251,11 @@ export class SampleStore {
     this.#head.clear();
     this.#generation++;
   }
+}
+
+function transferred(text: string): Uint8Array {
+  const bytes = new TextEncoder().encode(text);
+  return Comlink.transfer(bytes, [bytes.buffer]);
 }
 
 const pointsOf = (blocks: readonly BatchBlock[]): number =>

@@ -4,6 +4,7 @@
   import { zod4Client } from 'sveltekit-superforms/adapters';
   import { alarmSchema, preflight, rehearse, type AlarmDefinition, type Rehearsal } from '$lib/core/alarm';
   import { incidentMessage } from '$lib/core/notify';
+  import type { Pick } from '$lib/core/signal';
   import { before, day, range, type Duration } from '$lib/core/time';
   import { PanelData } from '../board/panel-data.svelte';
   import { pictureOf } from '../board/picture-of';
@@ -21,6 +22,7 @@
         title: string;
         unit: string;
         shape: string;
+        kind: string;
         resourceType: string;
         samplingMs: Duration;
         delayMs: Duration;
@@ -43,7 +45,8 @@
     untrack(() => initial),
     { validators: zod4Client(alarmSchema), dataType: 'json', resetForm: false }
   );
-  const metric = $derived(choices.metrics.find(({ name }) => name === $form.signal.metric) ?? choices.metrics[0]);
+  const pick = $derived($form.signal.rows[0] as Pick);
+  const metric = $derived(choices.metrics.find(({ name }) => name === pick.metric) ?? choices.metrics[0]);
   const lastDay = new PanelData();
 
   // The last day is asked for when the signal changes, not when the threshold does: the replay runs here.
@@ -55,9 +58,7 @@
   $effect(() => () => lastDay.stop());
 
   const picture = $derived(
-    lastDay.answer && lastDay.range && metric
-      ? pictureOf(lastDay.answer, lastDay.range, metric.unit, metric.samplingMs)
-      : null
+    lastDay.answer && lastDay.range && metric ? pictureOf(lastDay.answer, lastDay.range, metric.samplingMs) : null
   );
   const rehearsal = $derived.by((): Rehearsal | null => {
     const { answer } = lastDay;

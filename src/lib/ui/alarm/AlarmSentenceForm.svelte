@@ -1,7 +1,7 @@
 <script lang="ts">
   import { mostWindowCells, severities, type AlarmDefinition } from '$lib/core/alarm';
-  import { cannotGive, statisticName, statistics } from '$lib/core/series';
-  import type { ConditionLabel } from '$lib/core/signal';
+  import { cannotGive, statisticName, statistics, unitOfStatistic, type Statistic } from '$lib/core/series';
+  import { spokenCondition, type Pick } from '$lib/core/signal';
   import { durationFromText, spokenDuration } from '$lib/core/time';
   import { unit } from '$lib/core/units';
   import SeverityHoist from './SeverityHoist.svelte';
@@ -9,28 +9,52 @@
   interface Props {
     /** The alarm, changed in place. */
     alarm: AlarmDefinition;
-    metrics: readonly { name: string; title: string; unit: string; shape: string; resourceType: string }[];
+    metrics: readonly {
+      name: string;
+      title: string;
+      unit: string;
+      shape: string;
+      kind: string;
+      resourceType: string;
+    }[];
     accounts: readonly string[];
     resources: readonly { id: number; name: string; account: string; type: string }[];
     disabled: boolean;
   }
   let { alarm = $bindable(), metrics, accounts, resources, disabled }: Props = $props();
   const steps = ['PT1M', 'PT5M', 'PT15M', 'PT1H'];
-  const metric = $derived(metrics.find(({ name }) => name === alarm.signal.metric));
-  const chosen = (label: ConditionLabel) =>
-    alarm.signal.where.find((condition) => condition.label === label)?.is[0] ?? '';
+  type Place = 'account' | 'resource';
+  const pick = $derived(alarm.signal.rows[0] as Pick);
+  const metric = $derived(metrics.find(({ name }) => name === pick.metric));
+  const chosen = (label: Place): string => {
+    const condition = pick.where.find((one) => one.label === label && 'is' in one);
+    return condition && 'is' in condition ? (condition.is[0] ?? '') : '';
+  };
+  /** Conditions that this sentence has no part for, in words. */
+  const others = $derived(
+    pick.where.filter(
+      (condition) =>
+        !('is' in condition && condition.is.length === 1 && ['account', 'resource'].includes(condition.label))
+    )
+  );
   const account = $derived(chosen('account'));
   /** Statistics that the metric can give. */
-  const offered = $derived(statistics.filter((statistic) => cannotGive(statistic, metric?.shape ?? 'single') === null));
+  const offered = $derived(
+    statistics.filter((statistic) => cannotGive(statistic, metric?.shape ?? 'single', metric?.kind ?? 'gauge') === null)
+  );
 
-  function chooseMetric(name: string): void {
-    alarm.signal.metric = name;
-    if (!offered.includes(alarm.signal.statistic)) alarm.signal.statistic = 'avg';
+  function change(to: Partial<Pick>): void {
+    alarm.signal.rows = [{ ...pick, ...to }];
   }
 
-  function choose(label: ConditionLabel, value: string): void {
-    const others = alarm.signal.where.filter((condition) => condition.label !== label);
-    alarm.signal.where = value === '' ? others : [...others, { label, is: [value] }];
+  function chooseMetric(name: string): void {
+    change({ metric: name });
+    if (!offered.includes(pick.statistic)) change({ statistic: 'avg' });
+  }
+
+  function choose(label: Place, value: string): void {
+    const rest = pick.where.filter((condition) => condition.label !== label);
+    change({ where: value === '' ? rest : [...rest, { label, is: [value] }] });
   }
 
   function chooseOf(of: number): void {
@@ -44,14 +68,18 @@
     >{#each severities as severity (severity)}<option>{severity}</option>{/each}</select
   >
   when the
-  <select class="part" aria-label="Statistic" bind:value={alarm.signal.statistic}
+  <select
+    class="part"
+    aria-label="Statistic"
+    value={pick.statistic}
+    onchange={(event) => change({ statistic: event.currentTarget.value as Statistic })}
     >{#each offered as statistic (statistic)}<option value={statistic}>{statisticName(statistic)}</option
       >{/each}</select
   >
   <select
     class="part"
     aria-label="Metric"
-    value={alarm.signal.metric}
+    value={pick.metric}
     onchange={(event) => chooseMetric(event.currentTarget.value)}
     >{#each metrics as { name, title } (name)}<option value={name}>{title.toLowerCase()}</option>{/each}</select
   >
@@ -77,6 +105,7 @@
     <option value="">every account</option>
     {#each accounts as name (name)}<option>{name}</option>{/each}
   </select>
+  {#if others.length > 0}where {others.map(spokenCondition).join(' and ')}{/if}
   is
   <select class="part" aria-label="Direction" bind:value={alarm.rule.condition.is}
     ><option>above</option><option>below</option></select
@@ -90,7 +119,7 @@
       aria-label="Threshold"
       bind:value={alarm.rule.condition.threshold}
     />
-    {unit(metric?.unit ?? '1').text}</span
+    {unit(unitOfStatistic(pick.statistic, metric?.unit ?? '1')).text}</span
   >
   in
   <span class="whitespace-nowrap">

@@ -12,6 +12,7 @@
     type Instant,
     type Range
   } from '$lib/core/time';
+  import { requirePlainPick } from '$lib/core/signal';
   import { quantityText } from '$lib/core/units';
   import { PanelData } from '../board/panel-data.svelte';
   import { pictureOf } from '../board/picture-of';
@@ -32,7 +33,8 @@
   let { incident, alarm, metric, range = null, height = 190, current = $bindable(null) }: Props = $props();
   const live = useLive();
   const panel = new PanelData();
-  const own = $derived(metric.name === alarm.signal.metric);
+  const pick = $derived(requirePlainPick(alarm.signal));
+  const own = $derived(metric.name === pick.metric);
 
   function around(now: Instant): Range {
     const end = incident.closedAt === null ? now : Math.min(now, after(incident.closedAt, times(30, minute)));
@@ -48,7 +50,7 @@
       { label: 'resource' as const, is: [incident.resource] },
       { label: 'account' as const, is: [incident.account] }
     ];
-    void panel.ask({ ...alarm.signal, metric: metric.name, where }, (range ?? around)(now), 400);
+    void panel.ask({ ...alarm.signal, rows: [{ ...pick, metric: metric.name, where }] }, (range ?? around)(now), 400);
   }
   $effect(ask);
   $effect(() => live.on(['samples'], ask));
@@ -75,7 +77,7 @@
 {#if panel.problem}<p class="fault text-[13px]" role="alert">{panel.problem}</p>{/if}
 {#if panel.answer && panel.range}
   <LineChart
-    picture={pictureOf(panel.answer, panel.range, metric.unit, metric.samplingMs)}
+    picture={pictureOf(panel.answer, panel.range, metric.samplingMs)}
     {limits}
     {raised}
     {height}

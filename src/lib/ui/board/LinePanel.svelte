@@ -1,6 +1,6 @@
 <script lang="ts">
   import BellPlus from '@lucide/svelte/icons/bell-plus';
-  import { signalSentence, type MetricWords, type Signal } from '$lib/core/signal';
+  import { isPick, signalSentence, type MetricWords, type Signal } from '$lib/core/signal';
   import { duration, spokenDuration } from '$lib/core/time';
   import { statisticName } from '$lib/core/series';
   import type { Limit, RaisedTicks } from '../chart/picture';
@@ -27,19 +27,19 @@
   const { mayEdit } = useReader();
   /** The one series that is drawn alone; null draws all. */
   let alone = $state<number | null>(null);
-  const whole = $derived(
-    data.answer && data.range ? pictureOf(data.answer, data.range, metric.unit, metric.samplingMs) : null
-  );
+  const whole = $derived(data.answer && data.range ? pictureOf(data.answer, data.range, metric.samplingMs) : null);
   const picture = $derived(
     whole && alone !== null && whole.lines.some(({ id }) => id === alone)
       ? { ...whole, lines: whole.lines.filter(({ id }) => id === alone) }
       : whole
   );
+  const pick = $derived(signal.rows.find(isPick));
+  const unitCode = $derived(data.answer?.rows[0]?.unit ?? metric.unit);
   const sentence = $derived(signalSentence(signal, metric));
   /** What the chart would otherwise hide: that points stand for longer cells than the signal's. */
   const corner = $derived(
     data.answer && data.answer.step > 60_000
-      ? `each point is the ${statisticName(signal.statistic)} of ${spokenDuration(duration(data.answer.step))}`
+      ? `each point is the ${statisticName(pick?.statistic ?? 'avg')} of ${spokenDuration(duration(data.answer.step))}`
       : ''
   );
   const gaps = $derived(whole ? whole.lines.filter(({ values }) => values.slice(0, -2).some(Number.isNaN)).length : 0);
@@ -70,7 +70,7 @@
     <LineChart {picture} {limits} {raised} {height} label="{title}: {sentence}" />
     <LegendTable
       lines={whole?.lines ?? []}
-      unit={metric.unit}
+      unit={unitCode}
       {rows}
       {alone}
       onAlone={(id: number) => (alone = alone === id ? null : id)}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { plainSignal } from '$lib/core/signal';
   import type { Instant } from '$lib/core/time';
   import { useLive } from '../live/live.svelte';
   import Moment from '../time/Moment.svelte';
@@ -30,7 +31,7 @@
 
   const alarmOn = (name: string, metric: string) =>
     withRange(
-      `/alarms/new?signal=${encodeURIComponent(JSON.stringify({ version: 1, metric, where: [{ label: 'resource', is: [name] }], step: 'PT1M', statistic: 'avg' }))}`
+      `/alarms/new?signal=${encodeURIComponent(JSON.stringify(plainSignal({ metric, where: [{ label: 'resource', is: [name] }], statistic: 'avg' })))}`
     );
 </script>
 

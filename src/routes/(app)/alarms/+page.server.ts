@@ -1,4 +1,5 @@
 import { alarmSentence } from '$lib/core/alarm';
+import { requirePlainPick } from '$lib/core/signal';
 import { allAlarms, countStates } from '$server/alarms/alarms';
 import { allMetrics } from '$server/intake/resources';
 import { bussola } from '$server/running';
@@ -10,7 +11,7 @@ export const load: PageServerLoad = async ({ url, depends }) => {
   const [alarms, metrics, states] = await Promise.all([allAlarms(db), allMetrics(db), countStates(db)]);
   const service = url.searchParams.get('service');
   const rows = alarms.flatMap(({ id, definition, changedAt, changedBy }) => {
-    const metric = metrics.find(({ name }) => name === definition.signal.metric);
+    const metric = metrics.find(({ name }) => name === requirePlainPick(definition.signal).metric);
     if (!metric || (service !== null && metric.service !== service)) return [];
     const count = (state: string) => states.find((row) => row.alarmId === id && row.state === state)?.count ?? 0;
     const counts = { raised: count('raised'), indeterminate: count('indeterminate'), clear: count('clear') };

@@ -2,10 +2,11 @@ import { error, fail, redirect } from '@sveltejs/kit';
 import { message, setError, superValidate } from 'sveltekit-superforms';
 import { zod4 } from 'sveltekit-superforms/adapters';
 import { alarmSchema } from '$lib/core/alarm';
+import { requirePlainPick } from '$lib/core/signal';
 import { alarmById, changeAlarm, forgetJudged, removeAlarm, seriesStates } from '$server/alarms/alarms';
 import { alarmChoices } from '$server/alarms/draft';
 import { seriesOfMetric } from '$server/intake/resources';
-import { cannotGiveSignal } from '$server/query';
+import { signalProblem } from '$server/query';
 import { bussola } from '$server/running';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -15,7 +16,7 @@ export const load: PageServerLoad = async ({ params, depends }) => {
   const alarm = await alarmById(server.db, Number(params.id));
   if (alarm === null)
     error(404, { message: 'There is no such alarm.', remedy: 'It may have been removed. See the list of alarms.' });
-  const series = await seriesOfMetric(server.db, alarm.definition.signal.metric);
+  const series = await seriesOfMetric(server.db, requirePlainPick(alarm.definition.signal).metric);
   const states = (await seriesStates(server.db, alarm.id)).map(({ seriesId, state, since }) => ({
     seriesId,
     state,
@@ -38,8 +39,8 @@ export const actions = {
     const { db, clock, changes } = bussola();
     const form = await superValidate(request, zod4(alarmSchema));
     if (!form.valid) return fail(400, { form });
-    const problem = await cannotGiveSignal(db, form.data.signal);
-    if (problem !== null) return setError(form, 'signal.statistic', problem);
+    const problem = await signalProblem(db, form.data.signal);
+    if (problem !== null) return setError(form, '', `${problem.message} ${problem.remedy}`);
     const id = Number(params.id);
     const changed = await db.transaction(async (within) => {
       await forgetJudged(within, id);

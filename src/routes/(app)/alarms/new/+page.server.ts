@@ -4,7 +4,7 @@ import { zod4 } from 'sveltekit-superforms/adapters';
 import { alarmSchema } from '$lib/core/alarm';
 import { insertAlarm } from '$server/alarms/alarms';
 import { alarmChoices, draftAlarm } from '$server/alarms/draft';
-import { cannotGiveSignal } from '$server/query';
+import { signalProblem } from '$server/query';
 import { bussola } from '$server/running';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -23,8 +23,8 @@ export const actions = {
     const { db, clock, changes } = bussola();
     const form = await superValidate(request, zod4(alarmSchema));
     if (!form.valid) return fail(400, { form });
-    const problem = await cannotGiveSignal(db, form.data.signal);
-    if (problem !== null) return setError(form, 'signal.statistic', problem);
+    const problem = await signalProblem(db, form.data.signal);
+    if (problem !== null) return setError(form, '', `${problem.message} ${problem.remedy}`);
     const { id } = await insertAlarm(db, form.data, locals.person?.displayName ?? '', clock.now());
     changes.tell('definition', { alarmId: id });
     redirect(303, `/alarms/${id}`);

@@ -1,6 +1,6 @@
 import { error } from '@sveltejs/kit';
 import { serviceByKey } from '$lib/core/services';
-import { starterOf } from '$lib/core/signal';
+import { requirePlainPick, starterOf } from '$lib/core/signal';
 import { allAlarms } from '$server/alarms/alarms';
 import { allAccounts } from '$server/intake/accounts';
 import { allMetrics } from '$server/intake/resources';
@@ -26,7 +26,7 @@ export const load: PageServerLoad = async ({ depends, params }) => {
     limits: alarms.map(({ id, definition: { signal, rule, severity, name } }) => ({
       id,
       name,
-      metric: signal.metric,
+      metric: requirePlainPick(signal).metric,
       threshold: rule.condition.threshold,
       severity
     }))

@@ -7,7 +7,7 @@
   import { quantityText } from '$lib/core/units';
   import BusiestPanel from '$lib/ui/board/BusiestPanel.svelte';
   import LinePanel from '$lib/ui/board/LinePanel.svelte';
-  import { PanelData } from '$lib/ui/board/panel-data.svelte';
+  import { BoardData, PanelData } from '$lib/ui/board/panel-data.svelte';
   import RaisedPanel from '$lib/ui/board/RaisedPanel.svelte';
   import { provideHover } from '$lib/ui/chart/hover.svelte';
   import { useLive, useRefresh } from '$lib/ui/live/live.svelte';
@@ -18,6 +18,7 @@
   let { data }: PageProps = $props();
   const live = useLive();
   provideHover();
+  const board = new BoardData();
   const held = new Map<string, PanelData>();
   const dataOf = (id: string) =>
     held.get(`${page.params.service} ${id}`) ??
@@ -53,12 +54,13 @@
       shown,
       untrack(() => live.now)
     );
-    for (const panel of data.panels) void dataOf(panel.id).ask(signalOf(panel), span, cells);
+    const panels = data.panels.map((panel) => ({ data: dataOf(panel.id), signal: signalOf(panel) }));
+    void board.ask(panels, span, cells);
   }
   $effect(askAll);
   $effect(() => live.on(['samples'], () => shown.kind === 'live' && askAll()));
   useRefresh(live, ['account', 'alarm'], 'bussola:board');
-  $effect(() => () => held.forEach((panel) => panel.stop()));
+  $effect(() => () => board.stop());
 
   function setSearch(name: string, value: string | null): void {
     const search = new URLSearchParams(page.url.search);
@@ -67,17 +69,17 @@
     void goto(`?${search.toString()}`, { keepFocus: true, noScroll: true });
   }
   const open = (resourceId: number) => setSearch('resource', String(resourceId));
-  const limitsOf = ({ signal }: StarterPanel) =>
+  const limitsOf = ({ metric: name }: StarterPanel) =>
     data.limits
-      .filter(({ metric }) => metric === signal.metric)
+      .filter(({ metric }) => metric === name)
       .map(({ threshold, severity }) => ({
         value: threshold,
         severity,
-        text: `${quantityText(threshold, data.metrics[signal.metric]?.unit ?? '1')} ${severity}`
+        text: `${quantityText(threshold, data.metrics[name]?.unit ?? '1')} ${severity}`
       }));
   /** Ticks on a panel: incidents of alarms on its metric. */
-  const raisedOn = ({ signal }: StarterPanel) => {
-    const names = new Set(data.limits.filter(({ metric }) => metric === signal.metric).map(({ name }) => name));
+  const raisedOn = ({ metric: own }: StarterPanel) => {
+    const names = new Set(data.limits.filter(({ metric }) => metric === own).map(({ name }) => name));
     return raisedHere
       .filter(({ alarm }) => names.has(alarm))
       .map(({ openedAt, closedAt, severity }) => ({ from: openedAt, to: closedAt, severity }));
@@ -123,7 +125,7 @@
   {:else}
     <div class="grid grid-cols-12 gap-2.5">
       {#each data.panels as panel (panel.id)}
-        {@const metric = data.metrics[panel.signal.metric]}
+        {@const metric = data.metrics[panel.metric]}
         {#if metric}
           {#if panel.picture === 'busiest'}
             <div class="col-span-3 flex flex-col gap-2.5 @max-[860px]:col-span-12 @max-[860px]:order-first">

@@ -1,0 +1,47 @@
+/** Where in the formula's text something stands: [from, to) in characters. */
+export type Place = readonly [from: number, to: number];
+
+export type Operator = '+' | '-' | '*' | '/' | '^' | '=' | '!=' | '<' | '<=' | '>' | '>=';
+
+/** A formula as a tree. */
+export type Formula =
+  | { readonly kind: 'number'; readonly value: number; readonly at: Place }
+  | { readonly kind: 'duration'; readonly milliseconds: number; readonly at: Place }
+  | { readonly kind: 'name'; readonly name: string; readonly at: Place }
+  | { readonly kind: 'call'; readonly name: string; readonly parts: readonly Formula[]; readonly at: Place }
+  | { readonly kind: 'negative'; readonly of: Formula; readonly at: Place }
+  | {
+      readonly kind: 'binary';
+      readonly operator: Operator;
+      readonly left: Formula;
+      readonly right: Formula;
+      readonly at: Place;
+    };
+
+/** A formula that cannot be read or worked out, with the place of the fault. */
+export class FormulaFault extends Error {
+  override readonly name = 'FormulaFault';
+  constructor(
+    message: string,
+    readonly at: Place
+  ) {
+    super(message);
+  }
+}
+
+/**
+ * The rows that a formula uses, each once, in order. The word that says how `fill` fills is no row.
+ *
+ * @example namesIn(readFormula('served / (served + failed)')) // ['served', 'failed']
+ */
+export function namesIn(formula: Formula): string[] {
+  const names = new Set<string>();
+  const walk = (node: Formula): void => {
+    if (node.kind === 'name') names.add(node.name);
+    else if (node.kind === 'call') (node.name === 'fill' ? node.parts.slice(0, 1) : node.parts).forEach(walk);
+    else if (node.kind === 'negative') walk(node.of);
+    else if (node.kind === 'binary') [node.left, node.right].forEach(walk);
+  };
+  walk(formula);
+  return [...names];
+}

@@ -1,0 +1,71 @@
+import type { Grid } from '../../time';
+import { conversion } from '../../units';
+import { workOut } from './formula';
+import { limited } from './limit';
+import { workOutPick, type Readings, type Source } from './pick';
+import type { Prepared, PreparedRow } from './prepare';
+import { SignalFault, type Note, type Table } from './table';
+
+/** A row that is shown. */
+export interface ShownRow extends Table {
+  readonly name: string;
+}
+
+/** What a signal is worked out to. */
+export interface Evaluation {
+  readonly rows: readonly ShownRow[];
+  readonly notes: readonly Note[];
+}
+
+/**
+ * Works a signal out on a grid: its shown rows, limited, in the unit to show. Pure: the numbers come through `readings`, the series of each pick through
+ * `sourcesOf`.
+ *
+ * @param completeUntil cells that begin at or after this instant are still being filled
+ * @throws SignalFault with the path within the signal
+ * @example evaluateSignal(prepare(signal), grid, () => sources, readings, now).rows[0].columns[0].values
+ */
+export function evaluateSignal(
+  prepared: Prepared,
+  grid: Grid,
+  sourcesOf: (row: string) => readonly Source[],
+  readings: Readings,
+  completeUntil: number
+): Evaluation {
+  const notes: Note[] = [];
+  const tables = new Map<string, Table>();
+  const tableOf = (name: string, on: Grid): Table => {
+    const key = `${name} ${on.start} ${on.count}`;
+    const known = tables.get(key);
+    if (known) return known;
+    const row = prepared.rows.get(name) as PreparedRow;
+    const table =
+      row.kind === 'pick'
+        ? workOutPick(row, sourcesOf(name), on, readings)
+        : workOut(row.formula, on, { row: name, index: row.index, tableOf, completeUntil, notes });
+    tables.set(key, table);
+    return table;
+  };
+  const { limit, unit } = prepared.signal;
+  const rows = prepared.shown.map((name): ShownRow => {
+    const table = shownIn(tableOf(name, grid), unit);
+    return { name, ...(limit ? limited(table, limit) : table) };
+  });
+  return { rows, notes };
+}
+
+function shownIn(table: Table, unit: string | undefined): Table {
+  if (unit === undefined || unit === table.unit || table.columns.length === 0) return table;
+  const converted = conversion(table.unit, unit);
+  if (converted.kind === 'refused')
+    throw new SignalFault(
+      `${converted.why.charAt(0).toUpperCase()}${converted.why.slice(1)}.`,
+      `Choose a unit that measures the same as ${table.unit}.`,
+      ['unit']
+    );
+  const { scale } = converted;
+  const columns = table.columns.map((column) =>
+    scale === 1 ? column : { ...column, values: column.values.map((value) => value * scale) }
+  );
+  return { columns, unit, isRatio: false };
+}

@@ -1,0 +1,149 @@
+import { isOfGrowth, unitOfStatistic, type PooledStatistic, type Statistic } from '../../series';
+import type { Grid } from '../../time';
+import { conversion } from '../../units';
+import type { Labels } from '../conditions';
+import type { Combine, Pick } from '../schema';
+import { combined } from './combine';
+import type { PreparedRow } from './prepare';
+import { labelKey, newer, SignalFault, type Column, type Table } from './table';
+
+/** A stored series that a pick selected. */
+export interface Source {
+  readonly id: number;
+  readonly labels: Labels;
+  readonly kind: 'gauge' | 'delta' | 'cumulative';
+  readonly unit: string;
+  readonly samplingMs: number;
+}
+
+/** Where the numbers of sources come from. */
+export interface Readings {
+  /** The samples of a source over a grid. */
+  pooled(sources: readonly Source[], grid: Grid, statistic: PooledStatistic): Float64Array;
+  /** A source brought onto a grid; not to be written to. */
+  aligned(source: Source, grid: Grid, statistic: Statistic): Float64Array;
+  /** Start of the newest sample of a source; null when there is none. */
+  newest(source: Source): number | null;
+}
+
+/** The statistics that combine several series by pooling their samples when each is aligned by the same one. */
+const poolable: ReadonlySet<string> = new Set<PooledStatistic>([
+  'avg',
+  'median',
+  'p75',
+  'p90',
+  'p95',
+  'p99',
+  'p99.9',
+  'stddev'
+]);
+
+/** Whether a combination is worked out of all samples together. @example pools({ statistic: 'p95', combine: { statistic: 'p95', by: [] } }) // true */
+export const pools = ({
+  statistic,
+  combine
+}: {
+  readonly statistic: Statistic;
+  readonly combine?: Combine | undefined;
+}): boolean => combine?.statistic === statistic && poolable.has(statistic);
+
+/** Percentiles and deviations of which no further figure can be made without the samples. */
+const endsOnly: ReadonlySet<Statistic> = new Set<Statistic>(['median', 'p75', 'p90', 'p95', 'p99', 'p99.9', 'stddev']);
+
+/** Why a pick cannot combine so, in words; null when it can. */
+export function combineProblem({ statistic, combine }: Pick): string | null {
+  if (!combine || !endsOnly.has(statistic) || pools({ statistic, combine })) return null;
+  return ['min', 'max', 'count'].includes(combine.statistic)
+    ? null
+    : `The ${combine.statistic} of several figures ${statistic} says nothing: combine by ${statistic} to have it of all samples together.`;
+}
+
+/**
+ * Works a pick out: its sources aligned, one column each, or combined by groups of labels. Several units that measure the same are converted to the first's.
+ *
+ * @throws SignalFault when the sources do not measure the same, or cannot be combined so
+ */
+export function workOutPick(
+  { pick, index }: PreparedRow & { kind: 'pick' },
+  sources: readonly Source[],
+  grid: Grid,
+  readings: Readings
+): Table {
+  const problem = combineProblem(pick);
+  if (problem !== null)
+    throw new SignalFault(problem, 'Change how the row is combined.', ['rows', index, 'combine', 'statistic']);
+  const unit = unitOfStatistic(pick.statistic, sources[0]?.unit ?? '1');
+  const scales = sources.map((source) => scaleTo(source, sources[0] as Source, pick.statistic, index));
+  const alignedOf = (source: Source, at: number): Float64Array => {
+    const values = readings.aligned(source, grid, pick.statistic);
+    const scale = scales[at] as number;
+    return scale === 1 ? values : values.map((value) => value * scale);
+  };
+  const { combine } = pick;
+  if (!combine) {
+    const columns = sources.map((source, at) => ({
+      labels: source.labels,
+      values: alignedOf(source, at),
+      newest: readings.newest(source),
+      seriesId: source.id
+    }));
+    return { columns, unit, isRatio: false };
+  }
+  const groups = groupsOf(sources, combine.by);
+  const pooling = pools(pick) && scales.every((scale) => scale === 1);
+  const columns = groups.map(({ labels, members }): Column => {
+    const values = pooling
+      ? readings.pooled(
+          members.map((at) => sources[at] as Source),
+          grid,
+          pick.statistic as PooledStatistic
+        )
+      : combined(
+          members.map((at) => alignedOf(sources[at] as Source, at)),
+          grid.count,
+          combine.statistic
+        );
+    return {
+      labels,
+      values,
+      newest: members.reduce<number | null>(
+        (latest, at) => newer(latest, readings.newest(sources[at] as Source)),
+        null
+      ),
+      seriesId: null
+    };
+  });
+  return { columns, unit: combine.statistic === 'count' ? '1' : unit, isRatio: false };
+}
+
+/** Sources by the values of some labels; a resource is told apart by its account too. */
+function groupsOf(sources: readonly Source[], by: readonly string[]): { labels: Labels; members: number[] }[] {
+  const names = by.includes('resource') && !by.includes('account') ? ['account', ...by] : by;
+  const groups = new Map<string, { labels: Labels; members: number[] }>();
+  for (const [at, { labels }] of sources.entries()) {
+    const own = Object.fromEntries(names.map((name) => [name, labels[name] ?? '']));
+    const key = labelKey(own);
+    const group = groups.get(key);
+    if (group) group.members.push(at);
+    else groups.set(key, { labels: own, members: [at] });
+  }
+  return [...groups.values()];
+}
+
+function scaleTo(source: Source, first: Source, statistic: Statistic, index: number): number {
+  if (isOfGrowth(statistic) && source.kind === 'gauge')
+    throw new SignalFault(
+      `A value of the moment has no ${statistic}: only running totals and changes do.`,
+      'Choose another statistic.',
+      ['rows', index, 'statistic']
+    );
+  if (statistic === 'count' || source.unit === first.unit) return 1;
+  const converted = conversion(source.unit, first.unit);
+  if (converted.kind === 'refused')
+    throw new SignalFault(
+      `The row picks metrics that do not measure the same: ${first.unit} and ${source.unit}.`,
+      'Pick them in rows of their own.',
+      ['rows', index, 'metric']
+    );
+  return converted.scale;
+}

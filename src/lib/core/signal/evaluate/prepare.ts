@@ -1,0 +1,134 @@
+import { FormulaFault, namesIn, readFormula, type Formula } from '../../formula';
+import type { Grid } from '../../time';
+import { isPick, shownRows, type Pick, type Signal } from '../schema';
+import { callProblem, gridsOfCall } from './functions';
+import { SignalFault } from './table';
+
+/** A row ready to be worked out. */
+export type PreparedRow = { readonly name: string; readonly index: number } & (
+  { readonly kind: 'pick'; readonly pick: Pick } | { readonly kind: 'formula'; readonly formula: Formula }
+);
+
+/** A signal whose formulas are read and whose names all lead somewhere. */
+export interface Prepared {
+  readonly signal: Signal;
+  readonly rows: ReadonlyMap<string, PreparedRow>;
+  readonly shown: readonly string[];
+}
+
+/**
+ * Reads the formulas of a signal and checks what can be checked without data: names, functions and their parts, and that no row depends on itself.
+ *
+ * @throws SignalFault with the path of the row and the place in its formula
+ * @example prepare(signal).shown // ['share']
+ */
+export function prepare(signal: Signal): Prepared {
+  const rows = new Map<string, PreparedRow>();
+  for (const [index, row] of signal.rows.entries())
+    rows.set(
+      row.name,
+      isPick(row)
+        ? { kind: 'pick', name: row.name, index, pick: row }
+        : { kind: 'formula', name: row.name, index, formula: read(row.formula, index) }
+    );
+  for (const row of rows.values()) if (row.kind === 'formula') check(row.formula, row.index, rows);
+  refuseCircles(rows);
+  return { signal, rows, shown: shownRows(signal) };
+}
+
+/** A row on a grid: what is to be read of a pick. */
+export interface Wanted {
+  readonly row: PreparedRow & { kind: 'pick' };
+  readonly grid: Grid;
+}
+
+/** Most readings of one signal: each row may be wanted on several grids. */
+const mostWanted = 200;
+
+/**
+ * The picks that showing a signal on a grid needs, each with the grids it is wanted on: those of `previous` lie earlier, those of a moving average begin earlier.
+ *
+ * @throws SignalFault when formulas refer to each other in so many ways that there would be more than 200
+ * @example wantedOf(prepare(signal), grid).map(({ row, grid }) => [row.name, grid.start])
+ */
+export function wantedOf({ rows, shown }: Prepared, grid: Grid): Wanted[] {
+  const wanted = new Map<string, Wanted>();
+  const seen = new Set<string>();
+  const walkRow = (name: string, on: Grid): void => {
+    const row = rows.get(name) as PreparedRow;
+    const key = `${name} ${on.start} ${on.count}`;
+    if (seen.has(key)) return;
+    seen.add(key);
+    if (seen.size > mostWanted)
+      throw new SignalFault(
+        `The rows refer to each other in more than ${mostWanted} ways.`,
+        'Use fewer rows, or fewer previous and moving averages within each other.',
+        ['rows']
+      );
+    if (row.kind === 'pick') wanted.set(key, { row, grid: on });
+    else walk(row.formula, on);
+  };
+  const walk = (node: Formula, on: Grid): void => {
+    if (node.kind === 'name') walkRow(node.name, on);
+    else if (node.kind === 'negative') walk(node.of, on);
+    else if (node.kind === 'binary') [node.left, node.right].forEach((side) => walk(side, on));
+    else if (node.kind === 'call') for (const [part, its] of gridsOfCall(node, on)) walk(part, its);
+  };
+  for (const name of shown) walkRow(name, grid);
+  return [...wanted.values()];
+}
+
+function read(text: string, index: number): Formula {
+  try {
+    return readFormula(text);
+  } catch (error) {
+    if (!(error instanceof FormulaFault)) throw error;
+    throw new SignalFault(
+      error.message,
+      'Mend the formula at the place that is marked.',
+      ['rows', index, 'formula'],
+      error.at
+    );
+  }
+}
+
+function check(node: Formula, index: number, rows: ReadonlyMap<string, PreparedRow>): void {
+  const fault = (message: string, remedy: string): never => {
+    throw new SignalFault(message, remedy, ['rows', index, 'formula'], node.at);
+  };
+  if (node.kind === 'name' && !rows.has(node.name))
+    fault(
+      `There is no row named ${node.name}.`,
+      rows.size > 1 ? `Rows here: ${[...rows.keys()].join(', ')}.` : 'Add a row with that name.'
+    );
+  if (node.kind === 'duration')
+    fault('A length of time stands only in previous and moving_avg.', 'Write it as the second part of one of them.');
+  if (node.kind === 'negative') check(node.of, index, rows);
+  if (node.kind === 'binary') [node.left, node.right].forEach((side) => check(side, index, rows));
+  if (node.kind === 'call') {
+    const problem = callProblem(node);
+    if (problem !== null)
+      throw new SignalFault(problem.message, problem.remedy, ['rows', index, 'formula'], problem.at);
+    for (const part of partsWithRows(node)) check(part, index, rows);
+  }
+}
+
+const partsWithRows = (node: Formula & { kind: 'call' }): readonly Formula[] =>
+  gridsOfCall(node, { start: 0, step: 60_000, count: 0 } as Grid).map(([part]) => part);
+
+function refuseCircles(rows: ReadonlyMap<string, PreparedRow>): void {
+  const done = new Set<string>();
+  const visit = (name: string, way: readonly string[]): void => {
+    const row = rows.get(name) as PreparedRow;
+    if (way.includes(name))
+      throw new SignalFault(
+        `The row ${name} depends on itself: ${[...way.slice(way.indexOf(name)), name].join(' → ')}.`,
+        'Take one of these references out.',
+        ['rows', row.index, 'formula']
+      );
+    if (done.has(name) || row.kind === 'pick') return;
+    for (const next of namesIn(row.formula)) visit(next, [...way, name]);
+    done.add(name);
+  };
+  for (const name of rows.keys()) visit(name, []);
+}

@@ -1,0 +1,56 @@
+import type { Grid } from '../../time';
+import type { Labels } from '../conditions';
+
+/** One series of a row: who it is and a value for each cell; a gap is NaN. */
+export interface Column {
+  readonly labels: Labels;
+  readonly values: Float64Array;
+  /** Start of the newest sample behind it, ms since the epoch; null when there is none. */
+  readonly newest: number | null;
+  /** The stored series that this is, unchanged or by itself; null for what several made. */
+  readonly seriesId: number | null;
+}
+
+/** What a row is worked out to: columns on one grid, in one unit. */
+export interface Table {
+  readonly columns: readonly Column[];
+  /** UCUM code. */
+  readonly unit: string;
+  /** Whether it is the quotient of two things of one unit: times 100 it is a percentage. */
+  readonly isRatio: boolean;
+}
+
+/** A column of a constant. @example constant(3, { start: 0, step: 60_000, count: 2 }).values // [3, 3] */
+export const constant = (value: number, { count }: Grid): Column => ({
+  labels: {},
+  values: new Float64Array(count).fill(value),
+  newest: null,
+  seriesId: null
+});
+
+/** Text that is equal for equal labels, whatever their order. @example labelKey({ b: '2', a: '1' }) // '[["a","1"],["b","2"]]' */
+export const labelKey = (labels: Labels): string =>
+  JSON.stringify(Object.entries(labels).sort(([one], [other]) => (one < other ? -1 : 1)));
+
+/** The newer of two instants, either of which may be missing. */
+export const newer = (one: number | null, other: number | null): number | null =>
+  one === null ? other : other === null ? one : Math.max(one, other);
+
+/** Something that people should know of how a row was worked out. */
+export interface Note {
+  readonly row: string;
+  readonly text: string;
+}
+
+/** Why a signal cannot be worked out: the path within it, the place in a formula, and what to do. */
+export class SignalFault extends Error {
+  override readonly name = 'SignalFault';
+  constructor(
+    message: string,
+    readonly remedy: string,
+    readonly path: readonly (string | number)[],
+    readonly at: readonly [number, number] | null = null
+  ) {
+    super(message);
+  }
+}

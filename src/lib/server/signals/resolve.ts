@@ -1,0 +1,150 @@
+import { cannotGive } from '$lib/core/series';
+import {
+  asksFor,
+  combineProblem,
+  fixedStepOf,
+  meeting,
+  picksOf,
+  prepare,
+  SignalFault,
+  spokenCondition,
+  type Note,
+  type Pick,
+  type Signal
+} from '$lib/core/signal';
+import { before, duration, shortestStep, type Duration, type Instant, type Range } from '$lib/core/time';
+import type { Queryable } from '../db/pool';
+import { metricNames, seriesOfMetric, type Series } from '../intake/resources';
+import { Refusal } from '../refusal';
+import { resourceKey, type ResourceIds } from '../store/answer';
+import type { SignalWork } from '../store/work';
+
+/** Why a signal cannot be worked out, with the path within it. */
+export class SignalRefusal extends Refusal {
+  constructor(
+    message: string,
+    remedy: string,
+    readonly path: readonly (string | number)[],
+    readonly at: readonly [number, number] | null = null
+  ) {
+    super(message, remedy);
+  }
+}
+
+/** A signal with the stored series that its picks select. */
+export interface Resolved {
+  readonly signal: Signal;
+  readonly series: Readonly<Record<string, readonly Series[]>>;
+  readonly notes: readonly Note[];
+}
+
+/**
+ * Finds the series of every pick of a signal.
+ *
+ * @throws SignalRefusal when a formula cannot be read, a metric is not known, or its points cannot give the statistic
+ */
+export async function resolveSignal(db: Queryable, signal: Signal): Promise<Resolved> {
+  refusing(() => prepare(signal));
+  const series: Record<string, readonly Series[]> = {};
+  const notes: Note[] = [];
+  for (const pick of picksOf(signal)) {
+    const path = ['rows', signal.rows.indexOf(pick)];
+    const all = await seriesOfMetric(db, pick.metric);
+    if (all.length === 0) await refuseUnknown(db, pick, path);
+    const found = all.filter(({ conditionLabels }) => meeting(pick.where)(conditionLabels));
+    const problem = problemOf(pick, found.length > 0 ? found : all);
+    if (problem !== null) throw new SignalRefusal(problem.message, problem.remedy, [...path, ...problem.path]);
+    series[pick.name] = found;
+    if (found.length === 0) notes.push({ row: pick.name, text: emptiedBy(pick, all) });
+  }
+  return { signal, series, notes };
+}
+
+async function refuseUnknown(db: Queryable, { metric }: Pick, path: readonly (string | number)[]): Promise<void> {
+  const names = await metricNames(db);
+  if (names.some((name) => asksFor(metric, name))) return; // known, but nothing reports it yet
+  throw new SignalRefusal(
+    metric.includes('*') ? `No metric matches ${metric}.` : `There is no metric named ${metric}.`,
+    'Look for it in the catalogue: names are written as they stand there.',
+    [...path, 'metric']
+  );
+}
+
+/** Why the points of some series cannot give what a pick asks for. */
+function problemOf(
+  pick: Pick,
+  series: readonly Series[]
+): { message: string; remedy: string; path: (string | number)[] } | null {
+  for (const { shape, kind } of series) {
+    const why = cannotGive(pick.statistic, shape, kind);
+    if (why !== null)
+      return { message: why, remedy: 'Ask for avg, min, max, sum, count or last.', path: ['statistic'] };
+  }
+  const combining = combineProblem(pick);
+  return combining === null
+    ? null
+    : { message: combining, remedy: 'Change how the row is combined.', path: ['combine', 'statistic'] };
+}
+
+/** Which of a pick's conditions left nothing. */
+function emptiedBy({ metric, where }: Pick, all: readonly Series[]): string {
+  let left = all;
+  for (const condition of where) {
+    const next = left.filter(({ conditionLabels }) => meeting([condition])(conditionLabels));
+    if (next.length === 0)
+      return left.length === all.length
+        ? `None of the ${all.length} series of ${metric} is there whose ${spokenCondition(condition)}.`
+        : `Of the ${left.length} series that meet the conditions before, none is there whose ${spokenCondition(condition)}.`;
+    left = next;
+  }
+  return `Nothing reports ${metric} yet.`;
+}
+
+/** What the store's thread needs to work a resolved signal out. */
+export function workOf({ signal, series, notes }: Resolved, now: Instant): SignalWork {
+  const sources = Object.fromEntries(
+    Object.entries(series).map(([row, found]) => [
+      row,
+      found.map(({ id, labels, kind, unit, samplingMs }) => ({ id, labels, kind, unit, samplingMs }))
+    ])
+  );
+  const slowest = Math.max(0, ...everySeries(series).map(({ delayMs }) => delayMs));
+  return { signal, sources, notes, completeUntil: before(now, duration(slowest)) };
+}
+
+export const everySeries = (series: Resolved['series']): Series[] => Object.values(series).flat();
+
+/** The resources of what several signals picked. */
+export const resourcesOf = (all: readonly Resolved[]): ResourceIds =>
+  new Map(
+    all.flatMap(({ series }) =>
+      everySeries(series).map(({ labels, resourceId }) => [resourceKey(labels.account, labels.resource), resourceId])
+    )
+  );
+
+/**
+ * The step to work a signal out with: its own, or for `auto` one that follows the range and is not shorter than the sampling; the next readable one when a
+ * picture has no room for so many cells.
+ *
+ * @param cells that a picture has room for
+ */
+export function stepFor({ signal, series }: Resolved, span: Range, cells: number | undefined): Duration {
+  const fixed = fixedStepOf(signal);
+  const room = cells === undefined && fixed !== null ? 0 : shortestStep(span, cells ?? usualCells);
+  if (fixed !== null) return duration(Math.max(fixed, room));
+  const sampling = Math.max(60_000, ...everySeries(series).map(({ samplingMs }) => samplingMs));
+  return duration(Math.max(room, shortestStep({ from: 0, to: sampling } as Range, 1)));
+}
+
+/** Cells of an automatic step when nobody says how much room there is. */
+const usualCells = 400;
+
+/** Runs something of the core; its faults become refusals. */
+function refusing(work: () => unknown): void {
+  try {
+    work();
+  } catch (error) {
+    if (!(error instanceof SignalFault)) throw error;
+    throw new SignalRefusal(error.message, error.remedy, error.path, error.at);
+  }
+}

@@ -1,0 +1,69 @@
+import type { AnswerFault, AnswerSeries, QueryAnswer } from '$lib/core/series';
+import { labelKey, namesOfColumns, type Column } from '$lib/core/signal';
+import type { Instant } from '$lib/core/time';
+import type { Worked } from './work';
+
+/** The resource of a series, by account and name. */
+export type ResourceIds = ReadonlyMap<string, number>;
+
+/** @example resourceKey('corallo-prod', 'gate-api-1') */
+export const resourceKey = (account: string, resource: string): string => `${account}\n${resource}`;
+
+/** What was worked out as the API gives it, or why it was not. */
+export function answerOf(
+  worked: Worked,
+  completeUntil: number,
+  now: Instant,
+  resources: ResourceIds
+): QueryAnswer | AnswerFault {
+  if (worked.kind === 'fault') {
+    const { message, remedy, path, at } = worked;
+    return { message, remedy, path, at };
+  }
+  const { grid, rows, notes, effort } = worked;
+  const taken = new Set<number>();
+  const series = rows.flatMap(({ name: row, columns }): AnswerSeries[] => {
+    const names = namesOfColumns(
+      row,
+      columns.map(({ labels }) => labels)
+    );
+    return columns.map((column, index) => {
+      const { account = '', region = '', resource = '' } = column.labels;
+      return {
+        id: idOf(row, column, rows.length > 1, taken),
+        row,
+        name: names[index] as string,
+        labels: column.labels,
+        account,
+        region,
+        resource,
+        resourceId: resources.get(resourceKey(account, resource)) ?? 0,
+        newest: column.newest as Instant | null,
+        values: Array.from(column.values, (value) => (Number.isNaN(value) ? null : value))
+      };
+    });
+  });
+  return {
+    now,
+    ...grid,
+    complete: Math.max(0, Math.min(grid.count, Math.floor((completeUntil - grid.start) / grid.step))),
+    rows: rows.map(({ name, unit }) => ({ name, unit })),
+    series,
+    notes,
+    effort
+  };
+}
+
+/** The series' own id, or one below zero from row and labels (FNV-1a, 32 bits), so that it is the same with every answer. */
+function idOf(row: string, { seriesId, labels }: Column, severalRows: boolean, taken: Set<number>): number {
+  let id = seriesId !== null && !severalRows ? seriesId : -hash(`${row} ${labelKey(labels)}`) - 1;
+  while (taken.has(id)) id--;
+  taken.add(id);
+  return id;
+}
+
+function hash(text: string): number {
+  let state = 0x811c9dc5;
+  for (let i = 0; i < text.length; i++) state = Math.imul(state ^ text.charCodeAt(i), 0x01000193);
+  return state >>> 0;
+}

@@ -1,0 +1,194 @@
+import {
+  alignSeries,
+  groupSeries,
+  growSeries,
+  isOfGrowth,
+  longestOrdinary,
+  type PooledStatistic,
+  type Statistic,
+  type SummaryPoints
+} from '$lib/core/series';
+import {
+  evaluateSignal,
+  prepare,
+  SignalFault,
+  wantedOf,
+  type Evaluation,
+  type Note,
+  type Pick,
+  type Readings,
+  type Signal,
+  type Source,
+  type Wanted
+} from '$lib/core/signal';
+import { gridEnd, gridOver, instant, range, type Duration, type Grid, type Instant, type Range } from '$lib/core/time';
+import { newestOf, readPoints, resolutionFor, type Sources } from './read';
+
+/** A signal with the stored series of each of its picks. */
+export interface SignalWork {
+  readonly signal: Signal;
+  readonly sources: Readonly<Record<string, readonly Source[]>>;
+  /** What is to be said of it besides. */
+  readonly notes: readonly Note[];
+  /** Cells that begin at or after this instant are still being filled. */
+  readonly completeUntil: Instant;
+}
+
+/** What working a signal out took. */
+export interface Effort {
+  readonly series: number;
+  /** Samples and rolled-up cells that were read. */
+  readonly points: number;
+  /** The finest resolution read, ms; 0 are samples as they came. */
+  readonly resolution: number;
+  readonly milliseconds: number;
+}
+
+export type Worked =
+  | ({ readonly kind: 'worked'; readonly grid: Grid; readonly effort: Effort } & Evaluation)
+  | {
+      readonly kind: 'fault';
+      readonly message: string;
+      readonly remedy: string;
+      readonly path: readonly (string | number)[];
+      readonly at: readonly [number, number] | null;
+    };
+
+/** Series that are read together: over one span, at one resolution. */
+interface Reading {
+  readonly span: Range;
+  readonly resolution: number;
+  readonly ids: Set<number>;
+  points: ReadonlyMap<number, SummaryPoints>;
+}
+
+/**
+ * Works several signals out over one range. What they share is read once and aligned once.
+ *
+ * @param stepOf the step for each signal
+ */
+export async function workOutSignals(
+  works: readonly SignalWork[],
+  span: Range,
+  stepOf: (index: number) => Duration,
+  sources: () => Sources,
+  settled: () => Promise<number>
+): Promise<Worked[]> {
+  const plans = works.map((work, index) => planned(work, gridOver(span, stepOf(index))));
+  const readings = new Map<string, Reading>();
+  for (const plan of plans)
+    if (plan.kind === 'planned')
+      for (const wanted of plan.wanted)
+        for (const source of plan.work.sources[wanted.row.name] ?? [])
+          readingOf(readings, wanted.row.pick, source, wanted.grid).ids.add(source.id);
+  for (const reading of readings.values()) {
+    const ids = [...reading.ids];
+    const points = await readPoints(ids, reading.span, reading.resolution, sources, settled);
+    reading.points = new Map(ids.map((id, index) => [id, points[index] as SummaryPoints]));
+  }
+  const aligned = new Map<string, Float64Array>();
+  return plans.map((plan) => (plan.kind === 'fault' ? plan : worked(plan, readings, aligned, sources())));
+}
+
+interface Planned {
+  readonly kind: 'planned';
+  readonly work: SignalWork;
+  readonly grid: Grid;
+  readonly wanted: readonly Wanted[];
+}
+
+function planned(work: SignalWork, grid: Grid): Planned | (Worked & { kind: 'fault' }) {
+  return faultsAsData<Planned>(() => ({ kind: 'planned', work, grid, wanted: wantedOf(prepare(work.signal), grid) }));
+}
+
+function worked(
+  { work, grid, wanted }: Planned,
+  readings: Map<string, Reading>,
+  aligned: Map<string, Float64Array>,
+  { spans, head }: Sources
+): Worked {
+  const began = performance.now();
+  const pointsOf = (pick: Pick, source: Source, on: Grid): SummaryPoints =>
+    readingOf(readings, pick, source, on).points.get(source.id) as SummaryPoints;
+  const read: Readings = {
+    aligned: (source, on, statistic) => {
+      const key = `${source.id} ${statistic} ${on.start} ${on.step} ${on.count}`;
+      let values = aligned.get(key);
+      if (!values) {
+        const points = pointsOf({ statistic } as Pick, source, on);
+        values = isOfGrowth(statistic)
+          ? growSeries(points, on, growthKind(source), source.samplingMs, statistic)
+          : alignSeries(points, on, statistic);
+        aligned.set(key, values);
+      }
+      return values;
+    },
+    pooled: (group, on, statistic) =>
+      groupSeries(
+        group.map((source) => pointsOf({ statistic } as Pick, source, on)),
+        on,
+        statistic satisfies PooledStatistic
+      ),
+    newest: ({ id }) => newestOf(id, { spans, head })
+  };
+  return faultsAsData(() => {
+    const evaluation = evaluateSignal(
+      prepare(work.signal),
+      grid,
+      (row) => work.sources[row] ?? [],
+      read,
+      work.completeUntil
+    );
+    const used = new Set<Reading>();
+    const series = new Set<number>();
+    for (const { row, grid: on } of wanted)
+      for (const source of work.sources[row.name] ?? []) {
+        used.add(readingOf(readings, row.pick, source, on));
+        series.add(source.id);
+      }
+    let points = 0;
+    for (const reading of used) for (const [id, { at }] of reading.points) if (series.has(id)) points += at.length;
+    const resolution = Math.min(...[...used].map((reading) => reading.resolution));
+    const effort = {
+      series: series.size,
+      points,
+      resolution: Number.isFinite(resolution) ? resolution : 0,
+      milliseconds: performance.now() - began
+    };
+    return { kind: 'worked', grid, effort, rows: evaluation.rows, notes: [...work.notes, ...evaluation.notes] };
+  });
+}
+
+/** The reading that serves a source on a grid; a new empty one when there is none yet. */
+function readingOf(
+  readings: Map<string, Reading>,
+  { statistic }: { readonly statistic: Statistic },
+  source: Source,
+  grid: Grid
+): Reading {
+  const lead = isOfGrowth(statistic) ? (longestOrdinary + 1) * source.samplingMs : 0;
+  const resolution = resolutionOn(grid, statistic);
+  const span = range(instant(Math.max(0, grid.start - lead)), instant(gridEnd(grid) + lead));
+  const key = `${resolution} ${span.from} ${span.to}`;
+  let reading = readings.get(key);
+  if (!reading) readings.set(key, (reading = { span, resolution, ids: new Set(), points: new Map() }));
+  return reading;
+}
+
+/** Rollups answer for a grid only when their cells fall into its cells whole. */
+function resolutionOn({ start, step }: Grid, statistic: Statistic): number {
+  const resolution = resolutionFor(step, statistic);
+  return resolution > 0 && start % resolution === 0 ? resolution : 0;
+}
+
+const growthKind = ({ kind }: Source): 'delta' | 'cumulative' => (kind === 'delta' ? 'delta' : 'cumulative');
+
+function faultsAsData<Result>(work: () => Result): Result | (Worked & { kind: 'fault' }) {
+  try {
+    return work();
+  } catch (error) {
+    if (!(error instanceof SignalFault)) throw error;
+    const { message, remedy, path, at } = error;
+    return { kind: 'fault', message, remedy, path, at };
+  }
+}
