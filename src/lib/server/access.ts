@@ -23,6 +23,11 @@ const routes: Readonly<Record<string, { readonly read: Access; readonly change: 
   '/(app)/coverage': { read: 'viewer', change: 'editor' },
   '/(app)/intake': { read: 'viewer', change: 'editor' },
   '/(app)/store': { read: 'viewer', change: 'editor' },
+  '/(app)/bench': { read: 'viewer', change: 'editor' },
+  '/(app)/signals': { read: 'viewer', change: 'editor' },
+  '/(app)/groups': { read: 'viewer', change: 'editor' },
+  '/(app)/groups/new': { read: 'editor', change: 'editor' },
+  '/(app)/groups/[id=number]': { read: 'viewer', change: 'editor' },
   '/api/v1/accounts/[id=number]/keeping': { read: 'viewer', change: 'administrator' },
   '/(app)/channels': { read: 'viewer', change: 'editor' },
   '/(app)/receive': { read: 'viewer', change: 'editor' },
@@ -33,6 +38,12 @@ const routes: Readonly<Record<string, { readonly read: Access; readonly change: 
   // A query changes nothing: it is sent by POST because a signal is too long for an address.
   '/api/v1/query': { read: 'viewer', change: 'viewer' },
   '/api/v1/queries': { read: 'viewer', change: 'viewer' },
+  '/api/v1/picks': { read: 'viewer', change: 'viewer' },
+  '/api/v1/groups/match': { read: 'viewer', change: 'viewer' },
+  '/api/v1/metrics': { read: 'viewer', change: 'administrator' },
+  '/api/v1/metrics/[name]': { read: 'viewer', change: 'administrator' },
+  '/api/v1/signals': { read: 'viewer', change: 'editor' },
+  '/api/v1/signals/[id=number]': { read: 'viewer', change: 'editor' },
   '/api/v1/resources/[id=number]': { read: 'viewer', change: 'administrator' }
 };
 

@@ -1,6 +1,7 @@
 import { rmSync } from 'node:fs';
 import { pino, type Logger } from 'pino';
 import type { Clock } from '$lib/core/time';
+import { Catalogue } from './catalogue/catalogue';
 import { Changes } from './changes';
 import { fileClock, systemClock } from './clock';
 import type { Config } from './config';
@@ -30,6 +31,7 @@ export interface Bussola {
   readonly guards: Guards;
   readonly book: SeriesBook;
   readonly changes: Changes;
+  readonly catalogue: Catalogue;
   readonly delivery: Delivery;
   readonly signIn: ReturnType<typeof signInDesk>;
   readonly log: Logger;
@@ -81,6 +83,7 @@ export async function startBussola(config: Config, onLoss: (error: Error) => voi
       guards: new Guards({ restMs: config.restMs }),
       book: new SeriesBook(db),
       changes,
+      catalogue: new Catalogue({ db, store, clock, changes }),
       delivery,
       log,
       origin: config.origin

@@ -40,6 +40,9 @@
     ...[
       'Watch|/',
       'Machines board|/services/machines/board',
+      'Bench|/bench',
+      'Signals|/signals',
+      'Groups|/groups',
       'Alarms|/alarms',
       'Incidents|/incidents',
       'Channels|/channels',

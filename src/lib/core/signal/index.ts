@@ -34,6 +34,18 @@ export {
   type Labels,
   type SeriesLabels
 } from './conditions';
+// Composing one
+export {
+  changePick,
+  freeName,
+  pickNamed,
+  replaceRow,
+  toggleShown,
+  usualStatistic,
+  withoutRow,
+  withRow
+} from './compose';
+export { findingsOf, type CheckedAnswer, type CheckedMetric, type Finding } from './check';
 // In words
 export { combinedWords, rowSentence, signalSentence, type MetricWords, type WordsOf } from './sentence';
 export { namesOfColumns } from './names';

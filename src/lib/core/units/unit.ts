@@ -30,7 +30,6 @@ const known: readonly Unit[] = [
   { code: 'By', text: 'B', scales: binary('B') },
   { code: 'By/s', text: 'B/s', scales: binary('B/s') },
   { code: 'bit/s', text: 'bit/s', scales: decimal('bit/s') },
-  { code: '{request}', text: 'requests', scales: [] },
   { code: '{operation}/s', text: 'ops/s', scales: decimal(' ops/s') },
   {
     code: 's',
@@ -56,10 +55,17 @@ const known: readonly Unit[] = [
 ];
 
 /**
- * The unit of a UCUM code. A code not known here is shown as it stands, unscaled: data are never refused for their unit.
+ * The unit of a UCUM code. What is counted is told in the plural. A code not known here is shown as it stands, unscaled: data are never refused for their unit.
  *
  * @example unit('By').text // 'B'
  */
 export function unit(code: string): Unit {
-  return known.find((candidate) => candidate.code === code) ?? { code, text: code.replace(/[{}]/g, ''), scales: [] };
+  const plain = known.find((candidate) => candidate.code === code);
+  if (plain) return plain;
+  const [, counted] = /^\{([a-z -]+)\}$/.exec(code) ?? [];
+  return { code, text: counted === undefined ? code.replace(/[{}]/g, '') : severalOf(counted), scales: [] };
 }
+
+/** @example severalOf('copy') // 'copies' */
+const severalOf = (one: string): string =>
+  /[^aeiou]y$/.test(one) ? `${one.slice(0, -1)}ies` : /s$/.test(one) ? one : `${one}s`;

@@ -40,6 +40,11 @@ describe('units', () => {
 
   it('an unknown unit is shown as it stands', () => {
     expect(quantityText(12, '{ticket}/h')).to.equal('12 ticket/h');
+    expect(['{request}', '{copy}', '{status}'].map((code) => unit(code).text)).to.deep.equal([
+      'requests',
+      'copies',
+      'status'
+    ]);
     expect(unit('%').bounds).to.deep.equal([0, 100]);
   });
 

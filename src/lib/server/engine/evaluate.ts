@@ -1,5 +1,5 @@
 import { completeUntil, judgeCells, peakBetween, type Change, type Condition, type State } from '$lib/core/alarm';
-import { meeting, requirePlainPick, stepOf } from '$lib/core/signal';
+import { requirePlainPick, stepOf } from '$lib/core/signal';
 import {
   before,
   cellStart,
@@ -24,8 +24,8 @@ import {
 import type { Changes } from '../changes';
 import type { Database, Queryable } from '../db/pool';
 import { allCollections } from '../intake/collections';
-import { metricByName, seriesOfMetric, type Metric, type Series } from '../intake/resources';
-import { workOf } from '../signals/resolve';
+import { metricByName, type Metric, type Series } from '../intake/resources';
+import { seriesOfPick, workOf } from '../signals/resolve';
 import type { StoreClient } from '../store/open-store';
 import { tellOfIncident, type Teller } from './tell';
 
@@ -63,8 +63,7 @@ export async function evaluateAlarm(engine: Engine, alarm: Alarm): Promise<numbe
   const metric = await metricByName(engine.db, pick.metric);
   if (metric === null) return 0;
   const step = stepOf(signal);
-  const meets = meeting(pick.where);
-  const series = (await seriesOfMetric(engine.db, pick.metric)).filter(({ conditionLabels }) => meets(conditionLabels));
+  const series = await seriesOfPick(engine.db, pick);
   const states = new Map((await seriesStates(engine.db, alarm.id)).map((state) => [state.seriesId, state]));
   await letGo(engine, alarm, series, [...states.keys()]);
   const due = await dueSeries(engine, metric, series, states, step);

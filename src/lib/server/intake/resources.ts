@@ -8,6 +8,7 @@ export interface Resource {
   readonly id: number;
   readonly accountId: number;
   readonly account: string;
+  readonly provider: string;
   readonly providerId: string;
   readonly name: string;
   readonly type: string;
@@ -51,6 +52,8 @@ export interface Series {
   readonly labels: Labels & Place;
   /** What conditions look at: its labels, the tags of its resource as `tag.name`. */
   readonly conditionLabels: SeriesLabels;
+  /** Those of its resource alone: what groups look at. */
+  readonly ofResource: Labels;
   readonly kind: 'gauge' | 'delta' | 'cumulative';
   readonly shape: string;
   readonly unit: string;
@@ -65,7 +68,7 @@ export type Place = Readonly<Record<'account' | 'provider' | 'region' | 'service
 const metricColumns = `provider, name, title, description, unit, kind, shape, resource_type as "resourceType", service, recommended, level,
   sampling_ms as "samplingMs", delay_ms as "delayMs"`;
 
-const resourceColumns = `resources.id, account_id as "accountId", accounts.name as account, provider_id as "providerId", resources.name, type, service, region, tags,
+const resourceColumns = `resources.id, account_id as "accountId", accounts.name as account, accounts.provider, provider_id as "providerId", resources.name, type, service, region, tags,
   guest, chosen, former_names as "formerNames", first_seen_at as "firstSeenAt", last_seen_at as "lastSeenAt", ended_at as "endedAt"`;
 
 /** Brings the metrics of a provider up to date. */
@@ -193,7 +196,7 @@ export async function makeSeries(
   );
 }
 
-type SeriesRow = Omit<Series, 'labels' | 'conditionLabels'> &
+type SeriesRow = Omit<Series, 'labels' | 'conditionLabels' | 'ofResource'> &
   Omit<Place, 'service'> & { own: Record<string, string>; tags: Record<string, string> };
 
 /** Every series of a metric, or of all metrics that a pattern with `*` matches, by resource name. */
@@ -218,7 +221,8 @@ export async function seriesOfMetric(db: Queryable, metric: string): Promise<Ser
     ]);
     const labels = { ...(Object.fromEntries(named) as Labels), ...place };
     const tagged = Object.entries(tags).map(([name, value]) => [`tag.${name}`, value]);
-    return { ...series, labels, conditionLabels: { ...(Object.fromEntries(tagged) as Labels), ...labels } };
+    const ofResource = { ...(Object.fromEntries(tagged) as Labels), ...place };
+    return { ...series, labels, ofResource, conditionLabels: { ...ofResource, ...labels } };
   });
 }
 

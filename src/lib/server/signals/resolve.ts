@@ -13,7 +13,9 @@ import {
   type Signal
 } from '$lib/core/signal';
 import { before, duration, shortestStep, type Duration, type Instant, type Range } from '$lib/core/time';
+import { belonging } from '$lib/core/group';
 import type { Queryable } from '../db/pool';
+import { allGroups, type Group } from '../groups/groups';
 import { metricNames, seriesOfMetric, type Series } from '../intake/resources';
 import { Refusal } from '../refusal';
 import { resourceKey, type ResourceIds } from '../store/answer';
@@ -45,11 +47,14 @@ export interface Resolved {
  */
 export async function resolveSignal(db: Queryable, signal: Signal): Promise<Resolved> {
   refusing(() => prepare(signal));
+  const groups = picksOf(signal).some(({ where }) => where.some(({ label }) => label === 'group'))
+    ? await allGroups(db)
+    : [];
   const series: Record<string, readonly Series[]> = {};
   const notes: Note[] = [];
   for (const pick of picksOf(signal)) {
     const path = ['rows', signal.rows.indexOf(pick)];
-    const all = await seriesOfMetric(db, pick.metric);
+    const all = withGroups(await seriesOfMetric(db, pick.metric), groups);
     if (all.length === 0) await refuseUnknown(db, pick, path);
     const found = all.filter(({ conditionLabels }) => meeting(pick.where)(conditionLabels));
     const problem = problemOf(pick, found.length > 0 ? found : all);
@@ -58,6 +63,26 @@ export async function resolveSignal(db: Queryable, signal: Signal): Promise<Reso
     if (found.length === 0) notes.push({ row: pick.name, text: emptiedBy(pick, all) });
   }
   return { signal, series, notes };
+}
+
+/** The series that a pick selects. */
+export async function seriesOfPick(db: Queryable, { metric, where }: Pick): Promise<Series[]> {
+  const groups = where.some(({ label }) => label === 'group') ? await allGroups(db) : [];
+  const meets = meeting(where);
+  return withGroups(await seriesOfMetric(db, metric), groups).filter(({ conditionLabels }) => meets(conditionLabels));
+}
+
+/** The same series with the groups of their resources among the labels that conditions look at. */
+export function withGroups(series: readonly Series[], groups: readonly Group[]): readonly Series[] {
+  if (groups.length === 0) return series;
+  const tests = groups.map(({ name, rule }) => ({ name, belongs: belonging(rule) }));
+  return series.map((one) => ({
+    ...one,
+    conditionLabels: {
+      ...one.conditionLabels,
+      group: tests.filter(({ belongs }) => belongs(one.ofResource)).map(({ name }) => name)
+    }
+  }));
 }
 
 async function refuseUnknown(db: Queryable, { metric }: Pick, path: readonly (string | number)[]): Promise<void> {

@@ -12,7 +12,8 @@
     rows: number;
     alone: number | null;
     onAlone: (id: number) => void;
-    onOpen: (id: number) => void;
+    /** Opens the details of a line; without it lines have none. */
+    onOpen?: (id: number) => void;
   }
   let { lines, unit, rows, alone, onAlone, onOpen }: Props = $props();
   let unfolded = $state(false);
@@ -34,7 +35,7 @@
 <table class="w-full border-collapse text-[12px]">
   <thead>
     <tr class="text-quiet text-left">
-      <th class="py-0.5 font-semibold">Resource{scale.text === '' ? '' : `, in ${scale.text}`}</th>
+      <th class="py-0.5 font-semibold">Series{scale.text === '' ? '' : `, in ${scale.text}`}</th>
       {#each ['last', 'avg', 'min', 'max'] as name (name)}<th class="w-[72px] text-right font-semibold">{name}</th
         >{/each}
       <th class="w-6"></th>
@@ -53,9 +54,9 @@
         </td>
         {#each [last, avg, min, max] as value, column (column)}<td class="num text-right">{told(value)}</td>{/each}
         <td class="text-right"
-          ><button class="text-quiet align-middle" aria-label="Details of {name}" onclick={() => onOpen(id)}
-            ><ChevronRight size={14} /></button
-          ></td
+          >{#if onOpen}<button class="text-quiet align-middle" aria-label="Details of {name}" onclick={() => onOpen(id)}
+              ><ChevronRight size={14} /></button
+            >{/if}</td
         >
       </tr>
     {/each}

@@ -15,6 +15,9 @@
   const isOpen = (service: string) =>
     path.startsWith(`/services/${service}/`) || page.url.searchParams.get('service') === service;
   const rooms = $derived([
+    { href: '/bench', name: 'Bench', note: '' },
+    { href: '/signals', name: 'Signals', note: '' },
+    { href: '/groups', name: 'Groups', note: '' },
     { href: '/alarms', name: 'Alarms', note: counts.alarms > 0 ? `${counts.alarms}` : '' },
     { href: '/incidents', name: 'Incidents', note: counts.raised > 0 ? `${counts.raised} open` : '' },
     { href: '/channels', name: 'Channels', note: counts.unconfirmed > 0 ? `${counts.unconfirmed} unconfirmed` : '' },
@@ -67,6 +70,13 @@
         `/coverage?service=${service}`,
         path === '/coverage' && page.url.searchParams.get('service') === service,
         'Resources',
+        '',
+        true
+      )}
+      {@render row(
+        `/bench?service=${service}`,
+        path === '/bench' && page.url.searchParams.get('service') === service,
+        'Metrics',
         '',
         true
       )}

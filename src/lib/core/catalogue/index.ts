@@ -1,0 +1,7 @@
+export {
+  CatalogueSearch,
+  catalogueStates,
+  type CatalogueEntry,
+  type CatalogueFilter,
+  type CatalogueState
+} from './search';

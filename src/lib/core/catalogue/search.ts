@@ -1,0 +1,86 @@
+import MiniSearch from 'minisearch';
+
+/** A metric as the catalogue lists it. */
+export interface CatalogueEntry {
+  readonly name: string;
+  readonly title: string;
+  readonly description: string;
+  readonly unit: string;
+  readonly kind: 'gauge' | 'delta' | 'cumulative';
+  readonly shape: string;
+  readonly service: string;
+  readonly resourceType: string;
+  readonly samplingMs: number;
+  readonly delayMs: number;
+  readonly series: number;
+  /** Where it exists. */
+  readonly accounts: readonly string[];
+  readonly providers: readonly string[];
+  readonly regions: readonly string[];
+  /** Labels beyond the resource, with some of their values. */
+  readonly labels: Readonly<Record<string, readonly string[]>>;
+  /** Start of the newest sample of any of its series; null when none has one. */
+  readonly newest: number | null;
+  readonly state: CatalogueState;
+}
+
+/** Whether a metric's samples arrive: `stale` when the newest is older than it should be, `not collected` when it has no series. */
+export const catalogueStates = ['collected', 'stale', 'not collected'] as const;
+export type CatalogueState = (typeof catalogueStates)[number];
+
+/** What of the catalogue is wanted. */
+export interface CatalogueFilter {
+  readonly text: string;
+  readonly state?: CatalogueState | 'pushed' | undefined;
+  readonly service?: string | undefined;
+}
+
+const fields = ['title', 'name', 'description', 'service', 'resourceType', 'providers', 'labels'] as const;
+
+/** The words of all metrics, ready to be searched. */
+export class CatalogueSearch {
+  readonly entries: readonly CatalogueEntry[];
+  readonly #index: MiniSearch;
+
+  constructor(entries: readonly CatalogueEntry[]) {
+    this.entries = entries;
+    this.#index = new MiniSearch({ fields: [...fields], idField: 'id' });
+    this.#index.addAll(
+      entries.map((entry, id) => ({
+        ...entry,
+        id,
+        providers: entry.providers.join(' '),
+        labels: Object.entries(entry.labels)
+          .map(([name, values]) => `${name} ${values.join(' ')}`)
+          .join(' ')
+      }))
+    );
+  }
+
+  /**
+   * The metrics that have every word, in any of their texts, as a beginning or with a typing error; best first. Without words, all by title. Collected ones come
+   * before others of the same rank.
+   *
+   * @example new CatalogueSearch(entries).find({ text: 'quue dep' })[0].name // 'queue.depth'
+   */
+  find({ text, state, service }: CatalogueFilter): CatalogueEntry[] {
+    const fits = (entry: CatalogueEntry): boolean =>
+      (service === undefined || entry.service === service) &&
+      (state === undefined || (state === 'pushed' ? entry.providers.includes('pushed') : entry.state === state));
+    if (text.trim() === '')
+      return this.entries
+        .filter(fits)
+        .toSorted((one, other) => order(one) - order(other) || one.title.localeCompare(other.title));
+    return this.#index
+      .search(text, {
+        boost: { title: 4, name: 3, service: 2, resourceType: 2 },
+        prefix: true,
+        fuzzy: (word) => (word.length > 3 ? 0.2 : false),
+        combineWith: 'AND'
+      })
+      .map(({ id }) => this.entries[id as number] as CatalogueEntry)
+      .filter(fits);
+  }
+}
+
+const order = ({ state }: CatalogueEntry): number => catalogueStates.indexOf(state);

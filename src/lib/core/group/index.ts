@@ -1,0 +1,9 @@
+export {
+  belonging,
+  groupLabels,
+  groupRuleSchema,
+  groupSchema,
+  groupSentence,
+  type GroupDefinition,
+  type GroupRule
+} from './rule';

@@ -1,0 +1,62 @@
+import type { Statistic } from '../series';
+import { isPick, mostRows, shownRows, type Pick, type Row, type Signal } from './schema';
+
+/** The statistic that suits a metric of a kind at first. @example usualStatistic('cumulative') // 'rate' */
+export const usualStatistic = (kind: string): Statistic =>
+  kind === 'cumulative' ? 'rate' : kind === 'delta' ? 'sum' : 'avg';
+
+/** A name that no row has yet: a letter, then letters with numbers. @example freeName([]) // 'a' */
+export function freeName(rows: readonly Row[]): string {
+  for (let i = 0; ; i++) {
+    const name = String.fromCharCode(97 + (i % 26)) + (i < 26 ? '' : String(Math.floor(i / 26)));
+    if (!rows.some((row) => row.name === name)) return name;
+  }
+}
+
+/** A signal with a row more, which is shown; the same when it is full. */
+export function withRow(signal: Signal, row: Row): Signal {
+  if (signal.rows.length >= mostRows) return signal;
+  const { show: _, ...rest } = signal;
+  return { ...rest, rows: [...signal.rows, row] };
+}
+
+/**
+ * A signal without a row. Its formulas may still name it: that is said where they are worked out. The last row cannot go.
+ *
+ * @example withoutRow(signal, 'b').rows.length
+ */
+export function withoutRow(signal: Signal, name: string): Signal {
+  if (signal.rows.length === 1) return signal;
+  const { show: _, ...rest } = signal;
+  const show = shownRows(signal).filter((shown) => shown !== name);
+  return { ...rest, rows: signal.rows.filter((row) => row.name !== name), ...(show.length > 0 ? { show } : {}) };
+}
+
+/** A signal with another row in a row's place; under another name it keeps its place among those shown. */
+export function replaceRow(signal: Signal, name: string, row: Row): Signal {
+  const { show, ...rest } = signal;
+  return {
+    ...rest,
+    rows: signal.rows.map((one) => (one.name === name ? row : one)),
+    ...(show ? { show: show.map((shown) => (shown === name ? row.name : shown)) } : {})
+  };
+}
+
+/** A pick with some of it changed; undefined takes its combination away. */
+export function changePick(pick: Pick, change: Partial<Omit<Pick, 'combine'>> & { combine?: Pick['combine'] }): Pick {
+  const { combine, ...changed } = { ...pick, ...change };
+  return combine ? { ...changed, combine } : changed;
+}
+
+/** A signal that shows a row besides, or no longer; one is always shown. @example toggleShown(signal, 'a') */
+export function toggleShown(signal: Signal, name: string): Signal {
+  const shown = shownRows(signal);
+  const next = shown.includes(name) ? shown.filter((one) => one !== name) : [...shown, name];
+  return next.length === 0
+    ? signal
+    : { ...signal, show: signal.rows.map((row) => row.name).filter((one) => next.includes(one)) };
+}
+
+/** The picks of a signal by their row's name. @example pickNamed(signal, 'a')?.metric */
+export const pickNamed = (signal: Signal, name: string): Pick | undefined =>
+  signal.rows.filter(isPick).find((row) => row.name === name);

@@ -1,0 +1,38 @@
+import { asksFor, picksOf, type Signal } from '$lib/core/signal';
+import { allAlarms } from '../alarms/alarms';
+import type { Queryable } from '../db/pool';
+import { allSignals } from './signals';
+
+/** Something that holds a signal. */
+export interface Use {
+  readonly kind: 'alarm' | 'signal';
+  readonly id: number;
+  readonly name: string;
+}
+
+/** The alarms and kept signals that pick a metric. */
+export const usesOfMetric = (db: Queryable, metric: string): Promise<Use[]> =>
+  usesWhere(db, (signal) => picksOf(signal).some((pick) => asksFor(pick.metric, metric)));
+
+/** The alarms and kept signals that name a group. */
+export const usesOfGroup = (db: Queryable, group: string): Promise<Use[]> =>
+  usesWhere(db, (signal) =>
+    picksOf(signal).some(({ where }) =>
+      where.some(
+        (condition) =>
+          condition.label === 'group' &&
+          (('is' in condition && condition.is.includes(group)) ||
+            ('isNot' in condition && condition.isNot.includes(group)))
+      )
+    )
+  );
+
+async function usesWhere(db: Queryable, uses: (signal: Signal) => boolean): Promise<Use[]> {
+  const [alarms, signals] = await Promise.all([allAlarms(db), allSignals(db)]);
+  return [
+    ...alarms
+      .filter(({ definition: { signal } }) => uses(signal))
+      .map(({ id, definition: { name } }): Use => ({ kind: 'alarm', id, name })),
+    ...signals.filter(({ definition }) => uses(definition)).map(({ id, name }): Use => ({ kind: 'signal', id, name }))
+  ];
+}

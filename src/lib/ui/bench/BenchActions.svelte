@@ -1,0 +1,146 @@
+<script lang="ts">
+  import { Popover } from '@skeletonlabs/skeleton-svelte';
+  import { goto, invalidateAll } from '$app/navigation';
+  import BellPlus from '@lucide/svelte/icons/bell-plus';
+  import Copy from '@lucide/svelte/icons/copy';
+  import Undo from '@lucide/svelte/icons/undo-2';
+  import type { QueryAnswer } from '$lib/core/series';
+  import { plainPick, type Signal } from '$lib/core/signal';
+  import { resolveRange, textFromInstant, type ShownRange } from '$lib/core/time';
+  import { useLive } from '../live/live.svelte';
+  import { useReader } from '../time/reader';
+  import { withRange } from '../time/shown';
+  import { tableOf } from './as-table';
+
+  interface Props {
+    signal: Signal;
+    answer: QueryAnswer | null;
+    kept: { id: number; name: string } | null;
+    range: ShownRange;
+    mayUndo: boolean;
+    onUndo: () => void;
+  }
+  let { signal, answer, kept, range, mayUndo, onUndo }: Props = $props();
+  const live = useLive();
+  const { mayEdit, zone } = useReader();
+  let naming = $state(false);
+  let name = $state('');
+  let said = $state('');
+  let problem = $state('');
+  const plain = $derived(plainPick(signal) !== null);
+
+  function bodyOf(): string {
+    const { from, to } = resolveRange(range, live.now);
+    return JSON.stringify({ signal, from: textFromInstant(from), to: textFromInstant(to) });
+  }
+
+  async function copy(what: 'table' | 'CSV' | 'API call'): Promise<void> {
+    problem = '';
+    try {
+      await navigator.clipboard.writeText(await textOf(what));
+      said = `Copied as ${what}.`;
+    } catch (error) {
+      if (!(error instanceof Error)) throw error;
+      said = '';
+      problem = `It could not be copied: ${error.message}`;
+    }
+  }
+
+  async function textOf(what: 'table' | 'CSV' | 'API call'): Promise<string> {
+    if (what === 'table') return answer ? tableOf(answer, zone) : '';
+    if (what === 'API call')
+      return `curl -X POST ${location.origin}/api/v1/query -H 'content-type: application/json' -d '${bodyOf().replaceAll("'", String.raw`'\''`)}'`;
+    const headers = { 'content-type': 'application/json', accept: 'text/csv' };
+    const response = await fetch('/api/v1/query', { method: 'POST', headers, body: bodyOf() });
+    if (!response.ok) throw new Error(((await response.json()) as { message: string }).message);
+    return response.text();
+  }
+
+  async function keep(id: number | null, under: string): Promise<void> {
+    problem = '';
+    const response = await fetch(id === null ? '/api/v1/signals' : `/api/v1/signals/${id}`, {
+      method: id === null ? 'POST' : 'PUT',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ name: under, signal })
+    });
+    const told = (await response.json()) as {
+      id?: number;
+      message?: string;
+      remedy?: string;
+      problems?: { message: string }[];
+    };
+    if (!response.ok) {
+      problem = told.problems?.[0]?.message ?? [told.message, told.remedy].filter(Boolean).join(' ');
+      return;
+    }
+    naming = false;
+    said = `Kept as “${under}”.`;
+    if (id === null) await goto(withRange(`/bench?kept=${told.id}`), { replaceState: true });
+    else await invalidateAll();
+  }
+</script>
+
+<div class="flex flex-col items-end gap-1">
+  <div class="flex flex-wrap items-center gap-2">
+    <button class="btn flex items-center gap-1" disabled={!mayUndo} onclick={onUndo}><Undo size={13} />Undo</button>
+    <Popover positioning={{ placement: 'bottom-end' }}>
+      <Popover.Trigger class="btn flex items-center gap-1"><Copy size={13} />Copy</Popover.Trigger>
+      <Popover.Positioner class="z-30!">
+        <Popover.Content class="panel p-1! shadow-none">
+          {#each ['table', 'CSV', 'API call'] as const as what (what)}
+            <button class="hover:bg-shallow px-3 py-1 text-left text-[13px]" onclick={() => copy(what)}
+              >as {what}</button
+            >
+          {/each}
+        </Popover.Content>
+      </Popover.Positioner>
+    </Popover>
+    {#if mayEdit}
+      {#if plain}
+        <a
+          class="btn flex items-center gap-1"
+          href={withRange(`/alarms/new?signal=${encodeURIComponent(JSON.stringify(signal))}`)}
+          ><BellPlus size={13} />Alarm on this</a
+        >
+      {:else}
+        <button
+          class="btn flex items-center gap-1"
+          disabled
+          title="An alarm watches one metric, each series for itself, on a fixed step."
+          ><BellPlus size={13} />Alarm on this</button
+        >
+      {/if}
+      {#if kept}
+        <button class="btn" onclick={() => keep(kept.id, kept.name)}>Save “{kept.name}”</button>
+      {/if}
+      <button class="btn btn-main" aria-expanded={naming} onclick={() => (naming = !naming)}
+        >{kept ? 'Keep as another' : 'Keep as a signal'}</button
+      >
+    {/if}
+  </div>
+  {#if naming}
+    <form
+      class="flex items-center gap-2"
+      onsubmit={(event) => {
+        event.preventDefault();
+        void keep(null, name);
+      }}
+    >
+      <input
+        class="field w-[280px]!"
+        placeholder="Name of the signal"
+        aria-label="Name of the signal"
+        bind:value={name}
+        {@attach (field: HTMLInputElement) => field.focus()}
+        required
+      />
+      <button class="btn btn-main">Keep</button>
+    </form>
+  {/if}
+  {#if problem}<p class="fault text-[13px]" role="alert">{problem}</p>{:else if said}<p
+      class="text-quiet text-[13px]"
+      role="status"
+    >
+      {said}
+    </p>{/if}
+</div>

@@ -1,0 +1,71 @@
+<script lang="ts">
+  import { shownRows, type Signal } from '$lib/core/signal';
+  import { duration, spokenDuration } from '$lib/core/time';
+  import LegendTable from '../board/LegendTable.svelte';
+  import type { PanelData } from '../board/panel-data.svelte';
+  import { pictureOf } from '../board/picture-of';
+  import LineChart from '../chart/LineChart.svelte';
+
+  interface Props {
+    preview: PanelData;
+    signal: Signal;
+    /** Slowest sampling of its metrics. */
+    samplingMs: number;
+    /** Whether what is wrong is said at its row already. */
+    placed: boolean;
+  }
+  let { preview, signal, samplingMs, placed }: Props = $props();
+  let alone = $state<number | null>(null);
+  const { answer, range } = $derived(preview);
+  const whole = $derived(answer && range ? pictureOf(answer, range, samplingMs) : null);
+  const picture = $derived(
+    whole && alone !== null && whole.lines.some(({ id }) => id === alone)
+      ? { ...whole, lines: whole.lines.filter(({ id }) => id === alone) }
+      : whole
+  );
+  const number = (value: number) => value.toLocaleString('en');
+  const did = $derived.by(() => {
+    if (!answer) return '';
+    const { points, resolution, milliseconds } = answer.effort;
+    const what =
+      resolution === 0 ? 'samples' : `summaries of ${spokenDuration(duration(resolution))} and newer samples`;
+    const cells = answer.series.length * answer.count;
+    return `${number(cells)} cells from ${number(points)} ${what} in ${Math.max(1, Math.round(milliseconds))} ms`;
+  });
+  const longer = $derived(
+    answer && signal.step !== 'auto' && spokenDuration(duration(answer.step)) !== '' && answer.step > 60_000
+      ? `cells of ${spokenDuration(duration(answer.step))}`
+      : ''
+  );
+</script>
+
+<section class="panel" aria-label="Preview">
+  <header>
+    <h2>{shownRows(signal).join(', ')}</h2>
+    <small>{longer}</small>
+    <span class="text-quiet ml-auto shrink-0 text-[12px]" data-testid="effort">{did}</span>
+  </header>
+  {#if preview.problem && !placed}<p class="fault text-[13px]" role="alert">{preview.problem}</p>{/if}
+  {#if picture && picture.lines.length > 0}
+    <div class={preview.problem ? 'opacity-50' : ''}>
+      <LineChart {picture} height={220} label="Preview of the signal" />
+      <LegendTable
+        lines={whole?.lines ?? []}
+        unit={picture.unit}
+        rows={6}
+        {alone}
+        onAlone={(id: number) => (alone = alone === id ? null : id)}
+      />
+    </div>
+  {:else}
+    <div class="text-quiet grid min-h-[340px] place-items-center text-[13px]">
+      {preview.problem
+        ? placed
+          ? 'A row cannot be worked out: it says why.'
+          : ''
+        : answer
+          ? 'Nothing to draw: no series is left. What emptied it is said above.'
+          : 'Reading…'}
+    </div>
+  {/if}
+</section>

@@ -1,0 +1,14 @@
+import type { QueryAnswer } from '$lib/core/series';
+import { exactMoment, type Instant } from '$lib/core/time';
+
+/** An answer as a table for a spreadsheet: a column for each series, cells parted by tabs, gaps empty. */
+export function tableOf({ start, step, count, series }: QueryAnswer, zone: string): string {
+  const head = ['time', ...series.map(({ name }) => plain(name))].join('\t');
+  const rows = Array.from({ length: count }, (_, cell) =>
+    [exactMoment((start + cell * step) as Instant, zone), ...series.map(({ values }) => values[cell] ?? '')].join('\t')
+  );
+  return [head, ...rows].join('\n');
+}
+
+/** A name that a spreadsheet does not take for a formula or for several cells. */
+const plain = (name: string): string => name.replace(/[\t\r\n]/g, ' ').replace(/^[=+\-@]/, "'$&");

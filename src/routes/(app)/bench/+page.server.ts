@@ -1,0 +1,40 @@
+import { signalSchema, type Signal } from '$lib/core/signal';
+import { allMetrics } from '$server/intake/resources';
+import { bussola } from '$server/running';
+import { signalById } from '$server/signals/signals';
+import type { PageServerLoad } from './$types';
+
+export const load: PageServerLoad = async ({ url }) => {
+  const { db } = bussola();
+  const kept = Number(url.searchParams.get('kept')) || null;
+  const [metrics, named] = await Promise.all([allMetrics(db), kept === null ? null : signalById(db, kept)]);
+  return {
+    metrics: Object.fromEntries(
+      metrics.map(({ name, title, unit, kind, shape, resourceType, samplingMs }) => [
+        name,
+        { name, title, unit, kind, shape, resourceType, samplingMs }
+      ])
+    ),
+    kept: named && {
+      id: named.id,
+      name: named.name,
+      signal: named.definition,
+      changedAt: named.changedAt,
+      changedBy: named.changedBy
+    },
+    missing: kept !== null && named === null,
+    ...signalFrom(url.searchParams.get('signal'))
+  };
+};
+
+/** The signal that an address holds. What cannot be read is said, and the bench is empty then. */
+function signalFrom(text: string | null): { signal: Signal | null; unreadable: boolean } {
+  if (text === null) return { signal: null, unreadable: false };
+  try {
+    const signal = signalSchema.safeParse(JSON.parse(text)).data ?? null;
+    return { signal, unreadable: signal === null };
+  } catch (error) {
+    if (error instanceof SyntaxError) return { signal: null, unreadable: true };
+    throw error;
+  }
+}

@@ -1,0 +1,86 @@
+import { error, fail, redirect } from '@sveltejs/kit';
+import { message, setError, superValidate } from 'sveltekit-superforms';
+import { zod4 } from 'sveltekit-superforms/adapters';
+import { groupSchema } from '$lib/core/group';
+import { serviceOrder } from '$lib/core/services';
+import { requirePlainPick, starterOf } from '$lib/core/signal';
+import { groupChoices } from '$server/groups/choices';
+import { groupById, removeGroup } from '$server/groups/groups';
+import { keepGroup } from '$server/groups/keep';
+import { membersOf } from '$server/groups/members';
+import { allMetrics } from '$server/intake/resources';
+import { bussola } from '$server/running';
+import { usesOfGroup } from '$server/signals/uses';
+import type { Actions, PageServerLoad } from './$types';
+
+/** Panels of one service on a group's page, and of all. */
+const mostOfService = 4;
+const mostPanels = 12;
+
+export const load: PageServerLoad = async ({ params }) => {
+  const { db } = bussola();
+  const group = await groupById(db, Number(params.id));
+  if (group === null)
+    error(404, { message: 'There is no such group.', remedy: 'It may have been removed. See the list of groups.' });
+  const [metrics, members, uses] = await Promise.all([
+    allMetrics(db),
+    membersOf(db, group.rule),
+    usesOfGroup(db, group.name)
+  ]);
+  const services = [...new Set(members.map(({ service }) => service))].sort(
+    (a, b) => serviceOrder(a) - serviceOrder(b)
+  );
+  const panels = services.flatMap((service) =>
+    starterOf(
+      service,
+      metrics.filter((metric) => metric.service === service)
+    )
+      .filter(({ picture }) => picture === 'lines')
+      .slice(0, mostOfService)
+      .map((panel) => {
+        const pick = requirePlainPick(panel.signal);
+        const where = [...pick.where, { label: 'group', is: [group.name] }];
+        return { ...panel, service, signal: { ...panel.signal, rows: [{ ...pick, where }] } };
+      })
+  );
+  return {
+    form: await superValidate({ name: group.name, rule: group.rule }, zod4(groupSchema)),
+    labels: await groupChoices(db),
+    name: group.name,
+    members: members.length,
+    uses,
+    panels: panels.slice(0, mostPanels),
+    metrics: Object.fromEntries(metrics.map((metric) => [metric.name, metric]))
+  };
+};
+
+export const actions = {
+  save: async ({ request, params, locals }) => {
+    const form = await superValidate(request, zod4(groupSchema));
+    if (!form.valid) return fail(400, { form });
+    const server = bussola();
+    const known = await groupById(server.db, Number(params.id));
+    if (known !== null && known.name !== form.data.name) {
+      const uses = await usesOfGroup(server.db, known.name);
+      if (uses.length > 0)
+        return setError(
+          form,
+          'name',
+          `Renaming it would empty what picks by it: ${uses.map(({ name }) => name).join(', ')}.`
+        );
+    }
+    const kept = await keepGroup(server, Number(params.id), form.data, locals.person?.displayName ?? '');
+    if (kept === 'taken') return setError(form, 'name', 'Another group has this name.');
+    if (kept === null)
+      error(404, { message: 'There is no such group.', remedy: 'It may have been removed meanwhile.' });
+    return message(form, 'Saved.');
+  },
+  remove: async ({ params }) => {
+    const { db } = bussola();
+    const group = await groupById(db, Number(params.id));
+    if (group !== null && (await usesOfGroup(db, group.name)).length > 0)
+      return fail(409, { problem: 'It is in use: change what picks by it first.' });
+    await removeGroup(db, Number(params.id));
+    redirect(303, '/groups');
+  }
+} satisfies Actions;

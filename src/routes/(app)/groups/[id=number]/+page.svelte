@@ -1,0 +1,105 @@
+<script lang="ts">
+  import { goto } from '$app/navigation';
+  import { page } from '$app/state';
+  import { untrack } from 'svelte';
+  import { resolveRange } from '$lib/core/time';
+  import LinePanel from '$lib/ui/board/LinePanel.svelte';
+  import { BoardData, PanelData } from '$lib/ui/board/panel-data.svelte';
+  import { provideHover } from '$lib/ui/chart/hover.svelte';
+  import GroupEditor from '$lib/ui/group/GroupEditor.svelte';
+  import { useLive } from '$lib/ui/live/live.svelte';
+  import ResourceMargin from '$lib/ui/margin/ResourceMargin.svelte';
+  import { useReader } from '$lib/ui/time/reader';
+  import { shownRange } from '$lib/ui/time/shown';
+  import type { PageProps } from './$types';
+
+  let { data, form: told }: PageProps = $props();
+  const live = useLive();
+  const { mayEdit } = useReader();
+  provideHover();
+  const board = new BoardData();
+  const held = new Map<string, PanelData>();
+  const dataOf = (id: string) => {
+    const known = held.get(id) ?? new PanelData();
+    held.set(id, known);
+    return known;
+  };
+  const shown = $derived(shownRange());
+  let editing = $state(false);
+  const opened = $derived(Number(page.url.searchParams.get('resource')) || null);
+
+  function ask(): void {
+    const span = resolveRange(
+      shown,
+      untrack(() => live.now)
+    );
+    const panels = data.panels.map((panel) => ({ data: dataOf(`${panel.service} ${panel.id}`), signal: panel.signal }));
+    void board.ask(panels, span, 400);
+  }
+  $effect(ask);
+  $effect(() => live.on(['samples'], () => shown.kind === 'live' && ask()));
+  $effect(() => () => board.stop());
+
+  function open(resource: number | null): void {
+    const search = new URLSearchParams(page.url.search);
+    if (resource === null) search.delete('resource');
+    else search.set('resource', String(resource));
+    void goto(`?${search.toString()}`, { keepFocus: true, noScroll: true });
+  }
+</script>
+
+<svelte:head><title>{data.name} · Bussola</title></svelte:head>
+<main class="@container min-w-0 flex-1 overflow-y-auto px-[18px] py-3.5 max-md:overflow-visible">
+  <div class="mb-3 flex flex-wrap items-center gap-3">
+    <h1>{data.name}</h1>
+    <span class="text-quiet">group of {data.members} {data.members === 1 ? 'resource' : 'resources'}</span>
+    {#if data.uses.length > 0}<span class="text-quiet">used by {data.uses.map(({ name }) => name).join(', ')}</span
+      >{/if}
+    <button class="btn ml-auto" aria-expanded={editing} onclick={() => (editing = !editing)}
+      >{editing ? 'Close the rule' : mayEdit ? 'Change the rule' : 'See the rule'}</button
+    >
+  </div>
+  {#if editing}
+    <div class="mb-4">
+      <GroupEditor form={data.form} labels={data.labels} save="Save the rule">
+        {#snippet extra()}
+          <button class="btn ml-auto" formaction="?/remove" formnovalidate disabled={data.uses.length > 0}
+            >Remove the group</button
+          >
+        {/snippet}
+      </GroupEditor>
+      {#if told && 'problem' in told}<p class="fault" role="alert">{told.problem}</p>{/if}
+    </div>
+  {/if}
+  {#if data.panels.length === 0}
+    <div class="panel items-start gap-2 p-6!">
+      <h2>{data.members === 0 ? 'Nothing fits the rule at present.' : 'Nothing in it has a metric to draw.'}</h2>
+      <p class="text-quiet">
+        {data.members === 0
+          ? 'Resources that appear later and fit belong to it at once.'
+          : 'See whether its resources are collected.'}
+        <a class="link" href="/coverage">See what is collected</a>
+      </p>
+    </div>
+  {:else}
+    <div class="grid grid-cols-12 gap-2.5">
+      {#each data.panels as panel (`${panel.service} ${panel.id}`)}
+        {@const metric = data.metrics[panel.metric]}
+        {#if metric}
+          <div class="col-span-6 min-w-0 @max-[860px]:col-span-12">
+            <LinePanel
+              title={panel.title}
+              signal={panel.signal}
+              {metric}
+              data={dataOf(`${panel.service} ${panel.id}`)}
+              height={130}
+              rows={3}
+              onResource={(id: number) => open(id)}
+            />
+          </div>
+        {/if}
+      {/each}
+    </div>
+  {/if}
+</main>
+{#if opened !== null}<ResourceMargin resourceId={opened} onClose={() => open(null)} />{/if}

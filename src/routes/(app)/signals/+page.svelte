@@ -1,0 +1,66 @@
+<script lang="ts">
+  import { enhance } from '$app/forms';
+  import { useLive } from '$lib/ui/live/live.svelte';
+  import Moment from '$lib/ui/time/Moment.svelte';
+  import { useReader } from '$lib/ui/time/reader';
+  import { withRange } from '$lib/ui/time/shown';
+  import type { PageProps } from './$types';
+
+  let { data }: PageProps = $props();
+  const live = useLive();
+  const { mayEdit } = useReader();
+  /** The signal that is about to be removed: asked once more in its row. */
+  let doubtful = $state<number | null>(null);
+</script>
+
+<svelte:head><title>Signals · Bussola</title></svelte:head>
+<main class="min-w-0 flex-1 overflow-y-auto px-[18px] py-3.5 max-md:overflow-visible">
+  <div class="mb-3 flex items-center gap-3">
+    <h1>
+      {data.signals.length === 0
+        ? 'No signal is kept yet'
+        : `${data.signals.length} kept ${data.signals.length === 1 ? 'signal' : 'signals'}`}
+    </h1>
+    <a class="btn btn-main ml-auto" href={withRange('/bench')}>Compose one on the bench</a>
+  </div>
+  {#if data.signals.length === 0}
+    <div class="panel items-start gap-2 p-6!">
+      <h2>Signals that are kept have a name and can be opened again.</h2>
+      <p class="text-quiet">Compose one on the bench and choose “Keep as a signal”.</p>
+    </div>
+  {:else}
+    <section class="panel" aria-label="Kept signals">
+      <table class="rows">
+        <thead
+          ><tr
+            ><th>Name</th><th>What it is</th><th>Changed</th>{#if mayEdit}<th></th>{/if}</tr
+          ></thead
+        >
+        <tbody>
+          {#each data.signals as { id, name, sentence, changedAt, changedBy } (id)}
+            <tr>
+              <td class="whitespace-nowrap"><a class="link" href={withRange(`/bench?kept=${id}`)}>{name}</a></td>
+              <td>{sentence}</td>
+              <td class="text-quiet whitespace-nowrap"><Moment at={changedAt} now={live.now} /> by {changedBy}</td>
+              {#if mayEdit}
+                <td class="right whitespace-nowrap">
+                  {#if doubtful === id}
+                    <form method="post" action="?/remove" use:enhance class="inline">
+                      <input type="hidden" name="id" value={id} />
+                      <button class="btn">Remove it</button>
+                    </form>
+                    <button class="btn" onclick={() => (doubtful = null)}>Keep it</button>
+                  {:else}
+                    <button class="text-quiet" aria-label="Remove {name}" onclick={() => (doubtful = id)}
+                      >remove …</button
+                    >
+                  {/if}
+                </td>
+              {/if}
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    </section>
+  {/if}
+</main>

@@ -1,0 +1,14 @@
+import { json } from '@sveltejs/kit';
+import { asked } from '$server/asked';
+import { bussola } from '$server/running';
+import { keepSignal, namedSignalSchema } from '$server/signals/keep';
+import { allSignals } from '$server/signals/signals';
+import type { RequestHandler } from './$types';
+
+export const GET: RequestHandler = async () => json({ signals: await allSignals(bussola().db) });
+
+/** Keeps a signal under a name: `{ name, signal }` in, the kept one out. */
+export const POST: RequestHandler = ({ request, locals }) =>
+  asked(request, namedSignalSchema, async (named) =>
+    json(await keepSignal(bussola(), null, named, locals.person?.displayName ?? ''), { status: 201 })
+  );
