@@ -25,6 +25,7 @@ const routes: Readonly<Record<string, { readonly read: Access; readonly change: 
   '/(app)/store': { read: 'viewer', change: 'editor' },
   '/(app)/bench': { read: 'viewer', change: 'editor' },
   '/(app)/signals': { read: 'viewer', change: 'editor' },
+  '/(app)/derived': { read: 'viewer', change: 'editor' },
   '/(app)/groups': { read: 'viewer', change: 'editor' },
   '/(app)/groups/new': { read: 'editor', change: 'editor' },
   '/(app)/groups/[id=number]': { read: 'viewer', change: 'editor' },
@@ -42,6 +43,7 @@ const routes: Readonly<Record<string, { readonly read: Access; readonly change: 
   '/api/v1/groups/match': { read: 'viewer', change: 'viewer' },
   '/api/v1/metrics': { read: 'viewer', change: 'administrator' },
   '/api/v1/metrics/[name]': { read: 'viewer', change: 'administrator' },
+  '/api/v1/derived': { read: 'viewer', change: 'editor' },
   '/api/v1/signals': { read: 'viewer', change: 'editor' },
   '/api/v1/signals/[id=number]': { read: 'viewer', change: 'editor' },
   '/api/v1/resources/[id=number]': { read: 'viewer', change: 'administrator' }

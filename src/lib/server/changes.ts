@@ -8,8 +8,8 @@ export interface ChangeMap {
   account: [{ readonly accountId: number }];
   /** A series of an alarm changed its state. */
   alarm: [{ readonly alarmId: number }];
-  /** An alarm was made or its definition changed: it is judged at once, not with the next samples. */
-  definition: [{ readonly alarmId: number }];
+  /** An alarm, a group or a derived metric was made or changed: alarms are judged at once, not with the next samples. Null when it is no alarm. */
+  definition: [{ readonly alarmId: number | null }];
   /** A channel was confirmed or a message left. */
   outbox: [{ readonly channelId: number }];
 }

@@ -42,6 +42,7 @@
       'Machines board|/services/machines/board',
       'Bench|/bench',
       'Signals|/signals',
+      'Derived metrics|/derived',
       'Groups|/groups',
       'Alarms|/alarms',
       'Incidents|/incidents',

@@ -34,6 +34,7 @@ export {
   type Labels,
   type SeriesLabels
 } from './conditions';
+export { derivedMetricName, derivedSchema, mostDerivedSeries, type DerivedDefinition } from './derive';
 // Composing one
 export {
   changePick,

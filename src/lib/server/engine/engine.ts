@@ -2,6 +2,7 @@ import type { Logger } from 'pino';
 import { usualPlan } from '$lib/core/intake';
 import { before, day, hour, minute, second, times, type Instant } from '$lib/core/time';
 import { allAlarms } from '../alarms/alarms';
+import { workOutDerived } from '../derived/work-out';
 import { forgetPulls } from '../intake/collections';
 import { forgetExemplars } from '../intake/exemplars';
 import { followEvents } from '../intake/events';
@@ -34,6 +35,7 @@ export function startEngine(engine: Engine & Intake & { readonly log: Logger }):
   let evaluatedAt = 0 as Instant;
   let tidiedAt = 0 as Instant;
   let beating: Promise<void> | null = null;
+  let stopped = false;
 
   const wake = () => (samplesArrived = true);
   changes.on('samples', wake);
@@ -46,6 +48,7 @@ export function startEngine(engine: Engine & Intake & { readonly log: Logger }):
     if (samplesArrived || now - evaluatedAt >= evaluateEvery || now < evaluatedAt) {
       samplesArrived = false;
       evaluatedAt = now;
+      await workOutDerived(engine, () => stopped);
       for (const alarm of await allAlarms(db))
         await evaluateAlarm(engine, alarm).catch((error: unknown) =>
           log.error({ err: error, alarmId: alarm.id }, 'evaluation failed')
@@ -81,6 +84,7 @@ export function startEngine(engine: Engine & Intake & { readonly log: Logger }):
 
   return {
     stop: async () => {
+      stopped = true;
       clearInterval(timer);
       clearInterval(sealTimer);
       await sealing;

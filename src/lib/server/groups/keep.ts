@@ -19,7 +19,7 @@ export async function keepGroup(
     const kept =
       id === null ? await insertGroup(db, definition, by, at) : await changeGroup(db, id, definition, by, at);
     // What alarms pick by this group may be other series now.
-    changes.tell('definition', { alarmId: 0 });
+    changes.tell('definition', { alarmId: null });
     return kept;
   } catch (error) {
     if (isTaken(error)) return 'taken';

@@ -26,7 +26,7 @@ export async function accountRows({
   ]);
   return accounts.map((account) => ({
     ...account,
-    providerName: providers[account.provider]?.name ?? 'pushed',
+    providerName: providers[account.provider]?.name ?? account.provider,
     // What arrived in ten minutes, or since it was connected when that is less.
     perMinute: Math.round(
       arrived.filter(({ accountId }) => accountId === account.id).reduce((sum, { points }) => sum + points, 0) /

@@ -23,7 +23,8 @@
   let { signal, answer, kept, range, mayUndo, onUndo }: Props = $props();
   const live = useLive();
   const { mayEdit, zone } = useReader();
-  let naming = $state(false);
+  /** What a name is being asked for. */
+  let naming = $state<'signal' | 'metric' | null>(null);
   let name = $state('');
   let said = $state('');
   let problem = $state('');
@@ -56,24 +57,37 @@
     return response.text();
   }
 
-  async function keep(id: number | null, under: string): Promise<void> {
+  async function derive(under: string): Promise<void> {
     problem = '';
-    const response = await fetch(id === null ? '/api/v1/signals' : `/api/v1/signals/${id}`, {
-      method: id === null ? 'POST' : 'PUT',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ name: under, signal })
-    });
+    const told = await sent('/api/v1/derived', 'POST', { name: under, signal });
+    if (told === null) return;
+    naming = null;
+    await goto(withRange('/derived'));
+  }
+
+  /** Sends something; null when it was refused, which is said then. */
+  async function sent(path: string, method: string, body: object): Promise<{ id?: number } | null> {
+    const headers = { 'content-type': 'application/json' };
+    const response = await fetch(path, { method, headers, body: JSON.stringify(body) });
     const told = (await response.json()) as {
       id?: number;
       message?: string;
       remedy?: string;
       problems?: { message: string }[];
     };
-    if (!response.ok) {
-      problem = told.problems?.[0]?.message ?? [told.message, told.remedy].filter(Boolean).join(' ');
-      return;
-    }
-    naming = false;
+    if (response.ok) return told;
+    problem = told.problems?.[0]?.message ?? [told.message, told.remedy].filter(Boolean).join(' ');
+    return null;
+  }
+
+  async function keep(id: number | null, under: string): Promise<void> {
+    problem = '';
+    const told = await sent(id === null ? '/api/v1/signals' : `/api/v1/signals/${id}`, id === null ? 'POST' : 'PUT', {
+      name: under,
+      signal
+    });
+    if (told === null) return;
+    naming = null;
     said = `Kept as “${under}”.`;
     if (id === null) await goto(withRange(`/bench?kept=${told.id}`), { replaceState: true });
     else await invalidateAll();
@@ -113,7 +127,15 @@
       {#if kept}
         <button class="btn" onclick={() => keep(kept.id, kept.name)}>Save “{kept.name}”</button>
       {/if}
-      <button class="btn btn-main" aria-expanded={naming} onclick={() => (naming = !naming)}
+      <button
+        class="btn"
+        aria-expanded={naming === 'metric'}
+        onclick={() => (naming = naming === 'metric' ? null : 'metric')}>Store as a metric</button
+      >
+      <button
+        class="btn btn-main"
+        aria-expanded={naming === 'signal'}
+        onclick={() => (naming = naming === 'signal' ? null : 'signal')}
         >{kept ? 'Keep as another' : 'Keep as a signal'}</button
       >
     {/if}
@@ -123,18 +145,18 @@
       class="flex items-center gap-2"
       onsubmit={(event) => {
         event.preventDefault();
-        void keep(null, name);
+        void (naming === 'metric' ? derive(name) : keep(null, name));
       }}
     >
       <input
         class="field w-[280px]!"
-        placeholder="Name of the signal"
-        aria-label="Name of the signal"
+        placeholder="Name of the {naming}"
+        aria-label="Name of the {naming}"
         bind:value={name}
         {@attach (field: HTMLInputElement) => field.focus()}
         required
       />
-      <button class="btn btn-main">Keep</button>
+      <button class="btn btn-main">{naming === 'metric' ? 'Store' : 'Keep'}</button>
     </form>
   {/if}
   {#if problem}<p class="fault text-[13px]" role="alert">{problem}</p>{:else if said}<p

@@ -17,6 +17,7 @@
   const rooms = $derived([
     { href: '/bench', name: 'Bench', note: '' },
     { href: '/signals', name: 'Signals', note: '' },
+    { href: '/derived', name: 'Derived metrics', note: '' },
     { href: '/groups', name: 'Groups', note: '' },
     { href: '/alarms', name: 'Alarms', note: counts.alarms > 0 ? `${counts.alarms}` : '' },
     { href: '/incidents', name: 'Incidents', note: counts.raised > 0 ? `${counts.raised} open` : '' },

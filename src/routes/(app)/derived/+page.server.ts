@@ -1,0 +1,54 @@
+import { fail } from '@sveltejs/kit';
+import { z } from 'zod';
+import { signalSentence, stepOf } from '$lib/core/signal';
+import { before, day, times } from '$lib/core/time';
+import { allDerived, askBackfill, derivedById, removeDerived, switchDerived } from '$server/derived/derived';
+import { allMetrics } from '$server/intake/resources';
+import { bussola } from '$server/running';
+import { usesOfMetric } from '$server/signals/uses';
+import type { Actions, PageServerLoad } from './$types';
+
+export const load: PageServerLoad = async ({ depends }) => {
+  depends('bussola:derived');
+  const { db } = bussola();
+  const [derived, metrics] = await Promise.all([allDerived(db), allMetrics(db)]);
+  const metricOf = (name: string) => metrics.find((metric) => metric.name === name);
+  return {
+    derived: await Promise.all(
+      derived.map(async ({ definition, ...one }) => ({
+        ...one,
+        sentence: signalSentence(definition, metricOf, { unit: metricOf(one.metric)?.unit ?? '1' }),
+        stepMs: stepOf(definition),
+        signal: JSON.stringify(definition),
+        uses: (await usesOfMetric(db, one.metric)).map(({ name }) => name)
+      }))
+    )
+  };
+};
+
+const formSchema = z.object({
+  id: z.coerce.number().int().positive(),
+  days: z.coerce.number().int().min(1).max(400).default(14)
+});
+
+/** Reads a form of this page and does something with the metric it names. */
+const withMetric =
+  (work: (id: number, days: number) => Promise<void>) =>
+  async ({ request }: { request: Request }) => {
+    const read = formSchema.safeParse(Object.fromEntries(await request.formData()));
+    if (!read.success) return fail(400, { problem: 'The form cannot be read. Load the page again.' });
+    if ((await derivedById(bussola().db, read.data.id)) === null)
+      return fail(404, { problem: 'This metric is no longer there. It may have been removed meanwhile.' });
+    await work(read.data.id, read.data.days);
+    return {};
+  };
+
+export const actions = {
+  on: withMetric((id) => switchDerived(bussola().db, id, true)),
+  off: withMetric((id) => switchDerived(bussola().db, id, false)),
+  backfill: withMetric((id, days) => {
+    const { db, clock } = bussola();
+    return askBackfill(db, id, before(clock.now(), times(days, day)), clock.now());
+  }),
+  remove: withMetric((id) => removeDerived(bussola().db, id))
+} satisfies Actions;

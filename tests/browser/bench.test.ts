@@ -1,0 +1,181 @@
+import { expect } from 'chai';
+import type { Browser, Page } from 'playwright-core';
+import { startApp, type RunningApp } from '../support/app';
+import { openBrowser } from '../support/chromium';
+import { signedIn } from '../support/pages';
+import { until } from '../support/until';
+
+describe('the bench, as a person composes on it', () => {
+  let app: RunningApp;
+  let browser: Browser;
+  let page: Page;
+  let complaints: string[];
+
+  before(async function () {
+    this.timeout(120_000);
+    app = await startApp({ accounts: true });
+    browser = await openBrowser();
+    ({ page, complaints } = await signedIn(browser, app, 'nerea'));
+    await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
+    await app.live(3);
+  });
+  afterEach(async function () {
+    if (this.currentTest?.state === 'failed')
+      await page.screenshot({ path: `test-results/${this.currentTest.title.slice(0, 40)}.png` });
+  });
+  after(async function () {
+    this.timeout(30_000);
+    await browser.close();
+    await app.stop();
+  });
+
+  const catalogue = () => page.getByRole('region', { name: 'Catalogue' });
+  const sentence = () => page.getByTestId('sentence').innerText();
+  const preview = () => page.getByRole('region', { name: 'Preview' });
+  const look = () => page.getByRole('region', { name: 'Look at this' });
+
+  it('finds a metric in spite of a typing error, reads what it is, and draws it', async () => {
+    await page.getByRole('navigation', { name: 'Index' }).getByRole('link', { name: 'Bench' }).click();
+    await page.getByRole('heading', { name: 'The bench is empty.' }).waitFor();
+    await catalogue().getByRole('searchbox').fill('respones clas');
+    const found = catalogue().getByRole('button', { name: /^Responses by class/ });
+    await found.click();
+    await catalogue().getByText('change since the last, requests').waitFor();
+    await catalogue()
+      .getByText(/by class/)
+      .last()
+      .waitFor();
+    await catalogue().getByRole('button', { name: 'Add as a row' }).click();
+    await preview().locator('canvas').waitFor();
+    expect(await sentence()).to.equal('Sum of responses by class of each balancer, every 1 minute, in requests');
+    await preview()
+      .getByText(/cells from .* samples in \d+ ms/)
+      .waitFor();
+  });
+
+  it('narrows by values that exist, with counts, and combines', async () => {
+    await page.getByRole('button', { name: 'where …' }).click();
+    await page.getByRole('button', { name: 'Values of class' }).click();
+    await page.getByRole('checkbox', { name: /3xx/ }).check();
+    await page.keyboard.press('Escape');
+    await page.getByLabel('How a is combined').selectOption('sum');
+    await page.getByRole('button', { name: 'Values of labels to group by' }).click();
+    await page.getByRole('checkbox', { name: /^resource/ }).check();
+    await page.keyboard.press('Escape');
+    await until('the sentence', async () => (await sentence()).includes('added up by resource'));
+    expect(await sentence()).to.equal(
+      'Sum of responses by class, added up by resource of all balancers where class is 2xx or 3xx, every 1 minute, in requests'
+    );
+    const [, few, all] = /(\d+) of (\d+) series/.exec(await page.getByTestId('matched-a').innerText()) ?? [];
+    expect(Number(few) * 2).to.equal(Number(all));
+  });
+
+  it('says which condition emptied a pick, and undoes it', async () => {
+    await page.getByRole('button', { name: 'and …' }).click();
+    await page.getByLabel('Label').nth(1).selectOption('resource');
+    await page.getByLabel('How resource is compared').selectOption('matches');
+    await page.getByLabel('Expression for resource').fill('(');
+    await page.getByRole('alert').getByText('The expression cannot be read').waitFor();
+    await page.getByLabel('Expression for resource').fill('^nothing$');
+    await look()
+      .getByText(/none is there whose resource matches \^nothing\$/)
+      .waitFor();
+    await page.getByText('leaves none').waitFor();
+    await page.getByRole('button', { name: 'Take the condition on resource away' }).click();
+    await preview().locator('canvas').waitFor();
+  });
+
+  it('works a formula out with its unit, marks what cannot be read, and mends what can', async () => {
+    await page.getByRole('button', { name: '+ add a formula' }).click();
+    const formula = page.getByLabel('Formula of b');
+    await formula.fill('a / (a + 1');
+    await page.getByRole('alert').getByText('The formula ends too early').waitFor();
+    await formula.fill('a / (a + 1)');
+    await page.getByText('no unit').waitFor();
+    await page.getByLabel('Unit to show in').selectOption('%');
+    await until('percent', async () => (await sentence()).endsWith('in %'));
+    await page.getByLabel('Name of row 1').fill('served');
+    await page.getByLabel('Name of row 1').press('Enter');
+    await until('the row’s new name', async () => (await formula.inputValue()) === 'served / (served + 1)');
+    expect(await look().count()).to.be.at.most(1);
+  });
+
+  it('is kept under a name, sent by its address, and copied as CSV and as a call', async () => {
+    await page.getByRole('button', { name: 'Keep as a signal' }).click();
+    await page.getByLabel('Name of the signal').fill('Share of good responses');
+    await page.getByRole('button', { name: 'Keep', exact: true }).click();
+    await page.waitForURL(/bench\?kept=\d+/);
+    await page.getByRole('button', { name: 'Copy' }).click();
+    await page.getByRole('button', { name: 'as CSV' }).click();
+    await page.getByText('Copied as CSV.').waitFor();
+    const csv = await page.evaluate(() => navigator.clipboard.readText());
+    expect(csv.split('\r\n')[0]).to.equal('time,row,unit,account,resource,value');
+    await page.getByRole('button', { name: 'as API call' }).click();
+    await page.getByText('Copied as API call.').waitFor();
+    expect(await page.evaluate(() => navigator.clipboard.readText())).to.include('/api/v1/query');
+    await page.goto(`${app.origin}/signals`);
+    await page.getByRole('link', { name: 'Share of good responses' }).click();
+    await until(
+      'the same formula',
+      async () => (await page.getByLabel('Formula of b').inputValue()) === 'served / (served + 1)'
+    );
+  });
+
+  it('is stored as a metric, which is found in the catalogue like any other', async () => {
+    await page.getByRole('button', { name: 'Store as a metric' }).click();
+    await page.getByLabel('Name of the metric').fill('Good share');
+    await page.getByRole('button', { name: 'Store', exact: true }).click();
+    await page.waitForURL(/derived/);
+    await app.live(3);
+    await page.getByText('worked out until').waitFor();
+    await page.getByRole('button', { name: 'Switch off' }).click();
+    await page.getByText('switched off').waitFor();
+    await page.goto(`${app.origin}/bench`);
+    await catalogue().getByRole('searchbox').fill('good share');
+    await catalogue()
+      .getByRole('button', { name: /^Good share/ })
+      .waitFor();
+  });
+
+  it('a running total drawn raw is caught, and its rate drawn instead', async () => {
+    const rows = [{ name: 'a', metric: 'gateway.bytes.out', where: [], statistic: 'avg' }];
+    const kinds = await app.db.rows<{ name: string }>(
+      `select name from metrics where kind = 'cumulative' order by name limit 1`
+    );
+    const signal = { version: 2, step: 'PT1M', rows: [{ ...rows[0], metric: kinds[0]?.name }] };
+    await page.goto(`${app.origin}/bench?signal=${encodeURIComponent(JSON.stringify(signal))}`);
+    await look().getByText('is a running total: drawn raw it only climbs.').waitFor();
+    await look().getByRole('button', { name: 'Draw its rate' }).click();
+    await until('the rate', async () => (await sentence()).startsWith('Rate of'));
+    expect(await page.getByLabel('Statistic of a').inputValue()).to.equal('rate');
+  });
+
+  it('a group counts while it is typed, and its page draws what is in it', async () => {
+    await page.goto(`${app.origin}/groups/new`);
+    await page.getByLabel('Name of the group').fill('booking');
+    await page.getByLabel('Label').selectOption('resource');
+    await page.getByLabel('How resource is compared').selectOption('matches');
+    await page.getByLabel('Expression for resource').fill('^booking-web-');
+    await page
+      .getByTestId('gathered')
+      .getByText(/^[1-9]\d* resources are in it now$/)
+      .waitFor();
+    await page.getByRole('button', { name: 'Make the group' }).click();
+    await page.waitForURL(/groups\/\d+$/);
+    await page.getByRole('region', { name: 'Processor use' }).locator('canvas').waitFor();
+  });
+
+  it('a viewer composes but keeps nothing', async () => {
+    const viewer = await signedIn(browser, app, 'oda');
+    await viewer.page.goto(`${app.origin}/bench`);
+    await viewer.page.getByRole('searchbox').waitFor();
+    expect(await viewer.page.getByRole('button', { name: 'Keep as a signal' }).count()).to.equal(0);
+    const refused = await viewer.page.request.post(`${app.origin}/api/v1/signals`, { data: { name: 'x', signal: {} } });
+    expect(refused.status()).to.equal(403);
+    await viewer.page.context().close();
+  });
+
+  it('leaves nothing to complain of in the browser', () => {
+    expect(complaints.filter((text) => !text.includes('422'))).to.deep.equal([]);
+  });
+});
