@@ -1,8 +1,11 @@
+import { catalogueSearch } from './catalogue-search';
 import { intakeJournal } from './intake-journal';
 import { intakePull } from './intake-pull';
 import { lineOf, type Measurement } from './measurement';
 import { processMemory } from './process-memory';
 import { seriesAlign } from './series-align';
+import { signalBoard, signalMonth } from './signal-board';
+import { signalPercentile } from './signal-percentile';
 import { storeBytes, storeDecode } from './store-codec';
 import { storeReadDay, storeReadYear } from './store-read';
 import { webStall } from './web-stall';
@@ -16,6 +19,10 @@ const measurements: Readonly<Record<string, () => Measurement[] | Promise<Measur
   'store.read.year': storeReadYear,
   'process.memory': processMemory,
   'series.align': seriesAlign,
+  'signal.board': signalBoard,
+  'signal.percentile': signalPercentile,
+  'signal.month': signalMonth,
+  'catalogue.search': catalogueSearch,
   'web.stall': webStall
 };
 

@@ -66,6 +66,19 @@ async function shots(page: Page, theme: 'day' | 'night'): Promise<void> {
       })
     )
   );
+  const responses = (name: string, classes: string[]) => ({
+    name,
+    metric: 'balancer.responses',
+    where: [{ label: 'class', is: classes }],
+    statistic: 'sum',
+    combine: { statistic: 'sum', by: ['resource'] }
+  });
+  const rows = [
+    responses('served', ['2xx', '3xx']),
+    responses('failed', ['5xx']),
+    { name: 'share', formula: 'failed / (served + failed)' }
+  ];
+  const composed = encodeURIComponent(JSON.stringify({ version: 2, step: 'PT1M', rows, unit: '%' }));
   const views: Readonly<Record<string, string>> = {
     watch: '/',
     board: '/services/machines/board',
@@ -74,6 +87,7 @@ async function shots(page: Page, theme: 'day' | 'night'): Promise<void> {
           'board-margin': '/services/machines/board?resource=2&account=corallo-prod',
           alarm: `/alarms/new?signal=${signal}&title=Processor%20use`,
           alarms: '/alarms',
+          bench: `/bench?service=balancers&signal=${composed}`,
           incident: `/incidents/${incident[0]?.id ?? 0}`,
           accounts: '/accounts/3?service=machines',
           coverage: '/coverage?account=1&service=machines',
@@ -84,9 +98,8 @@ async function shots(page: Page, theme: 'day' | 'night'): Promise<void> {
           channels: '/channels'
         }
       : {
-          intake: '/intake',
           incident: `/incidents/${incident[0]?.id ?? 0}`,
-          alarm: `/alarms/new?signal=${signal}&title=Processor%20use`
+          bench: `/bench?service=balancers&signal=${composed}`
         })
   };
   for (const [name, path] of Object.entries(views)) await shot(page, path, `${name}-${theme}`);
@@ -103,6 +116,6 @@ async function shot(page: Page, path: string, name: string): Promise<void> {
   await page.evaluate(() => document.fonts.ready);
   await page.getByTestId('age').waitFor();
   await page.waitForFunction(() => !document.body.innerText.includes('Reading'));
-  if (/board|watch|incident|alarm-/.test(name)) await page.locator('canvas').first().waitFor();
+  if (/board|watch|incident|alarm-|bench/.test(name)) await page.locator('canvas').first().waitFor();
   await page.screenshot({ path: `${folder}/${name}.png` });
 }

@@ -19,7 +19,7 @@ describe('who may use what', () => {
 
   it('only signing in, confirming a channel, health and what takes a key are open to everybody', () => {
     const open = knownRoutes.filter((route) => mayUse(route, 'GET', null) === 'yes').sort();
-    expect(open).to.deep.equal(['/confirm/[token]', '/healthz', '/readyz', '/sign-in']);
+    expect(open).to.deep.equal(['/api/v1/schemas/signal', '/confirm/[token]', '/healthz', '/readyz', '/sign-in']);
     const changed = knownRoutes.filter((route) => mayUse(route, 'POST', null) === 'yes').sort();
     expect(changed.filter((route) => !takesKey(route))).to.deep.equal(['/confirm/[token]', '/sign-in']);
     expect(changed.filter(takesKey)).to.deep.equal(['/api/v1/receive/[format]', '/otlp/v1/metrics']);

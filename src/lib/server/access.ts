@@ -43,6 +43,7 @@ const routes: Readonly<Record<string, { readonly read: Access; readonly change: 
   '/api/v1/groups/match': { read: 'viewer', change: 'viewer' },
   '/api/v1/metrics': { read: 'viewer', change: 'administrator' },
   '/api/v1/metrics/[name]': { read: 'viewer', change: 'administrator' },
+  '/api/v1/schemas/signal': { read: 'anybody', change: 'administrator' },
   '/api/v1/derived': { read: 'viewer', change: 'editor' },
   '/api/v1/signals': { read: 'viewer', change: 'editor' },
   '/api/v1/signals/[id=number]': { read: 'viewer', change: 'editor' },

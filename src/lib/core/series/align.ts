@@ -81,50 +81,92 @@ export type PooledStatistic = 'avg' | 'median' | 'p75' | 'p90' | 'p95' | 'p99' |
  *
  * @param parts columns of each series
  * @throws RangeError as {@link alignSeries}
- * cost: O(samples + cells × series); percentiles sort the samples of each cell
+ * cost: O(samples + cells); percentiles sort the samples of each cell
  * @example groupSeries([oneReading(1), threeReadings(5)], grid, 'avg') // (1 + 15) / 4 = 4 in the first cell
  */
 export function groupSeries(parts: readonly SummaryPoints[], grid: Grid, statistic: PooledStatistic): Float64Array {
   if (!(grid.step > 0)) throw new RangeError(`groupSeries: step must be above 0 ms, got ${grid.step}`);
-  const cells = new Float64Array(grid.count).fill(NaN);
-  const next = parts.map(({ at }) => firstAtOrAfter(at, at.length, grid.start));
-  for (let cell = 0; cell < grid.count; cell++) {
-    const end = grid.start + (cell + 1) * grid.step;
-    const here: SummaryPoints[] = [];
-    for (const [index, part] of parts.entries()) {
-      const first = next[index] as number;
-      let last = first;
-      while (last < part.at.length && (part.at[last] as number) < end) last++;
-      next[index] = last;
-      if (last > first) here.push(between(part, first, last));
-    }
-    const [only] = here;
-    if (only === undefined) continue;
-    const pooled = here.length === 1 ? only : joinColumns(here);
-    cells[cell] = reduce(pooled, 0, pooled.at.length, statistic);
-  }
-  return cells;
+  return statistic === 'avg' ? pooledAverage(parts, grid) : ofReadings(parts, grid, statistic);
 }
 
-const between = ({ at, sum, count, min, max }: SummaryPoints, first: number, end: number): SummaryPoints => ({
-  at: at.subarray(first, end),
-  sum: sum.subarray(first, end),
-  count: count.subarray(first, end),
-  min: min.subarray(first, end),
-  max: max.subarray(first, end)
-});
-
-/** Columns one behind the other, whatever their instants: only what is reduced matters here. */
-function joinColumns(parts: readonly SummaryPoints[]): SummaryPoints {
-  const length = parts.reduce((sum, { at }) => sum + at.length, 0);
-  const joined = { at: new Float64Array(length), sum: new Float64Array(length), count: new Float64Array(length) };
-  let offset = 0;
-  for (const { at, sum, count } of parts) {
-    joined.sum.set(sum, offset);
-    joined.count.set(count, offset);
-    offset += at.length;
+/** Goes over the points of a series that lie in a grid, with the cell of each. */
+function eachInGrid(
+  { at }: SummaryPoints,
+  { start, step, count }: Grid,
+  visit: (index: number, cell: number) => void
+): void {
+  const end = start + count * step;
+  let cell = 0;
+  let cellEnd: number = start + step;
+  for (let i = firstAtOrAfter(at, at.length, start); i < at.length; i++) {
+    const when = at[i] as number;
+    if (when >= end) return;
+    while (when >= cellEnd) {
+      cell++;
+      cellEnd = start + (cell + 1) * step;
+    }
+    visit(i, cell);
   }
-  return { ...joined, min: joined.sum, max: joined.sum };
+}
+
+/** Written out rather than by {@link eachInGrid}: a board adds up millions of points here. */
+function pooledAverage(parts: readonly SummaryPoints[], { start, step, count: cells }: Grid): Float64Array {
+  const sums = new Float64Array(cells);
+  const lost = new Float64Array(cells);
+  const readings = new Float64Array(cells);
+  const end = start + cells * step;
+  for (const { at, sum, count } of parts) {
+    let cell = 0;
+    let cellEnd: number = start + step;
+    for (let i = firstAtOrAfter(at, at.length, start); i < at.length; i++) {
+      const when = at[i] as number;
+      if (when >= end) break;
+      while (when >= cellEnd) cellEnd = start + (++cell + 1) * step;
+      const value = sum[i] as number;
+      const known = sums[cell] as number;
+      const next = known + value;
+      lost[cell] =
+        (lost[cell] as number) + (Math.abs(known) >= Math.abs(value) ? known - next + value : value - next + known);
+      sums[cell] = next;
+      readings[cell] = (readings[cell] as number) + (count[i] as number);
+    }
+  }
+  for (let cell = 0; cell < cells; cell++) {
+    const count = readings[cell] as number;
+    sums[cell] = count > 0 ? ((sums[cell] as number) + (lost[cell] as number)) / count : NaN;
+  }
+  return sums;
+}
+
+function ofReadings(
+  parts: readonly SummaryPoints[],
+  grid: Grid,
+  statistic: Exclude<PooledStatistic, 'avg'>
+): Float64Array {
+  const begins = new Int32Array(grid.count + 1);
+  for (const part of parts)
+    eachInGrid(part, grid, (i, cell) => {
+      if (part.count[i] !== 1)
+        throw new RangeError(
+          `groupSeries: a point that stands for ${part.count[i]} readings has no ${statisticName(statistic)}`
+        );
+      begins[cell + 1] = (begins[cell + 1] as number) + 1;
+    });
+  for (let cell = 0; cell < grid.count; cell++)
+    begins[cell + 1] = (begins[cell + 1] as number) + (begins[cell] as number);
+  const next = begins.slice();
+  const readings = new Float64Array(begins[grid.count] as number);
+  for (const part of parts)
+    eachInGrid(part, grid, (i, cell) => {
+      const place = next[cell] as number;
+      readings[place] = part.sum[i] as number;
+      next[cell] = place + 1;
+    });
+  return Float64Array.from({ length: grid.count }, (_, cell) => {
+    const here = readings.subarray(begins[cell], begins[cell + 1]);
+    if (here.length === 0) return NaN;
+    return statistic === 'stddev' ? deviationOf(here) : quantileIn(here, quantileOf(statistic) as number);
+  });
 }
 
 /** The readings of points [first, end), as a copy. @throws RangeError when a point stands for several */

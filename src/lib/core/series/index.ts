@@ -17,6 +17,7 @@ export {
   type Statistic
 } from './statistic';
 export { summarise, type ColumnSummary, type Frame, type FrameColumn } from './frame';
+export { drawnCells } from './drawn';
 // To and from bytes
 export { decodeBatch, encodeBatch, type BatchBlock } from './batch';
 // As the API gives it

@@ -111,8 +111,13 @@ export class SampleStore {
 
   /** A signal worked out over a range. @throws RangeError when the grid would be too large */
   async evaluate(work: SignalWork, range: Range, step: Duration): Promise<Worked> {
-    const [worked] = await workOutSignals([work], range, () => step, this.#sources, this.#settled);
+    const [worked] = await this.evaluateAll([work], range, [step]);
     return worked as Worked;
+  }
+
+  /** Several signals worked out over one range; what they share is read once. */
+  evaluateAll(works: readonly SignalWork[], range: Range, steps: readonly Duration[]): Promise<Worked[]> {
+    return workOutSignals(works, range, (index) => steps[index] as Duration, this.#sources, this.#settled);
   }
 
   /** Signals worked out as JSON of the API, an array of answers and faults, written here so that the web process only passes bytes on. */
@@ -123,7 +128,7 @@ export class SampleStore {
     now: Instant,
     resources: ResourceIds
   ): Promise<Uint8Array> {
-    const all = await workOutSignals(works, range, (index) => steps[index] as Duration, this.#sources, this.#settled);
+    const all = await this.evaluateAll(works, range, steps);
     const told = all.map((worked, index) =>
       answerOf(worked, (works[index] as SignalWork).completeUntil, now, resources)
     );

@@ -31,7 +31,7 @@
 
   $effect(() => {
     void theme.night; // painted with the colours of the theme
-    const configuration = lineConfiguration(picture, limits, zone);
+    const configuration = lineConfiguration(picture, limits, zone, Math.round(canvas.clientWidth * devicePixelRatio));
     if (chart === null) {
       const overlay = overlayPlugin(() => ({ hover: hover.at, selection, raised }));
       chart = new Chart(canvas, { ...configuration, plugins: [overlay] });

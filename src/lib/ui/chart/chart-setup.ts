@@ -13,6 +13,7 @@ import {
 import annotation from 'chartjs-plugin-annotation';
 import 'chartjs-adapter-luxon';
 import { severityBalls } from '$lib/core/alarm';
+import { drawnCells } from '$lib/core/series';
 import type { Instant } from '$lib/core/time';
 import { digits, displayScale, unit } from '$lib/core/units';
 import type { Limit, Picture, RaisedTicks } from './picture';
@@ -69,11 +70,17 @@ export function overlayPlugin(read: () => Overlay): Plugin<'line'> {
   };
 }
 
-/** The configuration of a line chart. @param zone an IANA zone for the axis */
+/**
+ * The configuration of a line chart.
+ *
+ * @param zone an IANA zone for the axis
+ * @param columns device pixels over which the lines are drawn: of more cells than that, those are drawn that give the same line
+ */
 export function lineConfiguration(
   picture: Picture,
   limits: readonly Limit[],
-  zone: string
+  zone: string,
+  columns: number
 ): ChartConfiguration<'line', { x: number; y: number }[]> {
   const { unit: code, lines, start, step, fillingFrom, range } = picture;
   const bounds = unit(code).bounds;
@@ -87,18 +94,19 @@ export function lineConfiguration(
     data: {
       datasets: lines.map(({ values, hue, dashed }) => {
         const colour = themeColour(`--hue-${hue}`);
+        const cells = drawnCells(values, columns);
         return {
           // In the unit of the axis, so that its ticks are round there.
-          data: Array.from(values, (value, i) => ({ x: start + i * step, y: value / scale.divisor })),
+          data: Array.from(cells, (cell) => ({ x: start + cell * step, y: (values[cell] as number) / scale.divisor })),
           borderColor: colour,
           borderWidth: 1.5,
           borderDash: dashed ? [5, 3] : [],
-          pointRadius: ({ dataIndex }) => (isLonely(values, dataIndex) ? 1.5 : 0),
+          pointRadius: ({ dataIndex }) => (isLonely(values, cells[dataIndex] ?? 0) ? 1.5 : 0),
           pointBackgroundColor: colour,
           pointBorderWidth: 0,
           segment: {
             borderColor: ({ p1DataIndex }) =>
-              start + (p1DataIndex + 1) * step > fillingFrom ? `${colour}66` : undefined
+              start + ((cells[p1DataIndex] ?? 0) + 1) * step > fillingFrom ? `${colour}66` : undefined
           }
         };
       })
