@@ -11,7 +11,8 @@ export const longestOrdinary = 3;
  * What one series grew by in each cell of a grid, or how fast per second.
  *
  * Each difference between two samples of a running total, and each change of a delta, is spread evenly over the interval it happened in. A total that drops
- * began again from zero. Where two samples of a total lie further apart than {@link longestOrdinary} sampling intervals, the cells wholly between them are gaps.
+ * began again from zero. Where two samples of a total lie further apart than {@link longestOrdinary} sampling intervals is a gap: what grew there counts when the gap
+ * lies in one cell whole, else in none, since nobody knows in which it grew.
  * A rate is the growth divided by the part of the cell that intervals cover, so that a cell half without data is not half as fast. Sums are compensated
  * (Neumaier 1974).
  *
@@ -63,16 +64,13 @@ class Growth {
     this.#covered = new Float64Array(grid.count);
   }
 
-  /** Adds an amount that grew evenly over [from, to). With `edgesOnly` it counts in the cells of its two ends alone. */
-  spread(from: number, to: number, amount: number, edgesOnly: boolean): void {
+  /** Adds an amount that grew evenly over [from, to). Over a gap it counts only when it lies in one cell whole: else nobody knows in which it grew. */
+  spread(from: number, to: number, amount: number, isGap: boolean): void {
     const { start, step, count } = this.#grid;
     const first = Math.floor((from - start) / step);
     const last = Math.ceil((to - start) / step) - 1;
+    if (isGap && first !== last) return;
     for (let cell = Math.max(0, first); cell <= Math.min(count - 1, last); cell++) {
-      if (edgesOnly && cell !== first && cell !== last) {
-        cell = Math.min(last, count) - 1;
-        continue;
-      }
       const begin = start + cell * step;
       const overlap = Math.min(to, begin + step) - Math.max(from, begin);
       this.#add(cell, overlap === to - from ? amount : amount * (overlap / (to - from)), overlap);
