@@ -1,6 +1,6 @@
 import { valuesOf, type AnswerSeries, type QueryAnswer } from '$lib/core/series';
 import type { Instant, Range } from '$lib/core/time';
-import { hueOf, type Picture } from '../chart/picture';
+import { hueOf, hues, type Picture } from '../chart/picture';
 
 /**
  * An answer as a chart draws it.
@@ -9,21 +9,34 @@ import { hueOf, type Picture } from '../chart/picture';
  */
 export function pictureOf(answer: QueryAnswer, range: Range, samplingMs: number): Picture {
   const newest = Math.max(0, ...answer.series.map((series) => series.newest ?? 0));
+  const drawn = huesOf(answer.series);
   return {
     start: answer.start,
     step: answer.step,
     range,
     unit: answer.rows[0]?.unit ?? '1',
     fillingFrom: (newest + samplingMs) as Instant,
-    lines: answer.series.map((series) => ({
+    lines: answer.series.map((series, index) => ({
       id: series.id,
       name: series.name,
       values: valuesOf(series),
-      ...hueOf(series.resourceId > 0 && !severalOf(answer, series) ? series.resourceId : Math.abs(series.id))
+      ...(drawn[index] ?? hueOf(1))
     }))
   };
 }
 
-/** Whether a resource has several series here, which need hues of their own. */
-const severalOf = ({ series }: QueryAnswer, { resourceId }: AnswerSeries): boolean =>
-  series.filter((one) => one.resourceId === resourceId).length > 1;
+/**
+ * A hue for each series: that of its resource, or of itself where a resource has several here. Of two that would look alike, the later one takes a hue that
+ * nobody has here, as long as there is one.
+ */
+function huesOf(series: readonly AnswerSeries[]): { hue: number; dashed: boolean }[] {
+  const several = new Set(
+    series.map(({ resourceId }) => resourceId).filter((id, index, all) => all.indexOf(id) !== index)
+  );
+  const places = series.map(
+    ({ id, resourceId }) => ((resourceId > 0 && !several.has(resourceId) ? resourceId : Math.abs(id)) - 1) % (2 * hues)
+  );
+  const taken = new Set(places);
+  const free = Array.from({ length: 2 * hues }, (_, place) => place).filter((place) => !taken.has(place));
+  return places.map((place, index) => hueOf((places.indexOf(place) < index ? (free.shift() ?? place) : place) + 1));
+}

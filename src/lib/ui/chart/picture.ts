@@ -38,8 +38,11 @@ export interface RaisedTicks {
   readonly severity: Severity;
 }
 
+/** How many hues there are; each can be dashed too. */
+export const hues = 8;
+
 /** The hue of a resource: fixed by its place among all resources of the workspace, so that it is the same on every panel and after every filter. */
 export const hueOf = (resourceId: number): { hue: number; dashed: boolean } => ({
-  hue: ((resourceId - 1) % 8) + 1,
-  dashed: Math.floor((resourceId - 1) / 8) % 2 === 1
+  hue: ((resourceId - 1) % hues) + 1,
+  dashed: Math.floor((resourceId - 1) / hues) % 2 === 1
 });
