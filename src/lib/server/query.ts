@@ -14,7 +14,6 @@ import {
 import {
   gridOver,
   instantFromText,
-  mostCells,
   range,
   shortestStep,
   textFromDuration,
@@ -29,8 +28,9 @@ import type { FrameFormat } from './store/sample-store';
 /** Cells an answer may have over all its series, and for each of them. */
 const mostAnswerCells = { json: 2_000_000, csv: 500_000 };
 const mostSeriesCells = 20_000;
-/** Cells that may be worked out on the way to it. */
+/** Cells that may be worked out on the way to one answer, and to those of a board together; formulas count for more. */
 const mostWorkedCells = 20_000_000;
+const mostBoardCells = 60_000_000;
 /** Signals of one board. */
 const mostSignals = 100;
 
@@ -82,11 +82,17 @@ export async function answerQuery(
 /** Evaluates the signals of a board together: `{ answers }`, one for each signal, either an answer or why there is none. What they share is read once. */
 export async function answerQueries({ db, store, clock }: Bussola, queries: Queries): Promise<Uint8Array> {
   const span = range(instantFromText(queries.from), instantFromText(queries.to));
+  let worked = 0;
   const resolved = await Promise.all(
     queries.signals.map(async (signal): Promise<Resolved | AnswerFault> => {
       try {
         const one = await resolveSignal(db, signal);
-        refuseTooLarge(one, span, stepFor(one, span, queries.cells), 'json');
+        worked += refuseTooLarge(one, span, stepFor(one, span, queries.cells), 'json');
+        if (worked > mostBoardCells)
+          throw new Refusal(
+            'This board asks for more than can be worked out at once.',
+            'Show a shorter range, or ask for fewer signals together.'
+          );
         return one;
       } catch (error) {
         if (!(error instanceof Refusal)) throw error;
@@ -120,7 +126,8 @@ export async function signalProblem(db: Bussola['db'], signal: Signal): Promise<
   }
 }
 
-function refuseTooLarge(resolved: Resolved, span: Range, step: Duration, format: FrameFormat): void {
+/** @returns how many cells are worked out on the way */
+function refuseTooLarge(resolved: Resolved, span: Range, step: Duration, format: FrameFormat): number {
   const cells = Math.ceil((span.to - span.from) / step) + 1;
   const columns = columnsOf(resolved);
   const most = mostAnswerCells[format];
@@ -128,17 +135,19 @@ function refuseTooLarge(resolved: Resolved, span: Range, step: Duration, format:
     const room = Math.min(mostSeriesCells, Math.floor(most / Math.max(1, columns)));
     throw tooMany(`${cells} cells for each of ${columns} series`, span, room);
   }
-  if (cells > mostCells) return;
-  const worked = wantedOf(prepare(resolved.signal), gridOver(span, step)).reduce(
+  const prepared = prepare(resolved.signal);
+  const read = wantedOf(prepared, gridOver(span, step)).reduce(
     (sum, { row, grid }) => sum + grid.count * (resolved.series[row.name]?.length ?? 0),
     0
   );
+  const worked = Math.round(read * (1 + prepared.parts / 10));
   if (worked > mostWorkedCells)
     throw tooMany(
       `${worked} cells on the way to it`,
       span,
       Math.max(1, Math.floor((cells * mostWorkedCells) / worked))
     );
+  return worked;
 }
 
 const tooMany = (what: string, span: Range, room: number): Refusal =>

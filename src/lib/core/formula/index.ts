@@ -1,2 +1,2 @@
-export { FormulaFault, namesIn, type Formula, type Operator, type Place } from './tree';
+export { FormulaFault, namesIn, partsIn, type Formula, type Operator, type Place } from './tree';
 export { mostFormulaCharacters, mostFormulaDepth, readFormula } from './read';

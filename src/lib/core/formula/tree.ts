@@ -29,6 +29,14 @@ export class FormulaFault extends Error {
   }
 }
 
+/** How many parts a formula has: what working it out costs. @example partsIn(readFormula('a + 1')) // 3 */
+export function partsIn(formula: Formula): number {
+  if (formula.kind === 'negative') return 1 + partsIn(formula.of);
+  if (formula.kind === 'binary') return 1 + partsIn(formula.left) + partsIn(formula.right);
+  if (formula.kind === 'call') return 1 + formula.parts.reduce((sum, part) => sum + partsIn(part), 0);
+  return 1;
+}
+
 /**
  * The rows that a formula uses, each once, in order. The word that says how `fill` fills is no row.
  *

@@ -52,6 +52,7 @@
       <LegendTable
         lines={whole?.lines ?? []}
         unit={picture.unit}
+        fraction={signal.digits}
         rows={6}
         {alone}
         onAlone={(id: number) => (alone = alone === id ? null : id)}

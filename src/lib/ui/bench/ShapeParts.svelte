@@ -83,5 +83,15 @@
     {#each [...new Set([...units, ...(signal.unit ? [signal.unit] : [])])] as code (code)}<option value={code}
         >{code === '1' ? 'plain numbers' : code.replace(/[{}]/g, '')}</option
       >{/each}
-  </select>.
+  </select>
+  with
+  <select
+    class="part"
+    aria-label="Digits after the point"
+    value={String(signal.digits ?? 1)}
+    onchange={(event) => change({ digits: Number(event.currentTarget.value) })}
+  >
+    {#each [0, 1, 2, 3, 4, 5, 6] as count (count)}<option value={String(count)}>{count}</option>{/each}
+  </select>
+  {(signal.digits ?? 1) === 1 ? 'digit' : 'digits'} after the point.
 </p>

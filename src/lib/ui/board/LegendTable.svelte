@@ -8,6 +8,8 @@
   interface Props {
     lines: readonly Line[];
     unit: string;
+    /** Digits after the point. */
+    fraction?: number | undefined;
     /** Rows shown before the rest is unfolded. */
     rows: number;
     alone: number | null;
@@ -15,7 +17,7 @@
     /** Opens the details of a line; without it lines have none. */
     onOpen?: (id: number) => void;
   }
-  let { lines, unit, rows, alone, onAlone, onOpen }: Props = $props();
+  let { lines, unit, fraction = 1, rows, alone, onAlone, onOpen }: Props = $props();
   let unfolded = $state(false);
   const summaries = $derived(
     lines
@@ -27,7 +29,7 @@
   const told = (value: number) =>
     Number.isNaN(value)
       ? '–'
-      : new Intl.NumberFormat('en', { minimumFractionDigits: 1, maximumFractionDigits: 1 }).format(
+      : new Intl.NumberFormat('en', { minimumFractionDigits: fraction, maximumFractionDigits: fraction }).format(
           value / scale.divisor
         );
 </script>

@@ -1,6 +1,11 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { referenceLimit, referencePick, type ReferenceSeries } from '../../../../../tests/support/reference-evaluator';
+import {
+  figure,
+  referenceLimit,
+  referencePick,
+  type ReferenceSeries
+} from '../../../../../tests/support/reference-evaluator';
 import { alignSeries, groupSeries, noPoints, pointsOfLength, type SummaryPoints } from '../../series';
 import { duration, instant, minute, type Grid } from '../../time';
 import {
@@ -14,6 +19,7 @@ import {
   type Readings,
   type Source
 } from '../index';
+import { movingAverage } from './work';
 
 const grid: Grid = { start: instant(0), step: duration(minute), count: 4 };
 
@@ -266,6 +272,40 @@ describe('evaluating a signal', () => {
     expect(
       faultOf(() => wantedOf(prepared(...deep), { ...grid, start: instant(20_000_000 * minute) })).message
     ).to.include('more than 200 ways');
+  });
+
+  it('a moving average slides over long windows and gives what adding each up gives', () => {
+    const value = fc.oneof(
+      { weight: 6, arbitrary: fc.double({ min: -1e6, max: 1e6, noNaN: true }) },
+      { weight: 1, arbitrary: fc.constant(NaN) }
+    );
+    fc.assert(
+      fc.property(fc.array(value, { maxLength: 80 }), fc.integer({ min: 1, max: 30 }), (list, cells) => {
+        const ours = movingAverage(Float64Array.from(list), cells);
+        const slow = Array.from({ length: Math.max(0, list.length - cells + 1) }, (_, i) =>
+          figure(
+            list.slice(i, i + cells).filter((one) => !Number.isNaN(one)),
+            'avg'
+          )
+        );
+        expect(ours.length).to.equal(slow.length);
+        ours.forEach((one, i) => {
+          if (Number.isNaN(slow[i] as number)) expect(one).to.deep.equal(NaN);
+          else expect(one).to.be.closeTo(slow[i] as number, 1e-8);
+        });
+      })
+    );
+  });
+
+  it('refuses formulas of too many parts', () => {
+    const rows = [
+      row('a'),
+      ...Array.from({ length: 6 }, (_, i) => ({ name: `f${i}`, formula: 'a*'.repeat(60) + 'a' }))
+    ];
+    const signal = signalSchema.parse({ version: 2, step: 'PT1M', rows });
+    expect(faultOf(() => prepare(signal)).message).to.equal(
+      'The formulas have 726 parts together; at most 500 are worked out.'
+    );
   });
 
   it('asks for the grids that formulas need: earlier ones, and ones that begin earlier', () => {

@@ -1,4 +1,4 @@
-import { FormulaFault, namesIn, readFormula, type Formula } from '../../formula';
+import { FormulaFault, namesIn, partsIn, readFormula, type Formula } from '../../formula';
 import type { Grid } from '../../time';
 import { isPick, shownRows, type Pick, type Signal } from '../schema';
 import { callProblem, gridsOfCall } from './functions';
@@ -14,7 +14,12 @@ export interface Prepared {
   readonly signal: Signal;
   readonly rows: ReadonlyMap<string, PreparedRow>;
   readonly shown: readonly string[];
+  /** Parts of all its formulas together. */
+  readonly parts: number;
 }
+
+/** The most parts that the formulas of a signal may have together. */
+const mostParts = 500;
 
 /**
  * Reads the formulas of a signal and checks what can be checked without data: names, functions and their parts, and that no row depends on itself.
@@ -31,9 +36,16 @@ export function prepare(signal: Signal): Prepared {
         ? { kind: 'pick', name: row.name, index, pick: row }
         : { kind: 'formula', name: row.name, index, formula: read(row.formula, index) }
     );
+  const parts = [...rows.values()].reduce((sum, row) => sum + (row.kind === 'formula' ? partsIn(row.formula) : 0), 0);
+  if (parts > mostParts)
+    throw new SignalFault(
+      `The formulas have ${parts} parts together; at most ${mostParts} are worked out.`,
+      'Use fewer or shorter formulas.',
+      ['rows']
+    );
   for (const row of rows.values()) if (row.kind === 'formula') check(row.formula, row.index, rows);
   refuseCircles(rows);
-  return { signal, rows, shown: shownRows(signal) };
+  return { signal, rows, shown: shownRows(signal), parts };
 }
 
 /** A row on a grid: what is to be read of a pick. */

@@ -58,21 +58,29 @@ export function rounded(value: number, digits: number): number {
  *
  * @param cells how many are looked at; the first `cells − 1` values only lead in
  * @returns `values.length − cells + 1` values, gaps where no cell has one
+ * cost: O(values): the sum slides, compensated, and begins afresh every `cells` values so that nothing it lost adds up
  * @example movingAverage(Float64Array.of(1, 3, NaN, 5), 2) // [2, 3, 5]
  */
 export function movingAverage(values: Float64Array, cells: number): Float64Array {
   const out = new Float64Array(Math.max(0, values.length - cells + 1));
+  let sum = 0;
+  let lost = 0;
+  let present = 0;
+  const add = (value: number, sign: 1 | -1): void => {
+    if (Number.isNaN(value)) return;
+    const signed = sign * value;
+    const next = sum + signed;
+    lost += Math.abs(sum) >= Math.abs(signed) ? sum - next + signed : signed - next + sum;
+    sum = next;
+    present += sign;
+  };
   for (let i = 0; i < out.length; i++) {
-    let sum = 0;
-    let lost = 0;
-    let present = 0;
-    for (let j = i; j < i + cells; j++) {
-      const value = values[j] as number;
-      if (Number.isNaN(value)) continue;
-      const next = sum + value;
-      lost += Math.abs(sum) >= Math.abs(value) ? sum - next + value : value - next + sum;
-      sum = next;
-      present++;
+    if (i % cells === 0) {
+      sum = lost = present = 0;
+      for (let j = i; j < i + cells; j++) add(values[j] as number, 1);
+    } else {
+      add(values[i - 1] as number, -1);
+      add(values[i + cells - 1] as number, 1);
     }
     out[i] = present === 0 ? NaN : (sum + lost) / present;
   }
