@@ -290,7 +290,7 @@ describe('evaluating a signal', () => {
         );
         expect(ours.length).to.equal(slow.length);
         ours.forEach((one, i) => {
-          if (Number.isNaN(slow[i] as number)) expect(one).to.deep.equal(NaN);
+          if (Number.isNaN(slow[i])) expect(one).to.deep.equal(NaN);
           else expect(one).to.be.closeTo(slow[i] as number, 1e-8);
         });
       })
