@@ -19,12 +19,7 @@ import { Refusal } from '../refusal';
 import { everySeries, resolveSignal, SignalRefusal, workOf } from '../signals/resolve';
 import type { Bussola } from '../start';
 import { allDerived, askBackfill, insertDerived, type Derived } from './derived';
-
-/** The account that holds what Bussola works out itself. */
-export const derivedProvider = 'derived';
-
-/** The resource that a derived metric belongs to. */
-export const derivedResource = (id: number): string => `derived/${id}`;
+import { derivedProvider, derivedResource } from './identity';
 
 /**
  * Makes a derived metric: it is worked out from now on.

@@ -8,7 +8,7 @@ import type { FetchedSeries } from '../intake/provider';
 import { Refusal } from '../refusal';
 import { resolveSignal, workOf } from '../signals/resolve';
 import { allDerived, askBackfill, noteBackfilled, noteRun, type Derived } from './derived';
-import { derivedProvider, derivedResource } from './make';
+import { derivedProvider, derivedResource } from './identity';
 
 /** Cells worked out again each time, for samples that came late. */
 const overlap = 5;
