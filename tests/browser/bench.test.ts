@@ -175,6 +175,13 @@ describe('the bench, as a person composes on it', () => {
     await viewer.page.context().close();
   });
 
+  it('what a signal may be is published as a JSON Schema', async () => {
+    const response = await page.request.get(`${app.origin}/api/v1/schemas/signal`);
+    const schema = (await response.json()) as { properties: Record<string, unknown>; required: string[] };
+    expect(Object.keys(schema.properties)).to.include.members(['version', 'rows', 'step', 'limit', 'unit']);
+    expect(schema.required).to.include.members(['version', 'rows', 'step']);
+  });
+
   it('leaves nothing to complain of in the browser', () => {
     expect(complaints.filter((text) => !text.includes('422'))).to.deep.equal([]);
   });

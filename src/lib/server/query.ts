@@ -3,6 +3,7 @@ import type { AnswerFault } from '$lib/core/series';
 import {
   isPick,
   labelKey,
+  labelValue,
   picksOf,
   prepare,
   shownRows,
@@ -79,7 +80,7 @@ export async function answerQuery(
   throw new SignalRefusal(answer.message, answer.remedy, answer.path, answer.at);
 }
 
-/** Evaluates the signals of a board together: `{ answers }`, one for each signal, either an answer or why there is none. What they share is read once. */
+/** Evaluates the signals of a board together: a list with one entry for each signal, either an answer or why there is none. What they share is read once. */
 export async function answerQueries({ db, store, clock }: Bussola, queries: Queries): Promise<Uint8Array> {
   const span = range(instantFromText(queries.from), instantFromText(queries.to));
   let worked = 0;
@@ -165,7 +166,7 @@ function columnsOf({ signal, series }: Resolved): number {
     const { combine } = row;
     if (!combine) return found.length;
     const of = ({ labels }: (typeof found)[number]) =>
-      labelKey(Object.fromEntries(combine.by.map((name) => [name, (labels as Record<string, string>)[name] ?? ''])));
+      labelKey(Object.fromEntries(combine.by.map((name) => [name, labelValue(labels, name)])));
     return new Set(found.map(of)).size;
   };
   return shownRows(signal).reduce((sum, name) => {

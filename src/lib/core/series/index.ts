@@ -14,6 +14,7 @@ export {
   statisticOf,
   statistics,
   unitOfStatistic,
+  waitsForNext,
   type Statistic
 } from './statistic';
 export { summarise, type ColumnSummary, type Frame, type FrameColumn } from './frame';

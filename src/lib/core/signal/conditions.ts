@@ -7,6 +7,10 @@ export const standardLabels = ['account', 'provider', 'region', 'service', 'type
 /** Labels of one series by name. */
 export type Labels = Readonly<Record<string, string>>;
 
+/** The value of a label; empty for one that is not there, whatever its name. @example labelValue({ region: 'p' }, 'constructor') // '' */
+export const labelValue = (labels: Labels, name: string): string =>
+  Object.hasOwn(labels, name) ? (labels[name] as string) : '';
+
 /** Longest expression; those of linear time may still be large. */
 const longestExpression = 300;
 

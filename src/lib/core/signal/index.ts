@@ -26,6 +26,7 @@ export {
 export {
   conditionSchema,
   expressionProblem,
+  labelValue,
   meeting,
   picked,
   spokenCondition,

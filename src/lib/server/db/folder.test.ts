@@ -1,4 +1,6 @@
 import { expect } from 'chai';
+import { alarmSchema } from '../../core/alarm';
+import { allAlarms } from '../alarms/alarms';
 import { spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
@@ -7,7 +9,7 @@ import { withDatabase, withFolder } from '../../../../tests/support/database';
 import { Refusal } from '../refusal';
 import { openFolder } from './folder';
 import { lockFolder } from './lock';
-import { knownVersion, migrate } from './migrate';
+import { knownVersion, migrate, migrations } from './migrate';
 
 const refusalOf = (work: () => unknown): Refusal => {
   try {
@@ -80,6 +82,39 @@ describe('the data folder', () => {
       /cannot be written: (ENOTDIR|EEXIST)/
     );
     expect(existsSync(folderNamed('file/data'))).to.equal(false);
+  });
+});
+
+describe('a database of an older version', () => {
+  const held = withDatabase({ migrated: false });
+
+  it('keeps its alarms: what they watch becomes a signal of one row', async () => {
+    const { db } = held;
+    await db.rows('create table migrations (number integer primary key, name text not null)');
+    for (const { number, name, sql } of migrations().filter((one) => one.number <= 4)) {
+      await db.rows(sql);
+      await db.rows('insert into migrations (number, name) values ($1, $2)', [number, name]);
+    }
+    const where = [{ label: 'account', is: ['corallo-prod'] }];
+    const older = { version: 1, metric: 'machine.processor.use', where, step: 'PT1M', statistic: 'avg' };
+    const definition = {
+      name: 'Processor nearly exhausted',
+      signal: older,
+      rule: { condition: { is: 'above', threshold: 85 }, window: { needs: 3, of: 5 }, whenMissing: 'indeterminate' },
+      severity: 'major',
+      channels: [1]
+    };
+    await db.rows(
+      `insert into alarms (name, definition, created_at, created_by, changed_at, changed_by) values ($1, $2, 1, 'x', 1, 'x')`,
+      [definition.name, JSON.stringify(definition)]
+    );
+    expect((await migrate(db))[0]).to.equal('005-signals.sql');
+    const [alarm] = await allAlarms(db);
+    const { metric, statistic } = older;
+    expect(alarmSchema.parse(alarm?.definition)).to.deep.equal({
+      ...definition,
+      signal: { version: 2, rows: [{ name: 'a', metric, where, statistic }], step: 'PT1M' }
+    });
   });
 });
 

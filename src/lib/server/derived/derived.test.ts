@@ -7,6 +7,7 @@ import { before as earlier, hour, textFromInstant, times } from '../../core/time
 import { collectionOf } from '../intake/collections';
 import { answerQuery, querySchema } from '../query';
 import { allDerived, askBackfill, derivedById, removeDerived, switchDerived, type Derived } from './derived';
+import { usesOfMetric } from '../signals/uses';
 import { makeDerived } from './make';
 
 describe('a derived metric', () => {
@@ -121,6 +122,9 @@ describe('a derived metric', () => {
       house.clock.pass(0.3);
       return (await busy()).lastError?.message === 'There is no metric named gone.metric.';
     });
+    expect((await usesOfMetric(db, 'machine.network.out')).map(({ kind, name }) => `${kind} ${name}`)).to.deep.equal([
+      'derived metric Share of traffic'
+    ]);
     await removeDerived(db, made.id);
     expect((await allDerived(db)).map(({ name }) => name)).to.deep.equal(['Busy']);
     const stored = await answer(plainSignal({ metric: 'derived.share-of-traffic', statistic: 'last' }));

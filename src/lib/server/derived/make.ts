@@ -16,7 +16,7 @@ import { insertAccount } from '../intake/accounts';
 import { beginCollections } from '../intake/collections';
 import { allMetrics, keepFound, keepMetrics } from '../intake/resources';
 import { Refusal } from '../refusal';
-import { everySeries, resolveSignal, SignalRefusal, workOf } from '../signals/resolve';
+import { resolveSignal, SignalRefusal, workOf } from '../signals/resolve';
 import type { Bussola } from '../start';
 import { allDerived, askBackfill, insertDerived, type Derived } from './derived';
 import { derivedProvider, derivedResource } from './identity';
@@ -43,7 +43,7 @@ export async function makeDerived(
   if (worked.kind === 'fault') throw new SignalRefusal(worked.message, worked.remedy, worked.path, worked.at);
   const described = await allMetrics(db);
   const words = (of: string) => described.find((one) => one.name === of);
-  const delayMs = Math.max(0, ...everySeries(resolved.series).map((one) => one.delayMs)) + step;
+  const delayMs = now - workOf(resolved, now).completeUntil + step;
   try {
     const made = await db.transaction(async (within) => {
       const accountId = await derivedAccount(within, by, now);

@@ -1,9 +1,11 @@
 import { completeUntil, judgeCells, peakBetween, type Change, type Condition, type State } from '$lib/core/alarm';
+import { waitsForNext, type Statistic } from '$lib/core/series';
 import { requirePlainPick, stepOf } from '$lib/core/signal';
 import {
   before,
   cellStart,
   day,
+  duration,
   range,
   times,
   type Clock,
@@ -66,7 +68,7 @@ export async function evaluateAlarm(engine: Engine, alarm: Alarm): Promise<numbe
   const series = await seriesOfPick(engine.db, pick);
   const states = new Map((await seriesStates(engine.db, alarm.id)).map((state) => [state.seriesId, state]));
   await letGo(engine, alarm, series, [...states.keys()]);
-  const due = await dueSeries(engine, metric, series, states, step);
+  const due = await dueSeries(engine, metric, pick.statistic, series, states, step);
   if (due.length === 0) return 0;
 
   const first = Math.min(...due.map(({ from }) => from)) as Instant;
@@ -136,6 +138,7 @@ const cellIndex = ({ grid }: Frame, at: Instant): number => Math.round((at - gri
 async function dueSeries(
   { db, clock, store }: Engine,
   metric: Metric,
+  statistic: Statistic,
   series: readonly Series[],
   states: ReadonlyMap<number, AlarmSeries>,
   step: Duration
@@ -147,12 +150,13 @@ async function dueSeries(
     const collection = collections.find(
       ({ accountId, service }) => accountId === one.accountId && service === one.service
     );
+    const waits = waitsForNext(statistic, one.kind, metric.samplingMs);
     const to = completeUntil(
       {
         now,
         newest: (newest[index] ?? null) as Instant | null,
-        sampling: metric.samplingMs,
-        delay: metric.delayMs,
+        sampling: duration(metric.samplingMs - waits),
+        delay: duration(metric.delayMs + waits),
         askedUntil: collection?.pulledUntil ?? null,
         failing: collection !== undefined && collection.lastError !== null
       },

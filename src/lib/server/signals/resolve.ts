@@ -1,4 +1,4 @@
-import { cannotGive } from '$lib/core/series';
+import { cannotGive, waitsForNext } from '$lib/core/series';
 import {
   asksFor,
   combineProblem,
@@ -56,7 +56,8 @@ export async function resolveSignal(db: Queryable, signal: Signal): Promise<Reso
     const path = ['rows', signal.rows.indexOf(pick)];
     const all = withGroups(await seriesOfMetric(db, pick.metric), groups);
     if (all.length === 0) await refuseUnknown(db, pick, path);
-    const found = all.filter(({ conditionLabels }) => meeting(pick.where)(conditionLabels));
+    const meets = meeting(pick.where);
+    const found = all.filter(({ conditionLabels }) => meets(conditionLabels));
     const problem = problemOf(pick, found.length > 0 ? found : all);
     if (problem !== null) throw new SignalRefusal(problem.message, problem.remedy, [...path, ...problem.path]);
     series[pick.name] = found;
@@ -115,7 +116,8 @@ function problemOf(
 function emptiedBy({ metric, where }: Pick, all: readonly Series[]): string {
   let left = all;
   for (const condition of where) {
-    const next = left.filter(({ conditionLabels }) => meeting([condition])(conditionLabels));
+    const meets = meeting([condition]);
+    const next = left.filter(({ conditionLabels }) => meets(conditionLabels));
     if (next.length === 0)
       return left.length === all.length
         ? `None of the ${all.length} series of ${metric} is there whose ${spokenCondition(condition)}.`
@@ -133,7 +135,15 @@ export function workOf({ signal, series, notes }: Resolved, now: Instant): Signa
       found.map(({ id, labels, kind, unit, samplingMs }) => ({ id, labels, kind, unit, samplingMs }))
     ])
   );
-  const slowest = Math.max(0, ...everySeries(series).map(({ delayMs }) => delayMs));
+  const slowest = picksOf(signal).reduce(
+    (most, { name, statistic }) =>
+      (series[name] ?? []).reduce(
+        (longest, { kind, delayMs, samplingMs }) =>
+          Math.max(longest, delayMs + waitsForNext(statistic, kind, samplingMs)),
+        most
+      ),
+    0
+  );
   return { signal, sources, notes, completeUntil: before(now, duration(slowest)) };
 }
 
@@ -157,7 +167,7 @@ export function stepFor({ signal, series }: Resolved, span: Range, cells: number
   const fixed = fixedStepOf(signal);
   const room = cells === undefined && fixed !== null ? 0 : shortestStep(span, cells ?? usualCells);
   if (fixed !== null) return duration(Math.max(fixed, room));
-  const sampling = Math.max(60_000, ...everySeries(series).map(({ samplingMs }) => samplingMs));
+  const sampling = everySeries(series).reduce((longest, { samplingMs }) => Math.max(longest, samplingMs), 60_000);
   return duration(Math.max(room, shortestStep({ from: 0, to: sampling } as Range, 1)));
 }
 

@@ -1,20 +1,21 @@
 import { asksFor, picksOf, type Signal } from '$lib/core/signal';
 import { allAlarms } from '../alarms/alarms';
 import type { Queryable } from '../db/pool';
+import { allDerived } from '../derived/derived';
 import { allSignals } from './signals';
 
 /** Something that holds a signal. */
 export interface Use {
-  readonly kind: 'alarm' | 'signal';
+  readonly kind: 'alarm' | 'signal' | 'derived metric';
   readonly id: number;
   readonly name: string;
 }
 
-/** The alarms and kept signals that pick a metric. */
+/** The alarms, kept signals and derived metrics that pick a metric. */
 export const usesOfMetric = (db: Queryable, metric: string): Promise<Use[]> =>
   usesWhere(db, (signal) => picksOf(signal).some((pick) => asksFor(pick.metric, metric)));
 
-/** The alarms and kept signals that name a group. */
+/** The alarms, kept signals and derived metrics that name a group. */
 export const usesOfGroup = (db: Queryable, group: string): Promise<Use[]> =>
   usesWhere(db, (signal) =>
     picksOf(signal).some(({ where }) =>
@@ -28,11 +29,14 @@ export const usesOfGroup = (db: Queryable, group: string): Promise<Use[]> =>
   );
 
 async function usesWhere(db: Queryable, uses: (signal: Signal) => boolean): Promise<Use[]> {
-  const [alarms, signals] = await Promise.all([allAlarms(db), allSignals(db)]);
+  const [alarms, signals, derived] = await Promise.all([allAlarms(db), allSignals(db), allDerived(db)]);
   return [
     ...alarms
       .filter(({ definition: { signal } }) => uses(signal))
       .map(({ id, definition: { name } }): Use => ({ kind: 'alarm', id, name })),
+    ...derived
+      .filter(({ definition }) => uses(definition))
+      .map(({ id, name }): Use => ({ kind: 'derived metric', id, name })),
     ...signals.filter(({ definition }) => uses(definition)).map(({ id, name }): Use => ({ kind: 'signal', id, name }))
   ];
 }

@@ -38,6 +38,8 @@
     if (response.ok) uses = ((await response.json()) as { uses: typeof uses }).uses;
   }
 
+  const hrefOf = ({ kind, id }: { kind: string; id: number }) =>
+    kind === 'alarm' ? `/alarms/${id}` : kind === 'signal' ? `/bench?kept=${id}` : '/derived';
   const values = $derived(panel.answer?.series[0] ? valuesOf(panel.answer.series[0]) : null);
   const kinds = { gauge: 'value of the moment', delta: 'change since the last', cumulative: 'running total' };
   const listed = (all: readonly string[]) =>
@@ -89,8 +91,8 @@
         <td class="py-0.5">
           {#each uses ?? [] as use, index (`${use.kind} ${use.id}`)}{index > 0 ? ', ' : ''}<a
               class="link"
-              href={use.kind === 'alarm' ? `/alarms/${use.id}` : `/bench?kept=${use.id}`}>{use.name}</a
-            >{:else}{uses === null ? '' : 'no alarm, no kept signal'}{/each}
+              href={hrefOf(use)}>{use.name}</a
+            >{:else}{uses === null ? '' : 'nothing yet'}{/each}
         </td>
       </tr>
     </tbody>

@@ -4,7 +4,7 @@ import { bussola } from '$server/running';
 import { signalById } from '$server/signals/signals';
 import type { PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async ({ url }) => {
+export const load: PageServerLoad = async ({ url, untrack }) => {
   const { db } = bussola();
   const kept = Number(url.searchParams.get('kept')) || null;
   const [metrics, named] = await Promise.all([allMetrics(db), kept === null ? null : signalById(db, kept)]);
@@ -23,7 +23,8 @@ export const load: PageServerLoad = async ({ url }) => {
       changedBy: named.changedBy
     },
     missing: kept !== null && named === null,
-    ...signalFrom(url.searchParams.get('signal'))
+    // Not read again with every change that the bench itself writes into its address.
+    ...signalFrom(untrack(() => url.searchParams.get('signal')))
   };
 };
 

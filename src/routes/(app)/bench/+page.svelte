@@ -15,7 +15,7 @@
     type Row,
     type Signal
   } from '$lib/core/signal';
-  import { resolveRange, type Duration } from '$lib/core/time';
+  import { resolveRange, shownRangeFrom, shownRangeSearch, type Duration } from '$lib/core/time';
   import { unit } from '$lib/core/units';
   import { Bench } from '$lib/ui/bench/bench.svelte';
   import BenchActions from '$lib/ui/bench/BenchActions.svelte';
@@ -41,6 +41,8 @@
   );
   const service = $derived(page.url.searchParams.get('service'));
   const shown = $derived(shownRange());
+  /** As text, so that it changes only when the range does, not with every change of the address. */
+  const shownText = $derived(shownRangeSearch(shown));
   const signal = $derived(bench.signal);
 
   /** The address holds the signal, so that it can be sent to a colleague. */
@@ -60,14 +62,14 @@
   });
 
   const metricOf = (pattern: string) =>
-    data.metrics[pattern] ??
+    (Object.hasOwn(data.metrics, pattern) ? data.metrics[pattern] : undefined) ??
     (pattern.includes('*') ? Object.values(data.metrics).find(({ name }) => asksFor(pattern, name)) : undefined);
 
   function ask(): void {
     const current = bench.signal;
     if (current === null) return;
     const now = untrack(() => live.now);
-    void preview.ask(current, resolveRange(shown, now), 700);
+    void preview.ask(current, resolveRange(shownRangeFrom(new URLSearchParams(shownText)), now), 700);
   }
   $effect(ask);
   $effect(() => live.on(['samples'], () => shown.kind === 'live' && ask()));

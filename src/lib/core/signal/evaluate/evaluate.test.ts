@@ -297,6 +297,17 @@ describe('evaluating a signal', () => {
     );
   });
 
+  it('grouping by a label that no series has makes one group, whatever the label is called', () => {
+    const all = [reference({ region: 'p' }, 0), reference({ region: 'q' }, 1)];
+    for (const name of ['nothing', 'constructor', 'toString', '__proto__']) {
+      const rows = [row('a', { combine: { statistic: 'sum', by: [name] } })];
+      const signal = signalSchema.parse({ version: 2, step: 'PT1M', rows });
+      const worked = evaluateSignal(prepare(signal), grid, () => sourcesOf(all), readingsOf(all), Infinity);
+      expect(worked.rows[0]?.columns).to.have.length(1);
+      expect(Object.entries(worked.rows[0]?.columns[0]?.labels ?? {})).to.deep.equal([[name, '']]);
+    }
+  });
+
   it('refuses formulas of too many parts', () => {
     const rows = [
       row('a'),

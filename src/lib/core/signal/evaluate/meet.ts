@@ -1,4 +1,4 @@
-import type { Labels } from '../conditions';
+import { labelValue, type Labels } from '../conditions';
 import { newer, type Column } from './table';
 
 /** Two columns that meet, and the labels of what they make. */
@@ -70,12 +70,12 @@ const namesOf = (columns: readonly Column[]): Set<string> =>
   new Set(columns.flatMap(({ labels }) => Object.keys(labels)));
 
 const only = (labels: Labels, names: readonly string[]): Labels =>
-  Object.fromEntries(names.map((name) => [name, labels[name] ?? '']));
+  Object.fromEntries(names.map((name) => [name, labelValue(labels, name)]));
 
 function grouped(columns: readonly Column[], names: readonly string[]): Map<string, Column[]> {
   const groups = new Map<string, Column[]>();
   for (const column of columns) {
-    const key = JSON.stringify(names.map((name) => column.labels[name] ?? ''));
+    const key = JSON.stringify(names.map((name) => labelValue(column.labels, name)));
     const group = groups.get(key);
     if (group) group.push(column);
     else groups.set(key, [column]);
@@ -84,6 +84,6 @@ function grouped(columns: readonly Column[], names: readonly string[]): Map<stri
 }
 
 function disjoint(left: readonly Column[], right: readonly Column[], name: string): boolean {
-  const values = new Set(left.map(({ labels }) => labels[name] ?? ''));
-  return !right.some(({ labels }) => values.has(labels[name] ?? ''));
+  const values = new Set(left.map(({ labels }) => labelValue(labels, name)));
+  return !right.some(({ labels }) => values.has(labelValue(labels, name)));
 }

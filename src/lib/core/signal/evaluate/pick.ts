@@ -1,7 +1,7 @@
 import { isOfGrowth, unitOfStatistic, type PooledStatistic, type Statistic } from '../../series';
 import type { Grid } from '../../time';
 import { conversion } from '../../units';
-import type { Labels } from '../conditions';
+import { labelValue, type Labels } from '../conditions';
 import type { Combine, Pick } from '../schema';
 import { combined } from './combine';
 import type { PreparedRow } from './prepare';
@@ -121,7 +121,7 @@ function groupsOf(sources: readonly Source[], by: readonly string[]): { labels: 
   const names = by.includes('resource') && !by.includes('account') ? ['account', ...by] : by;
   const groups = new Map<string, { labels: Labels; members: number[] }>();
   for (const [at, { labels }] of sources.entries()) {
-    const own = Object.fromEntries(names.map((name) => [name, labels[name] ?? '']));
+    const own = Object.fromEntries(names.map((name) => [name, labelValue(labels, name)]));
     const key = labelKey(own);
     const group = groups.get(key);
     if (group) group.members.push(at);

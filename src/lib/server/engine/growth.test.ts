@@ -1,0 +1,40 @@
+import { expect } from 'chai';
+import { connect, processorAlarm, withHouse } from '../../../../tests/support/bussola';
+import { until } from '../../../../tests/support/until';
+import { plainSignal } from '../../core/signal';
+import { seriesStates } from '../alarms/alarms';
+import { changesOfIncident, incidentsIn, type Incident } from '../alarms/incidents';
+import { collectionOf } from '../intake/collections';
+import { seriesOfMetric } from '../intake/resources';
+
+describe('an alarm on the rate of a running total', () => {
+  const house = withHouse();
+  const metric = 'object-store.requests';
+
+  it('judges a cell when the samples at both of its ends are there, not before', async () => {
+    const { db } = house.bussola;
+    const { id } = await connect(house, 'ostro', {
+      provider: 'ostro',
+      keyId: 'bussola-reader',
+      secret: 'demo-only-ostro-71c0e2'
+    });
+    await until('its series', async () => (await seriesOfMetric(db, metric)).length > 0);
+    const alarm = await processorAlarm(house, 'any', {
+      signal: plainSignal({ metric, statistic: 'rate' }),
+      rule: { condition: { is: 'above', threshold: -1 }, window: { needs: 3, of: 3 }, whenMissing: 'indeterminate' }
+    });
+    for (let minutes = 0; minutes < 8; minutes++) {
+      house.clock.pass(1);
+      await until('the pull', async () => (await collectionOf(db, id, 'objects'))?.lastPullAt === house.clock.now());
+    }
+    await until('raised', async () => {
+      const states = await seriesStates(db, alarm.id);
+      return states.length > 0 && states.every(({ state }) => state === 'raised');
+    });
+    const span = { from: 0 as Incident['openedAt'], to: (house.clock.now() + 1) as Incident['openedAt'] };
+    const [incident] = (await incidentsIn(db, span)).filter(({ alarmId }) => alarmId === alarm.id);
+    const [change] = await changesOfIncident(db, incident?.id ?? 0);
+    expect(change?.evidence.values).to.have.length(3);
+    expect(change?.evidence.values.every((value) => value !== null && value >= 0)).to.equal(true);
+  }).timeout(90_000);
+});
