@@ -82,7 +82,8 @@ function workedHere(head: Head, series: readonly Source[], span: Range): Worked 
     labels,
     seriesId: id,
     values: alignSeries(head.pointsOf(id) ?? noPoints(), grid, 'avg'),
-    newest: head.newest(id)
+    newest: head.newest(id),
+    completeUntil: Infinity
   }));
   const effort = { series: series.length, points: 0, resolution: 0, milliseconds: 0 };
   return { kind: 'worked', grid, rows: [{ name: 'a', unit: '1', isRatio: false, columns }], notes: [], effort };

@@ -39,10 +39,10 @@ export async function overview({ db, clock, store, changes }: Bussola) {
     storeReady: progress.ready,
     logbook: {
       ...logbook,
-      incidents: incidents.map(({ id, alarm, resource, account, severity, openedAt, closedAt }) => ({
+      incidents: incidents.map(({ id, alarm, subject, account, severity, openedAt, closedAt }) => ({
         id,
         alarm,
-        resource,
+        subject,
         account,
         severity,
         openedAt,

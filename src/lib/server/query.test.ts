@@ -108,7 +108,7 @@ describe('a query', () => {
   it('as CSV never gives a spreadsheet a formula to run', () => {
     const grid = { start: instant(0), step: duration(60_000), count: 1 };
     const labels = { account: '=cmd|x', region: 'a,"b"', resource: '@sum(a1)' };
-    const columns = [{ labels, values: Float64Array.of(-1.5), newest: 0, seriesId: 1 }];
+    const columns = [{ labels, values: Float64Array.of(-1.5), newest: 0, completeUntil: 0, seriesId: 1 }];
     const effort = { series: 1, points: 1, resolution: 0, milliseconds: 0 };
     const rows = [{ name: 'a', unit: '%', isRatio: false, columns }];
     expect(frameCsv({ kind: 'worked', grid, rows, notes: [], effort })).to.equal(

@@ -2,6 +2,7 @@ import { allAccounts } from '$server/intake/accounts';
 import { allMetrics, allResources } from '$server/intake/resources';
 import { allChannels } from '$server/notify/channels';
 import { allAlarms, countStates } from '$server/alarms/alarms';
+import { watchedWords } from '$server/alarms/watched';
 import { bussola } from '$server/running';
 import type { PageServerLoad } from './$types';
 
@@ -20,8 +21,7 @@ export const load: PageServerLoad = async ({ depends }) => {
   return {
     accounts: accounts.length,
     resources: resources.length,
-    metrics,
-    alarms: alarms.map(({ id, definition }) => ({ id, ...definition })),
+    alarms: alarms.map(({ id, definition }) => ({ id, ...definition, watched: watchedWords(definition, metrics) })),
     indeterminate: states.filter(({ state }) => state === 'indeterminate').reduce((sum, { count }) => sum + count, 0),
     silent: [
       ...unconfirmed.map(({ address, id }) => ({
@@ -37,6 +37,14 @@ export const load: PageServerLoad = async ({ depends }) => {
           why: lastError?.remedy ?? '',
           href: `/accounts/${id}`,
           button: 'How to mend'
+        })),
+      ...alarms
+        .filter(({ lastError }) => lastError !== null)
+        .map(({ id, definition, lastError }) => ({
+          what: `${definition.name} cannot be judged: ${lastError?.message ?? ''}`,
+          why: lastError?.remedy ?? '',
+          href: `/alarms/${id}`,
+          button: 'Open the alarm'
         })),
       ...alarms
         .filter(({ definition }) => definition.channels.length === 0)

@@ -18,7 +18,8 @@
   const worst = $derived(open[0]);
   const order = (severity: string) => ['warning', 'minor', 'major', 'critical'].indexOf(severity);
   const alarm = $derived(worst ? data.alarms.find(({ id }) => id === worst.alarmId) : undefined);
-  const metric = $derived(worst ? data.metrics.find(({ name }) => name === worst.metric) : undefined);
+  const watched = $derived(alarm && { ...alarm.watched, unit: worst?.unit ?? alarm.watched.unit });
+  const place = $derived(worst ? [worst.account, worst.region].filter((part) => part !== '').join(', ') : '');
   let current = $state<number | null>(null);
   const earlier = $derived(
     data.overview.logbook.incidents.filter(({ closedAt }) => closedAt !== null && live.now - closedAt < day).slice(0, 8)
@@ -34,7 +35,7 @@
         <h1 class="text-[24px]! leading-[30px]!">
           {worst.alarm} on
           <span class="decoration-3 underline underline-offset-4" style:text-decoration-color="var(--{worst.severity})"
-            >{worst.resource}</span
+            >{worst.subject}</span
           >
           for {peopleDuration(duration(Math.max(0, live.now - worst.openedAt)))}.
         </h1>
@@ -43,11 +44,12 @@
             at={worst.openedAt}
             now={live.now}
           />.
-          {#if metric && alarm}{metric.title} is <b class="num">{quantityText(current ?? NaN, metric.unit)}</b>, limit
-            <span class="num">{quantityText(alarm.rule.condition.threshold, metric.unit)}</span>.{/if}
+          {#if watched && alarm}{watched.title} is <b class="num">{quantityText(current ?? NaN, watched.unit)}</b>,
+            limit
+            <span class="num">{quantityText(alarm.rule.condition.threshold, watched.unit)}</span>.{/if}
         </p>
         <p class="text-quiet">
-          In {worst.account}, {worst.region}. {open.length > 1
+          {place === '' ? '' : `In ${place}. `}{open.length > 1
             ? `${open.length - 1} more raised.`
             : 'Nothing else is raised.'}
         </p>
@@ -58,14 +60,14 @@
           >
         </p>
       </div>
-      {#if alarm && metric}
+      {#if alarm && watched}
         {#key worst.id}
           <section class="panel col-span-4 max-lg:col-span-1" aria-label="The worst of them">
             <header>
-              <h2>{metric.title}</h2>
-              <small>{worst.resource}</small>
+              <h2>{watched.title}</h2>
+              <small>{worst.subject}</small>
             </header>
-            <IncidentChart incident={worst} {alarm} {metric} height={120} bind:current />
+            <IncidentChart incident={worst} {alarm} {watched} height={120} bind:current />
           </section>
         {/key}
       {/if}

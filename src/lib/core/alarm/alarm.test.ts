@@ -5,6 +5,8 @@ import { cellStart, duration, instant, minute, type Instant } from '../time';
 import {
   alarmSchema,
   alarmSentence,
+  watchedTitle,
+  watchedUnit,
   completeUntil,
   graver,
   judgeCells,
@@ -206,9 +208,30 @@ describe('when cells are complete', () => {
 describe('an alarm', () => {
   it('is said in one sentence', () => {
     const words = { title: 'Processor use', unit: '%', resourceType: 'machine' };
-    expect(alarmSentence(alarm, words)).to.equal(
+    expect(alarmSentence(alarm, () => words)).to.equal(
       'Raise major when average processor use of each machine in corallo-prod is above 80 % in 3 of the last 5 windows of 1 minute.'
     );
+  });
+
+  it('on a formula says it, with the threshold in the unit of the signal', () => {
+    const composed = {
+      ...alarm,
+      signal: {
+        version: 2 as const,
+        rows: [...alarm.signal.rows, { name: 'share', formula: 'a / 2' }],
+        step: 'PT5M',
+        unit: '%'
+      }
+    };
+    expect(alarmSentence(composed, () => undefined)).to.equal(
+      'Raise major when share, which is a / 2, is above 80 % in 3 of the last 5 windows of 5 minutes.'
+    );
+    expect([watchedTitle(composed, () => undefined), watchedUnit(composed.signal, () => undefined)]).to.deep.equal([
+      composed.name,
+      '%'
+    ]);
+    const rate = plainSignal({ metric: 'm', statistic: 'rate' });
+    expect(watchedUnit(rate, () => ({ unit: 'By' }))).to.equal('By/s');
   });
 
   it('with a window that needs more cells than it has, or no number, is refused', () => {
@@ -240,7 +263,7 @@ describe('an alarm', () => {
 
 describe('preflight', () => {
   const facts = {
-    metric: { unit: '%', samplingMs: minute, delayMs: duration(50_000) },
+    watched: { unit: '%', samplingMs: minute, delayMs: duration(50_000) },
     series: 10,
     channels: [
       { id: 1, address: 'nerea.olmo@example.test', confirmed: true },
@@ -264,7 +287,7 @@ describe('preflight', () => {
     expect(failing({ channels: [] })).to.deep.equal(['told']);
     expect(failing({ channels: [1, 2] })).to.deep.equal(['confirmed']);
     expect(failing({}, { series: 0 })).to.deep.equal(['matches']);
-    expect(failing({}, { metric: { ...facts.metric, samplingMs: duration(300_000) } })).to.deep.equal(['timing']);
+    expect(failing({}, { watched: { ...facts.watched, samplingMs: duration(300_000) } })).to.deep.equal(['timing']);
     expect(failing({ rule: rule(1, 1, { condition: { is: 'above', threshold: 100 } }) })).to.deep.equal(['threshold']);
     expect(failing({ rule: rule(1, 1, { condition: { is: 'below', threshold: 150 } }) })).to.deep.equal(['threshold']);
     const period = {

@@ -14,8 +14,8 @@ export interface Arrival {
   readonly failing: boolean;
 }
 
-/** While asking fails, a cell this old counts as missing: silence must not be read as "all well". */
-const patience = 300_000;
+/** While asking fails, or nobody sends anything, a cell this old counts as missing: silence must not be read as "all well". */
+export const silenceAfter = 300_000 as Duration;
 
 /**
  * Up to where the cells of a series are complete: their samples are there, or will not come any more. That is the latest of
@@ -29,7 +29,7 @@ export function completeUntil({ now, newest, sampling, delay, askedUntil, failin
   const bounds = [
     newest === null ? 0 : newest + sampling,
     askedUntil === null ? 0 : Math.min(askedUntil, now) - delay,
-    failing ? now - patience : 0
+    failing ? now - silenceAfter : 0
   ];
   const latest = Math.min(now, Math.max(0, ...bounds));
   return (Math.floor(latest / step) * step) as Instant;

@@ -12,9 +12,9 @@ export {
   type Rule
 } from './schema';
 export { graver, severities, severityBalls, type Severity } from './severity';
-export { alarmSentence } from './sentence';
+export { alarmSentence, watchedTitle, watchedUnit } from './sentence';
 // What is decided
-export { completeUntil, type Arrival } from './complete';
+export { completeUntil, silenceAfter, type Arrival } from './complete';
 export { holds, judgeCells, judgeWindow, nextState, type Change, type Judgement, type State } from './judge';
 export { peakBetween, rehearse, type RaisedPeriod, type Rehearsal } from './rehearse';
 // While it is defined

@@ -6,7 +6,8 @@ import type { AlarmDefinition } from './schema';
 
 /** What a preflight knows of the world around an alarm. */
 export interface PreflightFacts {
-  readonly metric: { readonly unit: string; readonly samplingMs: Duration; readonly delayMs: Duration };
+  /** What is watched: the unit of the threshold, and the slowest sampling and reporting of its metrics. */
+  readonly watched: { readonly unit: string; readonly samplingMs: Duration; readonly delayMs: Duration };
   /** How many series the signal picks at present; null while that is not known. */
   readonly series: number | null;
   readonly channels: readonly { readonly id: number; readonly address: string; readonly confirmed: boolean }[];
@@ -64,7 +65,7 @@ const matchesCheck: Check = (_alarm, { series }) => {
   ];
 };
 
-const timingCheck: Check = ({ signal, rule }, { metric: { samplingMs, delayMs } }) => {
+const timingCheck: Check = ({ signal, rule }, { watched: { samplingMs, delayMs } }) => {
   const step = stepOf(signal);
   if (step < samplingMs)
     return [
@@ -84,8 +85,8 @@ const timingCheck: Check = ({ signal, rule }, { metric: { samplingMs, delayMs } 
   ];
 };
 
-const thresholdCheck: Check = ({ rule: { condition } }, { metric }) => {
-  const bounds = unit(metric.unit).bounds;
+const thresholdCheck: Check = ({ rule: { condition } }, { watched }) => {
+  const bounds = unit(watched.unit).bounds;
   const { threshold, is } = condition;
   if (bounds) {
     const [low, high] = bounds;
@@ -96,7 +97,7 @@ const thresholdCheck: Check = ({ rule: { condition } }, { metric }) => {
         {
           id: 'threshold',
           passed: false,
-          says: `It lies between ${low} and ${quantityText(high, metric.unit)}, so it is ${never ? 'never' : 'always'} ${is} ${quantityText(threshold, metric.unit)}.`
+          says: `It lies between ${low} and ${quantityText(high, watched.unit)}, so it is ${never ? 'never' : 'always'} ${is} ${quantityText(threshold, watched.unit)}.`
         }
       ];
   }
@@ -104,7 +105,7 @@ const thresholdCheck: Check = ({ rule: { condition } }, { metric }) => {
     {
       id: 'threshold',
       passed: true,
-      says: `The threshold is in ${unit(metric.unit).text || 'plain numbers'}, as the metric is.`
+      says: `The threshold is in ${unit(watched.unit).text || 'plain numbers'}, as what is watched.`
     }
   ];
 };

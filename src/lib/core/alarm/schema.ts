@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { plainSignalSchema } from '../signal';
+import { steadySignalSchema } from '../signal';
 import { severities } from './severity';
 
 /** The longest evaluation window, in cells. */
@@ -30,7 +30,7 @@ export const ruleSchema = z.strictObject({
 export type Rule = z.infer<typeof ruleSchema>;
 
 /**
- * A whole alarm, as people define it.
+ * A whole alarm, as people define it. Its threshold is in the unit of its signal.
  *
  * @example
  * alarmSchema.parse({ name: 'Processor nearly exhausted', signal, severity: 'major', channels: [1],
@@ -42,7 +42,7 @@ export const alarmSchema = z.strictObject({
     .trim()
     .min(1, { error: 'Give the alarm a name: it is the first thing people read at night.' })
     .max(120),
-  signal: plainSignalSchema,
+  signal: steadySignalSchema,
   rule: ruleSchema,
   severity: z.enum(severities),
   channels: z.array(z.int().positive()).max(20)

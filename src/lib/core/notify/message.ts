@@ -6,10 +6,13 @@ import type { Condition, Severity } from '../alarm';
 export interface IncidentFacts {
   readonly alarm: string;
   readonly severity: Severity;
-  readonly resource: string;
+  /** What it is on: a resource, or the labels of what several make. */
+  readonly subject: string;
+  /** Where it is; empty for what is not in one place. */
   readonly account: string;
   readonly region: string;
-  readonly metric: string;
+  /** What is watched, such as the metric's title. */
+  readonly what: string;
   readonly unit: string;
   readonly condition: Condition;
   readonly openedAt: Instant;
@@ -40,25 +43,23 @@ export interface Message {
 export function incidentMessage(facts: IncidentFacts, zone: string): Message {
   const limit = `${facts.condition.is} ${quantityText(facts.condition.threshold, facts.unit)}`;
   const value = quantityText(facts.value, facts.unit);
-  const what = facts.metric.toLowerCase();
-  const where = [
-    ['Resource', facts.resource],
-    ['Account', `${facts.account}, ${facts.region}`]
-  ] as const;
+  const what = facts.what.toLowerCase();
+  const place = [facts.account, facts.region].filter((part) => part !== '').join(', ');
+  const where = [['On', facts.subject], ...(place === '' ? [] : [['Account', place] as const])] as const;
   const opened = exactMoment(facts.openedAt, zone);
   if (facts.closedAt === null)
     return {
-      subject: `${facts.severity.toUpperCase()} ${facts.resource}: ${what} ${value} (limit ${quantityText(facts.condition.threshold, facts.unit)}) since ${clockTime(facts.openedAt, zone)}`,
+      subject: `${facts.severity.toUpperCase()} ${facts.subject}: ${what} ${value} (limit ${quantityText(facts.condition.threshold, facts.unit)}) since ${clockTime(facts.openedAt, zone)}`,
       heading: facts.alarm,
-      sentence: `${facts.resource} is raised (${facts.severity}): ${what} is ${value}, raised when ${limit}.`,
+      sentence: `${facts.subject} is raised (${facts.severity}): ${what} is ${value}, raised when ${limit}.`,
       rows: [...where, ['Since', opened], ['Value', value], ['Raised when', limit]],
       link: facts.link
     };
   const lasted = peopleDuration((facts.closedAt - facts.openedAt) as Duration);
   return {
-    subject: `CLEAR ${facts.resource}: ${what} ${value} after ${lasted}`,
+    subject: `CLEAR ${facts.subject}: ${what} ${value} after ${lasted}`,
     heading: facts.alarm,
-    sentence: `${facts.resource} is clear again after ${lasted}: ${what} is ${value}.`,
+    sentence: `${facts.subject} is clear again after ${lasted}: ${what} is ${value}.`,
     rows: [
       ...where,
       ['Raised', opened],

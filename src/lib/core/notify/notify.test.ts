@@ -5,10 +5,10 @@ import { incidentMessage, plainText, type IncidentFacts } from './index';
 const facts: IncidentFacts = {
   alarm: 'Processor nearly exhausted',
   severity: 'major',
-  resource: 'booking-web-2',
+  subject: 'booking-web-2',
   account: 'corallo-prod',
   region: 'perla-1',
-  metric: 'Processor use',
+  what: 'Processor use',
   unit: '%',
   condition: { is: 'above', threshold: 80 },
   openedAt: instantFromText('2026-05-04T14:05:00Z'),

@@ -5,6 +5,7 @@ import {
   freeName,
   plainSignal,
   replaceRow,
+  steady,
   shownRows,
   signalSchema,
   toggleShown,
@@ -88,6 +89,16 @@ describe('what is worth knowing of a signal', () => {
     expect(gaps?.mend?.signal.rows[1]).to.deep.equal({ name: 'b', formula: 'fill(a * 2, 0)' });
     const noted = first(signal, metric(), answer({ notes: [{ row: 'b', text: 'Nothing meets.' }] }));
     expect([noted?.passed, noted?.text]).to.deep.equal([false, 'b: Nothing meets.']);
+  });
+
+  it('becomes one that an alarm can watch: cells of the length worked out, every series', () => {
+    const limited: Signal = {
+      ...plain,
+      step: 'auto',
+      limit: { keep: 3, order: 'highest', by: 'avg', rest: 'leave out' }
+    };
+    expect(steady(limited, 'PT5M')).to.deep.equal({ ...plain, step: 'PT5M' });
+    expect(steady({ ...signal, show: ['a', 'b'] }, 'PT5M')).to.equal(null);
   });
 
   it('is said once, and says what is in order too', () => {

@@ -1,5 +1,5 @@
 import type { Statistic } from '../series';
-import { isPick, mostRows, shownRows, type Pick, type Row, type Signal } from './schema';
+import { isPick, mostRows, shownRows, steadySignalSchema, type Pick, type Row, type Signal } from './schema';
 
 /** The statistic that suits a metric of a kind at first. @example usualStatistic('cumulative') // 'rate' */
 export const usualStatistic = (kind: string): Statistic =>
@@ -55,6 +55,18 @@ export function toggleShown(signal: Signal, name: string): Signal {
   return next.length === 0
     ? signal
     : { ...signal, show: signal.rows.map((row) => row.name).filter((one) => next.includes(one)) };
+}
+
+/**
+ * The signal that an alarm can watch of what the bench shows: cells of the length that were worked out, and every series.
+ *
+ * @param step ISO 8601 length of the cells that were worked out
+ * @returns null when it shows several rows, or its cells are longer than half a day
+ * @example steady({ ...signal, step: 'auto' }, 'PT1M')?.step // 'PT1M'
+ */
+export function steady(signal: Signal, step: string): Signal | null {
+  const { limit: _, ...whole } = signal;
+  return steadySignalSchema.safeParse({ ...whole, step: signal.step === 'auto' ? step : signal.step }).data ?? null;
 }
 
 /** The picks of a signal by their row's name. @example pickNamed(signal, 'a')?.metric */

@@ -11,10 +11,10 @@ export {
   pickSchema,
   plainPick,
   plainSignal,
-  plainSignalSchema,
   requirePlainPick,
   shownRows,
   signalSchema,
+  steadySignalSchema,
   stepOf,
   type Combine,
   type FormulaRow,
@@ -42,6 +42,7 @@ export {
   freeName,
   pickNamed,
   replaceRow,
+  steady,
   toggleShown,
   usualStatistic,
   withoutRow,
@@ -49,8 +50,8 @@ export {
 } from './compose';
 export { findingsOf, type CheckedAnswer, type CheckedMetric, type Finding } from './check';
 // In words
-export { combinedWords, rowSentence, signalSentence, type MetricWords, type WordsOf } from './sentence';
-export { namesOfColumns } from './names';
+export { combinedWords, rowSentence, signalSentence, signalSubject, type MetricWords, type WordsOf } from './sentence';
+export { namesOfColumns, subjectOf } from './names';
 // Ready ones
 export { machinesStarter, narrowed, starterOf, type StarterMetric, type StarterPanel } from './starter';
 // Working it out

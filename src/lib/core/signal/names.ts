@@ -27,6 +27,24 @@ export function namesOfColumns(row: string, all: readonly Labels[]): string[] {
   });
 }
 
+/**
+ * What one series is on, in words that stand by themselves: its resource with its own labels, or all its labels.
+ *
+ * @param otherwise for a series without labels, such as a sum over everything
+ * @example subjectOf({ resource: 'booking-web', account: 'corallo-prod', class: '5xx' }, 'Errors') // 'booking-web 5xx'
+ */
+export function subjectOf({ resource = '', ...labels }: Labels, otherwise: string): string {
+  const told = (names: readonly string[]) => names.map((name) => labels[name] ?? '').filter((value) => value !== '');
+  const own = told(
+    Object.keys(labels)
+      .filter((name) => !places.includes(name))
+      .sort()
+  );
+  const place = told(places);
+  const parts = resource === '' ? [...own, ...place] : [resource, ...own];
+  return parts.join(' ') || otherwise;
+}
+
 function nameOf(row: string, labels: Labels, tells: (label: string) => boolean): string {
   if (labels[othersLabel]) return labels[othersLabel];
   const { resource = '', ...others } = labels;

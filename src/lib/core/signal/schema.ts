@@ -89,13 +89,22 @@ export const signalSchema = z
   });
 export type Signal = z.infer<typeof signalSchema>;
 
-/** A signal of one pick, each series for itself, on a fixed step: what alarms watch. */
-export const plainSignalSchema = signalSchema.refine((signal) => plainPick(signal) !== null, {
-  error:
-    'An alarm watches one metric, each series for itself, on a fixed step. Keep the signal as a derived metric first.'
-});
+/** A signal whose series stay who they are as time goes on: a fixed step, one row shown, no limit. Alarms watch such ones, derived metrics store them. */
+export const steadySignalSchema = signalSchema
+  .refine((signal) => fixedStepOf(signal) !== null, {
+    error: 'Cells must have a fixed length here: choose one instead of what suits the range.',
+    path: ['step']
+  })
+  .refine((signal) => shownRows(signal).length === 1, {
+    error: 'One row is wanted here: draw only that one.',
+    path: ['show']
+  })
+  .refine(({ limit }) => limit === undefined, {
+    error: 'Which series are highest depends on the range: all of them are wanted here.',
+    path: ['limit']
+  });
 
-/** @example plainSignal({ metric: 'machine.processor.use', statistic: 'avg' }).step // 'PT1M' */
+/** A signal of one pick, each series for itself. @example plainSignal({ metric: 'machine.processor.use', statistic: 'avg' }).step // 'PT1M' */
 export const plainSignal = ({
   metric,
   statistic,

@@ -29,19 +29,29 @@ export function signalSentence(
   known: { readonly unit?: string; readonly step?: Duration } = {}
 ): string {
   const wordsOf: WordsOf = typeof words === 'function' ? words : () => words;
-  const rows = shownRows(signal).flatMap((name) => signal.rows.find((row) => row.name === name) ?? []);
-  const told = rows.map((row) => rowSentence(row, wordsOf)).join(' and ');
+  const rows = shown(signal);
   const step = known.step ?? fixedStepOf(signal);
   const { limit } = signal;
   const code = signal.unit ?? known.unit ?? unitOfRows(rows, wordsOf);
   const { text } = unit(code);
   return [
-    capital(told),
+    capital(signalSubject(signal, wordsOf)),
     step === null ? 'in cells that follow the range' : `every ${spokenDuration(step)}`,
     ...(limit ? [`${limit.order} ${limit.keep}`] : []),
     ...(text === '' ? [] : [`in ${text}`])
   ].join(', ');
 }
+
+/** What a signal shows, to be said within a sentence. @example signalSubject(signal, wordsOf) // 'average processor use of each machine' */
+export const signalSubject = (signal: Signal, wordsOf: WordsOf): string => {
+  const told = shown(signal)
+    .map((row) => rowSentence(row, wordsOf))
+    .join(' and ');
+  return told.charAt(0).toLowerCase() + told.slice(1);
+};
+
+const shown = (signal: Signal): Row[] =>
+  shownRows(signal).flatMap((name) => signal.rows.find((row) => row.name === name) ?? []);
 
 /** @example rowSentence({ name: 'share', formula: 'a / b' }, wordsOf) // 'share, which is a / b' */
 export function rowSentence(row: Row, wordsOf: WordsOf): string {

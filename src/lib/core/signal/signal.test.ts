@@ -10,7 +10,7 @@ import {
   picked,
   plainPick,
   plainSignal,
-  plainSignalSchema,
+  steadySignalSchema,
   signalSchema,
   signalSentence,
   starterOf,
@@ -44,12 +44,14 @@ describe('a signal', () => {
     expect(problems({ ...signal, rows: [{ name: '2a', formula: '1' }] })).to.deep.equal(['rows.0.name']);
   });
 
-  it('of an alarm is one metric, each series for itself, on a fixed step', () => {
-    const fits = (value: unknown) => plainSignalSchema.safeParse(value).success;
+  it('that alarms watch has cells of a fixed length and shows every series of one row', () => {
+    const fits = (value: unknown) => steadySignalSchema.safeParse(value).success;
     expect(fits(signal)).to.equal(true);
     expect(fits({ ...signal, step: 'auto' })).to.equal(false);
-    expect(fits(withPick({ combine: { statistic: 'sum', by: [] } }))).to.equal(false);
-    expect(fits({ ...signal, rows: [pick, { name: 'b', formula: 'a * 2' }] })).to.equal(false);
+    expect(fits({ ...signal, limit: { keep: 3, order: 'highest', by: 'avg', rest: 'leave out' } })).to.equal(false);
+    const two = { ...signal, rows: [pick, { name: 'b', formula: 'a * 2' }] };
+    expect(fits(two)).to.equal(true);
+    expect(fits({ ...two, show: ['a', 'b'] })).to.equal(false);
   });
 
   it('is said in one sentence', () => {

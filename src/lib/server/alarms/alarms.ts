@@ -1,5 +1,6 @@
 // alarms, alarm_series
 import type { AlarmDefinition, State } from '$lib/core/alarm';
+import type { Labels } from '$lib/core/signal';
 import type { Instant } from '$lib/core/time';
 import { oneRow, type Queryable } from '../db/pool';
 
@@ -10,20 +11,30 @@ export interface Alarm {
   readonly createdBy: string;
   readonly changedAt: Instant;
   readonly changedBy: string;
+  /** Why it cannot be judged at present; null when it can. */
+  readonly lastError: { readonly message: string; readonly remedy: string } | null;
+}
+
+/** What an alarm watches: one series of what its signal yields. */
+export interface Watched {
+  /** Who it is among those of the alarm: the id of the stored series that it is, or its labels. */
+  readonly key: string;
+  readonly labels: Labels;
+  /** The stored series that it is; null for what several make. */
+  readonly seriesId: number | null;
+  readonly accountId: number | null;
 }
 
 /** The state of one series of an alarm. */
-export interface AlarmSeries {
+export interface AlarmSeries extends Watched {
   readonly alarmId: number;
-  readonly accountId: number;
-  readonly seriesId: number;
   readonly state: State;
   readonly since: Instant;
   /** Every cell that ends by here has been judged. */
   readonly judgedUntil: Instant;
 }
 
-const columns = `id, definition, created_at as "createdAt", created_by as "createdBy", changed_at as "changedAt", changed_by as "changedBy"`;
+const columns = `id, definition, created_at as "createdAt", created_by as "createdBy", changed_at as "changedAt", changed_by as "changedBy", last_error as "lastError"`;
 
 export const allAlarms = (db: Queryable): Promise<Alarm[]> =>
   db.rows<Alarm>(`select ${columns} from alarms order by name, id`);
@@ -69,7 +80,7 @@ export async function removeAlarm(db: Queryable, id: number): Promise<void> {
 
 export async function seriesStates(db: Queryable, alarmId: number): Promise<AlarmSeries[]> {
   return db.rows<AlarmSeries>(
-    `select alarm_id as "alarmId", account_id as "accountId", series_id as "seriesId", state, since, judged_until as "judgedUntil"
+    `select alarm_id as "alarmId", key, labels, account_id as "accountId", series_id as "seriesId", state, since, judged_until as "judgedUntil"
      from alarm_series
      where alarm_id = $1`,
     [alarmId]
@@ -86,12 +97,16 @@ export async function countStates(db: Queryable): Promise<{ alarmId: number; sta
 /** Writes the states after an evaluation, all at once. */
 export async function keepStates(db: Queryable, states: readonly AlarmSeries[]): Promise<void> {
   await db.rows(
-    `insert into alarm_series (alarm_id, account_id, series_id, state, since, judged_until)
-     select * from unnest($1::integer[], $2::integer[], $3::integer[], $4::text[], $5::bigint[], $6::bigint[])
-     on conflict (alarm_id, series_id) do update
-     set state = excluded.state, since = excluded.since, judged_until = excluded.judged_until`,
+    `insert into alarm_series (alarm_id, key, labels, account_id, series_id, state, since, judged_until)
+     select alarm_id, key, labels::jsonb, account_id, series_id, state, since, judged_until
+     from unnest($1::integer[], $2::text[], $3::text[], $4::integer[], $5::integer[], $6::text[], $7::bigint[], $8::bigint[])
+       as kept (alarm_id, key, labels, account_id, series_id, state, since, judged_until)
+     on conflict (alarm_id, key) do update
+     set labels = excluded.labels, state = excluded.state, since = excluded.since, judged_until = excluded.judged_until`,
     [
       states.map(({ alarmId }) => alarmId),
+      states.map(({ key }) => key),
+      states.map(({ labels }) => JSON.stringify(labels)),
       states.map(({ accountId }) => accountId),
       states.map(({ seriesId }) => seriesId),
       states.map(({ state }) => state),
@@ -101,11 +116,21 @@ export async function keepStates(db: Queryable, states: readonly AlarmSeries[]):
   );
 }
 
-export async function dropSeries(db: Queryable, alarmId: number, seriesIds: readonly number[]): Promise<void> {
-  await db.rows('delete from alarm_series where alarm_id = $1 and series_id = any($2::integer[])', [
-    alarmId,
-    seriesIds
-  ]);
+/** Why an alarm cannot be judged at present; null that it can. */
+export async function noteAlarmError(db: Queryable, alarmId: number, error: Alarm['lastError']): Promise<void> {
+  await db.rows('update alarms set last_error = $2 where id = $1', [alarmId, error && JSON.stringify(error)]);
+}
+
+/** Nobody can tell any more how the series of an alarm are. */
+export async function makeIndeterminate(db: Queryable, alarmId: number, at: Instant): Promise<void> {
+  await db.rows(
+    `update alarm_series set state = 'indeterminate', since = $2 where alarm_id = $1 and state <> 'indeterminate'`,
+    [alarmId, at]
+  );
+}
+
+export async function dropSeries(db: Queryable, alarmId: number, keys: readonly string[]): Promise<void> {
+  await db.rows('delete from alarm_series where alarm_id = $1 and key = any($2::text[])', [alarmId, keys]);
 }
 
 /** Lets the next evaluation judge the newest complete cell again, as after a change of the alarm. */

@@ -1,15 +1,19 @@
-import { suggestThreshold, type AlarmDefinition } from '$lib/core/alarm';
-import { summarise, unitOfStatistic } from '$lib/core/series';
+import { suggestThreshold, watchedUnit, type AlarmDefinition } from '$lib/core/alarm';
+import { summarise } from '$lib/core/series';
 import {
+  isPick,
   machinesStarter,
+  plainPick,
   plainSignal,
-  plainSignalSchema,
-  requirePlainPick,
+  shownRows,
+  signalSubject,
+  steadySignalSchema,
   stepOf,
-  type Signal
+  type Signal,
+  type WordsOf
 } from '$lib/core/signal';
 import { before, day, range } from '$lib/core/time';
-import { metricByName, allMetrics, allResources } from '../intake/resources';
+import { allMetrics, allResources } from '../intake/resources';
 import { allAccounts } from '../intake/accounts';
 import { allChannels } from '../notify/channels';
 import { signalProblem } from '../query';
@@ -17,37 +21,29 @@ import { resolveSignal, workOf } from '../signals/resolve';
 import type { Bussola } from '../start';
 
 /**
- * An alarm made from a panel, everything filled in: its signal, a threshold that suits the last day, three of five windows, every confirmed channel.
+ * An alarm made from a signal, everything filled in: a threshold that suits the last day, three of five windows, every confirmed channel.
  *
  * @param signalText the panel's signal as JSON, from the address; what cannot be read gives the first panel's
  */
 export async function draftAlarm(server: Bussola, signalText: string | null): Promise<AlarmDefinition> {
   const { db, store, clock } = server;
   const wanted = signalFrom(signalText);
-  const { metric: name, where } = requirePlainPick(wanted);
+  const pick = plainPick(wanted);
   const problem = await signalProblem(db, wanted);
   const signal =
-    problem?.path.at(-1) === 'statistic'
-      ? plainSignal({ metric: name, where, statistic: 'avg', step: wanted.step })
+    pick && problem?.path.at(-1) === 'statistic'
+      ? plainSignal({ metric: pick.metric, where: pick.where, statistic: 'avg', step: wanted.step })
       : wanted;
-  const metric = await metricByName(db, name);
-  const now = clock.now();
-  let largest = 0;
-  if (problem === null || signal !== wanted) {
-    const work = workOf(await resolveSignal(db, signal), now);
-    const worked = await store.samples.evaluate(work, range(before(now, day), now), stepOf(signal));
-    if (worked.kind === 'worked')
-      for (const { values } of worked.rows[0]?.columns ?? []) largest = Math.max(largest, summarise(values).max || 0);
-  }
+  const metrics = await allMetrics(db);
+  const wordsOf = (name: string) => metrics.find((metric) => metric.name === name);
+  const worked = problem === null || signal !== wanted ? await lastDay(server, signal) : null;
+  const unit = worked?.unit ?? watchedUnit(signal, wordsOf);
   const channels = await allChannels(db);
   return {
-    name: `High ${(metric?.title ?? name).toLowerCase()}`,
-    signal,
+    name: pick ? `High ${(wordsOf(pick.metric)?.title ?? pick.metric).toLowerCase()}` : nameOf(signal, wordsOf),
+    signal: pick || !worked ? signal : { ...signal, unit: worked.unit },
     rule: {
-      condition: {
-        is: 'above',
-        threshold: suggestThreshold(unitOfStatistic(requirePlainPick(signal).statistic, metric?.unit ?? '1'), largest)
-      },
+      condition: { is: 'above', threshold: suggestThreshold(unit, worked?.largest ?? 0) },
       window: { needs: 3, of: 5 },
       whenMissing: 'indeterminate'
     },
@@ -56,11 +52,42 @@ export async function draftAlarm(server: Bussola, signalText: string | null): Pr
   };
 }
 
+/**
+ * A signal that says the unit of what it yields, since a threshold on it is in that unit. One of a single metric has the metric's unit.
+ *
+ * @throws SignalRefusal when it cannot be worked out
+ */
+export async function withUnit(server: Bussola, signal: Signal): Promise<Signal> {
+  if (signal.unit !== undefined || plainPick(signal) !== null) return signal;
+  const worked = await lastDay(server, signal);
+  return worked ? { ...signal, unit: worked.unit } : signal;
+}
+
+/** What a signal came to over the last day; null when it cannot be worked out. */
+async function lastDay(
+  { db, store, clock }: Bussola,
+  signal: Signal
+): Promise<{ readonly unit: string; readonly largest: number } | null> {
+  const now = clock.now();
+  const resolved = await resolveSignal(db, signal);
+  const worked = await store.samples.evaluate(workOf(resolved, now), range(before(now, day), now), stepOf(signal));
+  const [row] = worked.kind === 'worked' ? worked.rows : [];
+  if (row === undefined) return null;
+  return { unit: row.unit, largest: Math.max(0, ...row.columns.map(({ values }) => summarise(values).max || 0)) };
+}
+
+/** A first name for an alarm on a signal of several rows: what its shown row is called or combines. */
+function nameOf(signal: Signal, wordsOf: WordsOf): string {
+  const shown = signal.rows.find(({ name }) => name === shownRows(signal)[0]);
+  const words = shown && isPick(shown) ? signalSubject(signal, wordsOf) : (shown?.name ?? 'signal');
+  return `High ${words}`.slice(0, 120);
+}
+
 function signalFrom(text: string | null): Signal {
   const usual = machinesStarter[0]?.signal as Signal;
   if (text === null) return usual;
   try {
-    return plainSignalSchema.safeParse(JSON.parse(text)).data ?? usual;
+    return steadySignalSchema.safeParse(JSON.parse(text)).data ?? usual;
   } catch (error) {
     if (error instanceof SyntaxError) return usual;
     throw error;

@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { alarmSchema } from '../../core/alarm';
-import { allAlarms } from '../alarms/alarms';
+import { allAlarms, seriesStates } from '../alarms/alarms';
+import { changesOfIncident, incidentById } from '../alarms/incidents';
 import { spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
@@ -88,7 +89,7 @@ describe('the data folder', () => {
 describe('a database of an older version', () => {
   const held = withDatabase({ migrated: false });
 
-  it('keeps its alarms: what they watch becomes a signal of one row', async () => {
+  it('keeps its alarms, their states and incidents: what they watch becomes a signal of one row', async () => {
     const { db } = held;
     await db.rows('create table migrations (number integer primary key, name text not null)');
     for (const { number, name, sql } of migrations().filter((one) => one.number <= 4)) {
@@ -108,7 +109,34 @@ describe('a database of an older version', () => {
       `insert into alarms (name, definition, created_at, created_by, changed_at, changed_by) values ($1, $2, 1, 'x', 1, 'x')`,
       [definition.name, JSON.stringify(definition)]
     );
+    await db.rows(
+      `insert into accounts (name, provider, endpoint, key_id, secret_sealed, created_at, created_by, history_from)
+       values ('corallo-prod', 'levante', 'x', 'k', '', 1, 'x', 1)`
+    );
+    await db.rows(
+      `insert into resources (account_id, provider_id, name, type, service, region, tags, first_seen_at, last_seen_at)
+       values (1, 'i-1', 'booking-web-1', 'machine', 'machines', 'perla-1', '{}', 1, 1)`
+    );
+    await db.rows(
+      `insert into series (account_id, resource_id, metric, labels) values (1, 1, 'machine.processor.use', '{"core": "1"}')`
+    );
+    await db.rows(
+      `insert into alarm_series (alarm_id, account_id, series_id, state, since, judged_until) values (1, 1, 1, 'raised', 5, 9)`
+    );
+    await db.rows(
+      `insert into incidents (alarm_id, account_id, series_id, severity, opened_at, peak) values (1, 1, 1, 'major', 5, 97)`
+    );
+    await db.rows(
+      `insert into state_changes (alarm_id, account_id, series_id, incident_id, at, from_state, to_state, evidence)
+       values (1, 1, 1, 1, 5, 'clear', 'raised', '{}')`
+    );
     expect((await migrate(db))[0]).to.equal('005-signals.sql');
+    const [state] = await seriesStates(db, 1);
+    expect(state).to.include({ key: '1', state: 'raised', since: 5, judgedUntil: 9, seriesId: 1 });
+    expect(state?.labels).to.include({ account: 'corallo-prod', resource: 'booking-web-1', core: '1' });
+    const incident = await incidentById(db, 1);
+    expect(incident).to.include({ key: '1', subject: 'booking-web-1 1', region: 'perla-1', unit: null, peak: 97 });
+    expect((await changesOfIncident(db, 1)).map(({ to }) => to)).to.deep.equal(['raised']);
     const [alarm] = await allAlarms(db);
     const { metric, statistic } = older;
     expect(alarmSchema.parse(alarm?.definition)).to.deep.equal({

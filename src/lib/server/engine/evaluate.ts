@@ -1,20 +1,16 @@
-import { completeUntil, judgeCells, peakBetween, type Change, type Condition, type State } from '$lib/core/alarm';
-import { waitsForNext, type Statistic } from '$lib/core/series';
-import { requirePlainPick, stepOf } from '$lib/core/signal';
+import { judgeCells, peakBetween, watchedTitle, type Change, type Condition, type State } from '$lib/core/alarm';
+import { isPick, labelKey, plainPick, stepOf, type Column } from '$lib/core/signal';
+import { before, cellStart, day, range, times, type Grid, type Instant } from '$lib/core/time';
 import {
-  before,
-  cellStart,
-  day,
-  duration,
-  range,
-  times,
-  type Clock,
-  type Duration,
-  type Grid,
-  type Instant,
-  type Range
-} from '$lib/core/time';
-import { dropSeries, keepStates, seriesStates, type Alarm, type AlarmSeries } from '../alarms/alarms';
+  dropSeries,
+  keepStates,
+  makeIndeterminate,
+  noteAlarmError,
+  seriesStates,
+  type Alarm,
+  type AlarmSeries,
+  type Watched
+} from '../alarms/alarms';
 import {
   closeIncident,
   noteChange,
@@ -24,17 +20,14 @@ import {
   type Evidence
 } from '../alarms/incidents';
 import type { Changes } from '../changes';
-import type { Database, Queryable } from '../db/pool';
-import { allCollections } from '../intake/collections';
-import { metricByName, type Metric, type Series } from '../intake/resources';
-import { seriesOfPick, workOf } from '../signals/resolve';
-import type { StoreClient } from '../store/open-store';
+import type { Queryable } from '../db/pool';
+import { metricByName } from '../intake/resources';
+import { Refusal } from '../refusal';
+import { everySeries, resolveSignal, workOf, type Resolved } from '../signals/resolve';
+import { completeUntilOf, seriesById, type Arrivals } from './arrivals';
 import { tellOfIncident, type Teller } from './tell';
 
-export interface Engine extends Teller {
-  readonly db: Database;
-  readonly clock: Clock;
-  readonly store: StoreClient;
+export interface Engine extends Teller, Arrivals {
   readonly changes: Changes;
 }
 
@@ -43,7 +36,8 @@ const longestCatchUp = times(2, day);
 
 /** One series with something to judge. */
 interface Due {
-  readonly series: Series;
+  readonly watched: Watched;
+  readonly values: Float64Array;
   readonly state: State;
   readonly since: Instant;
   /** Judge the cells of [from, to). */
@@ -51,155 +45,172 @@ interface Due {
   readonly to: Instant;
 }
 
+/** What an alarm is worked out to. */
+interface Judged {
+  readonly grid: Grid;
+  readonly unit: string;
+  /** The title of what it watches. */
+  readonly title: string;
+}
+
 /**
- * Evaluates one alarm: judges, for each of its series, every cell that has become complete since the last time, in order. States, changes with
- * their numbers, incidents and messages are written in one transaction.
+ * Evaluates one alarm: judges, for each series of its signal, every cell that has become complete since the last time, in order. States, changes with
+ * their numbers, incidents and messages are written in one transaction. An alarm whose signal cannot be worked out says why, and all its states are indeterminate.
  *
  * An incident that opens and closes within one evaluation, as after a stop, is kept but nobody is told: there is nothing left to act on.
  *
  * @returns how many states changed
  */
 export async function evaluateAlarm(engine: Engine, alarm: Alarm): Promise<number> {
-  const { signal, rule } = alarm.definition;
-  const pick = requirePlainPick(signal);
-  const metric = await metricByName(engine.db, pick.metric);
-  if (metric === null) return 0;
-  const step = stepOf(signal);
-  const series = await seriesOfPick(engine.db, pick);
-  const states = new Map((await seriesStates(engine.db, alarm.id)).map((state) => [state.seriesId, state]));
-  await letGo(engine, alarm, series, [...states.keys()]);
-  const due = await dueSeries(engine, metric, pick.statistic, series, states, step);
-  if (due.length === 0) return 0;
+  try {
+    const changed = await judge(engine, alarm);
+    if (alarm.lastError !== null) await noteAlarmError(engine.db, alarm.id, null);
+    if (changed > 0 || alarm.lastError !== null) engine.changes.tell('alarm', { alarmId: alarm.id });
+    return changed;
+  } catch (error) {
+    if (!(error instanceof Refusal)) throw error;
+    const { message, remedy } = error;
+    if (alarm.lastError?.message === message) return 0;
+    await noteAlarmError(engine.db, alarm.id, { message, remedy });
+    await makeIndeterminate(engine.db, alarm.id, engine.clock.now());
+    engine.changes.tell('alarm', { alarmId: alarm.id });
+    return 0;
+  }
+}
 
-  const first = Math.min(...due.map(({ from }) => from)) as Instant;
-  const last = Math.max(...due.map(({ to }) => to)) as Instant;
-  const span = range(before(first, times(rule.window.of - 1, step)), last);
-  const frame = await frameOf(
-    engine,
-    alarm,
-    due.map(({ series: one }) => one),
-    span,
-    step
-  );
-  const changed = await engine.db.transaction(async (within) => {
-    const open = new Map(
-      (await openIncidentsOfAlarm(within, alarm.id)).map((incident) => [incident.seriesId, incident])
-    );
+async function judge(engine: Engine, alarm: Alarm): Promise<number> {
+  const { signal, rule } = alarm.definition;
+  const { db, store, clock } = engine;
+  const now = clock.now();
+  const step = stepOf(signal);
+  const resolved = await resolveSignal(db, signal);
+  const complete = await completeUntilOf(engine, resolved, step);
+  const states = new Map((await seriesStates(db, alarm.id)).map((state) => [state.key, state]));
+  const begun = (known: AlarmSeries | undefined): known is AlarmSeries =>
+    known !== undefined && known.judgedUntil > 0 && known.judgedUntil <= now; // one in the future is a clock that was set back
+  const latest = Math.max(0, ...complete.values()) as Instant;
+  /** From where on a series with cells complete until `to` is to be judged. */
+  const fromOf = (known: AlarmSeries | undefined, to: Instant): Instant =>
+    begun(known)
+      ? (Math.max(Math.ceil(known.judgedUntil / step) * step, before(to, longestCatchUp)) as Instant)
+      : before(to, step);
+
+  const some = worthJudging(resolved, complete, states, fromOf);
+  const waiting = [...states.values()].some((known) => !begun(known) || known.judgedUntil < latest);
+  if (everySeries(resolved.series).length === 0) await letGo(engine, alarm, new Set(), states);
+  if (latest === 0 || (some === null ? states.size > 0 && !waiting : everySeries(some.series).length === 0)) {
+    if (some !== null) await letGo(engine, alarm, new Set([...seriesById(resolved).keys()].map(String)), states);
+    return 0;
+  }
+  const froms = [
+    ...[...complete.values()].filter((to) => to > 0).map((to) => before(to, step)),
+    ...[...states.values()].filter(begun).map((known) => fromOf(known, latest))
+  ];
+  const first = Math.max(Math.min(...froms), before(latest, longestCatchUp)) as Instant;
+  const span = range(before(first, times(rule.window.of - 1, step)), latest);
+  const worked = await store.samples.evaluate(workOf(some ?? resolved, now, complete), span, step);
+  if (worked.kind === 'fault') throw new Refusal(worked.message, worked.remedy);
+  const [row] = worked.rows;
+  const columns = row?.columns ?? [];
+  const watchedOf = watching(resolved);
+  const keys =
+    some === null ? columns.map((column) => watchedOf(column).key) : [...seriesById(resolved).keys()].map(String);
+  await letGo(engine, alarm, new Set(keys), states);
+
+  const due = columns.flatMap((column): Due[] => {
+    const watched = watchedOf(column);
+    const known = states.get(watched.key);
+    const to = (Math.floor(Math.min(column.completeUntil, latest) / step) * step) as Instant;
+    const from = fromOf(known, to);
+    if (to <= 0 || from >= to) return [];
+    const { state = 'indeterminate', since = from } = known ?? {};
+    return [{ watched, values: column.values, state, since, from, to }];
+  });
+  if (due.length === 0) return 0;
+  const pick = plainPick(signal);
+  const metric = pick && (await metricByName(db, pick.metric));
+  const title = watchedTitle(alarm.definition, () => metric ?? undefined);
+  return writeJudgements(engine, alarm, { grid: worked.grid, unit: row?.unit ?? '1', title }, due);
+}
+
+/** When a signal's columns are its series themselves, only those that have something to judge need be worked out; null when all are needed. */
+function worthJudging(
+  resolved: Resolved,
+  complete: ReadonlyMap<number, Instant>,
+  states: ReadonlyMap<string, AlarmSeries>,
+  fromOf: (known: AlarmSeries | undefined, to: Instant) => Instant
+): Resolved | null {
+  const [row] = resolved.signal.rows;
+  if (resolved.signal.rows.length > 1 || row === undefined || !isPick(row) || row.combine) return null;
+  const due = (resolved.series[row.name] ?? []).filter(({ id }) => {
+    const to = complete.get(id) ?? (0 as Instant);
+    return to > 0 && fromOf(states.get(String(id)), to) < to;
+  });
+  return { ...resolved, series: { [row.name]: due } };
+}
+
+/** Who a column of a signal is: a stored series by its id, others by their labels. */
+function watching(resolved: Resolved): (column: Pick<Column, 'labels' | 'seriesId'>) => Watched {
+  const series = seriesById(resolved);
+  return ({ labels, seriesId }) => ({
+    key: seriesId === null ? labelKey(labels) : String(seriesId),
+    labels,
+    seriesId,
+    accountId: seriesId === null ? null : (series.get(seriesId)?.accountId ?? null)
+  });
+}
+
+async function writeJudgements(engine: Engine, alarm: Alarm, judged: Judged, due: readonly Due[]): Promise<number> {
+  const { rule } = alarm.definition;
+  return engine.db.transaction(async (within) => {
+    const open = new Map((await openIncidentsOfAlarm(within, alarm.id)).map((incident) => [incident.key, incident]));
     const kept: AlarmSeries[] = [];
     let count = 0;
-    for (const [index, one] of due.entries()) {
-      const column = frame.columns[index] as Frame['columns'][number];
-      const judged = judgeCells(column.values, rule, one.state, cellIndex(frame, one.from), cellIndex(frame, one.to));
-      await applyChanges(engine, within, alarm, metric, one, frame, column, judged, open.get(one.series.id) ?? null);
-      const end = judged.at(-1);
+    for (const one of due) {
+      const changes = judgeCells(one.values, rule, one.state, cellIndex(judged, one.from), cellIndex(judged, one.to));
+      await applyChanges(engine, within, alarm, judged, one, changes, open.get(one.watched.key) ?? null);
+      const end = changes.at(-1);
       kept.push({
+        ...one.watched,
         alarmId: alarm.id,
-        accountId: one.series.accountId,
-        seriesId: one.series.id,
         state: end?.to ?? one.state,
-        since: end ? cellStart(frame.grid, end.index + 1) : one.since,
+        since: end ? cellStart(judged.grid, end.index + 1) : one.since,
         judgedUntil: one.to
       });
-      count += judged.length;
+      count += changes.length;
     }
     await keepStates(within, kept);
     return count;
   });
-  if (changed > 0) engine.changes.tell('alarm', { alarmId: alarm.id });
-  return changed;
 }
 
-/** The values of some series of an alarm, in their order. */
-interface Frame {
-  readonly grid: Grid;
-  readonly columns: readonly { readonly values: Float64Array }[];
-}
-
-async function frameOf(
-  { store, clock }: Engine,
-  { id, definition: { signal } }: Alarm,
-  series: readonly Series[],
-  span: Range,
-  step: Duration
-): Promise<Frame> {
-  const { name } = requirePlainPick(signal);
-  const worked = await store.samples.evaluate(
-    workOf({ signal, series: { [name]: series }, notes: [] }, clock.now()),
-    span,
-    step
-  );
-  if (worked.kind === 'fault') throw new Error(`alarm ${id} cannot be worked out: ${worked.message}`);
-  return { grid: worked.grid, columns: worked.rows[0]?.columns ?? [] };
-}
-
-const cellIndex = ({ grid }: Frame, at: Instant): number => Math.round((at - grid.start) / grid.step);
-
-/** Series that have complete cells not judged yet. A new series begins with its newest complete cell, as one does whose alarm was changed. */
-async function dueSeries(
-  { db, clock, store }: Engine,
-  metric: Metric,
-  statistic: Statistic,
-  series: readonly Series[],
-  states: ReadonlyMap<number, AlarmSeries>,
-  step: Duration
-): Promise<Due[]> {
-  const now = clock.now();
-  const collections = await allCollections(db);
-  const newest = await store.samples.newest(series.map(({ id }) => id));
-  return series.flatMap((one, index) => {
-    const collection = collections.find(
-      ({ accountId, service }) => accountId === one.accountId && service === one.service
-    );
-    const waits = waitsForNext(statistic, one.kind, metric.samplingMs);
-    const to = completeUntil(
-      {
-        now,
-        newest: (newest[index] ?? null) as Instant | null,
-        sampling: duration(metric.samplingMs - waits),
-        delay: duration(metric.delayMs + waits),
-        askedUntil: collection?.pulledUntil ?? null,
-        failing: collection !== undefined && collection.lastError !== null
-      },
-      step
-    );
-    const known = states.get(one.id);
-    const begun = known !== undefined && known.judgedUntil > 0 && known.judgedUntil <= now; // one in the future is a clock that was set back
-    const newestCell = before(to, step);
-    const from = begun
-      ? (Math.max(Math.ceil(known.judgedUntil / step) * step, before(to, longestCatchUp)) as Instant)
-      : newestCell;
-    if (to <= 0 || from >= to) return [];
-    return [{ series: one, state: known?.state ?? 'indeterminate', since: known?.since ?? from, from, to }];
-  });
-}
+const cellIndex = ({ grid }: Judged, at: Instant): number => Math.round((at - grid.start) / grid.step);
 
 /** Writes the changes of one series: evidence, incidents opened and closed, their peaks, and what people are told. */
 async function applyChanges(
   engine: Engine,
   within: Queryable,
   alarm: Alarm,
-  metric: Metric,
-  { series, from, to }: Due,
-  frame: Frame,
-  { values }: Frame['columns'][number],
+  judged: Judged,
+  { watched, values, from, to }: Due,
   changes: readonly Change[],
   openBefore: { readonly id: number; readonly peak: number | null } | null
 ): Promise<void> {
   const { rule, severity } = alarm.definition;
-  const ids = { alarmId: alarm.id, accountId: series.accountId, seriesId: series.id };
+  const alarmId = alarm.id;
   let open: OpenIncident | null = openBefore && {
     ...openBefore,
     fresh: false,
-    firstCell: cellIndex(frame, from),
+    firstCell: cellIndex(judged, from),
     value: NaN
   };
 
   for (const change of changes) {
-    const at = cellStart(frame.grid, change.index + 1);
+    const at = cellStart(judged.grid, change.index + 1);
     const value = values[change.index] as number;
     let incidentId = open?.id ?? null;
     if (change.to === 'raised' && open === null) {
-      incidentId = await openIncident(within, { ...ids, severity, openedAt: at, peak: null });
+      incidentId = await openIncident(within, { ...watched, alarmId, unit: judged.unit, severity, openedAt: at });
       open = {
         id: incidentId,
         peak: null,
@@ -211,22 +222,23 @@ async function applyChanges(
       const peak = await keepPeak(within, open, values, change.index, rule.condition);
       await closeIncident(within, open.id, at);
       if (!open.fresh)
-        await tellOfIncident(engine, within, alarm, metric, { incidentId: open.id, closedAt: at, value, peak });
+        await tellOfIncident(engine, within, alarm, judged, { incidentId: open.id, closedAt: at, value, peak });
       open = null;
     }
     await noteChange(within, {
-      ...ids,
+      alarmId,
+      key: watched.key,
       incidentId,
       at,
       from: change.from,
       to: change.to,
-      evidence: evidenceOf(frame, values, change, alarm)
+      evidence: evidenceOf(judged, values, change, alarm)
     });
   }
   if (open === null) return;
-  const peak = await keepPeak(within, open, values, cellIndex(frame, to) - 1, rule.condition);
+  const peak = await keepPeak(within, open, values, cellIndex(judged, to) - 1, rule.condition);
   if (open.fresh)
-    await tellOfIncident(engine, within, alarm, metric, {
+    await tellOfIncident(engine, within, alarm, judged, {
       incidentId: open.id,
       closedAt: null,
       value: open.value,
@@ -260,7 +272,7 @@ async function keepPeak(
 }
 
 function evidenceOf(
-  { grid }: Frame,
+  { grid }: Judged,
   values: Float64Array,
   { index, met, missing }: Change,
   { definition: { rule } }: Alarm
@@ -274,14 +286,14 @@ function evidenceOf(
 async function letGo(
   { db, clock, changes }: Engine,
   alarm: Alarm,
-  watched: readonly Series[],
-  known: readonly number[]
+  watched: ReadonlySet<string>,
+  known: ReadonlyMap<string, AlarmSeries>
 ): Promise<void> {
-  const gone = known.filter((id) => !watched.some((series) => series.id === id));
+  const gone = [...known.keys()].filter((key) => !watched.has(key));
   if (gone.length === 0) return;
   await db.transaction(async (within) => {
-    for (const { id, seriesId } of await openIncidentsOfAlarm(within, alarm.id))
-      if (gone.includes(seriesId)) await closeIncident(within, id, clock.now());
+    for (const { id, key } of await openIncidentsOfAlarm(within, alarm.id))
+      if (gone.includes(key)) await closeIncident(within, id, clock.now());
     await dropSeries(within, alarm.id, gone);
   });
   changes.tell('alarm', { alarmId: alarm.id });

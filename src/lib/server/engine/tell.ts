@@ -4,7 +4,6 @@ import type { Alarm } from '../alarms/alarms';
 import { incidentById } from '../alarms/incidents';
 import type { Queryable } from '../db/pool';
 import type { Clock } from '$lib/core/time';
-import type { Metric } from '../intake/resources';
 import { channelById } from '../notify/channels';
 import type { Delivery } from '../notify/deliver';
 import { mailHtml } from '../notify/mail';
@@ -21,7 +20,7 @@ export async function tellOfIncident(
   { clock, delivery, origin }: Teller,
   within: Queryable,
   alarm: Alarm,
-  metric: Pick<Metric, 'title' | 'unit'>,
+  watched: { readonly title: string; readonly unit: string },
   news: {
     readonly incidentId: number;
     readonly closedAt: Instant | null;
@@ -35,11 +34,11 @@ export async function tellOfIncident(
     {
       alarm: alarm.definition.name,
       severity: incident.severity,
-      resource: incident.resource,
+      subject: incident.subject,
       account: incident.account,
       region: incident.region,
-      metric: metric.title,
-      unit: metric.unit,
+      what: watched.title,
+      unit: watched.unit,
       condition: alarm.definition.rule.condition,
       openedAt: incident.openedAt,
       closedAt: news.closedAt,

@@ -3,6 +3,9 @@ import type { Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
 import type { AccountError } from './accounts';
 
+/** The service of what other programs send by themselves. */
+export const pushedService = 'pushed';
+
 /** How collecting one service of one account goes. */
 export interface Collection {
   readonly accountId: number;

@@ -2,7 +2,7 @@ import { gunzipSync } from 'node:zlib';
 import type { Received, ReceivedSeries } from '$lib/core/receive';
 import type { Instant } from '$lib/core/time';
 import { columnsOf, isSound } from '../intake/points';
-import { beginCollections, noteDropped, notePull } from '../intake/collections';
+import { beginCollections, noteDropped, notePull, pushedService } from '../intake/collections';
 import { keepSeries } from '../intake/keep';
 import type { FetchedSeries } from '../intake/provider';
 import { keepFound, keepMetrics } from '../intake/resources';
@@ -112,11 +112,11 @@ export async function keepReceived(server: Bussola, key: Key, received: Received
     if (sound.length > 0) fetched.push({ ...asFetched(one), points: columnsOf(sound) });
   }
   await describe(server, key, kept, now);
-  const { written, newest } = await keepSeries(server, key.accountId, 'pushed', fetched, now);
+  const { written, newest } = await keepSeries(server, key.accountId, pushedService, fetched, now);
   const accepted = fetched.reduce((sum, { points }) => sum + points.at.length, 0);
   if (rejected > 0)
-    await noteDropped(db, key.accountId, 'pushed', 'refused when it was sent', rejected, faults[0] ?? '', now);
-  await notePull(db, key.accountId, 'pushed', {
+    await noteDropped(db, key.accountId, pushedService, 'refused when it was sent', rejected, faults[0] ?? '', now);
+  await notePull(db, key.accountId, pushedService, {
     startedAt: now,
     finishedAt: now,
     points: written,
@@ -166,7 +166,7 @@ async function describe({ db }: Bussola, key: Key, series: readonly ReceivedSeri
   await db.transaction(async (within) => {
     await keepMetrics(
       within,
-      'pushed',
+      pushedService,
       [...metrics.values()].map(({ name, description, unit, kind }) => ({
         name,
         title: name,
@@ -174,8 +174,8 @@ async function describe({ db }: Bussola, key: Key, series: readonly ReceivedSeri
         unit,
         kind,
         shape: 'single',
-        resourceType: 'pushed',
-        service: 'pushed',
+        resourceType: pushedService,
+        service: pushedService,
         recommended: true,
         level: 'host',
         samplingMs: 60_000,
@@ -185,14 +185,14 @@ async function describe({ db }: Bussola, key: Key, series: readonly ReceivedSeri
     const found = [...resources.values()].map(({ id, name, tags }) => ({
       providerId: id,
       name,
-      type: 'pushed',
-      service: 'pushed',
+      type: pushedService,
+      service: pushedService,
       region: '',
       tags,
       guest: 'none' as const,
       formerNames: []
     }));
     await keepFound(within, key.accountId, found, now, false);
-    await beginCollections(within, key.accountId, ['pushed']);
+    await beginCollections(within, key.accountId, [pushedService]);
   });
 }

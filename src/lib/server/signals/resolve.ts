@@ -127,12 +127,27 @@ function emptiedBy({ metric, where }: Pick, all: readonly Series[]): string {
   return `Nothing reports ${metric} yet.`;
 }
 
-/** What the store's thread needs to work a resolved signal out. */
-export function workOf({ signal, series, notes }: Resolved, now: Instant): SignalWork {
+/**
+ * What the store's thread needs to work a resolved signal out.
+ *
+ * @param complete up to where the cells of single series are complete; those of all by the slowest delay when that is not known
+ */
+export function workOf(
+  { signal, series, notes }: Resolved,
+  now: Instant,
+  complete?: ReadonlyMap<number, Instant>
+): SignalWork {
   const sources = Object.fromEntries(
     Object.entries(series).map(([row, found]) => [
       row,
-      found.map(({ id, labels, kind, unit, samplingMs }) => ({ id, labels, kind, unit, samplingMs }))
+      found.map(({ id, labels, kind, unit, samplingMs }) => ({
+        id,
+        labels,
+        kind,
+        unit,
+        samplingMs,
+        ...(complete ? { completeUntil: complete.get(id) ?? 0 } : {})
+      }))
     ])
   );
   const slowest = picksOf(signal).reduce(
@@ -144,7 +159,8 @@ export function workOf({ signal, series, notes }: Resolved, now: Instant): Signa
       ),
     0
   );
-  return { signal, sources, notes, completeUntil: before(now, duration(slowest)) };
+  const completeUntil = complete ? (Math.max(0, ...complete.values()) as Instant) : before(now, duration(slowest));
+  return { signal, sources, notes, completeUntil };
 }
 
 export const everySeries = (series: Resolved['series']): Series[] => Object.values(series).flat();

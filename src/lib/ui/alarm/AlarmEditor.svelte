@@ -2,15 +2,24 @@
   import { untrack, type Snippet } from 'svelte';
   import { superForm, type SuperValidated } from 'sveltekit-superforms';
   import { zod4Client } from 'sveltekit-superforms/adapters';
-  import { alarmSchema, preflight, rehearse, type AlarmDefinition, type Rehearsal } from '$lib/core/alarm';
+  import {
+    alarmSchema,
+    preflight,
+    rehearse,
+    watchedTitle,
+    watchedUnit,
+    type AlarmDefinition,
+    type Rehearsal
+  } from '$lib/core/alarm';
   import { incidentMessage } from '$lib/core/notify';
-  import type { Pick } from '$lib/core/signal';
-  import { before, day, range, type Duration } from '$lib/core/time';
+  import { asksFor, picksOf, subjectOf } from '$lib/core/signal';
+  import { before, day, duration, range, type Duration } from '$lib/core/time';
   import { PanelData } from '../board/panel-data.svelte';
   import { pictureOf } from '../board/picture-of';
   import { provideHover } from '../chart/hover.svelte';
   import { useLive } from '../live/live.svelte';
   import { useReader } from '../time/reader';
+  import { withRange } from '../time/shown';
   import AlarmSentenceForm from './AlarmSentenceForm.svelte';
   import RehearsalPanel from './RehearsalPanel.svelte';
 
@@ -36,8 +45,10 @@
     /** Beside the heading. */
     note: string;
     extra?: Snippet;
+    /** The id of the alarm, once it is kept: the bench leads back to it. */
+    alarmId?: number | null;
   }
-  let { form: initial, choices, save, note, extra }: Props = $props();
+  let { form: initial, choices, save, note, extra, alarmId = null }: Props = $props();
   const live = useLive();
   const { mayEdit } = useReader();
   provideHover();
@@ -45,8 +56,13 @@
     untrack(() => initial),
     { validators: zod4Client(alarmSchema), dataType: 'json', resetForm: false }
   );
-  const pick = $derived($form.signal.rows[0] as Pick);
-  const metric = $derived(choices.metrics.find(({ name }) => name === pick.metric) ?? choices.metrics[0]);
+  const metricOf = (name: string) => choices.metrics.find((metric) => metric.name === name);
+  /** The metrics that the signal picks. */
+  const picked = $derived(
+    choices.metrics.filter(({ name }) => picksOf($form.signal).some(({ metric }) => asksFor(metric, name)))
+  );
+  const slowest = (of: 'samplingMs' | 'delayMs') =>
+    picked.reduce((most, metric) => duration(Math.max(most, metric[of])), duration(0));
   const lastDay = new PanelData();
 
   // The last day is asked for when the signal changes, not when the threshold does: the replay runs here.
@@ -58,7 +74,7 @@
   $effect(() => () => lastDay.stop());
 
   const picture = $derived(
-    lastDay.answer && lastDay.range && metric ? pictureOf(lastDay.answer, lastDay.range, metric.samplingMs) : null
+    lastDay.answer && lastDay.range ? pictureOf(lastDay.answer, lastDay.range, slowest('samplingMs')) : null
   );
   const rehearsal = $derived.by((): Rehearsal | null => {
     const { answer } = lastDay;
@@ -73,31 +89,28 @@
     const columns = picture.lines.map(({ id, values }) => ({ seriesId: id, values }));
     return rehearse({ start: answer.start, step: answer.step as Duration, count: answer.count }, columns, $form.rule);
   });
+  const unit = $derived(lastDay.answer?.rows[0]?.unit ?? watchedUnit($form.signal, metricOf));
   const checks = $derived(
-    metric
-      ? preflight($form, {
-          metric,
-          series: lastDay.answer?.series.length ?? null,
-          channels: choices.channels,
-          rehearsal
-        })
-      : []
+    preflight($form, {
+      watched: { unit, samplingMs: slowest('samplingMs'), delayMs: slowest('delayMs') },
+      series: lastDay.answer?.series.length ?? null,
+      channels: choices.channels,
+      rehearsal
+    })
   );
   const amiss = $derived(checks.filter(({ passed }) => !passed).length);
   const worst = $derived(rehearsal?.periods.toSorted((a, b) => b.peak - a.peak)[0]);
+  const worstSeries = $derived(lastDay.answer?.series.find(({ id }) => id === worst?.seriesId));
   const example = $derived(
     incidentMessage(
       {
         alarm: $form.name,
         severity: $form.severity,
-        resource:
-          lastDay.answer?.series.find(({ id }) => id === worst?.seriesId)?.resource ??
-          choices.resources[0]?.name ??
-          'a machine',
+        subject: subjectOf((worstSeries ?? lastDay.answer?.series[0])?.labels ?? {}, $form.name),
         account: '',
         region: '',
-        metric: metric?.title ?? '',
-        unit: metric?.unit ?? '1',
+        what: watchedTitle($form, metricOf),
+        unit,
         condition: $form.rule.condition,
         openedAt: worst?.from ?? live.now,
         closedAt: null,
@@ -107,6 +120,10 @@
       },
       'UTC'
     )
+  );
+
+  const composing = $derived(
+    withRange(`/bench?signal=${encodeURIComponent(signalText)}${alarmId === null ? '' : `&alarm=${alarmId}`}`)
   );
 
   function tell(id: number, told: boolean): void {
@@ -141,6 +158,8 @@
         <section class="panel px-4! py-2.5!" aria-label="The alarm in one sentence">
           <AlarmSentenceForm
             bind:alarm={$form}
+            {unit}
+            {composing}
             metrics={choices.metrics}
             accounts={choices.accounts}
             resources={choices.resources}

@@ -1,9 +1,9 @@
 <script lang="ts">
   import { mostWindowCells, severities, type AlarmDefinition } from '$lib/core/alarm';
-  import { cannotGive, statisticName, statistics, unitOfStatistic, type Statistic } from '$lib/core/series';
-  import { spokenCondition, type Pick } from '$lib/core/signal';
+  import { cannotGive, statisticName, statistics, type Statistic } from '$lib/core/series';
+  import { plainPick, signalSubject, spokenCondition, type Pick } from '$lib/core/signal';
   import { durationFromText, spokenDuration } from '$lib/core/time';
-  import { unit } from '$lib/core/units';
+  import { unit as unitOf } from '$lib/core/units';
   import SeverityHoist from './SeverityHoist.svelte';
 
   interface Props {
@@ -20,11 +20,18 @@
     accounts: readonly string[];
     resources: readonly { id: number; name: string; account: string; type: string }[];
     disabled: boolean;
+    /** UCUM code of the threshold. */
+    unit: string;
+    /** Where the signal is composed. */
+    composing: string;
   }
-  let { alarm = $bindable(), metrics, accounts, resources, disabled }: Props = $props();
+  let { alarm = $bindable(), metrics, accounts, resources, disabled, unit, composing }: Props = $props();
   const steps = ['PT1M', 'PT5M', 'PT15M', 'PT1H'];
   type Place = 'account' | 'resource';
-  const pick = $derived(alarm.signal.rows[0] as Pick);
+  const nothing: Pick = { name: 'a', metric: '', where: [], statistic: 'avg' };
+  /** The only pick of a signal that this sentence has parts for; null of one that is composed on the bench. */
+  const single = $derived(plainPick(alarm.signal));
+  const pick = $derived(single ?? nothing);
   const metric = $derived(metrics.find(({ name }) => name === pick.metric));
   const chosen = (label: Place): string => {
     const condition = pick.where.find((one) => one.label === label && 'is' in one);
@@ -67,45 +74,50 @@
   <select class="part" aria-label="Severity" bind:value={alarm.severity}
     >{#each severities as severity (severity)}<option>{severity}</option>{/each}</select
   >
-  when the
-  <select
-    class="part"
-    aria-label="Statistic"
-    value={pick.statistic}
-    onchange={(event) => change({ statistic: event.currentTarget.value as Statistic })}
-    >{#each offered as statistic (statistic)}<option value={statistic}>{statisticName(statistic)}</option
-      >{/each}</select
-  >
-  <select
-    class="part"
-    aria-label="Metric"
-    value={pick.metric}
-    onchange={(event) => chooseMetric(event.currentTarget.value)}
-    >{#each metrics as { name, title } (name)}<option value={name}>{title.toLowerCase()}</option>{/each}</select
-  >
-  of
-  <select
-    class="part"
-    aria-label="Machine"
-    value={chosen('resource')}
-    onchange={(event) => choose('resource', event.currentTarget.value)}
-  >
-    <option value="">each {metric?.resourceType ?? 'resource'}</option>
-    {#each resources.filter((resource) => resource.type === metric?.resourceType && (account === '' || resource.account === account)) as { id, name } (id)}<option
-        >{name}</option
-      >{/each}
-  </select>
-  in
-  <select
-    class="part"
-    aria-label="Account"
-    value={account}
-    onchange={(event) => choose('account', event.currentTarget.value)}
-  >
-    <option value="">every account</option>
-    {#each accounts as name (name)}<option>{name}</option>{/each}
-  </select>
-  {#if others.length > 0}where {others.map(spokenCondition).join(' and ')}{/if}
+  {#if single}
+    when the
+    <select
+      class="part"
+      aria-label="Statistic"
+      value={pick.statistic}
+      onchange={(event) => change({ statistic: event.currentTarget.value as Statistic })}
+      >{#each offered as statistic (statistic)}<option value={statistic}>{statisticName(statistic)}</option
+        >{/each}</select
+    >
+    <select
+      class="part"
+      aria-label="Metric"
+      value={pick.metric}
+      onchange={(event) => chooseMetric(event.currentTarget.value)}
+      >{#each metrics as { name, title } (name)}<option value={name}>{title.toLowerCase()}</option>{/each}</select
+    >
+    of
+    <select
+      class="part"
+      aria-label="Machine"
+      value={chosen('resource')}
+      onchange={(event) => choose('resource', event.currentTarget.value)}
+    >
+      <option value="">each {metric?.resourceType ?? 'resource'}</option>
+      {#each resources.filter((resource) => resource.type === metric?.resourceType && (account === '' || resource.account === account)) as { id, name } (id)}<option
+          >{name}</option
+        >{/each}
+    </select>
+    in
+    <select
+      class="part"
+      aria-label="Account"
+      value={account}
+      onchange={(event) => choose('account', event.currentTarget.value)}
+    >
+      <option value="">every account</option>
+      {#each accounts as name (name)}<option>{name}</option>{/each}
+    </select>
+    {#if others.length > 0}where {others.map(spokenCondition).join(' and ')}{/if}
+  {:else}
+    when {signalSubject(alarm.signal, (name) => metrics.find((one) => one.name === name))}
+  {/if}
+  {#if !disabled}<a class="link text-[13px]!" href={composing}>on the bench</a>{/if}
   is
   <select class="part" aria-label="Direction" bind:value={alarm.rule.condition.is}
     ><option>above</option><option>below</option></select
@@ -119,7 +131,7 @@
       aria-label="Threshold"
       bind:value={alarm.rule.condition.threshold}
     />
-    {unit(unitOfStatistic(pick.statistic, metric?.unit ?? '1')).text}</span
+    {unitOf(unit).text}</span
   >
   in
   <span class="whitespace-nowrap">

@@ -12,7 +12,8 @@
     type Instant,
     type Range
   } from '$lib/core/time';
-  import { requirePlainPick } from '$lib/core/signal';
+  import type { QueryAnswer } from '$lib/core/series';
+  import { labelKey, plainPick, plainSignal, usualStatistic, type Signal } from '$lib/core/signal';
   import { quantityText } from '$lib/core/units';
   import { PanelData } from '../board/panel-data.svelte';
   import { pictureOf } from '../board/picture-of';
@@ -20,21 +21,38 @@
   import { useLive } from '../live/live.svelte';
 
   interface Props {
-    incident: { resource: string; account: string; severity: Severity; openedAt: Instant; closedAt: Instant | null };
+    incident: {
+      key: string;
+      seriesId: number | null;
+      subject: string;
+      resource: string;
+      account: string;
+      severity: Severity;
+      openedAt: Instant;
+      closedAt: Instant | null;
+    };
     alarm: Pick<AlarmDefinition, 'signal' | 'rule'>;
-    /** The metric drawn: the alarm's own, or another of the same machine, which has no threshold. */
-    metric: { name: string; title: string; unit: string; samplingMs: number };
+    /** What is drawn, for its words and unit. */
+    watched: { title: string; unit: string; samplingMs: number };
+    /** Another metric of the same resource, drawn without the threshold; what the alarm watches by default. */
+    other?: { name: string; kind: string } | null;
     /** What to show instead of an hour before it was raised until half an hour after it cleared, or now. */
     range?: ((now: Instant) => Range) | null;
     height?: number;
     /** The newest value, as it becomes known. */
     current?: number | null;
   }
-  let { incident, alarm, metric, range = null, height = 190, current = $bindable(null) }: Props = $props();
+  let {
+    incident,
+    alarm,
+    watched,
+    other = null,
+    range = null,
+    height = 190,
+    current = $bindable(null)
+  }: Props = $props();
   const live = useLive();
   const panel = new PanelData();
-  const pick = $derived(requirePlainPick(alarm.signal));
-  const own = $derived(metric.name === pick.metric);
 
   function around(now: Instant): Range {
     const end = incident.closedAt === null ? now : Math.min(now, after(incident.closedAt, times(30, minute)));
@@ -46,27 +64,43 @@
 
   function ask(): void {
     const now = untrack(() => live.now);
-    const where = [
-      { label: 'resource' as const, is: [incident.resource] },
-      { label: 'account' as const, is: [incident.account] }
-    ];
-    void panel.ask({ ...alarm.signal, rows: [{ ...pick, metric: metric.name, where }] }, (range ?? around)(now), 400);
+    void panel.ask(other === null ? own() : ofResource(other), (range ?? around)(now), 400);
+  }
+
+  const here = () => [
+    { label: 'resource', is: [incident.resource] },
+    { label: 'account', is: [incident.account] }
+  ];
+  const ofResource = ({ name, kind }: { name: string; kind: string }): Signal =>
+    plainSignal({ metric: name, statistic: usualStatistic(kind), where: here(), step: alarm.signal.step });
+
+  /** The alarm's signal; that of a single metric is asked for this resource alone. */
+  function own(): Signal {
+    const pick = plainPick(alarm.signal);
+    return pick && incident.resource !== '' ? { ...alarm.signal, rows: [{ ...pick, where: here() }] } : alarm.signal;
   }
   $effect(ask);
   $effect(() => live.on(['samples'], ask));
   $effect(() => () => panel.stop());
   $effect(() => {
-    current = panel.answer?.series[0]?.values.findLast((value) => value !== null) ?? null;
+    current = answer?.series[0]?.values.findLast((value) => value !== null) ?? null;
   });
 
+  /** What was answered, of the incident's own series alone. */
+  const answer = $derived.by((): QueryAnswer | null => {
+    if (panel.answer === null || other !== null) return panel.answer;
+    const isOwn = ({ id, labels }: QueryAnswer['series'][number]) =>
+      incident.seriesId === null ? labelKey(labels) === incident.key : id === incident.seriesId;
+    return { ...panel.answer, series: panel.answer.series.filter(isOwn) };
+  });
   const threshold = $derived(alarm.rule.condition.threshold);
   const limits = $derived(
-    own
+    other === null
       ? [
           {
             value: threshold,
             severity: incident.severity,
-            text: `${quantityText(threshold, metric.unit)} ${incident.severity}`
+            text: `${quantityText(threshold, watched.unit)} ${incident.severity}`
           }
         ]
       : []
@@ -75,12 +109,12 @@
 </script>
 
 {#if panel.problem}<p class="fault text-[13px]" role="alert">{panel.problem}</p>{/if}
-{#if panel.answer && panel.range}
+{#if answer && panel.range}
   <LineChart
-    picture={pictureOf(panel.answer, panel.range, metric.samplingMs)}
+    picture={pictureOf(answer, panel.range, watched.samplingMs)}
     {limits}
     {raised}
     {height}
-    label="{metric.title} of {incident.resource}"
+    label="{watched.title} of {incident.subject}"
   />
 {:else}<div style:height="{height}px"></div>{/if}

@@ -9,7 +9,7 @@
     incident: {
       id: number;
       alarm: string;
-      resource: string;
+      subject: string;
       account: string;
       severity: Severity;
       openedAt: Instant;
@@ -18,13 +18,15 @@
     now: Instant;
   }
   let { incident, now }: Props = $props();
-  const { id, alarm, resource, account, severity, openedAt, closedAt } = $derived(incident);
+  const { id, alarm, subject, account, severity, openedAt, closedAt } = $derived(incident);
 </script>
 
 <tr>
   <td class="w-6 max-md:px-0!"><SeverityHoist {severity} /></td>
   <td class="font-semibold"><a class="hover:underline" href={withRange(`/incidents/${id}`)}>{alarm}</a></td>
-  <td>{resource}<span class="text-quiet max-md:hidden">, {account}</span></td>
+  <td
+    >{subject}{#if account !== ''}<span class="text-quiet max-md:hidden">, {account}</span>{/if}</td
+  >
   <td class="text-quiet right whitespace-nowrap"
     >{closedAt === null ? 'since' : 'from'} <Moment at={openedAt} {now} /></td
   >

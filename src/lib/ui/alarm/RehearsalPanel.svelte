@@ -39,7 +39,7 @@
   const figures = $derived([
     [String(periods.length), periods.length === 1 ? 'time raised' : 'times raised'],
     [periods.length === 0 ? 'none' : peopleDuration(duration(longest)), 'longest'],
-    [String(new Set(periods.map(({ seriesId }) => seriesId)).size), `of ${picture?.lines.length ?? 0} machines`],
+    [String(new Set(periods.map(({ seriesId }) => seriesId)).size), `of ${picture?.lines.length ?? 0} series`],
     [
       String(messages),
       `${messages === 1 ? 'message' : 'messages'} to ${alarm.channels.length} ${alarm.channels.length === 1 ? 'channel' : 'channels'}`
@@ -52,7 +52,7 @@
     <h2 class="shrink-0">What it would have done</h2>
     <small
       >{rehearsal
-        ? `replayed over the last day of ${picture?.lines.length ?? 0} machines, ${rehearsal.windows.toLocaleString('en')} windows`
+        ? `replayed over the last day of ${picture?.lines.length ?? 0} series, ${rehearsal.windows.toLocaleString('en')} windows`
         : ''}</small
     >
   </header>
@@ -82,7 +82,7 @@
     </header>
     <table class="rows">
       <thead
-        ><tr><th></th><th>Raised</th><th class="right">For</th><th>Machine</th><th class="right">Peak</th></tr></thead
+        ><tr><th></th><th>Raised</th><th class="right">For</th><th>Series</th><th class="right">Peak</th></tr></thead
       >
       <tbody>
         {#each [...periods].reverse().slice(0, 12) as period (`${period.seriesId}/${period.from}`)}

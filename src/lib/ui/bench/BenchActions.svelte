@@ -5,8 +5,8 @@
   import Copy from '@lucide/svelte/icons/copy';
   import Undo from '@lucide/svelte/icons/undo-2';
   import type { QueryAnswer } from '$lib/core/series';
-  import { plainPick, type Signal } from '$lib/core/signal';
-  import { resolveRange, textFromInstant, type ShownRange } from '$lib/core/time';
+  import { steady, type Signal } from '$lib/core/signal';
+  import { duration, resolveRange, textFromDuration, textFromInstant, type ShownRange } from '$lib/core/time';
   import { useLive } from '../live/live.svelte';
   import { useReader } from '../time/reader';
   import { withRange } from '../time/shown';
@@ -17,10 +17,12 @@
     answer: QueryAnswer | null;
     kept: { id: number; name: string } | null;
     range: ShownRange;
+    /** The alarm that the signal is composed for. */
+    alarm: { id: number; name: string } | null;
     mayUndo: boolean;
     onUndo: () => void;
   }
-  let { signal, answer, kept, range, mayUndo, onUndo }: Props = $props();
+  let { signal, answer, kept, range, alarm, mayUndo, onUndo }: Props = $props();
   const live = useLive();
   const { mayEdit, zone } = useReader();
   /** What a name is being asked for. */
@@ -28,7 +30,8 @@
   let name = $state('');
   let said = $state('');
   let problem = $state('');
-  const plain = $derived(plainPick(signal) !== null);
+  /** What an alarm would watch. */
+  const watched = $derived(steady(signal, textFromDuration(duration(answer?.step ?? 60_000))));
 
   function bodyOf(): string {
     const { from, to } = resolveRange(range, live.now);
@@ -110,17 +113,23 @@
       </Popover.Positioner>
     </Popover>
     {#if mayEdit}
-      {#if plain}
+      {#if watched && alarm}
+        <a
+          class="btn btn-main flex items-center gap-1"
+          href={withRange(`/alarms/${alarm.id}?signal=${encodeURIComponent(JSON.stringify(watched))}`)}
+          ><BellPlus size={13} />Use it for “{alarm.name}”</a
+        >
+      {:else if watched}
         <a
           class="btn flex items-center gap-1"
-          href={withRange(`/alarms/new?signal=${encodeURIComponent(JSON.stringify(signal))}`)}
+          href={withRange(`/alarms/new?signal=${encodeURIComponent(JSON.stringify(watched))}`)}
           ><BellPlus size={13} />Alarm on this</a
         >
       {:else}
         <button
           class="btn flex items-center gap-1"
           disabled
-          title="An alarm watches one metric, each series for itself, on a fixed step."
+          title="An alarm watches one row: draw only that one, in cells of at most half a day."
           ><BellPlus size={13} />Alarm on this</button
         >
       {/if}

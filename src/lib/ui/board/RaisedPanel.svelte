@@ -10,7 +10,7 @@
     incidents: readonly {
       id: number;
       alarm: string;
-      resource: string;
+      subject: string;
       severity: Severity;
       openedAt: Instant;
       closedAt: Instant | null;
@@ -26,14 +26,14 @@
     <h2>{title}</h2>
     <small>in the shown range</small>
   </header>
-  {#each incidents.slice(0, 4) as { id, alarm, resource, severity, openedAt, closedAt } (id)}
+  {#each incidents.slice(0, 4) as { id, alarm, subject, severity, openedAt, closedAt } (id)}
     <a
       href={withRange(`/incidents/${id}`)}
       class="border-line flex items-center gap-3 border-b py-1.5 no-underline last:border-0"
     >
       <SeverityHoist {severity} />
       <span class="min-w-0"
-        ><b class="block truncate">{alarm}</b><span class="text-quiet text-[12px]">{resource}</span></span
+        ><b class="block truncate">{alarm}</b><span class="text-quiet text-[12px]">{subject}</span></span
       >
       <span class="text-quiet ml-auto text-right text-[12px]">
         {closedAt === null ? 'since' : 'from'}

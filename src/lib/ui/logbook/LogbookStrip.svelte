@@ -12,7 +12,7 @@
     incidents: {
       id: number;
       alarm: string;
-      resource: string;
+      subject: string;
       severity: Severity;
       openedAt: Instant;
       closedAt: Instant | null;
@@ -94,10 +94,10 @@
       <line x1={place(at)} x2={place(at)} y1="0" y2={height} stroke="var(--line-strong)" />
       <text x={place(at) + 5} y="12" class="fill-quiet num" font-size="10.5">{name}</text>
     {/each}
-    {#each incidents as { id, severity, openedAt, closedAt, alarm, resource } (id)}
+    {#each incidents as { id, severity, openedAt, closedAt, alarm, subject } (id)}
       <g fill="var(--{severity})">
         <title
-          >{alarm}: {resource}, {peopleMoment(openedAt, live.now, zone)} to {closedAt === null
+          >{alarm}: {subject}, {peopleMoment(openedAt, live.now, zone)} to {closedAt === null
             ? 'now'
             : peopleMoment(closedAt, live.now, zone)}</title
         >

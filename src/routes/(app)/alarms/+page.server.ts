@@ -1,5 +1,5 @@
 import { alarmSentence } from '$lib/core/alarm';
-import { requirePlainPick } from '$lib/core/signal';
+import { asksFor, picksOf } from '$lib/core/signal';
 import { allAlarms, countStates } from '$server/alarms/alarms';
 import { allMetrics } from '$server/intake/resources';
 import { bussola } from '$server/running';
@@ -10,9 +10,12 @@ export const load: PageServerLoad = async ({ url, depends }) => {
   const { db } = bussola();
   const [alarms, metrics, states] = await Promise.all([allAlarms(db), allMetrics(db), countStates(db)]);
   const service = url.searchParams.get('service');
-  const rows = alarms.flatMap(({ id, definition, changedAt, changedBy }) => {
-    const metric = metrics.find(({ name }) => name === requirePlainPick(definition.signal).metric);
-    if (!metric || (service !== null && metric.service !== service)) return [];
+  const wordsOf = (name: string) => metrics.find((metric) => metric.name === name);
+  const rows = alarms.flatMap(({ id, definition, changedAt, changedBy, lastError }) => {
+    const asked = picksOf(definition.signal).map(({ metric }) => metric);
+    const isOf = (wanted: string) =>
+      metrics.some((metric) => metric.service === wanted && asked.some((pattern) => asksFor(pattern, metric.name)));
+    if (service !== null && !isOf(service)) return [];
     const count = (state: string) => states.find((row) => row.alarmId === id && row.state === state)?.count ?? 0;
     const counts = { raised: count('raised'), indeterminate: count('indeterminate'), clear: count('clear') };
     return [
@@ -20,8 +23,9 @@ export const load: PageServerLoad = async ({ url, depends }) => {
         id,
         name: definition.name,
         severity: definition.severity,
-        sentence: alarmSentence(definition, metric),
+        sentence: alarmSentence(definition, wordsOf),
         channels: definition.channels.length,
+        lastError,
         changedAt,
         changedBy,
         ...counts

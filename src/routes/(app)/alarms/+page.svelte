@@ -32,13 +32,14 @@
           ></thead
         >
         <tbody>
-          {#each data.alarms as { id, name, severity, sentence, raised, indeterminate, clear, channels, changedAt, changedBy } (id)}
+          {#each data.alarms as { id, name, severity, sentence, lastError, raised, indeterminate, clear, channels, changedAt, changedBy } (id)}
             <tr data-alarm={name}>
               <td class="w-6"><SeverityHoist severity={raised > 0 ? severity : null} indeterminate={clear === 0} /></td>
               <td
                 ><a class="font-semibold hover:underline" href={withRange(`/alarms/${id}`)}>{name}</a><span
                   class="text-quiet block text-[12px]">{sentence}</span
-                ></td
+                >{#if lastError}<span class="fault block text-[12px]">Cannot be judged: {lastError.message}</span
+                  >{/if}</td
               >
               <td class="right num">{raised}</td>
               <td class="right num">{indeterminate}</td>

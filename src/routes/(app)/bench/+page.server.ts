@@ -1,5 +1,6 @@
 import { signalSchema, type Signal } from '$lib/core/signal';
 import { allMetrics } from '$server/intake/resources';
+import { alarmById } from '$server/alarms/alarms';
 import { bussola } from '$server/running';
 import { signalById } from '$server/signals/signals';
 import type { PageServerLoad } from './$types';
@@ -7,7 +8,12 @@ import type { PageServerLoad } from './$types';
 export const load: PageServerLoad = async ({ url, untrack }) => {
   const { db } = bussola();
   const kept = Number(url.searchParams.get('kept')) || null;
-  const [metrics, named] = await Promise.all([allMetrics(db), kept === null ? null : signalById(db, kept)]);
+  const alarmId = Number(url.searchParams.get('alarm')) || null;
+  const [metrics, named, alarm] = await Promise.all([
+    allMetrics(db),
+    kept === null ? null : signalById(db, kept),
+    alarmId === null ? null : alarmById(db, alarmId)
+  ]);
   return {
     metrics: Object.fromEntries(
       metrics.map(({ name, title, unit, kind, shape, resourceType, samplingMs }) => [
@@ -22,6 +28,7 @@ export const load: PageServerLoad = async ({ url, untrack }) => {
       changedAt: named.changedAt,
       changedBy: named.changedBy
     },
+    alarm: alarm && { id: alarm.id, name: alarm.definition.name },
     missing: kept !== null && named === null,
     // Not read again with every change that the bench itself writes into its address.
     ...signalFrom(untrack(() => url.searchParams.get('signal')))

@@ -144,6 +144,7 @@
         {signal}
         {answer}
         kept={data.kept}
+        alarm={data.alarm}
         range={shown}
         onUndo={() => bench.undo()}
         mayUndo={bench.mayUndo}

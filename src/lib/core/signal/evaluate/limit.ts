@@ -1,7 +1,7 @@
 import { summarise } from '../../series';
 import type { Limit } from '../schema';
 import { combined } from './combine';
-import { newer, type Column, type Table } from './table';
+import { arrivedTogether, type Column, type Table } from './table';
 
 /** The label under which what a limit leaves over is folded together. */
 export const othersLabel = 'others';
@@ -25,7 +25,7 @@ export function limited(table: Table, { keep, order, by, rest }: Limit): Table {
       others[0]?.values.length ?? 0,
       rest
     ),
-    newest: others.reduce<number | null>((latest, { newest }) => newer(latest, newest), null),
+    ...arrivedTogether(others),
     seriesId: null
   };
   return { ...table, columns: [...kept, folded] };

@@ -1,5 +1,5 @@
 import { labelValue, type Labels } from '../conditions';
-import { newer, type Column } from './table';
+import { arrivedTogether, type Column } from './table';
 
 /** Two columns that meet, and the labels of what they make. */
 export interface Meeting {
@@ -62,7 +62,7 @@ export const joined = (
 ): Column => ({
   labels,
   values: of(left.values, right.values),
-  newest: newer(left.newest, right.newest),
+  ...arrivedTogether([left, right]),
   seriesId: left.seriesId !== null && left.seriesId === right.seriesId ? left.seriesId : null
 });
 

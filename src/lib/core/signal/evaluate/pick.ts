@@ -5,7 +5,7 @@ import { labelValue, type Labels } from '../conditions';
 import type { Combine, Pick } from '../schema';
 import { combined } from './combine';
 import type { PreparedRow } from './prepare';
-import { labelKey, newer, SignalFault, type Column, type Table } from './table';
+import { arrivedTogether, labelKey, SignalFault, type Column, type Table } from './table';
 
 /** A stored series that a pick selected. */
 export interface Source {
@@ -14,6 +14,8 @@ export interface Source {
   readonly kind: 'gauge' | 'delta' | 'cumulative';
   readonly unit: string;
   readonly samplingMs: number;
+  /** Its cells that end by here are complete, ms since the epoch; all of them when this is not said. */
+  readonly completeUntil?: number;
 }
 
 /** Where the numbers of sources come from. */
@@ -85,6 +87,7 @@ export function workOutPick(
       labels: source.labels,
       values: alignedOf(source, at),
       newest: readings.newest(source),
+      completeUntil: source.completeUntil ?? Infinity,
       seriesId: source.id
     }));
     return { columns, unit, isRatio: false };
@@ -106,9 +109,11 @@ export function workOutPick(
     return {
       labels,
       values,
-      newest: members.reduce<number | null>(
-        (latest, at) => newer(latest, readings.newest(sources[at] as Source)),
-        null
+      ...arrivedTogether(
+        members.map((at) => {
+          const source = sources[at] as Source;
+          return { newest: readings.newest(source), completeUntil: source.completeUntil ?? Infinity };
+        })
       ),
       seriesId: null
     };

@@ -7,6 +7,8 @@ export interface Column {
   readonly values: Float64Array;
   /** Start of the newest sample behind it, ms since the epoch; null when there is none. */
   readonly newest: number | null;
+  /** Cells that end by here are complete: every series behind it is, ms since the epoch. */
+  readonly completeUntil: number;
   /** The stored series that this is, unchanged or by itself; null for what several made. */
   readonly seriesId: number | null;
 }
@@ -25,6 +27,7 @@ export const constant = (value: number, { count }: Grid): Column => ({
   labels: {},
   values: new Float64Array(count).fill(value),
   newest: null,
+  completeUntil: Infinity,
   seriesId: null
 });
 
@@ -32,9 +35,19 @@ export const constant = (value: number, { count }: Grid): Column => ({
 export const labelKey = (labels: Labels): string =>
   JSON.stringify(Object.entries(labels).sort(([one], [other]) => (one < other ? -1 : 1)));
 
-/** The newer of two instants, either of which may be missing. */
-export const newer = (one: number | null, other: number | null): number | null =>
-  one === null ? other : other === null ? one : Math.max(one, other);
+/** What is known of the arrival of a column. */
+export type Arrived = Pick<Column, 'newest' | 'completeUntil'>;
+
+/** What is known of a column made of several: the newest sample of any; complete as far as all are. */
+export function arrivedTogether(all: readonly Arrived[]): Arrived {
+  let newest: number | null = null;
+  let completeUntil = Infinity;
+  for (const one of all) {
+    if (one.newest !== null && (newest === null || one.newest > newest)) newest = one.newest;
+    if (one.completeUntil < completeUntil) completeUntil = one.completeUntil;
+  }
+  return { newest, completeUntil };
+}
 
 /** Something that people should know of how a row was worked out. */
 export interface Note {

@@ -1,31 +1,34 @@
 import { error, fail, redirect } from '@sveltejs/kit';
 import { message, setError, superValidate } from 'sveltekit-superforms';
 import { zod4 } from 'sveltekit-superforms/adapters';
-import { alarmSchema } from '$lib/core/alarm';
-import { requirePlainPick } from '$lib/core/signal';
+import { alarmSchema, type AlarmDefinition } from '$lib/core/alarm';
+import { steadySignalSchema, subjectOf } from '$lib/core/signal';
 import { alarmById, changeAlarm, forgetJudged, removeAlarm, seriesStates } from '$server/alarms/alarms';
-import { alarmChoices } from '$server/alarms/draft';
-import { seriesOfMetric } from '$server/intake/resources';
+import { alarmChoices, withUnit } from '$server/alarms/draft';
 import { signalProblem } from '$server/query';
 import { bussola } from '$server/running';
 import type { Actions, PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async ({ params, depends }) => {
+export const load: PageServerLoad = async ({ params, url, depends }) => {
   depends('bussola:overview');
   const server = bussola();
   const alarm = await alarmById(server.db, Number(params.id));
   if (alarm === null)
     error(404, { message: 'There is no such alarm.', remedy: 'It may have been removed. See the list of alarms.' });
-  const series = await seriesOfMetric(server.db, requirePlainPick(alarm.definition.signal).metric);
-  const states = (await seriesStates(server.db, alarm.id)).map(({ seriesId, state, since }) => ({
-    seriesId,
+  const { changedAt, changedBy, definition, lastError } = alarm;
+  const states = (await seriesStates(server.db, alarm.id)).map(({ key, labels, state, since }) => ({
+    key,
+    subject: subjectOf(labels, definition.name),
+    account: labels.account ?? '',
     state,
-    since,
-    ...series.find(({ id }) => id === seriesId)?.labels
+    since
   }));
-  const { changedAt, changedBy, definition } = alarm;
+  const other = otherSignal(url.searchParams.get('signal'));
   return {
-    form: await superValidate(definition, zod4(alarmSchema)),
+    form: await superValidate(other ? { ...definition, signal: other } : definition, zod4(alarmSchema)),
+    /** Whether the form holds another signal than is kept: one that was composed on the bench. */
+    isOther: other !== null,
+    lastError,
     choices: await alarmChoices(server),
     changedAt,
     changedBy,
@@ -34,17 +37,30 @@ export const load: PageServerLoad = async ({ params, depends }) => {
   };
 };
 
+/** The signal in the address that an alarm is to have instead of its own; null when there is none that fits. */
+function otherSignal(text: string | null): AlarmDefinition['signal'] | null {
+  if (text === null) return null;
+  try {
+    return steadySignalSchema.safeParse(JSON.parse(text)).data ?? null;
+  } catch (error) {
+    if (error instanceof SyntaxError) return null;
+    throw error;
+  }
+}
+
 export const actions = {
   save: async ({ request, params, locals }) => {
-    const { db, clock, changes } = bussola();
+    const server = bussola();
+    const { db, clock, changes } = server;
     const form = await superValidate(request, zod4(alarmSchema));
     if (!form.valid) return fail(400, { form });
     const problem = await signalProblem(db, form.data.signal);
     if (problem !== null) return setError(form, '', `${problem.message} ${problem.remedy}`);
     const id = Number(params.id);
+    const definition = { ...form.data, signal: await withUnit(server, form.data.signal) };
     const changed = await db.transaction(async (within) => {
       await forgetJudged(within, id);
-      return changeAlarm(within, id, form.data, locals.person?.displayName ?? '', clock.now());
+      return changeAlarm(within, id, definition, locals.person?.displayName ?? '', clock.now());
     });
     if (changed === null)
       error(404, { message: 'There is no such alarm.', remedy: 'It may have been removed meanwhile.' });

@@ -15,13 +15,16 @@
   const order = ['raised', 'indeterminate', 'clear'];
   const states = $derived(
     [...data.states].sort(
-      (a, b) => order.indexOf(a.state) - order.indexOf(b.state) || (a.resource ?? '').localeCompare(b.resource ?? '')
+      (a, b) => order.indexOf(a.state) - order.indexOf(b.state) || a.subject.localeCompare(b.subject)
     )
   );
 </script>
 
 <svelte:head><title>{data.form.data.name} · Bussola</title></svelte:head>
 {#snippet extra()}
+  {#if data.lastError}
+    <p class="fault" role="alert">This alarm cannot be judged: {data.lastError.message} {data.lastError.remedy}</p>
+  {/if}
   <section class="panel" aria-label="Each series now">
     <header>
       <h2>Each series now</h2>
@@ -30,15 +33,15 @@
     {#if states.length > 0}
       <table class="rows">
         <tbody>
-          {#each states as { seriesId, state, since, resource, account } (seriesId)}
-            <tr data-series={resource} data-state={state}>
+          {#each states as { key, state, since, subject, account } (key)}
+            <tr data-series={subject} data-state={state}>
               <td class="w-6"
                 ><SeverityHoist
                   severity={state === 'raised' ? data.severity : null}
                   indeterminate={state === 'indeterminate'}
                 /></td
               >
-              <td class="font-semibold">{resource}</td>
+              <td class="font-semibold">{subject}</td>
               <td class="text-quiet">{account}</td>
               <td>{state}</td>
               <td class="right text-quiet">since <Moment at={since} now={live.now} /></td>
@@ -50,12 +53,15 @@
     {#if mayEdit}<p class="mt-2"><button class="btn" form="remove">Remove this alarm and its incidents</button></p>{/if}
   </section>
 {/snippet}
-{#key page.params.id}
+{#key `${page.params.id}${page.url.searchParams.get('signal') ?? ''}`}
   <AlarmEditor
+    alarmId={Number(page.params.id)}
     form={data.form}
     choices={data.choices}
     save="Save"
-    note="changed {peopleMoment(data.changedAt, live.now, zone)} by {data.changedBy}"
+    note={data.isOther
+      ? 'with the signal from the bench, not saved yet'
+      : `changed ${peopleMoment(data.changedAt, live.now, zone)} by ${data.changedBy}`}
     {extra}
   />
 {/key}

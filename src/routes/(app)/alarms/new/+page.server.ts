@@ -3,7 +3,7 @@ import { setError, superValidate } from 'sveltekit-superforms';
 import { zod4 } from 'sveltekit-superforms/adapters';
 import { alarmSchema } from '$lib/core/alarm';
 import { insertAlarm } from '$server/alarms/alarms';
-import { alarmChoices, draftAlarm } from '$server/alarms/draft';
+import { alarmChoices, draftAlarm, withUnit } from '$server/alarms/draft';
 import { signalProblem } from '$server/query';
 import { bussola } from '$server/running';
 import type { Actions, PageServerLoad } from './$types';
@@ -20,12 +20,14 @@ export const load: PageServerLoad = async ({ url }) => {
 
 export const actions = {
   save: async ({ request, locals }) => {
-    const { db, clock, changes } = bussola();
+    const server = bussola();
+    const { db, clock, changes } = server;
     const form = await superValidate(request, zod4(alarmSchema));
     if (!form.valid) return fail(400, { form });
     const problem = await signalProblem(db, form.data.signal);
     if (problem !== null) return setError(form, '', `${problem.message} ${problem.remedy}`);
-    const { id } = await insertAlarm(db, form.data, locals.person?.displayName ?? '', clock.now());
+    const definition = { ...form.data, signal: await withUnit(server, form.data.signal) };
+    const { id } = await insertAlarm(db, definition, locals.person?.displayName ?? '', clock.now());
     changes.tell('definition', { alarmId: id });
     redirect(303, `/alarms/${id}`);
   }

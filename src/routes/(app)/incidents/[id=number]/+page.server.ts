@@ -1,6 +1,7 @@
 import { error } from '@sveltejs/kit';
 import { alarmSentence } from '$lib/core/alarm';
 import { alarmById } from '$server/alarms/alarms';
+import { watchedWords } from '$server/alarms/watched';
 import { changesOfIncident, incidentById } from '$server/alarms/incidents';
 import { allMetrics } from '$server/intake/resources';
 import { messagesOfIncident } from '$server/notify/outbox';
@@ -22,19 +23,24 @@ export const load: PageServerLoad = async ({ params, depends }) => {
     changesOfIncident(db, incident.id),
     messagesOfIncident(db, incident.id)
   ]);
-  const metric = metrics.find(({ name }) => name === incident.metric);
-  if (alarm === null || metric === undefined)
+  if (alarm === null)
     error(404, { message: 'The alarm of this incident is gone.', remedy: 'See the list of incidents.' });
-  // What else that machine reports: the cause is often there.
-  const others = metrics
-    .filter(({ name, resourceType }) => name !== metric.name && resourceType === metric.resourceType)
-    .slice(0, 3);
+  const { definition } = alarm;
+  const wordsOf = (name: string) => metrics.find((metric) => metric.name === name);
+  const watched = watchedWords(definition, metrics);
+  // What else that resource reports: the cause is often there.
+  const others =
+    incident.resourceId === null
+      ? []
+      : metrics
+          .filter(({ name, resourceType }) => name !== incident.metric && resourceType === incident.labels.type)
+          .slice(0, 3);
   return {
     others,
+    watched: { ...watched, unit: incident.unit ?? watched.unit },
     incident,
-    alarm: alarm.definition,
-    sentence: alarmSentence(alarm.definition, metric),
-    metric,
+    alarm: definition,
+    sentence: alarmSentence(definition, wordsOf),
     changes,
     messages
   };

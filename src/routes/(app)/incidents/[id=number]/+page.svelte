@@ -17,6 +17,7 @@
   let current = $state<number | null>(null);
   const incident = $derived(data.incident);
   const open = $derived(incident.closedAt === null);
+  const place = $derived([incident.account, incident.region].filter((part) => part !== '').join(', '));
   const lasted = $derived(peopleDuration(duration(Math.max(0, (incident.closedAt ?? live.now) - incident.openedAt))));
   /** A range in the address goes before the incident's own. */
   const says = $derived(page.url.searchParams.has('range') || page.url.searchParams.has('from'));
@@ -28,7 +29,7 @@
   ]);
 </script>
 
-<svelte:head><title>{incident.alarm}, {incident.resource} · Bussola</title></svelte:head>
+<svelte:head><title>{incident.alarm}, {incident.subject} · Bussola</title></svelte:head>
 <main class="min-w-0 flex-1 overflow-y-auto px-[18px] py-4 max-md:overflow-visible">
   <div class="flex flex-wrap items-start gap-3">
     <span class="pt-1.5"><SeverityHoist severity={open ? incident.severity : null} /></span>
@@ -36,31 +37,31 @@
       <h1 class="text-[24px]! leading-[30px]!">
         <span
           class="decoration-3 underline underline-offset-4"
-          style:text-decoration-color="var(--{open ? incident.severity : 'ok'})">{incident.resource}</span
+          style:text-decoration-color="var(--{open ? incident.severity : 'ok'})">{incident.subject}</span
         >
         {open ? 'is raised' : 'is clear again'}: {incident.alarm.toLowerCase()}
       </h1>
       <p class="text-quiet mt-1" data-testid="told">
         {incident.severity}, since <Moment at={incident.openedAt} now={live.now} />{#if incident.closedAt !== null},
           until <Moment at={incident.closedAt} now={live.now} />{/if},
-        {lasted}. In {incident.account}, {incident.region}.
+        {lasted}.{place === '' ? '' : ` In ${place}.`}
       </p>
     </div>
     <dl class="num ml-auto flex shrink-0 gap-6 text-right">
       {#each figures as { name, value } (name)}<div>
           <dt class="text-quiet font-sans text-[12px]">{name}</dt>
-          <dd class={['text-[20px]', name !== 'limit' && 'font-bold']}>{quantityText(value, data.metric.unit)}</dd>
+          <dd class={['text-[20px]', name !== 'limit' && 'font-bold']}>{quantityText(value, data.watched.unit)}</dd>
         </div>{/each}
     </dl>
   </div>
 
   <div class="mt-4 grid grid-cols-12 gap-2.5 max-lg:grid-cols-1">
-    <section class="panel col-span-8 max-lg:col-span-1" aria-label={data.metric.title}>
+    <section class="panel col-span-8 max-lg:col-span-1" aria-label={data.watched.title}>
       <header>
-        <h2>{data.metric.title}</h2>
+        <h2>{data.watched.title}</h2>
         <small>{data.sentence}</small>
       </header>
-      <IncidentChart {incident} alarm={data.alarm} metric={data.metric} {range} bind:current />
+      <IncidentChart {incident} alarm={data.alarm} watched={data.watched} {range} bind:current />
     </section>
     <section class="panel col-span-4 max-lg:col-span-1" aria-label="Who was told">
       <header><h2>Who was told</h2></header>
@@ -84,7 +85,7 @@
       </header>
       {#each data.changes as change (`${change.at}${change.to}`)}<EvidenceTable
           {change}
-          unit={data.metric.unit}
+          unit={data.watched.unit}
           now={live.now}
         />{/each}
     </section>
@@ -93,9 +94,9 @@
         <section class="panel" aria-label={metric.title}>
           <header>
             <h2>{metric.title}</h2>
-            <small>of the same machine</small>
+            <small>of {incident.resource}</small>
           </header>
-          <IncidentChart {incident} alarm={data.alarm} {metric} {range} height={84} />
+          <IncidentChart {incident} alarm={data.alarm} watched={metric} other={metric} {range} height={84} />
         </section>
       {/each}
     </div>

@@ -1,6 +1,6 @@
 import { error } from '@sveltejs/kit';
 import { serviceByKey } from '$lib/core/services';
-import { requirePlainPick, starterOf } from '$lib/core/signal';
+import { plainPick, starterOf } from '$lib/core/signal';
 import { allAlarms } from '$server/alarms/alarms';
 import { allAccounts } from '$server/intake/accounts';
 import { allMetrics } from '$server/intake/resources';
@@ -23,12 +23,9 @@ export const load: PageServerLoad = async ({ depends, params }) => {
     panels,
     metrics: Object.fromEntries(metrics.map((metric) => [metric.name, metric])),
     accounts: accounts.map(({ name, historyLeftMs, historyWholeMs }) => ({ name, historyLeftMs, historyWholeMs })),
-    limits: alarms.map(({ id, definition: { signal, rule, severity, name } }) => ({
-      id,
-      name,
-      metric: requirePlainPick(signal).metric,
-      threshold: rule.condition.threshold,
-      severity
-    }))
+    limits: alarms.flatMap(({ id, definition: { signal, rule, severity, name } }) => {
+      const pick = plainPick(signal);
+      return pick ? [{ id, name, metric: pick.metric, threshold: rule.condition.threshold, severity }] : [];
+    })
   };
 };

@@ -1,0 +1,157 @@
+import { expect } from 'chai';
+import { connect, processorAlarm, withHouse } from '../../../../tests/support/bussola';
+import { until } from '../../../../tests/support/until';
+import { readingAt } from '../../core/receive/received';
+import type { Signal } from '../../core/signal';
+import { alarmById, changeAlarm, seriesStates, type Alarm } from '../alarms/alarms';
+import { changesOfIncident, incidentsIn, type Incident } from '../alarms/incidents';
+import { collectionOf } from '../intake/collections';
+import { keyByText, makeKey } from '../receive/keys';
+import { keepReceived } from '../receive/receive';
+
+describe('alarms on composed signals', () => {
+  const house = withHouse();
+  let accountId: number;
+  const metric = 'machine.processor.use';
+  const rule = {
+    condition: { is: 'above' as const, threshold: 0 },
+    window: { needs: 2, of: 2 },
+    whenMissing: 'indeterminate' as const
+  };
+  const byRegion: Signal = {
+    version: 2,
+    rows: [
+      { name: 'a', metric, where: [], statistic: 'avg', combine: { statistic: 'avg', by: ['account', 'region'] } },
+      { name: 'share', formula: 'a / 100 * 50' }
+    ],
+    step: 'PT1M'
+  };
+  const statesOf = ({ id }: Alarm) => seriesStates(house.bussola.db, id);
+  const incidentsOf = async ({ id }: Alarm): Promise<Incident[]> => {
+    const span = { from: 0 as Incident['openedAt'], to: (house.clock.now() + 1) as Incident['openedAt'] };
+    return (await incidentsIn(house.bussola.db, span)).filter(({ alarmId }) => alarmId === id);
+  };
+  async function live(minutes: number): Promise<void> {
+    for (let i = 0; i < minutes; i++) {
+      house.clock.pass(1);
+      await until(
+        'the pull',
+        async () => (await collectionOf(house.bussola.db, accountId, 'machines'))?.lastPullAt === house.clock.now()
+      );
+    }
+  }
+
+  before(async function () {
+    this.timeout(30_000);
+    accountId = (await connect(house, 'corallo-prod')).id;
+    await until(
+      'the first pull',
+      async () => (await collectionOf(house.bussola.db, accountId, 'machines'))?.lastSuccessAt
+    );
+  });
+
+  it('each group has a state of its own, an incident that says where it is, and the numbers it was decided on', async () => {
+    const alarm = await processorAlarm(house, 'any', { name: 'Use by region', signal: byRegion, rule });
+    await until('its series', async () => (await statesOf(alarm)).length > 1);
+    await live(3);
+    const states = await until('all raised', async () => {
+      const found = await statesOf(alarm);
+      return found.every(({ state }) => state === 'raised') && found;
+    });
+    expect(states.map(({ key }) => key)).to.deep.equal([...new Set(states.map(({ key }) => key))]);
+    for (const { labels, seriesId, accountId: from } of states) {
+      expect(Object.keys(labels).sort()).to.deep.equal(['account', 'region']);
+      expect([seriesId, from]).to.deep.equal([null, null]);
+    }
+    const incidents = await incidentsOf(alarm);
+    expect(incidents.map(({ key }) => key).sort()).to.deep.equal(states.map(({ key }) => key).sort());
+    const [incident] = incidents;
+    expect(incident).to.include({ account: 'corallo-prod', resource: '', metric: null, unit: '%', resourceId: null });
+    expect(incident?.subject).to.equal(`corallo-prod ${incident?.region}`);
+    const [change] = await changesOfIncident(house.bussola.db, incident?.id ?? 0);
+    expect(change?.to).to.equal('raised');
+    expect(change?.evidence.values).to.have.length(2);
+    expect(change?.evidence.values.every((value) => value !== null && value > 0)).to.equal(true);
+  }).timeout(60_000);
+
+  it('a group that is no longer yielded is let go, and its incident closed', async () => {
+    const alarm = await processorAlarm(house, 'any', { name: 'Let go', signal: byRegion, rule });
+    await live(3);
+    await until('raised', async () => (await incidentsOf(alarm)).length > 1);
+    const [kept] = (await statesOf(alarm)).map(({ labels }) => labels.region ?? '');
+    const where = [{ label: 'region', is: [kept ?? ''] }];
+    const [pick, formula] = byRegion.rows as [Signal['rows'][number], Signal['rows'][number]];
+    const narrowed = { ...byRegion, rows: [{ ...pick, where }, formula] } as Signal;
+    await changeAlarm(house.bussola.db, alarm.id, { ...alarm.definition, signal: narrowed }, 'test', house.clock.now());
+    house.bussola.changes.tell('definition', { alarmId: alarm.id });
+    await live(1);
+    await until('one series', async () => (await statesOf(alarm)).length === 1);
+    const open = (await incidentsOf(alarm)).filter(({ closedAt }) => closedAt === null);
+    expect(open.map(({ region }) => region)).to.deep.equal([kept]);
+  }).timeout(60_000);
+
+  it('one that cannot be worked out says why and claims nothing, until it can again', async () => {
+    const alarm = await processorAlarm(house, 'any', { name: 'Broken', signal: byRegion, rule });
+    await live(2);
+    await until('judged', async () => (await statesOf(alarm)).some(({ state }) => state === 'raised'));
+    const broken = { ...byRegion, rows: [byRegion.rows[0], { name: 'share', formula: 'nothing / a' }] } as Signal;
+    const change = (signal: Signal) =>
+      changeAlarm(house.bussola.db, alarm.id, { ...alarm.definition, signal }, 'test', house.clock.now());
+    await change(broken);
+    house.bussola.changes.tell('definition', { alarmId: alarm.id });
+    const told = await until('the reason', async () => (await alarmById(house.bussola.db, alarm.id))?.lastError);
+    expect(told.message).to.equal('There is no row named nothing.');
+    expect((await statesOf(alarm)).map(({ state }) => state)).to.not.include.members(['raised', 'clear']);
+    await change(byRegion);
+    house.bussola.changes.tell('definition', { alarmId: alarm.id });
+    await until('mended', async () => (await alarmById(house.bussola.db, alarm.id))?.lastError === null);
+  }).timeout(60_000);
+
+  it('what other programs send is not taken for well when they fall silent', async () => {
+    const { db, clock } = house.bussola;
+    const day = 86_400_000;
+    const { text } = await makeKey(db, {
+      name: 'gate counter',
+      expiresAt: null,
+      mostSeries: 10,
+      mostBytesADay: day,
+      createdAt: clock.now(),
+      createdBy: 'test'
+    });
+    const key = (await keyByText(db, text, clock.now()))!;
+    const send = async () => {
+      const at = Math.floor(clock.now() / 60_000) * 60_000 - 60_000;
+      const taken = await keepReceived(house.bussola, key, {
+        series: [
+          {
+            resource: { id: 'gate-7', name: 'gate-7', tags: {} },
+            metric: { name: 'gate.queue', description: '', unit: '1', kind: 'gauge' },
+            labels: {},
+            points: [readingAt(at, 4)]
+          }
+        ],
+        rejected: 0,
+        faults: []
+      });
+      expect(taken.accepted).to.equal(1);
+    };
+    await send();
+    const signal: Signal = {
+      version: 2,
+      rows: [{ name: 'a', metric: 'gate.queue', where: [], statistic: 'avg', combine: { statistic: 'sum', by: [] } }],
+      step: 'PT1M'
+    };
+    const alarm = await processorAlarm(house, 'any', {
+      name: 'Queue at the gate',
+      signal,
+      rule: { ...rule, condition: { is: 'above', threshold: 100 } }
+    });
+    for (let i = 0; i < 3; i++) {
+      await live(1);
+      await send();
+    }
+    await until('clear', async () => (await statesOf(alarm))[0]?.state === 'clear');
+    await live(9);
+    await until('indeterminate', async () => (await statesOf(alarm))[0]?.state === 'indeterminate');
+  }).timeout(90_000);
+});
