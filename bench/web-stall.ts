@@ -50,7 +50,7 @@ export async function webStall(): Promise<Measurement> {
   const signal = plainSignal({ metric: 'm', statistic: 'avg' });
   const work = { signal, sources: { a: series }, notes: [], completeUntil: instant(0) };
   const ours = await longestStall(async () => {
-    const bytes = await store.samples.answer(work, span, step, instant(0), new Map(), 'json');
+    const bytes = await store.samples.answer(work, span, step, 'UTC', instant(0), new Map(), 'json');
     if (!(bytes instanceof Uint8Array) || bytes.byteLength < 1_000_000)
       throw new Error('web.stall: the answer is too small to be heavy');
   });

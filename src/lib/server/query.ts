@@ -14,6 +14,7 @@ import {
 } from '$lib/core/signal';
 import {
   gridOver,
+  isZone,
   instantFromText,
   range,
   shortestStep,
@@ -45,7 +46,13 @@ const instantText = z
 const spanShape = {
   from: instantText,
   to: instantText,
-  cells: z.int().min(1).max(mostSeriesCells).optional()
+  cells: z.int().min(1).max(mostSeriesCells).optional(),
+  /** IANA zone in which cells of days and weeks begin. */
+  zone: z
+    .string()
+    .max(60)
+    .refine(isZone, { error: 'Give a time zone by its IANA name, such as Europe/Berlin.' })
+    .default('UTC')
 };
 const inOrder = ({ from, to }: { from: string; to: string }): boolean => Date.parse(from) <= Date.parse(to);
 const outOfOrder = { error: 'The end must not be before the start.', path: ['to'] };
@@ -73,9 +80,17 @@ export async function answerQuery(
   const span = range(instantFromText(query.from), instantFromText(query.to));
   const resolved = await resolveSignal(db, query.signal);
   const step = stepFor(resolved, span, query.cells);
-  refuseTooLarge(resolved, span, step, format);
+  refuseTooLarge(resolved, span, step, query.zone, format);
   const now = clock.now();
-  const answer = await store.samples.answer(workOf(resolved, now), span, step, now, resourcesOf([resolved]), format);
+  const answer = await store.samples.answer(
+    workOf(resolved, now),
+    span,
+    step,
+    query.zone,
+    now,
+    resourcesOf([resolved]),
+    format
+  );
   if (answer instanceof Uint8Array) return answer;
   throw new SignalRefusal(answer.message, answer.remedy, answer.path, answer.at);
 }
@@ -88,7 +103,7 @@ export async function answerQueries({ db, store, clock }: Bussola, queries: Quer
     queries.signals.map(async (signal): Promise<Resolved | AnswerFault> => {
       try {
         const one = await resolveSignal(db, signal);
-        worked += refuseTooLarge(one, span, stepFor(one, span, queries.cells), 'json');
+        worked += refuseTooLarge(one, span, stepFor(one, span, queries.cells), queries.zone, 'json');
         if (worked > mostBoardCells)
           throw new Refusal(
             'This board asks for more than can be worked out at once.',
@@ -108,6 +123,7 @@ export async function answerQueries({ db, store, clock }: Bussola, queries: Quer
     good.map((one) => workOf(one, now)),
     span,
     good.map((one) => stepFor(one, span, queries.cells)),
+    queries.zone,
     now,
     resourcesOf(good)
   );
@@ -128,7 +144,7 @@ export async function signalProblem(db: Bussola['db'], signal: Signal): Promise<
 }
 
 /** @returns how many cells are worked out on the way */
-function refuseTooLarge(resolved: Resolved, span: Range, step: Duration, format: FrameFormat): number {
+function refuseTooLarge(resolved: Resolved, span: Range, step: Duration, zone: string, format: FrameFormat): number {
   const cells = Math.ceil((span.to - span.from) / step) + 1;
   const columns = columnsOf(resolved);
   const most = mostAnswerCells[format];
@@ -137,7 +153,7 @@ function refuseTooLarge(resolved: Resolved, span: Range, step: Duration, format:
     throw tooMany(`${cells} cells for each of ${columns} series`, span, room);
   }
   const prepared = prepare(resolved.signal);
-  const read = wantedOf(prepared, gridOver(span, step)).reduce(
+  const read = wantedOf(prepared, gridOver(span, step, zone)).reduce(
     (sum, { row, grid }) => sum + grid.count * (resolved.series[row.name]?.length ?? 0),
     0
   );

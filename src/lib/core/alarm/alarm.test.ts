@@ -16,7 +16,7 @@ import {
   preflight,
   rehearse,
   severityBalls,
-  suggestThreshold,
+  suggestCondition,
   type AlarmDefinition,
   type Rule,
   type State
@@ -254,10 +254,14 @@ describe('an alarm', () => {
     ]);
   });
 
-  it('gets a first threshold that suits its unit', () => {
-    expect([suggestThreshold('%', 3), suggestThreshold('By/s', 10_400_000), suggestThreshold('By', NaN)]).to.deep.equal(
-      [80, 12_000_000, 1]
-    );
+  it('gets a first condition that suits its unit, and what always stays at the top', () => {
+    const above = (threshold: number) => ({ is: 'above', threshold });
+    expect([
+      suggestCondition('%', 0, 3),
+      suggestCondition('%', 99.2, 100),
+      suggestCondition('By/s', 1, 10_400_000),
+      suggestCondition('By', NaN, NaN)
+    ]).to.deep.equal([above(80), { is: 'below', threshold: 99 }, above(12_000_000), above(1)]);
   });
 });
 

@@ -19,4 +19,4 @@ export { holds, judgeCells, judgeWindow, nextState, type Change, type Judgement,
 export { peakBetween, rehearse, type RaisedPeriod, type Rehearsal } from './rehearse';
 // While it is defined
 export { preflight, type PreflightCheck, type PreflightFacts } from './preflight';
-export { suggestThreshold } from './suggest';
+export { suggestCondition } from './suggest';

@@ -1,4 +1,4 @@
-import type { Grid } from '../time';
+import { cellStart, gridEnd, type Grid } from '../time';
 import { firstAtOrAfter, type SummaryPoints } from './points';
 import { quantileOf, statisticName, type Statistic } from './statistic';
 
@@ -28,7 +28,7 @@ export function alignSeries(
   const { at } = points;
   let index = firstAtOrAfter(at, length, grid.start);
   for (let cell = 0; cell < grid.count && index < length; cell++) {
-    const end = grid.start + (cell + 1) * grid.step;
+    const end = cellStart(grid, cell + 1);
     const first = index;
     while (index < length && (at[index] as number) < end) index++;
     if (index > first) cells[cell] = reduce(points, first, index, statistic);
@@ -90,38 +90,36 @@ export function groupSeries(parts: readonly SummaryPoints[], grid: Grid, statist
 }
 
 /** Goes over the points of a series that lie in a grid, with the cell of each. */
-function eachInGrid(
-  { at }: SummaryPoints,
-  { start, step, count }: Grid,
-  visit: (index: number, cell: number) => void
-): void {
-  const end = start + count * step;
+function eachInGrid({ at }: SummaryPoints, grid: Grid, visit: (index: number, cell: number) => void): void {
+  if (grid.count === 0) return;
+  const end = gridEnd(grid);
   let cell = 0;
-  let cellEnd: number = start + step;
-  for (let i = firstAtOrAfter(at, at.length, start); i < at.length; i++) {
+  let cellEnd: number = cellStart(grid, 1);
+  for (let i = firstAtOrAfter(at, at.length, grid.start); i < at.length; i++) {
     const when = at[i] as number;
     if (when >= end) return;
     while (when >= cellEnd) {
       cell++;
-      cellEnd = start + (cell + 1) * step;
+      cellEnd = cellStart(grid, cell + 1);
     }
     visit(i, cell);
   }
 }
 
 /** Written out rather than by {@link eachInGrid}: a board adds up millions of points here. */
-function pooledAverage(parts: readonly SummaryPoints[], { start, step, count: cells }: Grid): Float64Array {
+function pooledAverage(parts: readonly SummaryPoints[], grid: Grid): Float64Array {
+  const { start, count: cells } = grid;
   const sums = new Float64Array(cells);
   const lost = new Float64Array(cells);
   const readings = new Float64Array(cells);
-  const end = start + cells * step;
+  const end = gridEnd(grid);
   for (const { at, sum, count } of parts) {
     let cell = 0;
-    let cellEnd: number = start + step;
+    let cellEnd: number = cells > 0 ? cellStart(grid, 1) : end;
     for (let i = firstAtOrAfter(at, at.length, start); i < at.length; i++) {
       const when = at[i] as number;
       if (when >= end) break;
-      while (when >= cellEnd) cellEnd = start + (++cell + 1) * step;
+      while (when >= cellEnd) cellEnd = cellStart(grid, ++cell + 1);
       const value = sum[i] as number;
       const known = sums[cell] as number;
       const next = known + value;

@@ -1,4 +1,4 @@
-import type { Grid } from '../time';
+import { cellAt, cellStart, type Grid } from '../time';
 import type { SummaryPoints } from './points';
 
 /** Kinds that say growth: changes since the last sample, and running totals. */
@@ -66,13 +66,12 @@ class Growth {
 
   /** Adds an amount that grew evenly over [from, to). Over a gap it counts only when it lies in one cell whole: else nobody knows in which it grew. */
   spread(from: number, to: number, amount: number, isGap: boolean): void {
-    const { start, step, count } = this.#grid;
-    const first = Math.floor((from - start) / step);
-    const last = Math.ceil((to - start) / step) - 1;
+    const grid = this.#grid;
+    const first = cellAt(grid, from);
+    const last = Math.max(first, cellAt(grid, to - 1)); // instants are whole milliseconds
     if (isGap && first !== last) return;
-    for (let cell = Math.max(0, first); cell <= Math.min(count - 1, last); cell++) {
-      const begin = start + cell * step;
-      const overlap = Math.min(to, begin + step) - Math.max(from, begin);
+    for (let cell = Math.max(0, first); cell <= Math.min(grid.count - 1, last); cell++) {
+      const overlap = Math.min(to, cellStart(grid, cell + 1)) - Math.max(from, cellStart(grid, cell));
       this.#add(cell, overlap === to - from ? amount : amount * (overlap / (to - from)), overlap);
     }
   }

@@ -1,4 +1,4 @@
-import type { Instant } from '../time';
+import type { Calendar, Instant } from '../time';
 
 /** One series of an answer, as `POST /api/v1/query` gives it. A gap is null. */
 export interface AnswerSeries {
@@ -31,6 +31,8 @@ export interface QueryAnswer {
   readonly start: Instant;
   readonly step: number;
   readonly count: number;
+  /** Where each cell begins, for cells of days and weeks. */
+  readonly calendar?: Calendar;
   /** How many cells are complete; those after them are still being filled. */
   readonly complete: number;
   readonly rows: readonly { readonly name: string; readonly unit: string }[];

@@ -1,16 +1,18 @@
 import { z } from 'zod';
-import { durationFromText, type Duration } from '../time';
+import { day, daysOf, durationFromText, type Duration } from '../time';
 import { statistics } from '../series';
 import { conditionSchema } from './conditions';
 
 /** The most rows a signal may have. */
 export const mostRows = 20;
 
-/** Steps a signal may be aligned to: 1 minute to 12 hours, or `auto`, which follows range and width. */
+/** Steps a signal may be aligned to: 1 minute to 12 hours, a day or a week of the reader's calendar, or `auto`, which follows range and width. */
 const fixedStep = z
   .string()
   .max(20)
-  .refine((text) => isStep(text), { error: 'Give an ISO 8601 duration from PT1M to PT12H, such as PT5M.' });
+  .refine((text) => isStep(text), {
+    error: 'Give an ISO 8601 duration from PT1M to PT12H, such as PT5M, or P1D or P7D.'
+  });
 
 const rowName = z
   .string()
@@ -91,8 +93,8 @@ export type Signal = z.infer<typeof signalSchema>;
 
 /** A signal whose series stay who they are as time goes on: a fixed step, one row shown, no limit. Alarms watch such ones, derived metrics store them. */
 export const steadySignalSchema = signalSchema
-  .refine((signal) => fixedStepOf(signal) !== null, {
-    error: 'Cells must have a fixed length here: choose one instead of what suits the range.',
+  .refine((signal) => (fixedStepOf(signal) ?? day) < day, {
+    error: 'Cells must have a fixed length below a day here: choose one instead of what suits the range.',
     path: ['step']
   })
   .refine((signal) => shownRows(signal).length === 1, {
@@ -168,7 +170,7 @@ export { isPick };
 function isStep(text: string): boolean {
   try {
     const step = durationFromText(text);
-    return step >= 60_000 && step <= 43_200_000 && step % 60_000 === 0;
+    return daysOf(step) !== null || (step >= 60_000 && step <= 43_200_000 && step % 60_000 === 0);
   } catch (error) {
     if (error instanceof RangeError) return false;
     throw error;

@@ -16,7 +16,20 @@ export {
 export type { Clock } from './clock';
 // Spans and grids
 export { inRange, overlap, range, rangeLength, type Range } from './range';
-export { cellStart, gridEnd, gridOver, mostCells, shortestStep, type Grid } from './grid';
+export {
+  cellAt,
+  cellStart,
+  cellsUntil,
+  earlier,
+  gridEnd,
+  gridOver,
+  longer,
+  mostCells,
+  shortestStep,
+  type Calendar,
+  type Grid
+} from './grid';
+export { daysOf, isZone } from './calendar';
 // As people write them
 export { exactMoment, peopleDuration, peopleMoment, spokenDuration } from './people';
 // What a view shows

@@ -1,8 +1,12 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import {
+  after,
   before,
+  cellAt,
+  cellsUntil,
   cellStart,
+  earlier,
   day,
   duration,
   durationFromText,
@@ -15,6 +19,7 @@ import {
   instant,
   instantFromText,
   liveRange,
+  longer,
   minute,
   mostCells,
   overlap,
@@ -111,6 +116,60 @@ describe('grids', () => {
         }
       )
     );
+  });
+
+  it('of days and weeks follow the calendar of a zone, and a day of changed clocks is one cell', () => {
+    const zones = ['UTC', 'Europe/Berlin', 'America/Sao_Paulo', 'Asia/Kolkata', 'Pacific/Chatham', 'Africa/Cairo'];
+    const from = fc.integer({ min: Date.parse('2009-01-01Z'), max: Date.parse('2030-01-01Z') });
+    fc.assert(
+      fc.property(from, fc.integer({ min: 1, max: 40 }), fc.constantFrom(...zones), (begin, days, zone) => {
+        const span = { from: instant(begin), to: instant(begin + days * day) };
+        const grid = gridOver(span, day, zone);
+        const dateOf = new Intl.DateTimeFormat('sv', { timeZone: zone, dateStyle: 'short' });
+        const dates = Array.from({ length: grid.count }, (_, cell) => dateOf.format(cellStart(grid, cell)));
+        expect(new Set(dates).size).to.equal(grid.count);
+        for (let cell = 0; cell < grid.count; cell++) {
+          expect(dateOf.format(cellStart(grid, cell + 1) - 1)).to.equal(dates[cell]);
+          expect(dateOf.format(cellStart(grid, cell) - 1)).not.to.equal(dates[cell]);
+          expect(cellAt(grid, cellStart(grid, cell + 1) - 1)).to.equal(cell);
+        }
+        expect(cellAt(grid, begin)).to.equal(0);
+        expect(gridEnd(grid)).to.be.at.least(span.to);
+        expect(cellStart(grid, grid.count - 1)).to.be.below(span.to);
+      })
+    );
+    const hours = (text: string) => {
+      const at = instantFromText(text);
+      const grid = gridOver({ from: at, to: after(at, minute) }, day, 'Europe/Berlin');
+      return (gridEnd(grid) - grid.start) / hour;
+    };
+    expect(['2026-03-29', '2026-06-01', '2026-10-25'].map((date) => hours(`${date}T12:00:00Z`))).to.deep.equal([
+      23, 24, 25
+    ]);
+    const week = gridOver(
+      { from: instantFromText('2026-03-26T12:00:00Z'), to: instantFromText('2026-03-30T12:00:00Z') },
+      times(7, day),
+      'Europe/Berlin'
+    );
+    expect(week.calendar?.edges.map((edge) => new Date(edge).toISOString())).to.deep.equal([
+      '2026-03-22T23:00:00.000Z',
+      '2026-03-29T22:00:00.000Z',
+      '2026-04-05T22:00:00.000Z'
+    ]);
+  });
+
+  it('begin earlier by days of the calendar, and have more cells before them', () => {
+    const at = instantFromText('2026-03-30T12:00:00Z');
+    const monday = gridOver({ from: at, to: after(at, minute) }, day, 'Europe/Berlin');
+    const text = (instants: readonly number[]) => instants.map((one) => new Date(one).toISOString().slice(0, 13));
+    expect(text(earlier(monday, day).calendar?.edges ?? [])).to.deep.equal(['2026-03-28T23', '2026-03-29T22']);
+    expect(text(longer(monday, 2).calendar?.edges ?? [])).to.deep.equal([
+      '2026-03-27T23',
+      '2026-03-28T23',
+      '2026-03-29T22',
+      '2026-03-30T22'
+    ]);
+    expect([cellsUntil(monday, monday.start), cellsUntil(monday, gridEnd(monday))]).to.deep.equal([0, 1]);
   });
 
   it('refuse a size that would decide an allocation, and name the shortest step', () => {

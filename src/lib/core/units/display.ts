@@ -22,15 +22,30 @@ export function displayScale(code: string, values: Iterable<number>): { divisor:
 }
 
 /**
- * One value as a person reads it, scaled on its own, to three significant digits but never fewer than its whole part.
- * A gap (NaN) is the words `no data`, never a number.
+ * One value as a person reads it, scaled on its own, to three significant digits but never fewer than its whole part. Just below the top of a bounded unit there
+ * are as many as tell it from the top. A gap (NaN) is the words `no data`, never a number.
  *
+ * @param fraction how many digits after the point, whatever the value
  * @example quantity(1536, 'By') // { number: '1.5', unit: 'KiB' }
+ * @example quantity(99.99, '%') // { number: '99.99', unit: '%' }
  */
-export function quantity(value: number, code: string): Quantity {
+export function quantity(value: number, code: string, fraction?: number): Quantity {
   if (!Number.isFinite(value)) return { number: 'no data', unit: '' };
   const { divisor, text } = displayScale(code, [value]);
-  return { number: digits(value / divisor), unit: text };
+  const number =
+    fraction === undefined ? digits(value / divisor, digitsToTop(value, code)) : fixed(value / divisor, fraction);
+  return { number, unit: text };
+}
+
+/** A number with as many digits after the point as are said; thousands grouped. @example fixed(1141.7, 2) // '1,141.70' */
+export const fixed = (value: number, fraction: number): string =>
+  new Intl.NumberFormat('en', { minimumFractionDigits: fraction, maximumFractionDigits: fraction }).format(value);
+
+/** Digits after the point that tell a value from the top of its unit, of which it is within a tenth; 0 for others. */
+function digitsToTop(value: number, code: string): number {
+  const { bounds } = unit(code);
+  const left = bounds ? (bounds[1] - value) / (bounds[1] - bounds[0]) : 1;
+  return bounds && left > 0 && left < 0.1 ? Math.max(0, Math.ceil(-Math.log10(bounds[1] - value))) + 1 : 0;
 }
 
 /**
@@ -38,18 +53,19 @@ export function quantity(value: number, code: string): Quantity {
  *
  * @example quantityText(91.26, '%') // '91.3 %'
  */
-export function quantityText(value: number, code: string): string {
-  const { number, unit: text } = quantity(value, code);
+export function quantityText(value: number, code: string, fraction?: number): string {
+  const { number, unit: text } = quantity(value, code, fraction);
   return text === '' ? number : `${number} ${text}`;
 }
 
 /**
  * Three significant digits, but never fewer than the whole part has; thousands grouped.
  *
+ * @param least digits after the point that are kept at least
  * @example digits(1141.7) // '1,142'
  */
-export function digits(value: number): string {
+export function digits(value: number, least = 0): string {
   const whole = Math.floor(Math.log10(Math.abs(value) || 1)) + 1;
-  const maximumFractionDigits = Math.min(6, Math.max(0, 3 - whole));
+  const maximumFractionDigits = Math.min(6, Math.max(least, 3 - whole));
   return new Intl.NumberFormat('en', { maximumFractionDigits }).format(value);
 }

@@ -29,7 +29,7 @@ describe('units', () => {
       '1.5 min',
       '2 h'
     ]);
-    expect(quantityText(99.96, '%')).to.equal('100 %');
+    expect(quantityText(99.96, '%')).to.equal('99.96 %');
     expect(quantityText(7_800_000, 'By/s')).to.equal('7.44 MiB/s');
   });
 
@@ -53,8 +53,27 @@ describe('units', () => {
     expect(displayScale('By', [])).to.deep.equal({ divisor: 1, text: 'B' });
   });
 
+  it('has the digits that tell a value from the top of its unit, or those that are asked for', () => {
+    const told = (value: number, fraction?: number) => quantityText(value, '%', fraction);
+    expect([93.42, 99.7, 99.99, 99.9994, 100, 3.14159].map((value) => told(value))).to.deep.equal([
+      '93.4 %',
+      '99.7 %',
+      '99.99 %',
+      '99.9994 %',
+      '100 %',
+      '3.14 %'
+    ]);
+    expect([told(99.99, 1), told(7, 2), quantityText(1536, 'By', 3)]).to.deep.equal(['100.0 %', '7.00 %', '1.500 KiB']);
+  });
+
   it('keeps three significant digits, and the whole part whole', () => {
-    expect([0, 1141.7, 91.26, 0.00424, -12.345].map(digits)).to.deep.equal(['0', '1,142', '91.3', '0.00424', '-12.3']);
+    expect([0, 1141.7, 91.26, 0.00424, -12.345].map((value) => digits(value))).to.deep.equal([
+      '0',
+      '1,142',
+      '91.3',
+      '0.00424',
+      '-12.3'
+    ]);
     fc.assert(
       fc.property(fc.double({ min: 1e-3, max: 1e12, noNaN: true }), (value) => {
         const read = Number(digits(value).replaceAll(',', ''));

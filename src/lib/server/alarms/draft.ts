@@ -1,4 +1,4 @@
-import { suggestThreshold, watchedUnit, type AlarmDefinition } from '$lib/core/alarm';
+import { suggestCondition, watchedUnit, type AlarmDefinition } from '$lib/core/alarm';
 import { summarise } from '$lib/core/series';
 import {
   isPick,
@@ -26,7 +26,7 @@ import type { Bussola } from '../start';
  * @param signalText the panel's signal as JSON, from the address; what cannot be read gives the first panel's
  */
 export async function draftAlarm(server: Bussola, signalText: string | null): Promise<AlarmDefinition> {
-  const { db, store, clock } = server;
+  const { db } = server;
   const wanted = signalFrom(signalText);
   const pick = plainPick(wanted);
   const problem = await signalProblem(db, wanted);
@@ -38,12 +38,14 @@ export async function draftAlarm(server: Bussola, signalText: string | null): Pr
   const wordsOf = (name: string) => metrics.find((metric) => metric.name === name);
   const worked = problem === null || signal !== wanted ? await lastDay(server, signal) : null;
   const unit = worked?.unit ?? watchedUnit(signal, wordsOf);
+  const condition = suggestCondition(unit, worked?.smallest ?? NaN, worked?.largest ?? NaN);
+  const what = pick ? (wordsOf(pick.metric)?.title ?? pick.metric).toLowerCase() : shownWords(signal, wordsOf);
   const channels = await allChannels(db);
   return {
-    name: pick ? `High ${(wordsOf(pick.metric)?.title ?? pick.metric).toLowerCase()}` : nameOf(signal, wordsOf),
+    name: `${condition.is === 'above' ? 'High' : 'Low'} ${what}`.slice(0, 120),
     signal: pick || !worked ? signal : { ...signal, unit: worked.unit },
     rule: {
-      condition: { is: 'above', threshold: suggestThreshold(unit, worked?.largest ?? 0) },
+      condition,
       window: { needs: 3, of: 5 },
       whenMissing: 'indeterminate'
     },
@@ -67,20 +69,22 @@ export async function withUnit(server: Bussola, signal: Signal): Promise<Signal>
 async function lastDay(
   { db, store, clock }: Bussola,
   signal: Signal
-): Promise<{ readonly unit: string; readonly largest: number } | null> {
+): Promise<{ readonly unit: string; readonly smallest: number; readonly largest: number } | null> {
   const now = clock.now();
   const resolved = await resolveSignal(db, signal);
   const worked = await store.samples.evaluate(workOf(resolved, now), range(before(now, day), now), stepOf(signal));
   const [row] = worked.kind === 'worked' ? worked.rows : [];
   if (row === undefined) return null;
-  return { unit: row.unit, largest: Math.max(0, ...row.columns.map(({ values }) => summarise(values).max || 0)) };
+  const figures = row.columns.map(({ values }) => summarise(values)).filter(({ max }) => !Number.isNaN(max));
+  const smallest = figures.reduce((least, { min }) => Math.min(least, min), Infinity);
+  const largest = figures.reduce((most, { max }) => Math.max(most, max), -Infinity);
+  return { unit: row.unit, smallest, largest };
 }
 
-/** A first name for an alarm on a signal of several rows: what its shown row is called or combines. */
-function nameOf(signal: Signal, wordsOf: WordsOf): string {
+/** What a signal of several rows shows, in a few words: what its row is called or combines. */
+function shownWords(signal: Signal, wordsOf: WordsOf): string {
   const shown = signal.rows.find(({ name }) => name === shownRows(signal)[0]);
-  const words = shown && isPick(shown) ? signalSubject(signal, wordsOf) : (shown?.name ?? 'signal');
-  return `High ${words}`.slice(0, 120);
+  return shown && isPick(shown) ? signalSubject(signal, wordsOf) : (shown?.name ?? 'signal');
 }
 
 function signalFrom(text: string | null): Signal {

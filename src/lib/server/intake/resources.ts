@@ -285,6 +285,20 @@ export async function resourceById(db: Queryable, id: number): Promise<Resource 
   return rows[0] ?? null;
 }
 
+/** The resource of an account that has a name, the newest of several. */
+export async function resourceNamed(db: Queryable, account: string, name: string): Promise<Resource | null> {
+  const rows = await db.rows<Resource>(
+    `select ${resourceColumns}
+     from resources
+     join accounts on accounts.id = account_id
+     where accounts.name = $1 and resources.name = $2
+     order by last_seen_at desc
+     limit 1`,
+    [account, name]
+  );
+  return rows[0] ?? null;
+}
+
 /** A person's word on whether resources are collected; null lets them follow the plan again. */
 export async function chooseResources(
   db: Queryable,

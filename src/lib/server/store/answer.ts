@@ -1,6 +1,6 @@
 import type { AnswerFault, AnswerSeries, QueryAnswer } from '$lib/core/series';
 import { labelKey, namesOfColumns, type Column } from '$lib/core/signal';
-import type { Instant } from '$lib/core/time';
+import { cellsUntil, type Instant } from '$lib/core/time';
 import type { Worked } from './work';
 
 /** The resource of a series, by account and name. */
@@ -46,7 +46,7 @@ export function answerOf(
   return {
     now,
     ...grid,
-    complete: Math.max(0, Math.min(grid.count, Math.floor((completeUntil - grid.start) / grid.step))),
+    complete: cellsUntil(grid, completeUntil),
     rows: rows.map(({ name, unit }) => ({ name, unit })),
     series,
     notes,

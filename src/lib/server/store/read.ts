@@ -20,10 +20,15 @@ const rollable: ReadonlySet<Statistic> = new Set(['avg', 'min', 'max', 'sum', 'c
 /**
  * The coarsest resolution that answers exactly: rollups whose cells fill the grid's cells, else the samples themselves (0).
  *
+ * @param fits whether the cells of a rollup fall into those of the grid whole, besides by their length
  * @example resolutionFor(duration(7_200_000), 'max') // 3600000
  */
-export const resolutionFor = (step: Duration, statistic: Statistic): number =>
-  rollable.has(statistic) ? (rollupSteps.findLast((rollup) => step % rollup === 0) ?? 0) : 0;
+export const resolutionFor = (
+  step: Duration,
+  statistic: Statistic,
+  fits: (rollup: number) => boolean = () => true
+): number =>
+  rollable.has(statistic) ? (rollupSteps.findLast((rollup) => step % rollup === 0 && fits(rollup)) ?? 0) : 0;
 
 /** What reading works with: sealed chunks, how far they reach, and what is not sealed yet. */
 export interface Sources {

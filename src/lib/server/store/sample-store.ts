@@ -110,14 +110,14 @@ export class SampleStore {
   }
 
   /** A signal worked out over a range. @throws RangeError when the grid would be too large */
-  async evaluate(work: SignalWork, range: Range, step: Duration): Promise<Worked> {
-    const [worked] = await this.evaluateAll([work], range, [step]);
+  async evaluate(work: SignalWork, range: Range, step: Duration, zone = 'UTC'): Promise<Worked> {
+    const [worked] = await this.evaluateAll([work], range, [step], zone);
     return worked as Worked;
   }
 
   /** Several signals worked out over one range; what they share is read once. */
-  evaluateAll(works: readonly SignalWork[], range: Range, steps: readonly Duration[]): Promise<Worked[]> {
-    return workOutSignals(works, range, (index) => steps[index] as Duration, this.#sources, this.#settled);
+  evaluateAll(works: readonly SignalWork[], range: Range, steps: readonly Duration[], zone = 'UTC'): Promise<Worked[]> {
+    return workOutSignals(works, range, (index) => steps[index] as Duration, zone, this.#sources, this.#settled);
   }
 
   /** Signals worked out as JSON of the API, an array of answers and faults, written here so that the web process only passes bytes on. */
@@ -125,10 +125,11 @@ export class SampleStore {
     works: readonly SignalWork[],
     range: Range,
     steps: readonly Duration[],
+    zone: string,
     now: Instant,
     resources: ResourceIds
   ): Promise<Uint8Array> {
-    const all = await this.evaluateAll(works, range, steps);
+    const all = await this.evaluateAll(works, range, steps, zone);
     const told = all.map((worked, index) =>
       answerOf(worked, (works[index] as SignalWork).completeUntil, now, resources)
     );
@@ -140,11 +141,12 @@ export class SampleStore {
     work: SignalWork,
     range: Range,
     step: Duration,
+    zone: string,
     now: Instant,
     resources: ResourceIds,
     format: FrameFormat
   ): Promise<Uint8Array | (Worked & { kind: 'fault' })> {
-    const worked = await this.evaluate(work, range, step);
+    const worked = await this.evaluate(work, range, step, zone);
     if (worked.kind === 'fault') return worked;
     return transferred(
       format === 'csv' ? frameCsv(worked) : JSON.stringify(answerOf(worked, work.completeUntil, now, resources))

@@ -13,6 +13,9 @@ import { evaluateSignal, pickSchema, prepare, signalSchema, type Readings, type 
 import { day, duration, gridOver, instant, minute, range, times, type Instant } from '../../core/time';
 import { openStore, type StoreClient } from './open-store';
 
+/** The clocks of Europe are put forward on the fourth of these days. */
+const begin = Date.parse('2026-03-26T00:00:00Z');
+
 /** Three series over five days, a minute each, with gaps; the second and third are running totals that begin anew now and then. */
 const length = times(5, day);
 const kinds = ['gauge', 'cumulative', 'cumulative'] as const;
@@ -25,7 +28,7 @@ function samplesOf(seriesId: number): SummaryPoints {
   let total = 0;
   kept.forEach((i, index) => {
     total = i % 3001 === 7 ? 0 : total + ((i * 31) % 17);
-    points.at[index] = i * minute;
+    points.at[index] = begin + i * minute;
     points.sum[index] = points.min[index] = points.max[index] = seriesId === 1 ? ((i * 7919) % 1009) - 500 : total;
     points.count[index] = 1;
   });
@@ -49,7 +52,7 @@ describe('signals worked out of the store', () => {
     await store.ready;
     const sealed = 4 * 1440;
     for (const [seriesId, points] of all) {
-      const end = points.at.findIndex((at) => at >= sealed * minute);
+      const end = points.at.findIndex((at) => at >= begin + sealed * minute);
       const part = (from: number, to: number): SummaryPoints => ({
         at: points.at.slice(from, to),
         sum: points.sum.slice(from, to),
@@ -113,14 +116,15 @@ describe('signals worked out of the store', () => {
     const asked = fc.record({
       from: fc.nat(5 * 1440),
       cells: fc.integer({ min: 1, max: 60 }),
-      step: fc.constantFrom(1, 5, 7, 30, 60, 180, 360),
+      step: fc.constantFrom(1, 5, 7, 30, 60, 180, 360, 1440),
+      zone: fc.constantFrom('UTC', 'Europe/Berlin', 'Asia/Kolkata', 'Pacific/Chatham'),
       statistic,
       combine,
       formula
     });
     let rolled = 0;
     await fc.assert(
-      fc.asyncProperty(asked, async ({ from, cells, step, statistic: of, combine: how, formula: text }) => {
+      fc.asyncProperty(asked, async ({ from, cells, step, zone, statistic: of, combine: how, formula: text }) => {
         const ofTotals = of === 'rate' || of === 'increase';
         const picked = sources.slice(ofTotals ? 1 : 0);
         const pooled = ['avg', 'median', 'p95', 'stddev'].includes(of);
@@ -128,12 +132,18 @@ describe('signals worked out of the store', () => {
         const row = { name: 'a', metric: 'm', statistic: of, ...(together ? { combine: together } : {}) };
         fc.pre(pickSchema.safeParse(row).success && !(together?.statistic === 'count' && of === 'count'));
         const signal = signalSchema.parse({ version: 2, step: 'PT1M', rows: [row, { name: 'b', formula: text }] });
-        const span = range(instant(from * minute), instant((from + cells * step) * minute));
+        const span = range(instant(begin + from * minute), instant(begin + (from + cells * step) * minute));
         const length_ = duration(step * minute);
-        const work = { signal, sources: { a: picked }, notes: [], completeUntil: instant(length) };
-        const worked = await store.samples.evaluate(work, span, length_);
+        const work = { signal, sources: { a: picked }, notes: [], completeUntil: instant(begin + length) };
+        const worked = await store.samples.evaluate(work, span, length_, zone);
         if (worked.kind === 'fault') throw new Error(worked.message);
-        const expected = evaluateSignal(prepare(signal), gridOver(span, length_), () => picked, plainly, length);
+        const expected = evaluateSignal(
+          prepare(signal),
+          gridOver(span, length_, zone),
+          () => picked,
+          plainly,
+          begin + length
+        );
         expect(worked.rows[0]?.columns.map(({ labels }) => labels)).to.deep.equal(
           expected.rows[0]?.columns.map(({ labels }) => labels)
         );
@@ -158,8 +168,8 @@ describe('signals worked out of the store', () => {
       step: 'PT1M',
       rows: [{ name: 'a', metric: 'm', statistic: 'avg' }]
     });
-    const work = { signal, sources: { a: sources.slice(0, 1) }, notes: [], completeUntil: instant(length) };
-    const span = range(instant(0), instant(times(2, day)));
+    const work = { signal, sources: { a: sources.slice(0, 1) }, notes: [], completeUntil: instant(begin + length) };
+    const span = range(instant(begin), instant(begin + times(2, day)));
     const [fine, coarse] = await store.samples.evaluateAll([work, work], span, [minute, times(60, minute)]);
     if (fine?.kind !== 'worked' || coarse?.kind !== 'worked') throw new Error('not worked out');
     const within = (all.get(1) as SummaryPoints).at.filter((at) => at < span.to).length;

@@ -66,15 +66,17 @@ interface Reading {
  * Works several signals out over one range. What they share is read once and aligned once.
  *
  * @param stepOf the step for each signal
+ * @param zone in which steps of days and weeks begin
  */
 export async function workOutSignals(
   works: readonly SignalWork[],
   span: Range,
   stepOf: (index: number) => Duration,
+  zone: string,
   sources: () => Sources,
   settled: () => Promise<number>
 ): Promise<Worked[]> {
-  const plans = works.map((work, index) => planned(work, gridOver(span, stepOf(index))));
+  const plans = works.map((work, index) => planned(work, gridOver(span, stepOf(index), zone)));
   const readings = new Map<string, Reading>();
   for (const plan of plans)
     if (plan.kind === 'planned')
@@ -175,10 +177,10 @@ function readingOf(
   return reading;
 }
 
-/** Rollups answer for a grid only when their cells fall into its cells whole. */
-function resolutionOn({ start, step }: Grid, statistic: Statistic): number {
-  const resolution = resolutionFor(step, statistic);
-  return resolution > 0 && start % resolution === 0 ? resolution : 0;
+/** Rollups answer for a grid only when their cells fall into its cells whole: those of a day in a zone half an hour off need the finer ones. */
+function resolutionOn({ start, step, calendar }: Grid, statistic: Statistic): number {
+  const fits = (resolution: number): boolean => (calendar?.edges ?? [start]).every((edge) => edge % resolution === 0);
+  return resolutionFor(step, statistic, fits);
 }
 
 const growthKind = ({ kind }: Source): 'delta' | 'cumulative' => (kind === 'delta' ? 'delta' : 'cumulative');

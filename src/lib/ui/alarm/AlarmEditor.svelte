@@ -74,7 +74,9 @@
   $effect(() => () => lastDay.stop());
 
   const picture = $derived(
-    lastDay.answer && lastDay.range ? pictureOf(lastDay.answer, lastDay.range, slowest('samplingMs')) : null
+    lastDay.answer && lastDay.range
+      ? pictureOf(lastDay.answer, lastDay.range, slowest('samplingMs'), $form.signal.digits)
+      : null
   );
   const rehearsal = $derived.by((): Rehearsal | null => {
     const { answer } = lastDay;
@@ -165,6 +167,7 @@
             resources={choices.resources}
             disabled={!mayEdit}
           />
+          <a class="link mt-1 inline-block text-[13px]" href={composing}>Compose what it watches on the bench</a>
         </section>
         <RehearsalPanel alarm={$form} {picture} {rehearsal} problem={lastDay.problem} now={live.now} />
         {@render extra?.()}

@@ -50,6 +50,8 @@
     statistics.filter((statistic) => cannotGive(statistic, metric?.shape ?? 'single', metric?.kind ?? 'gauge') === null)
   );
 
+  const subject = $derived(signalSubject(alarm.signal, (name) => metrics.find((one) => one.name === name)));
+
   function change(to: Partial<Pick>): void {
     alarm.signal.rows = [{ ...pick, ...to }];
   }
@@ -115,16 +117,15 @@
     </select>
     {#if others.length > 0}where {others.map(spokenCondition).join(' and ')}{/if}
   {:else}
-    when {signalSubject(alarm.signal, (name) => metrics.find((one) => one.name === name))}
+    when <a class="part" href={composing} title="Change it on the bench">{subject}</a>
   {/if}
-  {#if !disabled}<a class="link text-[13px]!" href={composing}>on the bench</a>{/if}
   is
   <select class="part" aria-label="Direction" bind:value={alarm.rule.condition.is}
     ><option>above</option><option>below</option></select
   >
   <span class="whitespace-nowrap"
     ><input
-      class="part w-[7ch] text-right"
+      class="part w-[9ch] text-right"
       type="number"
       step="any"
       required

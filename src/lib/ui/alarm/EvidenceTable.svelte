@@ -1,7 +1,7 @@
 <script lang="ts">
   import { holds, type Rule } from '$lib/core/alarm';
   import type { Instant } from '$lib/core/time';
-  import { quantityText, unit as unitOf } from '$lib/core/units';
+  import { digits, displayScale, quantity, quantityText } from '$lib/core/units';
   import Moment from '../time/Moment.svelte';
 
   interface Props {
@@ -21,7 +21,15 @@
   }
   let { change, unit, now }: Props = $props();
   const { rule, values, met, missing } = $derived(change.evidence);
-  const told = (value: number | null) => (value === null ? 'gap' : value.toFixed(1));
+  /** All numbers of a window are told on one scale. */
+  const scale = $derived(
+    displayScale(
+      unit,
+      values.flatMap((value) => value ?? [])
+    )
+  );
+  const told = (value: number | null) =>
+    value === null ? 'gap' : scale.divisor === 1 ? quantity(value, unit).number : digits(value / scale.divisor);
 </script>
 
 <div class="border-line border-b py-2 text-[13px] last:border-0">
@@ -41,6 +49,6 @@
         ]}>{told(value)}</span
       >
     {/each}
-    <span class="text-quiet">{unitOf(unit).text}</span>
+    <span class="text-quiet">{scale.text}</span>
   </p>
 </div>

@@ -111,7 +111,7 @@
 {#if panel.problem}<p class="fault text-[13px]" role="alert">{panel.problem}</p>{/if}
 {#if answer && panel.range}
   <LineChart
-    picture={pictureOf(answer, panel.range, watched.samplingMs)}
+    picture={pictureOf(answer, panel.range, watched.samplingMs, other === null ? alarm.signal.digits : undefined)}
     {limits}
     {raised}
     {height}

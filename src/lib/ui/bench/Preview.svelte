@@ -17,7 +17,7 @@
   let { preview, signal, samplingMs, placed }: Props = $props();
   let alone = $state<number | null>(null);
   const { answer, range } = $derived(preview);
-  const whole = $derived(answer && range ? pictureOf(answer, range, samplingMs) : null);
+  const whole = $derived(answer && range ? pictureOf(answer, range, samplingMs, signal.digits) : null);
   const picture = $derived(
     whole && alone !== null && whole.lines.some(({ id }) => id === alone)
       ? { ...whole, lines: whole.lines.filter(({ id }) => id === alone) }

@@ -7,7 +7,7 @@
     onChange: (signal: Signal) => void;
   }
   let { signal, onChange }: Props = $props();
-  const steps = ['PT1M', 'PT5M', 'PT15M', 'PT1H', 'PT6H'];
+  const steps = ['PT1M', 'PT5M', 'PT15M', 'PT1H', 'PT6H', 'P1D', 'P7D'];
   const units = ['%', '1', 'By', 'By/s', 'bit/s', 's', 'ms', '{request}'];
   const usual: Limit = { keep: 5, order: 'highest', by: 'avg', rest: 'leave out' };
 

@@ -1,11 +1,15 @@
 import type { QueryAnswer } from '$lib/core/series';
-import { exactMoment, type Instant } from '$lib/core/time';
+import { cellStart, exactMoment, type Duration } from '$lib/core/time';
 
 /** An answer as a table for a spreadsheet: a column for each series, cells parted by tabs, gaps empty. */
-export function tableOf({ start, step, count, series }: QueryAnswer, zone: string): string {
+export function tableOf(answer: QueryAnswer, zone: string): string {
+  const { count, series } = answer;
   const head = ['time', ...series.map(({ name }) => plain(name))].join('\t');
   const rows = Array.from({ length: count }, (_, cell) =>
-    [exactMoment((start + cell * step) as Instant, zone), ...series.map(({ values }) => values[cell] ?? '')].join('\t')
+    [
+      exactMoment(cellStart({ ...answer, step: answer.step as Duration }, cell), zone),
+      ...series.map(({ values }) => values[cell] ?? '')
+    ].join('\t')
   );
   return [head, ...rows].join('\n');
 }

@@ -1,7 +1,7 @@
 <script lang="ts">
   import ChevronRight from '@lucide/svelte/icons/chevron-right';
   import { summarise } from '$lib/core/series';
-  import { digits, displayScale, unit as unitOf } from '$lib/core/units';
+  import { digits, displayScale, fixed, unit as unitOf } from '$lib/core/units';
   import Swatch from '../chart/Swatch.svelte';
   import type { Line } from '../chart/picture';
 
@@ -26,12 +26,7 @@
   );
   const scale = $derived(displayScale(unit, unitOf(unit).bounds ?? summaries.map(({ max }) => max)));
   const shown = $derived(unfolded ? summaries : summaries.slice(0, rows));
-  const told = (value: number) =>
-    Number.isNaN(value)
-      ? '–'
-      : new Intl.NumberFormat('en', { minimumFractionDigits: fraction, maximumFractionDigits: fraction }).format(
-          value / scale.divisor
-        );
+  const told = (value: number) => (Number.isNaN(value) ? '–' : fixed(value / scale.divisor, fraction));
 </script>
 
 <table class="w-full border-collapse text-[12px]">

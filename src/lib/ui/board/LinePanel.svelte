@@ -27,7 +27,9 @@
   const { mayEdit } = useReader();
   /** The one series that is drawn alone; null draws all. */
   let alone = $state<number | null>(null);
-  const whole = $derived(data.answer && data.range ? pictureOf(data.answer, data.range, metric.samplingMs) : null);
+  const whole = $derived(
+    data.answer && data.range ? pictureOf(data.answer, data.range, metric.samplingMs, signal.digits) : null
+  );
   const picture = $derived(
     whole && alone !== null && whole.lines.some(({ id }) => id === alone)
       ? { ...whole, lines: whole.lines.filter(({ id }) => id === alone) }
@@ -71,6 +73,7 @@
     <LegendTable
       lines={whole?.lines ?? []}
       unit={unitCode}
+      fraction={signal.digits}
       {rows}
       {alone}
       onAlone={(id: number) => (alone = alone === id ? null : id)}

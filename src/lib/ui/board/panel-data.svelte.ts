@@ -11,11 +11,18 @@ export class PanelData {
   fault = $state.raw<AnswerFault | null>(null);
   #asking: AbortController | null = null;
 
+  /** @param zone in which cells of days begin: the reader's */
+  constructor(readonly zone = 'UTC') {}
+
   /** Asks for a signal; an answer still under way is given up. What was drawn stays until the new answer is there. */
   async ask(signal: Signal, range: Range, cells: number): Promise<void> {
     this.#asking?.abort();
     const asking = (this.#asking = new AbortController());
-    const told = await post<QueryAnswer>('/api/v1/query', { signal, ...spanOf(range), cells }, asking.signal);
+    const told = await post<QueryAnswer>(
+      '/api/v1/query',
+      { signal, ...spanOf(range), zone: this.zone, cells },
+      asking.signal
+    );
     if (told !== null && !asking.signal.aborted) this.take(told, range);
   }
 
@@ -42,6 +49,9 @@ export class PanelData {
 export class BoardData {
   #asking: AbortController | null = null;
 
+  /** @param zone in which cells of days begin: the reader's */
+  constructor(readonly zone = 'UTC') {}
+
   async ask(
     panels: readonly { readonly data: PanelData; readonly signal: Signal }[],
     range: Range,
@@ -53,7 +63,7 @@ export class BoardData {
     const signals = panels.map(({ signal }) => signal);
     const told = await post<(QueryAnswer | AnswerFault)[]>(
       '/api/v1/queries',
-      { signals, ...spanOf(range), cells },
+      { signals, ...spanOf(range), zone: this.zone, cells },
       asking.signal
     );
     if (told === null || asking.signal.aborted) return;

@@ -5,16 +5,20 @@ import { hueOf, hues, type Picture } from '../chart/picture';
 /**
  * An answer as a chart draws it.
  *
+ * @param digits after the point, when the signal says how many
  * @param samplingMs of the metric: a cell is still filling while its end lies behind the newest sample's end
  */
-export function pictureOf(answer: QueryAnswer, range: Range, samplingMs: number): Picture {
+export function pictureOf(answer: QueryAnswer, range: Range, samplingMs: number, digits?: number): Picture {
   const newest = Math.max(0, ...answer.series.map((series) => series.newest ?? 0));
   const drawn = huesOf(answer.series);
   return {
     start: answer.start,
     step: answer.step,
+    count: answer.count,
+    calendar: answer.calendar,
     range,
     unit: answer.rows[0]?.unit ?? '1',
+    digits,
     fillingFrom: (newest + samplingMs) as Instant,
     lines: answer.series.map((series, index) => ({
       id: series.id,

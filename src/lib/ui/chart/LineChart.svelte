@@ -4,7 +4,7 @@
   import { showRange } from '../time/shown';
   import { Chart, lineConfiguration, overlayPlugin } from './chart-setup';
   import { useHover } from './hover.svelte';
-  import type { Limit, Picture, RaisedTicks } from './picture';
+  import { cellOfInstant, type Limit, type Picture, type RaisedTicks } from './picture';
   import Readout from './Readout.svelte';
   import { useTheme } from './theme.svelte';
 
@@ -78,7 +78,7 @@
     if (far) void showRange(fixedRange(from, to));
   }
 
-  const cell = $derived(hover.at === null ? -1 : Math.floor((hover.at - picture.start) / picture.step));
+  const cell = $derived(hover.at === null ? -1 : cellOfInstant(picture, hover.at));
 </script>
 
 <div class="relative" style:height="{height}px">

@@ -2,7 +2,7 @@
   import { DateTime } from 'luxon';
   import { quantityText } from '$lib/core/units';
   import { useReader } from '../time/reader';
-  import type { Picture } from './picture';
+  import { startOfCell, type Picture } from './picture';
   import Swatch from './Swatch.svelte';
 
   interface Props {
@@ -21,7 +21,11 @@
       .map(({ id, name, hue, dashed, values }) => ({ id, name, hue, dashed, value: values[cell] ?? NaN }))
       .sort((a, b) => (Number.isNaN(a.value) ? 1 : Number.isNaN(b.value) ? -1 : b.value - a.value))
   );
-  const at = $derived(DateTime.fromMillis(picture.start + cell * picture.step, { zone }).toFormat('ccc d LLL HH:mm'));
+  const at = $derived(
+    DateTime.fromMillis(startOfCell(picture, cell), { zone }).toFormat(
+      picture.calendar ? 'ccc d LLL' : 'ccc d LLL HH:mm'
+    )
+  );
 </script>
 
 <div
@@ -34,7 +38,9 @@
   {#each rows.slice(0, most) as { id, name, hue, dashed, value } (id)}
     <div class="flex items-center gap-2">
       <Swatch {hue} {dashed} /><span class="mr-3">{name}</span>
-      <span class={['num ml-auto', Number.isNaN(value) && 'text-quiet']}>{quantityText(value, picture.unit)}</span>
+      <span class={['num ml-auto', Number.isNaN(value) && 'text-quiet']}
+        >{quantityText(value, picture.unit, picture.digits)}</span
+      >
     </div>
   {/each}
   {#if rows.length > most}<span class="text-quiet">and {rows.length - most} lower</span>{/if}

@@ -16,7 +16,7 @@ import { severityBalls } from '$lib/core/alarm';
 import { drawnCells } from '$lib/core/series';
 import type { Instant } from '$lib/core/time';
 import { digits, displayScale, unit } from '$lib/core/units';
-import type { Limit, Picture, RaisedTicks } from './picture';
+import { startOfCell, type Limit, type Picture, type RaisedTicks } from './picture';
 import { themeColour } from './theme.svelte';
 
 Chart.register(CategoryScale, Filler, LinearScale, LineController, LineElement, PointElement, TimeScale, annotation);
@@ -82,12 +82,13 @@ export function lineConfiguration(
   zone: string,
   columns: number
 ): ChartConfiguration<'line', { x: number; y: number }[]> {
-  const { unit: code, lines, start, step, fillingFrom, range } = picture;
+  const { unit: code, lines, fillingFrom, range } = picture;
   const bounds = unit(code).bounds;
   const scale = displayScale(
     code,
     bounds ?? [...lines.flatMap(({ values }) => [largestOf(values)]), ...limits.map(({ value }) => value)]
   );
+  const floor = bounds && lowestTick(bounds, lines, limits);
   const quiet = themeColour('--quiet');
   return {
     type: 'line',
@@ -97,7 +98,10 @@ export function lineConfiguration(
         const cells = drawnCells(values, columns);
         return {
           // In the unit of the axis, so that its ticks are round there.
-          data: Array.from(cells, (cell) => ({ x: start + cell * step, y: (values[cell] as number) / scale.divisor })),
+          data: Array.from(cells, (cell) => ({
+            x: startOfCell(picture, cell),
+            y: (values[cell] as number) / scale.divisor
+          })),
           borderColor: colour,
           borderWidth: 1.5,
           borderDash: dashed ? [5, 3] : [],
@@ -106,7 +110,7 @@ export function lineConfiguration(
           pointBorderWidth: 0,
           segment: {
             borderColor: ({ p1DataIndex }) =>
-              start + ((cells[p1DataIndex] ?? 0) + 1) * step > fillingFrom ? `${colour}66` : undefined
+              startOfCell(picture, (cells[p1DataIndex] ?? 0) + 1) > fillingFrom ? `${colour}66` : undefined
           }
         };
       })
@@ -131,9 +135,9 @@ export function lineConfiguration(
           ticks: { color: quiet, maxRotation: 0, autoSkipPadding: 36, major: { enabled: true } }
         },
         y: {
-          min: bounds?.[0],
+          min: floor,
           max: bounds?.[1],
-          beginAtZero: true,
+          beginAtZero: floor === undefined || floor === 0,
           suggestedMax:
             limits.length > 0 ? (Math.max(...limits.map(({ value }) => value)) * 1.1) / scale.divisor : undefined,
           border: { display: false, dash: [2, 3] },
@@ -142,7 +146,8 @@ export function lineConfiguration(
             color: quiet,
             maxTicksLimit: 5,
             callback: (value, index, ticks) => {
-              const text = digits(Number(value));
+              const apart = Math.abs((ticks[1]?.value ?? 1) - (ticks[0]?.value ?? 0));
+              const text = digits(Number(value), apart > 0 ? Math.max(0, Math.ceil(-Math.log10(apart))) : 0);
               return index === ticks.length - 1 && scale.text !== '' ? `${text} ${scale.text}` : text;
             }
           }
@@ -179,6 +184,22 @@ export function lineConfiguration(
 /** A value between two gaps has no line to lie on: it is drawn as a point. */
 const isLonely = (values: Float64Array, i: number): boolean =>
   Number.isNaN(values[i - 1] ?? NaN) && Number.isNaN(values[i + 1] ?? NaN);
+
+/** Where the axis of a bounded unit begins: at its low end, or near the top when everything lies in the highest hundredth, where it would be one flat line. */
+function lowestTick([low, high]: readonly [number, number], lines: Picture['lines'], limits: readonly Limit[]): number {
+  const lowest = [...lines.map(({ values }) => smallestOf(values)), ...limits.map(({ value }) => value)].reduce(
+    (least, value) => Math.min(least, value),
+    high
+  );
+  const near = [0.0001, 0.001, 0.01].map((part) => high - part * (high - low)).find((floor) => lowest >= floor);
+  return lowest < high ? (near ?? low) : low;
+}
+
+function smallestOf(values: Float64Array): number {
+  let smallest = Infinity;
+  for (const value of values) if (value < smallest) smallest = value;
+  return smallest;
+}
 
 function largestOf(values: Float64Array): number {
   let largest = 0;

@@ -1,5 +1,5 @@
 import type { Severity } from '$lib/core/alarm';
-import type { Instant, Range } from '$lib/core/time';
+import { cellAt, cellStart, type Calendar, type Duration, type Instant, type Range } from '$lib/core/time';
 
 /** One line of a chart. */
 export interface Line {
@@ -16,13 +16,33 @@ export interface Line {
 export interface Picture {
   readonly start: number;
   readonly step: number;
+  readonly count: number;
+  /** Where cells of days and weeks begin. */
+  readonly calendar?: Calendar | undefined;
   readonly range: Range;
   readonly lines: readonly Line[];
   /** UCUM code. */
   readonly unit: string;
+  /** Digits after the point of the values that are read off; as many as suit each by default. */
+  readonly digits?: number | undefined;
   /** Cells from here on are still filling and are drawn lighter. */
   readonly fillingFrom: Instant;
 }
+
+/** Where a cell of a picture begins. */
+export const startOfCell = (picture: Pick<Picture, 'start' | 'step' | 'count' | 'calendar'>, cell: number): Instant =>
+  cellStart(gridOf(picture), cell);
+
+/** The cell of a picture at an instant, below 0 or beyond its cells when it is not there. */
+export const cellOfInstant = (picture: Pick<Picture, 'start' | 'step' | 'count' | 'calendar'>, at: number): number =>
+  cellAt(gridOf(picture), at);
+
+const gridOf = ({ start, step, count, calendar }: Pick<Picture, 'start' | 'step' | 'count' | 'calendar'>) => ({
+  start: start as Instant,
+  step: step as Duration,
+  count,
+  ...(calendar ? { calendar } : {})
+});
 
 /** A labelled line across the chart. */
 export interface Limit {

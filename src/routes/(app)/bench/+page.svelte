@@ -28,13 +28,14 @@
   import { PanelData } from '$lib/ui/board/panel-data.svelte';
   import { provideHover } from '$lib/ui/chart/hover.svelte';
   import { useLive } from '$lib/ui/live/live.svelte';
+  import { useReader } from '$lib/ui/time/reader';
   import { shownRange } from '$lib/ui/time/shown';
   import type { PageProps } from './$types';
 
   let { data }: PageProps = $props();
   const live = useLive();
   provideHover();
-  const preview = new PanelData();
+  const preview = new PanelData(useReader().zone);
   const bench = new Bench(
     untrack(() => data.signal ?? data.kept?.signal ?? null),
     keepInAddress

@@ -1,5 +1,5 @@
 import type { Formula, Operator } from '../../formula';
-import type { Grid } from '../../time';
+import { cellsUntil, day, type Grid } from '../../time';
 import { addUnits, divideUnits, isPlain, multiplyUnits, raiseUnit, type DerivedUnit } from '../../units';
 import { fillingOf, gridsOfCall, lengthIn, windowCells, type Filling } from './functions';
 import { joined, meet } from './meet';
@@ -134,6 +134,8 @@ function call(node: Formula & { kind: 'call' }, grid: Grid, context: FormulaCont
         : mapped(first, (values) => each(values, (value) => rounded(value, to)));
     }
     case 'previous':
+      if (grid.calendar && lengthIn(node) % day !== 0)
+        note(context, 'On cells of days, previous goes back whole days: the length asked for is rounded to them.');
       return mapped(table(), (values) => values);
     case 'moving_avg': {
       const cells = its.count - grid.count + 1;
@@ -150,7 +152,7 @@ function call(node: Formula & { kind: 'call' }, grid: Grid, context: FormulaCont
     case 'cumulate':
       return mapped(table(), cumulated);
     case 'fill': {
-      const until = Math.floor((context.completeUntil - grid.start) / grid.step);
+      const until = cellsUntil(grid, context.completeUntil);
       return mapped(table(), (values) => filled(values, fillingOf(node.parts[1]) as Filling, until));
     }
     case 'min':

@@ -1,5 +1,5 @@
 import type { Formula, Place } from '../../formula';
-import { duration, instant, mostCells, spokenDuration, type Grid } from '../../time';
+import { duration, earlier, longer, spokenDuration, type Grid } from '../../time';
 
 type Call = Formula & { readonly kind: 'call' };
 
@@ -100,7 +100,7 @@ export function gridsOfCall(call: Call, grid: Grid): [Formula, Grid][] {
   if (!first) return [];
   switch (call.name) {
     case 'previous':
-      return [[first, shifted(grid, lengthIn(call))]];
+      return [[first, earlier(grid, lengthIn(call))]];
     case 'moving_avg':
       return [[first, longer(grid, windowCells(lengthIn(call), grid.step) - 1)]];
     case 'difference':
@@ -111,17 +111,4 @@ export function gridsOfCall(call: Call, grid: Grid): [Formula, Grid][] {
     default:
       return [first, ...others].map((part) => [part, grid]);
   }
-}
-
-/** The same cells a length of time earlier. */
-export const shifted = ({ start, step, count }: Grid, length: number): Grid => ({
-  start: instant(Math.max(0, start - length)),
-  step,
-  count
-});
-
-/** With so many cells more before it. */
-export function longer({ start, step, count }: Grid, cells: number): Grid {
-  const room = Math.min(cells, mostCells - count);
-  return { start: instant(Math.max(0, start - room * step)), step, count: count + room };
 }

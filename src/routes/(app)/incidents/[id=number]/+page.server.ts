@@ -3,7 +3,7 @@ import { alarmSentence } from '$lib/core/alarm';
 import { alarmById } from '$server/alarms/alarms';
 import { watchedWords } from '$server/alarms/watched';
 import { changesOfIncident, incidentById } from '$server/alarms/incidents';
-import { allMetrics } from '$server/intake/resources';
+import { allMetrics, resourceNamed } from '$server/intake/resources';
 import { messagesOfIncident } from '$server/notify/outbox';
 import { bussola } from '$server/running';
 import type { PageServerLoad } from './$types';
@@ -29,12 +29,11 @@ export const load: PageServerLoad = async ({ params, depends }) => {
   const wordsOf = (name: string) => metrics.find((metric) => metric.name === name);
   const watched = watchedWords(definition, metrics);
   // What else that resource reports: the cause is often there.
-  const others =
-    incident.resourceId === null
-      ? []
-      : metrics
-          .filter(({ name, resourceType }) => name !== incident.metric && resourceType === incident.labels.type)
-          .slice(0, 3);
+  const { account, resource } = incident;
+  const type = (await resourceNamed(db, account, resource))?.type;
+  const others = metrics
+    .filter(({ name, resourceType }) => name !== incident.metric && resourceType === type)
+    .slice(0, 3);
   return {
     others,
     watched: { ...watched, unit: incident.unit ?? watched.unit },
