@@ -45,7 +45,7 @@ async function search({ name, db }: Home): Promise<Measurement> {
       state: 'collected'
     };
   });
-  const catalogue = new CatalogueSearch(entries);
+  const catalogue = await CatalogueSearch.of(entries);
   await db.rows('create table listed (metric text, series integer, text text)');
   await db.rows(
     `insert into listed

@@ -83,7 +83,7 @@ export async function startBussola(config: Config, onLoss: (error: Error) => voi
       guards: new Guards({ restMs: config.restMs }),
       book: new SeriesBook(db),
       changes,
-      catalogue: new Catalogue({ db, store, clock, changes }),
+      catalogue: new Catalogue({ store, clock, changes }),
       delivery,
       log,
       origin: config.origin

@@ -23,7 +23,7 @@ const entry = (name: string, title: string, more: Partial<CatalogueEntry> = {}):
 });
 
 describe('the catalogue', () => {
-  const catalogue = new CatalogueSearch([
+  const entries = [
     entry('queue.depth', 'Queue depth', { description: 'Messages that wait.' }),
     entry('queue.oldest.age', 'Age of the oldest message', { state: 'stale' }),
     entry('balancer.responses', 'Responses by class', {
@@ -33,7 +33,9 @@ describe('the catalogue', () => {
     }),
     entry('orders', 'Orders', { service: 'pushed', providers: ['pushed'] }),
     entry('cache.hits', 'Hits', { service: 'caches', state: 'not collected' })
-  ]);
+  ];
+  let catalogue: CatalogueSearch;
+  before(async () => (catalogue = await CatalogueSearch.of(entries)));
   const names = (text: string, more: object = {}) => catalogue.find({ text, ...more }).map(({ name }) => name);
 
   it('finds by words of any text, by beginnings, in spite of typing errors; all words must be there', () => {

@@ -37,31 +37,37 @@ export interface CatalogueFilter {
 
 const fields = ['title', 'name', 'description', 'service', 'resourceType', 'providers', 'labels'] as const;
 
+/** How many metrics are indexed before others have a turn: some milliseconds of work. */
+const indexedAtOnce = 10;
+
 /** The words of all metrics, ready to be searched. */
 export class CatalogueSearch {
   readonly entries: readonly CatalogueEntry[];
-  readonly #index: MiniSearch;
+  readonly #index: MiniSearch<CatalogueEntry>;
+  readonly #byName: ReadonlyMap<string, CatalogueEntry>;
 
-  constructor(entries: readonly CatalogueEntry[]) {
+  private constructor(entries: readonly CatalogueEntry[], index: MiniSearch<CatalogueEntry>) {
     this.entries = entries;
-    this.#index = new MiniSearch({ fields: [...fields], idField: 'id' });
-    this.#index.addAll(
-      entries.map((entry, id) => ({
-        ...entry,
-        id,
-        providers: entry.providers.join(' '),
-        labels: Object.entries(entry.labels)
-          .map(([name, values]) => `${name} ${values.join(' ')}`)
-          .join(' ')
-      }))
-    );
+    this.#byName = new Map(entries.map((entry) => [entry.name, entry]));
+    this.#index = index;
+  }
+
+  /**
+   * Indexes metrics of unlike names, a few at a time, so that a thread that serves others too is never held up.
+   *
+   * @example (await CatalogueSearch.of(entries)).find({ text: 'quue dep' })[0].name // 'queue.depth'
+   */
+  static async of(entries: readonly CatalogueEntry[]): Promise<CatalogueSearch> {
+    const index = new MiniSearch<CatalogueEntry>({ fields: [...fields], idField: 'name', extractField: textOf });
+    await index.addAllAsync(entries, { chunkSize: indexedAtOnce });
+    return new CatalogueSearch(entries, index);
   }
 
   /**
    * The metrics that have every word, in any of their texts, as a beginning or with a typing error; best first. Without words, all by title. Collected ones come
    * before others of the same rank.
    *
-   * @example new CatalogueSearch(entries).find({ text: 'quue dep' })[0].name // 'queue.depth'
+   * @example catalogue.find({ text: 'quue dep' })[0].name // 'queue.depth'
    */
   find({ text, state, service }: CatalogueFilter): CatalogueEntry[] {
     const fits = (entry: CatalogueEntry): boolean =>
@@ -78,9 +84,19 @@ export class CatalogueSearch {
         fuzzy: (word) => (word.length > 3 ? 0.2 : false),
         combineWith: 'AND'
       })
-      .map(({ id }) => this.entries[id as number] as CatalogueEntry)
+      .map(({ id }) => this.#byName.get(id as string) as CatalogueEntry)
       .filter(fits);
   }
+}
+
+/** The text of an entry that is searched under a field. */
+function textOf(entry: CatalogueEntry, field: string): string {
+  if (field === 'providers') return entry.providers.join(' ');
+  if (field === 'labels')
+    return Object.entries(entry.labels)
+      .map(([name, values]) => `${name} ${values.join(' ')}`)
+      .join(' ');
+  return String(entry[field as 'title' | 'name' | 'description' | 'service' | 'resourceType']);
 }
 
 const order = ({ state }: CatalogueEntry): number => catalogueStates.indexOf(state);

@@ -1,4 +1,4 @@
-import { cellStart, gridEnd, type Grid } from '../time';
+import { cellAt, cellStart, gridEnd, type Grid } from '../time';
 import { firstAtOrAfter, type SummaryPoints } from './points';
 import { quantileOf, statisticName, type Statistic } from './statistic';
 
@@ -106,27 +106,40 @@ function eachInGrid({ at }: SummaryPoints, grid: Grid, visit: (index: number, ce
   }
 }
 
-/** Written out rather than by {@link eachInGrid}: a board adds up millions of points here. */
+/**
+ * Written out rather than by {@link eachInGrid}: a board adds up millions of points here. What each addition loses is found without a branch (Knuth 1969, TwoSum), since
+ * which of two numbers is larger cannot be foreseen.
+ */
 function pooledAverage(parts: readonly SummaryPoints[], grid: Grid): Float64Array {
-  const { start, count: cells } = grid;
+  const { start, step, count: cells, calendar } = grid;
   const sums = new Float64Array(cells);
   const lost = new Float64Array(cells);
   const readings = new Float64Array(cells);
   const end = gridEnd(grid);
   for (const { at, sum, count } of parts) {
-    let cell = 0;
-    let cellEnd: number = cells > 0 ? cellStart(grid, 1) : end;
-    for (let i = firstAtOrAfter(at, at.length, start); i < at.length; i++) {
+    const length = firstAtOrAfter(at, at.length, end);
+    let i = firstAtOrAfter(at, length, start);
+    let cell = -1;
+    while (i < length) {
+      // The next cell that has a point, then all points in it.
       const when = at[i] as number;
-      if (when >= end) break;
-      while (when >= cellEnd) cellEnd = cellStart(grid, ++cell + 1);
-      const value = sum[i] as number;
-      const known = sums[cell] as number;
-      const next = known + value;
-      lost[cell] =
-        (lost[cell] as number) + (Math.abs(known) >= Math.abs(value) ? known - next + value : value - next + known);
-      sums[cell] = next;
-      readings[cell] = (readings[cell] as number) + (count[i] as number);
+      cell = calendar ? cellAt(grid, when) : Math.floor((when - start) / step);
+      const cellEnd = cellStart(grid, cell + 1);
+      let total = sums[cell] as number;
+      let missed = lost[cell] as number;
+      let number = readings[cell] as number;
+      do {
+        const value = sum[i] as number;
+        const next = total + value;
+        const back = next - total;
+        missed += total - (next - back) + (value - back);
+        total = next;
+        number += count[i] as number;
+        i++;
+      } while (i < length && (at[i] as number) < cellEnd);
+      sums[cell] = total;
+      lost[cell] = missed;
+      readings[cell] = number;
     }
   }
   for (let cell = 0; cell < cells; cell++) {

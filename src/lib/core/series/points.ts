@@ -24,10 +24,18 @@ export const pointsOfLength = (length: number): SummaryPoints => ({
 });
 
 let manyOnes = new Float64Array(2048).fill(1);
+/** Memory that holds nothing but ones. */
+const onesAlone = new WeakSet<ArrayBufferLike>([manyOnes.buffer]);
+
+/** Whether a count column is known to be all ones, by the memory that it shares. */
+const isOnes = (count: Float64Array): boolean => onesAlone.has(count.buffer);
 
 /** The count column of single readings, shared by all: not to be written to. @example ones(2) // Float64Array [1, 1] */
 export function ones(length: number): Float64Array {
-  if (manyOnes.length < length) manyOnes = new Float64Array(length * 2).fill(1);
+  if (manyOnes.length < length) {
+    manyOnes = new Float64Array(length * 2).fill(1);
+    onesAlone.add(manyOnes.buffer);
+  }
   return manyOnes.subarray(0, length);
 }
 
@@ -48,7 +56,7 @@ export function firstAtOrAfter(at: Float64Array, length: number, wanted: number)
 }
 
 /**
- * The points of a half-open range, as views of the same columns.
+ * The points of a half-open range, as views of the same columns. Single readings go on sharing one column for sum, min and max.
  *
  * @example slicePoints(points, 0, 60_000).at // those of the first minute
  */
@@ -60,28 +68,41 @@ export function slicePoints(
 ): SummaryPoints {
   const first = firstAtOrAfter(points.at, length, from);
   const end = firstAtOrAfter(points.at, length, to);
+  const sum = points.sum.subarray(first, end);
   return {
     at: points.at.subarray(first, end),
-    sum: points.sum.subarray(first, end),
+    sum,
     count: points.count.subarray(first, end),
-    min: points.min.subarray(first, end),
-    max: points.max.subarray(first, end)
+    min: points.min === points.sum ? sum : points.min.subarray(first, end),
+    max: points.max === points.sum ? sum : points.max.subarray(first, end)
   };
 }
 
 /**
- * Columns one behind the other; the caller knows that their instants rise.
+ * Columns one behind the other; the caller knows that their instants rise. What all of them share is shared again, so that single readings take two columns.
  *
  * @example joinPoints([older, newer]).at.length // of both together
  */
 export function joinPoints(parts: readonly SummaryPoints[]): SummaryPoints {
   const [only] = parts;
   if (parts.length === 1 && only) return only;
-  const joined = pointsOfLength(parts.reduce((sum, { at }) => sum + at.length, 0));
-  let offset = 0;
-  for (const part of parts) {
-    for (const name of ['at', 'sum', 'count', 'min', 'max'] as const) joined[name].set(part[name], offset);
-    offset += part.at.length;
-  }
-  return joined;
+  const length = parts.reduce((sum, { at }) => sum + at.length, 0);
+  const joined = (name: keyof SummaryPoints): Float64Array => {
+    const column = new Float64Array(length);
+    let offset = 0;
+    for (const part of parts) {
+      column.set(part[name], offset);
+      offset += part.at.length;
+    }
+    return column;
+  };
+  const sum = joined('sum');
+  const shared = parts.every((part) => part.min === part.sum && part.max === part.sum);
+  return {
+    at: joined('at'),
+    sum,
+    count: parts.every(({ count }) => isOnes(count)) ? ones(length) : joined('count'),
+    min: shared ? sum : joined('min'),
+    max: shared ? sum : joined('max')
+  };
 }

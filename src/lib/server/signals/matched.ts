@@ -8,6 +8,8 @@ import { withGroups } from './resolve';
 /** Body of `POST /api/v1/picks`. */
 export const matchSchema = pickSchema.pick({ metric: true, where: true });
 
+export type MatchAsked = z.infer<typeof matchSchema>;
+
 /** Values of a label that are listed at most. */
 const mostValues = 200;
 
@@ -28,7 +30,7 @@ export interface Matched {
 }
 
 /** What a pick selects, and what it could choose from. */
-export async function matchedBy(db: Queryable, { metric, where }: z.infer<typeof matchSchema>): Promise<Matched> {
+export async function matchedBy(db: Queryable, { metric, where }: MatchAsked): Promise<Matched> {
   const all = withGroups(await seriesOfMetric(db, metric), await allGroups(db));
   let remaining: readonly Series[] = all;
   const left = where.map((condition) => {

@@ -2,17 +2,21 @@ import * as Comlink from 'comlink';
 import {
   decodeBatch,
   encodeBatch,
+  type AnswerFault,
   type BatchBlock,
   type Frame,
   type Statistic,
   type SummaryPoints
 } from '$lib/core/series';
 import { range, type Duration, type Instant, type Range } from '$lib/core/time';
+import { catalogueEntries } from '../catalogue/entries';
 import { openPool, type Connection, type Database } from '../db/pool';
+import { Refusal } from '../refusal';
+import { answeredQueries, answeredQuery, faultOf, type AnswerFormat, type Place } from '../signals/answered';
+import type { Queries, Query } from '../signals/query-schema';
+import { matchedBy, type MatchAsked, type Matched } from '../signals/matched';
 import { ChunkCache } from './chunk-cache';
 import { allSpans, sealedUpTo, type SeriesSpan } from './chunks';
-import { answerOf, type ResourceIds } from './answer';
-import { frameCsv } from './frame-csv';
 import { Head, newAgainst } from './head';
 import { appendToJournal, journalAfter, journalEntries, journalSize } from './journal';
 import { newestOf, readFrame, readPoints } from './read';
@@ -26,9 +30,6 @@ export interface Appended {
   /** Start of the newest point of the batch; null for an empty one. */
   readonly newest: number | null;
 }
-
-/** How a frame is written as text. */
-export type FrameFormat = 'json' | 'csv';
 
 export interface StoreProgress {
   readonly readBatches: number;
@@ -120,37 +121,37 @@ export class SampleStore {
     return workOutSignals(works, range, (index) => steps[index] as Duration, zone, this.#sources, this.#settled);
   }
 
-  /** Signals worked out as JSON of the API, an array of answers and faults, written here so that the web process only passes bytes on. */
-  async answers(
-    works: readonly SignalWork[],
-    range: Range,
-    steps: readonly Duration[],
-    zone: string,
-    now: Instant,
-    resources: ResourceIds
-  ): Promise<Uint8Array> {
-    const all = await this.evaluateAll(works, range, steps, zone);
-    const told = all.map((worked, index) =>
-      answerOf(worked, (works[index] as SignalWork).completeUntil, now, resources)
-    );
-    return transferred(JSON.stringify(told));
+  /** A query answered as text of the API; why not, when it is refused. */
+  async answerQuery(query: Query, now: Instant, format: AnswerFormat): Promise<Uint8Array | AnswerFault> {
+    try {
+      return transferred(await answeredQuery(this.#place(now), query, format));
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error;
+      return faultOf(error);
+    }
   }
 
-  /** One signal as the text of the API; a fault as it is. */
-  async answer(
-    work: SignalWork,
-    range: Range,
-    step: Duration,
-    zone: string,
-    now: Instant,
-    resources: ResourceIds,
-    format: FrameFormat
-  ): Promise<Uint8Array | (Worked & { kind: 'fault' })> {
-    const worked = await this.evaluate(work, range, step, zone);
-    if (worked.kind === 'fault') return worked;
-    return transferred(
-      format === 'csv' ? frameCsv(worked) : JSON.stringify(answerOf(worked, work.completeUntil, now, resources))
-    );
+  /** The signals of a board answered together, as JSON of the API: written here so that the web process only passes bytes on. */
+  async answerQueries(queries: Queries, now: Instant): Promise<Uint8Array> {
+    return transferred(await answeredQueries(this.#place(now), queries));
+  }
+
+  /** What a pick selects, and what it could choose from: written here, since a pattern may ask for all series there are. */
+  matched(pick: MatchAsked): Promise<Matched> {
+    return matchedBy(this.#db, pick);
+  }
+
+  /** The metrics of the catalogue as they are now, a list of `CatalogueEntry` as JSON: it crosses the thread's border faster than the list itself. */
+  async catalogue(now: Instant): Promise<Uint8Array> {
+    return transferred(JSON.stringify(await catalogueEntries(this.#db, (ids) => this.newest(ids), now)));
+  }
+
+  #place(now: Instant): Place {
+    return {
+      db: this.#db,
+      now,
+      evaluateAll: (works, span, steps, zone) => this.evaluateAll(works, span, steps, zone)
+    };
   }
 
   /** The samples of series over a half-open range, as they came. */

@@ -1,0 +1,140 @@
+import { isPick, labelKey, labelValue, picksOf, prepare, shownRows, wantedOf, type Row } from '$lib/core/signal';
+import type { AnswerFault } from '$lib/core/series';
+import {
+  gridOver,
+  instantFromText,
+  range,
+  shortestStep,
+  textFromDuration,
+  type Duration,
+  type Instant,
+  type Range
+} from '$lib/core/time';
+import type { Queryable } from '../db/pool';
+import { Refusal } from '../refusal';
+import { answerOf } from '../store/answer';
+import { frameCsv } from '../store/frame-csv';
+import type { SignalWork, Worked } from '../store/work';
+import { mostSeriesCells, type Queries, type Query } from './query-schema';
+import { resolveSignal, resourcesOf, SignalRefusal, stepFor, workOf, type Resolved } from './resolve';
+
+/** How an answer is written as text. */
+export type AnswerFormat = 'json' | 'csv';
+
+/** Cells an answer may have over all its series. */
+const mostAnswerCells = { json: 2_000_000, csv: 500_000 };
+/** Cells that may be worked out on the way to one answer, and to those of a board together; formulas count for more. */
+const mostWorkedCells = 20_000_000;
+const mostBoardCells = 60_000_000;
+
+/** Where signals are worked out: the database has their series, the store their samples. */
+export interface Place {
+  readonly db: Queryable;
+  readonly now: Instant;
+  evaluateAll(works: readonly SignalWork[], range: Range, steps: readonly Duration[], zone: string): Promise<Worked[]>;
+}
+
+/**
+ * Evaluates a signal over a range and writes the answer as text.
+ *
+ * @throws SignalRefusal with the path within the signal; Refusal when the answer would have too many cells, naming the shortest step that fits
+ */
+export async function answeredQuery(place: Place, query: Query, format: AnswerFormat): Promise<string> {
+  const { db, now } = place;
+  const span = range(instantFromText(query.from), instantFromText(query.to));
+  const resolved = await resolveSignal(db, query.signal);
+  const step = stepFor(resolved, span, query.cells);
+  refuseTooLarge(resolved, span, step, query.zone, format);
+  const work = workOf(resolved, now);
+  const [worked] = (await place.evaluateAll([work], span, [step], query.zone)) as [Worked];
+  if (worked.kind === 'fault') throw new SignalRefusal(worked.message, worked.remedy, worked.path, worked.at);
+  return format === 'csv'
+    ? frameCsv(worked)
+    : JSON.stringify(answerOf(worked, work.completeUntil, now, resourcesOf([resolved])));
+}
+
+/** Evaluates the signals of a board together: one entry for each signal, either an answer or why there is none. What they share is read once. */
+export async function answeredQueries(place: Place, queries: Queries): Promise<string> {
+  const { db, now } = place;
+  const span = range(instantFromText(queries.from), instantFromText(queries.to));
+  let cells = 0;
+  const resolved: (Resolved | AnswerFault)[] = [];
+  for (const signal of queries.signals)
+    try {
+      const one = await resolveSignal(db, signal);
+      cells += refuseTooLarge(one, span, stepFor(one, span, queries.cells), queries.zone, 'json');
+      if (cells > mostBoardCells)
+        throw new Refusal(
+          'This board asks for more than can be worked out at once.',
+          'Show a shorter range, or ask for fewer signals together.'
+        );
+      resolved.push(one);
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error;
+      resolved.push(faultOf(error));
+    }
+  const good = resolved.filter((one): one is Resolved => 'series' in one);
+  const works = good.map((one) => workOf(one, now));
+  const steps = good.map((one) => stepFor(one, span, queries.cells));
+  const all = await place.evaluateAll(works, span, steps, queries.zone);
+  const resources = resourcesOf(good);
+  const answers = all.map((worked, index) =>
+    answerOf(worked, (works[index] as SignalWork).completeUntil, now, resources)
+  );
+  return JSON.stringify(resolved.map((one) => ('series' in one ? answers.shift() : one)));
+}
+
+/** A refusal as data that can cross a thread's border. */
+export function faultOf(error: Refusal): AnswerFault {
+  const { path, at } = error instanceof SignalRefusal ? error : { path: [], at: null };
+  return { message: error.message, remedy: error.remedy, path, at };
+}
+
+/** @returns how many cells are worked out on the way */
+function refuseTooLarge(resolved: Resolved, span: Range, step: Duration, zone: string, format: AnswerFormat): number {
+  const cells = Math.ceil((span.to - span.from) / step) + 1;
+  const columns = columnsOf(resolved);
+  const most = mostAnswerCells[format];
+  if (cells > mostSeriesCells || cells * columns > most) {
+    const room = Math.min(mostSeriesCells, Math.floor(most / Math.max(1, columns)));
+    throw tooMany(`${cells} cells for each of ${columns} series`, span, room);
+  }
+  const prepared = prepare(resolved.signal);
+  const read = wantedOf(prepared, gridOver(span, step, zone)).reduce(
+    (sum, { row, grid }) => sum + grid.count * (resolved.series[row.name]?.length ?? 0),
+    0
+  );
+  const worked = Math.round(read * (1 + prepared.parts / 10));
+  if (worked > mostWorkedCells)
+    throw tooMany(
+      `${worked} cells on the way to it`,
+      span,
+      Math.max(1, Math.floor((cells * mostWorkedCells) / worked))
+    );
+  return worked;
+}
+
+const tooMany = (what: string, span: Range, room: number): Refusal =>
+  new Refusal(
+    `The answer would have ${what}, more than ${room} for each.`,
+    `Ask for a step of ${textFromDuration(shortestStep(span, room - 1))} or longer, or for a shorter range.`
+  );
+
+/** How many series an answer has at most. */
+function columnsOf({ signal, series }: Resolved): number {
+  const { limit } = signal;
+  const ofRow = (row: Row): number => {
+    if (!isPick(row)) return Math.max(1, ...picksOf(signal).map(ofRow)); // where series meet, there are no more than on one side
+    const found = series[row.name] ?? [];
+    const { combine } = row;
+    if (!combine) return found.length;
+    const of = ({ labels }: (typeof found)[number]) =>
+      labelKey(Object.fromEntries(combine.by.map((name) => [name, labelValue(labels, name)])));
+    return new Set(found.map(of)).size;
+  };
+  return shownRows(signal).reduce((sum, name) => {
+    const row = signal.rows.find((one) => one.name === name) as Row;
+    const columns = ofRow(row);
+    return sum + (limit ? Math.min(columns, limit.keep + 1) : columns);
+  }, 0);
+}
