@@ -1,14 +1,12 @@
 import { monitorEventLoopDelay } from 'node:perf_hooks';
 import { alignSeries, noPoints, pointsOfLength } from '../src/lib/core/series';
-import { plainSignal, type Signal, type Source } from '../src/lib/core/signal';
+import { answerOf, plainSignal, type Signal, type Source, type Worked } from '../src/lib/core/signal';
 import { duration, gridOver, instant, range, textFromInstant, type Instant, type Range } from '../src/lib/core/time';
 import { Catalogue } from '../src/lib/server/catalogue/catalogue';
 import { Changes } from '../src/lib/server/changes';
 import { answerQueries, answerQuery, queriesSchema, querySchema } from '../src/lib/server/query';
-import { answerOf } from '../src/lib/server/store/answer';
 import { Head } from '../src/lib/server/store/head';
 import { openStore } from '../src/lib/server/store/open-store';
-import type { Worked } from '../src/lib/server/store/work';
 import { onEachHome, type Home } from './homes';
 import type { Measurement } from './measurement';
 

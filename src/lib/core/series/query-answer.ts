@@ -4,6 +4,8 @@ import type { Calendar, Instant } from '../time';
 export interface AnswerSeries {
   /** The stored series; below zero, and the same for the same labels, for one worked out of several. */
   readonly id: number;
+  /** The stored series that it is, whatever rows are shown beside it; null for one worked out of several. */
+  readonly seriesId: number | null;
   /** The row of the signal. */
   readonly row: string;
   readonly name: string;
@@ -24,6 +26,8 @@ export interface AnswerEffort {
   /** ms; 0 are samples as they came. */
   readonly resolution: number;
   readonly milliseconds: number;
+  /** Whether the browser worked it out of what it had. */
+  readonly here?: boolean;
 }
 
 export interface QueryAnswer {

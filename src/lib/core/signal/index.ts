@@ -54,6 +54,9 @@ export { combinedWords, rowSentence, signalSentence, signalSubject, type MetricW
 export { namesOfColumns, subjectOf } from './names';
 // Ready ones
 export { machinesStarter, narrowed, starterOf, type StarterMetric, type StarterPanel } from './starter';
+// As it is answered
+export { answerOf, resourceKey, type ResourceIds, type Worked } from './answer';
+export { answerHeld, heldOf, picksAlone, pickKey, type Held } from './held';
 // Working it out
 export {
   combineProblem,

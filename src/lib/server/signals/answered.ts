@@ -1,4 +1,15 @@
-import { isPick, labelKey, labelValue, picksOf, prepare, shownRows, wantedOf, type Row } from '$lib/core/signal';
+import {
+  answerOf,
+  isPick,
+  labelKey,
+  labelValue,
+  picksOf,
+  prepare,
+  shownRows,
+  wantedOf,
+  type Row,
+  type Worked
+} from '$lib/core/signal';
 import type { AnswerFault } from '$lib/core/series';
 import {
   gridOver,
@@ -12,9 +23,8 @@ import {
 } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
 import { Refusal } from '../refusal';
-import { answerOf } from '../store/answer';
 import { frameCsv } from '../store/frame-csv';
-import type { SignalWork, Worked } from '../store/work';
+import type { SignalWork } from '../store/work';
 import { mostSeriesCells, type Queries, type Query } from './query-schema';
 import { resolveSignal, resourcesOf, SignalRefusal, stepFor, workOf, type Resolved } from './resolve';
 

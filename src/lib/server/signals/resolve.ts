@@ -6,10 +6,12 @@ import {
   meeting,
   picksOf,
   prepare,
+  resourceKey,
   SignalFault,
   spokenCondition,
   type Note,
   type Pick,
+  type ResourceIds,
   type Signal
 } from '$lib/core/signal';
 import { before, duration, shortestStep, type Duration, type Instant, type Range } from '$lib/core/time';
@@ -18,7 +20,6 @@ import type { Queryable } from '../db/pool';
 import { allGroups, type Group } from '../groups/groups';
 import { metricNames, seriesOfMetric, type Series } from '../intake/resources';
 import { Refusal } from '../refusal';
-import { resourceKey, type ResourceIds } from '../store/answer';
 import type { SignalWork } from '../store/work';
 
 /** Why a signal cannot be worked out, with the path within it. */

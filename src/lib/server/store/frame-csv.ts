@@ -1,7 +1,6 @@
 import { stringify } from 'csv-stringify/sync';
-import { standardLabels } from '$lib/core/signal';
+import { standardLabels, type Worked } from '$lib/core/signal';
 import { cellStart, textFromInstant } from '$lib/core/time';
-import type { Worked } from './work';
 
 /**
  * What was worked out as CSV (RFC 4180): a row for each cell of each series, first the time, the signal's row and the unit, then the labels, last the value. A

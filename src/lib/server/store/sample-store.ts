@@ -8,6 +8,7 @@ import {
   type Statistic,
   type SummaryPoints
 } from '$lib/core/series';
+import type { Worked } from '$lib/core/signal';
 import { range, type Duration, type Instant, type Range } from '$lib/core/time';
 import { catalogueEntries } from '../catalogue/entries';
 import { openPool, type Connection, type Database } from '../db/pool';
@@ -21,7 +22,7 @@ import { Head, newAgainst } from './head';
 import { appendToJournal, journalAfter, journalEntries, journalSize } from './journal';
 import { newestOf, readFrame, readPoints } from './read';
 import { dueForSealing, seal, type SealLimits } from './seal';
-import { workOutSignals, type SignalWork, type Worked } from './work';
+import { workOutSignals, type SignalWork } from './work';
 
 /** What an append did. */
 export interface Appended {

@@ -13,13 +13,13 @@ import {
   prepare,
   SignalFault,
   wantedOf,
-  type Evaluation,
   type Note,
   type Pick,
   type Readings,
   type Signal,
   type Source,
-  type Wanted
+  type Wanted,
+  type Worked
 } from '$lib/core/signal';
 import { gridEnd, gridOver, instant, range, type Duration, type Grid, type Instant, type Range } from '$lib/core/time';
 import { newestOf, readPoints, resolutionFor, type Sources } from './read';
@@ -33,26 +33,6 @@ export interface SignalWork {
   /** Cells that begin at or after this instant are still being filled. */
   readonly completeUntil: Instant;
 }
-
-/** What working a signal out took. */
-export interface Effort {
-  readonly series: number;
-  /** Samples and rolled-up cells that were read. */
-  readonly points: number;
-  /** The finest resolution read, ms; 0 are samples as they came. */
-  readonly resolution: number;
-  readonly milliseconds: number;
-}
-
-export type Worked =
-  | ({ readonly kind: 'worked'; readonly grid: Grid; readonly effort: Effort } & Evaluation)
-  | {
-      readonly kind: 'fault';
-      readonly message: string;
-      readonly remedy: string;
-      readonly path: readonly (string | number)[];
-      readonly at: readonly [number, number] | null;
-    };
 
 /** Series that are read together: over one span, at one resolution. */
 interface Reading {

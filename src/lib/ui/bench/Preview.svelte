@@ -26,11 +26,13 @@
   const number = (value: number) => value.toLocaleString('en');
   const did = $derived.by(() => {
     if (!answer) return '';
-    const { points, resolution, milliseconds } = answer.effort;
+    const { points, resolution, milliseconds, here } = answer.effort;
+    const took = `${Math.max(1, Math.round(milliseconds))} ms`;
+    if (here) return `${number(points)} cells worked out here in ${took}`;
     const what =
       resolution === 0 ? 'samples' : `summaries of ${spokenDuration(duration(resolution))} and newer samples`;
     const cells = answer.series.length * answer.count;
-    return `${number(cells)} cells from ${number(points)} ${what} in ${Math.max(1, Math.round(milliseconds))} ms`;
+    return `${number(cells)} cells from ${number(points)} ${what} in ${took}`;
   });
   const longer = $derived(
     answer && signal.step !== 'auto' && spokenDuration(duration(answer.step)) !== '' && answer.step > 60_000

@@ -79,10 +79,14 @@ export class BoardData {
   }
 }
 
-const spanOf = ({ from, to }: Range) => ({ from: textFromInstant(from), to: textFromInstant(to) });
+export const spanOf = ({ from, to }: Range) => ({ from: textFromInstant(from), to: textFromInstant(to) });
 
 /** Posts a question; null when it was given up. */
-async function post<Answer>(path: string, body: object, signal: AbortSignal): Promise<Answer | AnswerFault | null> {
+export async function post<Answer>(
+  path: string,
+  body: object,
+  signal: AbortSignal
+): Promise<Answer | AnswerFault | null> {
   try {
     const response = await fetch(path, {
       method: 'POST',

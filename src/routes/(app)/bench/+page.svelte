@@ -24,8 +24,8 @@
   import FormulaField from '$lib/ui/bench/FormulaField.svelte';
   import PickRow from '$lib/ui/bench/PickRow.svelte';
   import Preview from '$lib/ui/bench/Preview.svelte';
+  import { PreviewData } from '$lib/ui/bench/preview-data.svelte';
   import ShapeParts from '$lib/ui/bench/ShapeParts.svelte';
-  import { PanelData } from '$lib/ui/board/panel-data.svelte';
   import { provideHover } from '$lib/ui/chart/hover.svelte';
   import { useLive } from '$lib/ui/live/live.svelte';
   import { useReader } from '$lib/ui/time/reader';
@@ -35,7 +35,7 @@
   let { data }: PageProps = $props();
   const live = useLive();
   provideHover();
-  const preview = new PanelData(useReader().zone);
+  const preview = new PreviewData(useReader().zone);
   const bench = new Bench(
     untrack(() => data.signal ?? data.kept?.signal ?? null),
     keepInAddress
@@ -66,14 +66,20 @@
     (Object.hasOwn(data.metrics, pattern) ? data.metrics[pattern] : undefined) ??
     (pattern.includes('*') ? Object.values(data.metrics).find(({ name }) => asksFor(pattern, name)) : undefined);
 
-  function ask(): void {
-    const current = bench.signal;
-    if (current === null) return;
-    const now = untrack(() => live.now);
-    void preview.ask(current, resolveRange(shownRangeFrom(new URLSearchParams(shownText)), now), 700);
-  }
-  $effect(ask);
-  $effect(() => live.on(['samples'], () => shown.kind === 'live' && ask()));
+  const cells = 700;
+  const rangeNow = () =>
+    resolveRange(
+      shownRangeFrom(new URLSearchParams(shownText)),
+      untrack(() => live.now)
+    );
+  $effect(() => {
+    if (bench.signal !== null) void preview.show(bench.signal, rangeNow(), shownText, cells);
+  });
+  $effect(() =>
+    live.on(['samples'], () => {
+      if (bench.signal !== null && shown.kind === 'live') void preview.ask(bench.signal, rangeNow(), cells);
+    })
+  );
   $effect(() => () => preview.stop());
 
   const answer = $derived(preview.answer);

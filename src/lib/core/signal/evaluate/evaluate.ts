@@ -32,6 +32,21 @@ export function evaluateSignal(
   readings: Readings,
   completeUntil: number
 ): Evaluation {
+  return evaluateRows(prepared, grid, (row, on) => workOutPick(row, sourcesOf(row.name), on, readings), completeUntil);
+}
+
+/**
+ * {@link evaluateSignal} over picks that are worked out elsewhere.
+ *
+ * @param pickOn a pick worked out on a grid
+ * @example evaluateRows(prepare(signal), grid, ({ name }) => tables[name], now).rows[0].columns[0].values
+ */
+export function evaluateRows(
+  prepared: Prepared,
+  grid: Grid,
+  pickOn: (row: PreparedRow & { kind: 'pick' }, on: Grid) => Table,
+  completeUntil: number
+): Evaluation {
   const notes: Note[] = [];
   const tables = new Map<string, Table>();
   const tableOf = (name: string, on: Grid): Table => {
@@ -41,7 +56,7 @@ export function evaluateSignal(
     const row = prepared.rows.get(name) as PreparedRow;
     const table =
       row.kind === 'pick'
-        ? workOutPick(row, sourcesOf(name), on, readings)
+        ? pickOn(row, on)
         : workOut(row.formula, on, { row: name, index: row.index, tableOf, completeUntil, notes });
     tables.set(key, table);
     return table;

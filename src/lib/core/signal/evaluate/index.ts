@@ -1,4 +1,4 @@
-export { evaluateSignal, type Evaluation, type ShownRow } from './evaluate';
+export { evaluateRows, evaluateSignal, type Evaluation, type ShownRow } from './evaluate';
 export { prepare, wantedOf, type Prepared, type PreparedRow, type Wanted } from './prepare';
 export { combineProblem, pools, type Readings, type Source } from './pick';
 export { functionRows } from './functions';

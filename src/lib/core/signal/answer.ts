@@ -1,13 +1,18 @@
-import type { AnswerFault, AnswerSeries, QueryAnswer } from '$lib/core/series';
-import { labelKey, namesOfColumns, type Column } from '$lib/core/signal';
-import { cellsUntil, type Instant } from '$lib/core/time';
-import type { Worked } from './work';
+import type { AnswerEffort, AnswerFault, AnswerSeries, QueryAnswer } from '../series';
+import { cellsUntil, type Grid, type Instant } from '../time';
+import { labelKey, type Column, type Evaluation } from './evaluate';
+import { namesOfColumns } from './names';
 
 /** The resource of a series, by account and name. */
 export type ResourceIds = ReadonlyMap<string, number>;
 
 /** @example resourceKey('corallo-prod', 'gate-api-1') */
 export const resourceKey = (account: string, resource: string): string => `${account}\n${resource}`;
+
+/** What a signal was worked out to, or why it was not. */
+export type Worked =
+  | ({ readonly kind: 'worked'; readonly grid: Grid; readonly effort: AnswerEffort } & Evaluation)
+  | ({ readonly kind: 'fault' } & AnswerFault);
 
 /** What was worked out as the API gives it, or why it was not. */
 export function answerOf(
@@ -31,6 +36,7 @@ export function answerOf(
       const { account = '', region = '', resource = '' } = column.labels;
       return {
         id: idOf(row, column, rows.length > 1, taken),
+        seriesId: column.seriesId,
         row,
         name: names[index] as string,
         labels: column.labels,

@@ -1,0 +1,25 @@
+// Formulas, limits and units over what the browser has already, in a thread of their own so that typing never waits for them.
+import * as Comlink from 'comlink';
+import type { AnswerFault, QueryAnswer } from '$lib/core/series';
+import { answerHeld, heldOf, type Held, type Signal } from '$lib/core/signal';
+
+let held: Held | null = null;
+
+const here = {
+  /** Keeps the picks of a signal as they were answered; what was kept before goes. */
+  hold(signal: Signal, answer: QueryAnswer): void {
+    held = heldOf(signal, answer);
+  },
+  /** A signal worked out of the picks that are kept; null when it needs more. */
+  answer(signal: Signal): QueryAnswer | AnswerFault | null {
+    if (held === null) return null;
+    const began = performance.now();
+    const answer = answerHeld(signal, held);
+    return answer && 'series' in answer
+      ? { ...answer, effort: { ...answer.effort, milliseconds: performance.now() - began } }
+      : answer;
+  }
+};
+export type Here = typeof here;
+
+Comlink.expose(here);
