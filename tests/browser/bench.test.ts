@@ -165,6 +165,115 @@ describe('the bench, as a person composes on it', () => {
     await page.getByRole('region', { name: 'Processor use' }).locator('canvas').waitFor();
   });
 
+  const shared = {
+    version: 2,
+    step: 'PT1M',
+    rows: [
+      {
+        name: 'good',
+        metric: 'balancer.responses',
+        where: [{ label: 'class', isNot: ['5xx'] }],
+        statistic: 'sum',
+        combine: { statistic: 'sum', by: ['resource'] }
+      },
+      {
+        name: 'all',
+        metric: 'balancer.responses',
+        where: [],
+        statistic: 'sum',
+        combine: { statistic: 'sum', by: ['resource'] }
+      },
+      { name: 'availability', formula: 'good / all * 100' }
+    ]
+  };
+  const open = async (signal: object) => {
+    await page.goto(`${app.origin}/bench?signal=${encodeURIComponent(JSON.stringify(signal))}`);
+    await preview().locator('canvas').waitFor();
+  };
+
+  it('works formulas out of what it has, without the server, and asks again for what it has not', async () => {
+    const picks = page.waitForResponse((response) =>
+      (response.request().postData() ?? '').includes('"show":["good","all"]')
+    );
+    await open(shared);
+    await (await picks).finished();
+    const formula = page.getByLabel('Formula of availability');
+    const asked: string[] = [];
+    page.on('request', (request) => request.url().includes('/api/v1/query') && asked.push(request.postData() ?? ''));
+    await until('worked out here', async () => {
+      await formula.fill('(all - good) / all * 100');
+      return (await page.getByTestId('effort').innerText()).includes('worked out here');
+    });
+    const before = asked.length;
+    await formula.fill('all - good');
+    await until('the new unit', async () => (await sentence()).includes('all - good'));
+    await page.getByTestId('effort').getByText('worked out here').waitFor();
+    expect(asked.slice(before).filter((text) => text.includes('all - good'))).to.deep.equal([]);
+    await formula.fill('good - previous(good, 5 min)');
+    await page
+      .getByTestId('effort')
+      .getByText(/samples in \d+ ms/)
+      .waitFor();
+    expect(asked.some((text) => text.includes('previous(good'))).to.equal(true);
+  });
+
+  it('draws cells of a day of the reader’s calendar', async () => {
+    await open({ version: 2, step: 'P1D', rows: [shared.rows[1]] });
+    expect(await sentence()).to.include('every 1 day');
+    const response = page.waitForResponse((one) => one.url().endsWith('/api/v1/query'));
+    await page.getByLabel('Length of a cell').selectOption('P7D');
+    const { calendar } = (await (await response).json()) as { calendar: { zone: string; edges: number[] } };
+    const { zone } = (await app.db.rows<{ zone: string }>(`select zone from people where name = 'nerea'`))[0] ?? {};
+    expect(calendar.zone).to.equal(zone);
+    const first = new Intl.DateTimeFormat('en', {
+      timeZone: zone,
+      weekday: 'short',
+      hour: '2-digit',
+      hourCycle: 'h23'
+    });
+    expect(calendar.edges.map((edge) => first.format(edge))).to.deep.equal(calendar.edges.map(() => 'Mon, 00'));
+  });
+
+  it('is sent to a board, a new one and one that is there, and taken away and put back there', async () => {
+    await open(shared);
+    await page.getByRole('button', { name: 'Send to a board' }).click();
+    await page.getByLabel('Title of the new board').fill('Tickets, at a glance');
+    await page.getByRole('button', { name: 'Send it there' }).click();
+    await page.waitForURL(/boards\/\d+/);
+    await page.getByRole('region', { name: 'Availability' }).locator('canvas').waitFor();
+    await page.getByRole('link', { name: 'Open Availability on the bench' }).click();
+    await preview().locator('canvas').waitFor();
+    await page.getByRole('button', { name: 'Send to a board' }).click();
+    await page.getByLabel('Title of the panel').fill('Second look');
+    await page.getByRole('button', { name: 'Send it there' }).click();
+    await page.getByRole('region', { name: 'Second look' }).locator('canvas').waitFor();
+    await page.getByRole('button', { name: 'Take Second look away' }).click();
+    await page.getByRole('button', { name: 'Put it back' }).click();
+    await page.getByRole('region', { name: 'Second look' }).locator('canvas').waitFor();
+    await page.goto(`${app.origin}/boards`);
+    await page.getByText('Availability, Second look').waitFor();
+  });
+
+  it('is watched by an alarm, which raises on a share that no provider reports', async () => {
+    await open(shared);
+    await page.getByRole('link', { name: 'Alarm on this' }).click();
+    await page.getByLabel('Name of the alarm').waitFor();
+    expect(await page.getByLabel('Name of the alarm').inputValue()).to.equal('Low availability');
+    await page.getByText('availability, which is good / all * 100').waitFor();
+    await page.getByRole('spinbutton', { name: 'Threshold' }).fill('100.5');
+    await page.getByLabel('Direction').selectOption('below');
+    await page.getByLabel('Windows needed').fill('1');
+    await page.getByRole('button', { name: 'Switch on' }).click();
+    await page.waitForURL(/alarms\/\d+/);
+    await app.live(3);
+    await page.locator('[data-state="raised"]').first().waitFor();
+    await page.getByRole('link', { name: 'Incidents' }).click();
+    await page.getByRole('link', { name: 'Low availability' }).first().click();
+    await page.getByRole('heading', { name: /is raised: low availability/ }).waitFor();
+    await page.getByRole('region', { name: 'Low availability' }).locator('canvas').waitFor();
+    await page.getByRole('region', { name: 'Why' }).getByText('below 100.5 %').waitFor();
+  });
+
   it('a viewer composes but keeps nothing', async () => {
     const viewer = await signedIn(browser, app, 'oda');
     await viewer.page.goto(`${app.origin}/bench`);

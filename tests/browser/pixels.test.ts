@@ -99,9 +99,11 @@ describe('a line through fewer cells, as Chromium draws it', () => {
       expect(needed.length).to.be.below(values.length / 4);
       const whole = await drawn(values, [...values.keys()]);
       const few = await drawn(values, needed);
-      expect(whole.filter((alpha) => alpha >= inked).length, 'pixels drawn').to.be.above(columns);
-      expect(strays(whole, few)).to.deep.equal([]);
-      expect(strays(few, whole)).to.deep.equal([]);
+      const pixels = whole.filter((alpha) => alpha >= inked).length;
+      expect(pixels, 'pixels drawn').to.be.above(columns);
+      // The smoothed tip of a spike may fall short by a pixel; a lost peak or gap would be hundreds.
+      expect(strays(whole, few).length).to.be.at.most(pixels / 5000);
+      expect(strays(few, whole).length).to.be.at.most(pixels / 5000);
     }).timeout(60_000);
 
   it('which a line through every so many cells does not', async () => {
@@ -114,6 +116,6 @@ describe('a line through fewer cells, as Chromium draws it', () => {
       values,
       cells.filter((cell) => cell % 18 === 0)
     );
-    expect(strays(whole, thinned)).not.to.deep.equal([]);
+    expect(strays(whole, thinned).length).to.be.above(100);
   }).timeout(60_000);
 });

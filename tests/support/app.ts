@@ -71,8 +71,9 @@ export async function startApp({ accounts = false, days = 0, at = '2026-05-04T14
         await until('every pull', async () => {
           const rows = await app.db.rows<{ at: number }>(`select last_pull_at as at
              from collections
+             join accounts on accounts.id = account_id
              left join plans using (account_id, service)
-             where coalesce(plan->>'every', 'PT1M') in ('PT15S', 'PT30S', 'PT1M')`);
+             where accounts.provider not in ('derived', 'pushed') and coalesce(plan->>'every', 'PT1M') in ('PT15S', 'PT30S', 'PT1M')`);
           return rows.length > 0 && rows.every((row) => row.at === clock.now());
         });
       }

@@ -24,6 +24,8 @@ const routes: Readonly<Record<string, { readonly read: Access; readonly change: 
   '/(app)/intake': { read: 'viewer', change: 'editor' },
   '/(app)/store': { read: 'viewer', change: 'editor' },
   '/(app)/bench': { read: 'viewer', change: 'editor' },
+  '/(app)/boards': { read: 'viewer', change: 'editor' },
+  '/(app)/boards/[id=number]': { read: 'viewer', change: 'editor' },
   '/(app)/signals': { read: 'viewer', change: 'editor' },
   '/(app)/derived': { read: 'viewer', change: 'editor' },
   '/(app)/groups': { read: 'viewer', change: 'editor' },
@@ -45,6 +47,9 @@ const routes: Readonly<Record<string, { readonly read: Access; readonly change: 
   '/api/v1/metrics/[name]': { read: 'viewer', change: 'administrator' },
   '/api/v1/schemas/signal': { read: 'anybody', change: 'administrator' },
   '/api/v1/derived': { read: 'viewer', change: 'editor' },
+  '/api/v1/boards': { read: 'viewer', change: 'editor' },
+  '/api/v1/boards/[id=number]': { read: 'viewer', change: 'editor' },
+  '/api/v1/boards/[id=number]/panels': { read: 'editor', change: 'editor' },
   '/api/v1/signals': { read: 'viewer', change: 'editor' },
   '/api/v1/signals/[id=number]': { read: 'viewer', change: 'editor' },
   '/api/v1/resources/[id=number]': { read: 'viewer', change: 'administrator' }

@@ -3,7 +3,7 @@
   import IncidentChart from '$lib/ui/alarm/IncidentChart.svelte';
   import IncidentRow from '$lib/ui/alarm/IncidentRow.svelte';
   import { provideHover } from '$lib/ui/chart/hover.svelte';
-  import { quantityText } from '$lib/core/units';
+  import { limitText, quantityText } from '$lib/core/units';
   import { useLive } from '$lib/ui/live/live.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
   import { withRange } from '$lib/ui/time/shown';
@@ -46,7 +46,7 @@
           />.
           {#if watched && alarm}{watched.title} is <b class="num">{quantityText(current ?? NaN, watched.unit)}</b>,
             limit
-            <span class="num">{quantityText(alarm.rule.condition.threshold, watched.unit)}</span>.{/if}
+            <span class="num">{limitText(alarm.rule.condition.threshold, watched.unit)}</span>.{/if}
         </p>
         <p class="text-quiet">
           {place === '' ? '' : `In ${place}. `}{open.length > 1

@@ -1,6 +1,6 @@
 import { peopleDuration, spokenDuration, times, type Duration } from '../time';
 import { stepOf } from '../signal';
-import { quantityText, unit } from '../units';
+import { limitText, quantityText, unit } from '../units';
 import type { Rehearsal } from './rehearse';
 import type { AlarmDefinition } from './schema';
 
@@ -97,7 +97,7 @@ const thresholdCheck: Check = ({ rule: { condition } }, { watched }) => {
         {
           id: 'threshold',
           passed: false,
-          says: `It lies between ${low} and ${quantityText(high, watched.unit)}, so it is ${never ? 'never' : 'always'} ${is} ${quantityText(threshold, watched.unit)}.`
+          says: `It lies between ${low} and ${quantityText(high, watched.unit)}, so it is ${never ? 'never' : 'always'} ${is} ${limitText(threshold, watched.unit)}.`
         }
       ];
   }

@@ -1,5 +1,5 @@
 import { exactMoment, peopleDuration, type Duration, type Instant } from '../time';
-import { quantityText } from '../units';
+import { limitText, quantityText } from '../units';
 import type { Condition, Severity } from '../alarm';
 
 /** Everything a message about an incident says. */
@@ -41,7 +41,7 @@ export interface Message {
  * @example incidentMessage(facts, 'UTC').subject // 'MAJOR booking-web-2: processor use 93.4 % (limit 80 %) since 14:05'
  */
 export function incidentMessage(facts: IncidentFacts, zone: string): Message {
-  const limit = `${facts.condition.is} ${quantityText(facts.condition.threshold, facts.unit)}`;
+  const limit = `${facts.condition.is} ${limitText(facts.condition.threshold, facts.unit)}`;
   const value = quantityText(facts.value, facts.unit);
   const what = facts.what.toLowerCase();
   const place = [facts.account, facts.region].filter((part) => part !== '').join(', ');
@@ -49,7 +49,7 @@ export function incidentMessage(facts: IncidentFacts, zone: string): Message {
   const opened = exactMoment(facts.openedAt, zone);
   if (facts.closedAt === null)
     return {
-      subject: `${facts.severity.toUpperCase()} ${facts.subject}: ${what} ${value} (limit ${quantityText(facts.condition.threshold, facts.unit)}) since ${clockTime(facts.openedAt, zone)}`,
+      subject: `${facts.severity.toUpperCase()} ${facts.subject}: ${what} ${value} (limit ${limitText(facts.condition.threshold, facts.unit)}) since ${clockTime(facts.openedAt, zone)}`,
       heading: facts.alarm,
       sentence: `${facts.subject} is raised (${facts.severity}): ${what} is ${value}, raised when ${limit}.`,
       rows: [...where, ['Since', opened], ['Value', value], ['Raised when', limit]],

@@ -119,11 +119,10 @@ function pooledAverage(parts: readonly SummaryPoints[], grid: Grid): Float64Arra
   for (const { at, sum, count } of parts) {
     const length = firstAtOrAfter(at, at.length, end);
     let i = firstAtOrAfter(at, length, start);
-    let cell = -1;
     while (i < length) {
       // The next cell that has a point, then all points in it.
       const when = at[i] as number;
-      cell = calendar ? cellAt(grid, when) : Math.floor((when - start) / step);
+      const cell = calendar ? cellAt(grid, when) : Math.floor((when - start) / step);
       const cellEnd = cellStart(grid, cell + 1);
       let total = sums[cell] as number;
       let missed = lost[cell] as number;

@@ -37,6 +37,18 @@ export function quantity(value: number, code: string, fraction?: number): Quanti
   return { number, unit: text };
 }
 
+/**
+ * A limit that a person set, as exact as it was set: never rounded to what it is not, as far as six digits after the point.
+ *
+ * @example limitText(100.5, '%') // '100.5 %'
+ */
+export function limitText(value: number, code: string): string {
+  if (!Number.isFinite(value)) return 'no limit';
+  const { divisor, text } = displayScale(code, [value]);
+  const number = new Intl.NumberFormat('en', { maximumFractionDigits: divisor === 1 ? 6 : 3 }).format(value / divisor);
+  return text === '' ? number : `${number} ${text}`;
+}
+
 /** A number with as many digits after the point as are said; thousands grouped. @example fixed(1141.7, 2) // '1,141.70' */
 export const fixed = (value: number, fraction: number): string =>
   new Intl.NumberFormat('en', { minimumFractionDigits: fraction, maximumFractionDigits: fraction }).format(value);

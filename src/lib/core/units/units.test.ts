@@ -4,6 +4,7 @@ import {
   addUnits,
   conversion,
   digits,
+  limitText,
   displayScale,
   divideUnits,
   isPlain,
@@ -64,6 +65,13 @@ describe('units', () => {
       '3.14 %'
     ]);
     expect([told(99.99, 1), told(7, 2), quantityText(1536, 'By', 3)]).to.deep.equal(['100.0 %', '7.00 %', '1.500 KiB']);
+  });
+
+  it('tells a limit as it was set', () => {
+    expect([limitText(100.5, '%'), limitText(99.99, '%'), limitText(12_345, '1'), limitText(1536, 'By')]).to.deep.equal(
+      ['100.5 %', '99.99 %', '12.345 k', '1.5 KiB']
+    );
+    expect(limitText(NaN, '%')).to.equal('no limit');
   });
 
   it('keeps three significant digits, and the whole part whole', () => {

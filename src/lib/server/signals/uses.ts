@@ -1,4 +1,5 @@
 import { asksFor, picksOf, type Signal } from '$lib/core/signal';
+import { allBoards } from '../boards/boards';
 import { allAlarms } from '../alarms/alarms';
 import type { Queryable } from '../db/pool';
 import { allDerived } from '../derived/derived';
@@ -6,16 +7,16 @@ import { allSignals } from './signals';
 
 /** Something that holds a signal. */
 export interface Use {
-  readonly kind: 'alarm' | 'signal' | 'derived metric';
+  readonly kind: 'alarm' | 'signal' | 'derived metric' | 'board';
   readonly id: number;
   readonly name: string;
 }
 
-/** The alarms, kept signals and derived metrics that pick a metric. */
+/** The alarms, kept signals, derived metrics and boards that pick a metric. */
 export const usesOfMetric = (db: Queryable, metric: string): Promise<Use[]> =>
   usesWhere(db, (signal) => picksOf(signal).some((pick) => asksFor(pick.metric, metric)));
 
-/** The alarms, kept signals and derived metrics that name a group. */
+/** The alarms, kept signals, derived metrics and boards that name a group. */
 export const usesOfGroup = (db: Queryable, group: string): Promise<Use[]> =>
   usesWhere(db, (signal) =>
     picksOf(signal).some(({ where }) =>
@@ -29,7 +30,12 @@ export const usesOfGroup = (db: Queryable, group: string): Promise<Use[]> =>
   );
 
 async function usesWhere(db: Queryable, uses: (signal: Signal) => boolean): Promise<Use[]> {
-  const [alarms, signals, derived] = await Promise.all([allAlarms(db), allSignals(db), allDerived(db)]);
+  const [alarms, signals, derived, boards] = await Promise.all([
+    allAlarms(db),
+    allSignals(db),
+    allDerived(db),
+    allBoards(db)
+  ]);
   return [
     ...alarms
       .filter(({ definition: { signal } }) => uses(signal))
@@ -37,6 +43,9 @@ async function usesWhere(db: Queryable, uses: (signal: Signal) => boolean): Prom
     ...derived
       .filter(({ definition }) => uses(definition))
       .map(({ id, name }): Use => ({ kind: 'derived metric', id, name })),
+    ...boards
+      .filter(({ panels }) => panels.some(({ signal }) => uses(signal)))
+      .map(({ id, title }): Use => ({ kind: 'board', id, name: title })),
     ...signals.filter(({ definition }) => uses(definition)).map(({ id, name }): Use => ({ kind: 'signal', id, name }))
   ];
 }

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { holds, type Rule } from '$lib/core/alarm';
   import type { Instant } from '$lib/core/time';
-  import { digits, displayScale, quantity, quantityText } from '$lib/core/units';
+  import { digits, displayScale, limitText, quantity } from '$lib/core/units';
   import Moment from '../time/Moment.svelte';
 
   interface Props {
@@ -36,7 +36,7 @@
   <p>
     <Moment at={change.at} {now} />: <b>{change.to}</b>, was {change.from}. {met} of {rule.window.of} windows {rule
       .condition.is}
-    {quantityText(rule.condition.threshold, unit)}{missing > 0 ? `, ${missing} without data` : ''}; needs {rule.window
+    {limitText(rule.condition.threshold, unit)}{missing > 0 ? `, ${missing} without data` : ''}; needs {rule.window
       .needs}.
   </p>
   <p class="num mt-1 flex flex-wrap gap-1">

@@ -14,7 +14,7 @@
   } from '$lib/core/time';
   import type { QueryAnswer } from '$lib/core/series';
   import { labelKey, plainPick, plainSignal, usualStatistic, type Signal } from '$lib/core/signal';
-  import { quantityText } from '$lib/core/units';
+  import { limitText } from '$lib/core/units';
   import { PanelData } from '../board/panel-data.svelte';
   import { pictureOf } from '../board/picture-of';
   import LineChart from '../chart/LineChart.svelte';
@@ -100,7 +100,7 @@
           {
             value: threshold,
             severity: incident.severity,
-            text: `${quantityText(threshold, watched.unit)} ${incident.severity}`
+            text: `${limitText(threshold, watched.unit)} ${incident.severity}`
           }
         ]
       : []

@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { AlarmDefinition, Rehearsal } from '$lib/core/alarm';
   import { duration, peopleDuration, type Instant } from '$lib/core/time';
-  import { quantityText } from '$lib/core/units';
+  import { limitText, quantityText } from '$lib/core/units';
   import LineChart from '../chart/LineChart.svelte';
   import type { Picture } from '../chart/picture';
   import Moment from '../time/Moment.svelte';
@@ -24,7 +24,7 @@
           {
             value: threshold,
             severity: alarm.severity,
-            text: `${quantityText(threshold, picture.unit)} ${alarm.severity}`
+            text: `${limitText(threshold, picture.unit)} ${alarm.severity}`
           }
         ]
       : []

@@ -11,6 +11,7 @@
   import { useReader } from '../time/reader';
   import { withRange } from '../time/shown';
   import { tableOf } from './as-table';
+  import SendToBoard from './SendToBoard.svelte';
 
   interface Props {
     signal: Signal;
@@ -19,10 +20,13 @@
     range: ShownRange;
     /** The alarm that the signal is composed for. */
     alarm: { id: number; name: string } | null;
+    boards: readonly { id: number; title: string }[];
+    /** The signal in words. */
+    sentence: string;
     mayUndo: boolean;
     onUndo: () => void;
   }
-  let { signal, answer, kept, range, alarm, mayUndo, onUndo }: Props = $props();
+  let { signal, answer, kept, range, alarm, boards, sentence, mayUndo, onUndo }: Props = $props();
   const live = useLive();
   const { mayEdit, zone } = useReader();
   /** What a name is being asked for. */
@@ -136,6 +140,7 @@
       {#if kept}
         <button class="btn" onclick={() => keep(kept.id, kept.name)}>Save “{kept.name}”</button>
       {/if}
+      <SendToBoard {signal} {boards} {sentence} {sent} />
       <button
         class="btn"
         aria-expanded={naming === 'metric'}

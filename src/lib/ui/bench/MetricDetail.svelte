@@ -39,7 +39,13 @@
   }
 
   const hrefOf = ({ kind, id }: { kind: string; id: number }) =>
-    kind === 'alarm' ? `/alarms/${id}` : kind === 'signal' ? `/bench?kept=${id}` : '/derived';
+    kind === 'alarm'
+      ? `/alarms/${id}`
+      : kind === 'board'
+        ? `/boards/${id}`
+        : kind === 'signal'
+          ? `/bench?kept=${id}`
+          : '/derived';
   const values = $derived(panel.answer?.series[0] ? valuesOf(panel.answer.series[0]) : null);
   const kinds = { gauge: 'value of the moment', delta: 'change since the last', cumulative: 'running total' };
   const listed = (all: readonly string[]) =>

@@ -88,7 +88,7 @@ export function lineConfiguration(
     code,
     bounds ?? [...lines.flatMap(({ values }) => [largestOf(values)]), ...limits.map(({ value }) => value)]
   );
-  const floor = bounds && lowestTick(bounds, lines, limits);
+  const ends = bounds && endsOf(bounds, lines, limits);
   const quiet = themeColour('--quiet');
   return {
     type: 'line',
@@ -135,9 +135,9 @@ export function lineConfiguration(
           ticks: { color: quiet, maxRotation: 0, autoSkipPadding: 36, major: { enabled: true } }
         },
         y: {
-          min: floor,
-          max: bounds?.[1],
-          beginAtZero: floor === undefined || floor === 0,
+          min: ends?.[0],
+          max: ends?.[1],
+          beginAtZero: ends === undefined || ends[0] === 0,
           suggestedMax:
             limits.length > 0 ? (Math.max(...limits.map(({ value }) => value)) * 1.1) / scale.divisor : undefined,
           border: { display: false, dash: [2, 3] },
@@ -185,14 +185,24 @@ export function lineConfiguration(
 const isLonely = (values: Float64Array, i: number): boolean =>
   Number.isNaN(values[i - 1] ?? NaN) && Number.isNaN(values[i + 1] ?? NaN);
 
-/** Where the axis of a bounded unit begins: at its low end, or near the top when everything lies in the highest hundredth, where it would be one flat line. */
-function lowestTick([low, high]: readonly [number, number], lines: Picture['lines'], limits: readonly Limit[]): number {
-  const lowest = [...lines.map(({ values }) => smallestOf(values)), ...limits.map(({ value }) => value)].reduce(
-    (least, value) => Math.min(least, value),
-    high
-  );
-  const near = [0.0001, 0.001, 0.01].map((part) => high - part * (high - low)).find((floor) => lowest >= floor);
-  return lowest < high ? (near ?? low) : low;
+/**
+ * Where the axis of a bounded unit begins and ends: at its ends, unless everything lies in the highest or lowest hundredth of it, where it would be one flat line on the
+ * frame; then it is drawn a hundred, a thousand or ten thousand times larger.
+ */
+function endsOf(
+  [low, high]: readonly [number, number],
+  lines: Picture['lines'],
+  limits: readonly Limit[]
+): [number, number] {
+  const values = limits.map(({ value }) => value);
+  const least = Math.min(...values, ...lines.map(({ values: of }) => smallestOf(of)));
+  const most = Math.max(...values, ...lines.map(({ values: of }) => largestOf(of)));
+  if (!Number.isFinite(least) || least === high || most === low) return [low, high];
+  const parts = [0.0001, 0.001, 0.01].map((part) => part * (high - low));
+  const top = parts.find((part) => least >= high - part);
+  if (top !== undefined) return [high - top, high];
+  const bottom = parts.find((part) => most <= low + part);
+  return bottom === undefined ? [low, high] : [low, low + bottom];
 }
 
 function smallestOf(values: Float64Array): number {

@@ -16,6 +16,7 @@
     path.startsWith(`/services/${service}/`) || page.url.searchParams.get('service') === service;
   const rooms = $derived([
     { href: '/bench', name: 'Bench', note: '' },
+    { href: '/boards', name: 'Boards', note: '' },
     { href: '/signals', name: 'Signals', note: '' },
     { href: '/derived', name: 'Derived metrics', note: '' },
     { href: '/groups', name: 'Groups', note: '' },

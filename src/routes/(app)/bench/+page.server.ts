@@ -1,5 +1,6 @@
 import { signalSchema, type Signal } from '$lib/core/signal';
 import { allMetrics } from '$server/intake/resources';
+import { allBoards } from '$server/boards/boards';
 import { alarmById } from '$server/alarms/alarms';
 import { bussola } from '$server/running';
 import { signalById } from '$server/signals/signals';
@@ -9,10 +10,11 @@ export const load: PageServerLoad = async ({ url, untrack }) => {
   const { db } = bussola();
   const kept = Number(url.searchParams.get('kept')) || null;
   const alarmId = Number(url.searchParams.get('alarm')) || null;
-  const [metrics, named, alarm] = await Promise.all([
+  const [metrics, named, alarm, boards] = await Promise.all([
     allMetrics(db),
     kept === null ? null : signalById(db, kept),
-    alarmId === null ? null : alarmById(db, alarmId)
+    alarmId === null ? null : alarmById(db, alarmId),
+    allBoards(db)
   ]);
   return {
     metrics: Object.fromEntries(
@@ -29,6 +31,7 @@ export const load: PageServerLoad = async ({ url, untrack }) => {
       changedBy: named.changedBy
     },
     alarm: alarm && { id: alarm.id, name: alarm.definition.name },
+    boards: boards.map(({ id, title }) => ({ id, title })),
     missing: kept !== null && named === null,
     // Not read again with every change that the bench itself writes into its address.
     ...signalFrom(untrack(() => url.searchParams.get('signal')))

@@ -152,6 +152,8 @@
         {answer}
         kept={data.kept}
         alarm={data.alarm}
+        boards={data.boards}
+        {sentence}
         range={shown}
         onUndo={() => bench.undo()}
         mayUndo={bench.mayUndo}

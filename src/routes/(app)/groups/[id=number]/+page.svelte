@@ -90,7 +90,8 @@
             <LinePanel
               title={panel.title}
               signal={panel.signal}
-              {metric}
+              words={metric}
+              samplingMs={metric.samplingMs}
               data={dataOf(`${panel.service} ${panel.id}`)}
               height={130}
               rows={3}

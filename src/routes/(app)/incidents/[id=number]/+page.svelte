@@ -1,7 +1,7 @@
 <script lang="ts">
   import { page } from '$app/state';
   import { duration, peopleDuration, resolveRange, type Instant } from '$lib/core/time';
-  import { quantityText } from '$lib/core/units';
+  import { limitText, quantityText } from '$lib/core/units';
   import EvidenceTable from '$lib/ui/alarm/EvidenceTable.svelte';
   import IncidentChart from '$lib/ui/alarm/IncidentChart.svelte';
   import SeverityHoist from '$lib/ui/alarm/SeverityHoist.svelte';
@@ -50,7 +50,9 @@
     <dl class="num ml-auto flex shrink-0 gap-6 text-right">
       {#each figures as { name, value } (name)}<div>
           <dt class="text-quiet font-sans text-[12px]">{name}</dt>
-          <dd class={['text-[20px]', name !== 'limit' && 'font-bold']}>{quantityText(value, data.watched.unit)}</dd>
+          <dd class={['text-[20px]', name !== 'limit' && 'font-bold']}>
+            {(name === 'limit' ? limitText : quantityText)(value, data.watched.unit)}
+          </dd>
         </div>{/each}
     </dl>
   </div>

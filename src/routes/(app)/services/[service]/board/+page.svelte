@@ -4,7 +4,7 @@
   import { untrack } from 'svelte';
   import { narrowed, type StarterPanel } from '$lib/core/signal';
   import { overlap, resolveRange, type Instant } from '$lib/core/time';
-  import { quantityText } from '$lib/core/units';
+  import { limitText } from '$lib/core/units';
   import BusiestPanel from '$lib/ui/board/BusiestPanel.svelte';
   import LinePanel from '$lib/ui/board/LinePanel.svelte';
   import { BoardData, PanelData } from '$lib/ui/board/panel-data.svelte';
@@ -75,7 +75,7 @@
       .map(({ threshold, severity }) => ({
         value: threshold,
         severity,
-        text: `${quantityText(threshold, data.metrics[name]?.unit ?? '1')} ${severity}`
+        text: `${limitText(threshold, data.metrics[name]?.unit ?? '1')} ${severity}`
       }));
   /** Ticks on a panel: incidents of alarms on its metric. */
   const raisedOn = ({ metric: own }: StarterPanel) => {
@@ -142,7 +142,8 @@
               <LinePanel
                 title={panel.title}
                 signal={signalOf(panel)}
-                {metric}
+                words={metric}
+                samplingMs={metric.samplingMs}
                 data={dataOf(panel.id)}
                 limits={limitsOf(panel)}
                 raised={raisedOn(panel)}

@@ -1,0 +1,48 @@
+import { expect } from 'chai';
+import fc from 'fast-check';
+import { plainSignal } from '../signal';
+import { boardColumns, boardSchema, freePlace, mostPanels, withPanel, type Panel, type Place } from './index';
+
+const signal = plainSignal({ metric: 'machine.processor.use', statistic: 'avg' });
+
+describe('a board', () => {
+  it('puts a panel where it covers no other and moves none, as high as it fits', () => {
+    const size = fc.record({ w: fc.integer({ min: 1, max: boardColumns }), h: fc.integer({ min: 1, max: 6 }) });
+    fc.assert(
+      fc.property(fc.array(size, { maxLength: 25 }), (sizes) => {
+        const places: Place[] = [];
+        for (const one of sizes) places.push(freePlace(places, one));
+        const cells = places.flatMap(({ x, y, w, h }) =>
+          Array.from({ length: w * h }, (_, i) => `${x + (i % w)} ${y + Math.floor(i / w)}`)
+        );
+        expect(new Set(cells).size).to.equal(cells.length);
+        expect(places.every(({ x, w }) => x >= 0 && x + w <= boardColumns)).to.equal(true);
+      })
+    );
+    expect(freePlace([{ x: 0, y: 0, w: 6, h: 4 }])).to.deep.equal({ x: 6, y: 0, w: 6, h: 4 });
+  });
+
+  it('with a panel more is still a board, until it is full', () => {
+    let panels: Panel[] = [];
+    for (let i = 0; i < mostPanels; i++) panels = withPanel(panels, { title: `Panel ${i}`, signal }) ?? [];
+    expect(boardSchema.safeParse({ title: 'Tickets', panels }).success).to.equal(true);
+    expect(withPanel(panels, { title: 'One too many', signal })).to.equal(null);
+    const [first, ...rest] = panels;
+    expect(withPanel(rest, { title: 'Again', signal })?.at(-1)?.id).to.not.equal(first?.id);
+  });
+
+  it('is read strictly', () => {
+    const [panel] = withPanel([], { title: 'Processor', signal }) as [Panel];
+    const paths = (value: unknown) =>
+      boardSchema.safeParse(value).error?.issues.map(({ path }) => path.join('.')) ?? [];
+    expect(paths({ title: 'x', panels: [panel] })).to.deep.equal([]);
+    expect(paths({ title: ' ', panels: [] })).to.deep.equal(['title']);
+    expect(paths({ title: 'x', panels: [panel, panel] })).to.deep.equal(['panels']);
+    expect(paths({ title: 'x', panels: [{ ...panel, place: { x: 8, y: 0, w: 6, h: 4 } }] })).to.deep.equal([
+      'panels.0.place'
+    ]);
+    expect(paths({ title: 'x', panels: [{ ...panel, signal: { ...signal, step: '1m' } }] })).to.deep.equal([
+      'panels.0.signal.step'
+    ]);
+  });
+});

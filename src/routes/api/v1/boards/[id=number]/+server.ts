@@ -1,0 +1,23 @@
+import { json } from '@sveltejs/kit';
+import { asked } from '$server/asked';
+import { boardById, removeBoard } from '$server/boards/boards';
+import { changedBoardSchema, keepBoard } from '$server/boards/keep';
+import { noSuchBoard } from '$server/boards/missing';
+import { bussola } from '$server/running';
+import type { RequestHandler } from './$types';
+
+export const GET: RequestHandler = async ({ params }) => {
+  const board = await boardById(bussola().db, Number(params.id));
+  return board === null ? json(noSuchBoard, { status: 404 }) : json(board);
+};
+
+export const PUT: RequestHandler = ({ request, params, locals }) =>
+  asked(request, changedBoardSchema, async (board) => {
+    const kept = await keepBoard(bussola(), Number(params.id), board, locals.person?.displayName ?? '');
+    return kept === null ? json(noSuchBoard, { status: 404 }) : json(kept);
+  });
+
+export const DELETE: RequestHandler = async ({ params }) => {
+  await removeBoard(bussola().db, Number(params.id));
+  return new Response(null, { status: 204 });
+};
