@@ -62,6 +62,13 @@ function askedUntil(collection: Collection | undefined, now: Instant): Instant |
     : collection.pulledUntil;
 }
 
+/** The latest of some instants; the epoch when there are none. */
+export const latestOf = (complete: ReadonlyMap<number, Instant>): Instant => {
+  let latest = 0;
+  for (const at of complete.values()) if (at > latest) latest = at;
+  return latest as Instant;
+};
+
 /** The series of every row by id. */
 export const seriesById = ({ series }: Pick<Resolved, 'series'>): ReadonlyMap<number, Series> =>
   new Map(

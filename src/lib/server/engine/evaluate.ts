@@ -21,10 +21,10 @@ import {
 } from '../alarms/incidents';
 import type { Changes } from '../changes';
 import type { Queryable } from '../db/pool';
-import { metricByName } from '../intake/resources';
+import { metricByName, type Series } from '../intake/resources';
 import { Refusal } from '../refusal';
 import { everySeries, resolveSignal, workOf, type Resolved } from '../signals/resolve';
-import { completeUntilOf, seriesById, type Arrivals } from './arrivals';
+import { completeUntilOf, latestOf, seriesById, type Arrivals } from './arrivals';
 import { tellOfIncident, type Teller } from './tell';
 
 export interface Engine extends Teller, Arrivals {
@@ -88,40 +88,39 @@ async function judge(engine: Engine, alarm: Alarm): Promise<number> {
   const states = new Map((await seriesStates(db, alarm.id)).map((state) => [state.key, state]));
   const begun = (known: AlarmSeries | undefined): known is AlarmSeries =>
     known !== undefined && known.judgedUntil > 0 && known.judgedUntil <= now; // one in the future is a clock that was set back
-  const latest = Math.max(0, ...complete.values()) as Instant;
+  const latest = latestOf(complete);
   /** From where on a series with cells complete until `to` is to be judged. */
   const fromOf = (known: AlarmSeries | undefined, to: Instant): Instant =>
     begun(known)
       ? (Math.max(Math.ceil(known.judgedUntil / step) * step, before(to, longestCatchUp)) as Instant)
       : before(to, step);
 
-  const some = worthJudging(resolved, complete, states, fromOf);
-  const waiting = [...states.values()].some((known) => !begun(known) || known.judgedUntil < latest);
-  if (everySeries(resolved.series).length === 0) await letGo(engine, alarm, new Set(), states);
-  if (latest === 0 || (some === null ? states.size > 0 && !waiting : everySeries(some.series).length === 0)) {
-    if (some !== null) await letGo(engine, alarm, new Set([...seriesById(resolved).keys()].map(String)), states);
-    return 0;
-  }
-  const froms = [
-    ...[...complete.values()].filter((to) => to > 0).map((to) => before(to, step)),
-    ...[...states.values()].filter(begun).map((known) => fromOf(known, latest))
-  ];
-  const first = Math.max(Math.min(...froms), before(latest, longestCatchUp)) as Instant;
+  const series = seriesById(resolved);
+  const alone = dueAlone(resolved, complete, states, fromOf);
+  // Who is watched is known before anything is worked out when there is nothing, or each series is for itself.
+  if (alone !== null || series.size === 0) await letGo(engine, alarm, new Set([...series.keys()].map(String)), states);
+  const isWaiting = (known: AlarmSeries) => !begun(known) || known.judgedUntil < latest;
+  const isDue =
+    alone === null ? states.size === 0 || [...states.values()].some(isWaiting) : everySeries(alone.series).length > 0;
+  if (latest === 0 || !isDue) return 0;
+
+  let first: Instant = before(latest, step);
+  for (const to of complete.values()) if (to > 0) first = earliest(first, before(to, step));
+  for (const known of states.values()) if (begun(known)) first = earliest(first, fromOf(known, latest));
+  if (first < latest - longestCatchUp) first = before(latest, longestCatchUp);
   const span = range(before(first, times(rule.window.of - 1, step)), latest);
-  const worked = await store.samples.evaluate(workOf(some ?? resolved, now, complete), span, step);
+  const worked = await store.samples.evaluate(workOf(alone ?? resolved, now, complete), span, step);
   if (worked.kind === 'fault') throw new Refusal(worked.message, worked.remedy);
   const [row] = worked.rows;
   const columns = row?.columns ?? [];
-  const watchedOf = watching(resolved);
-  const keys =
-    some === null ? columns.map((column) => watchedOf(column).key) : [...seriesById(resolved).keys()].map(String);
-  await letGo(engine, alarm, new Set(keys), states);
+  const watchedOf = watching(series);
+  if (alone === null) await letGo(engine, alarm, new Set(columns.map((column) => watchedOf(column).key)), states);
 
   const due = columns.flatMap((column): Due[] => {
     const watched = watchedOf(column);
     const known = states.get(watched.key);
     const to = (Math.floor(Math.min(column.completeUntil, latest) / step) * step) as Instant;
-    const from = fromOf(known, to);
+    const from = Math.max(first, fromOf(known, to)) as Instant;
     if (to <= 0 || from >= to) return [];
     const { state = 'indeterminate', since = from } = known ?? {};
     return [{ watched, values: column.values, state, since, from, to }];
@@ -133,8 +132,10 @@ async function judge(engine: Engine, alarm: Alarm): Promise<number> {
   return writeJudgements(engine, alarm, { grid: worked.grid, unit: row?.unit ?? '1', title }, due);
 }
 
+const earliest = (one: Instant, other: Instant): Instant => (one < other ? one : other);
+
 /** When a signal's columns are its series themselves, only those that have something to judge need be worked out; null when all are needed. */
-function worthJudging(
+function dueAlone(
   resolved: Resolved,
   complete: ReadonlyMap<number, Instant>,
   states: ReadonlyMap<string, AlarmSeries>,
@@ -150,8 +151,7 @@ function worthJudging(
 }
 
 /** Who a column of a signal is: a stored series by its id, others by their labels. */
-function watching(resolved: Resolved): (column: Pick<Column, 'labels' | 'seriesId'>) => Watched {
-  const series = seriesById(resolved);
+function watching(series: ReadonlyMap<number, Series>): (column: Pick<Column, 'labels' | 'seriesId'>) => Watched {
   return ({ labels, seriesId }) => ({
     key: seriesId === null ? labelKey(labels) : String(seriesId),
     labels,

@@ -67,13 +67,6 @@ export async function resolveSignal(db: Queryable, signal: Signal): Promise<Reso
   return { signal, series, notes };
 }
 
-/** The series that a pick selects. */
-export async function seriesOfPick(db: Queryable, { metric, where }: Pick): Promise<Series[]> {
-  const groups = where.some(({ label }) => label === 'group') ? await allGroups(db) : [];
-  const meets = meeting(where);
-  return withGroups(await seriesOfMetric(db, metric), groups).filter(({ conditionLabels }) => meets(conditionLabels));
-}
-
 /** The same series with the groups of their resources among the labels that conditions look at. */
 export function withGroups(series: readonly Series[], groups: readonly Group[]): readonly Series[] {
   if (groups.length === 0) return series;
@@ -160,7 +153,8 @@ export function workOf(
       ),
     0
   );
-  const completeUntil = complete ? (Math.max(0, ...complete.values()) as Instant) : before(now, duration(slowest));
+  let completeUntil: Instant = complete ? (0 as Instant) : before(now, duration(slowest));
+  for (const until of complete?.values() ?? []) if (until > completeUntil) completeUntil = until;
   return { signal, sources, notes, completeUntil };
 }
 
