@@ -68,21 +68,23 @@ export async function answeredQueries(place: Place, queries: Queries): Promise<s
   const { db, now } = place;
   const span = range(instantFromText(queries.from), instantFromText(queries.to));
   let cells = 0;
-  const resolved: (Resolved | AnswerFault)[] = [];
-  for (const signal of queries.signals)
-    try {
-      const one = await resolveSignal(db, signal);
-      cells += refuseTooLarge(one, span, stepFor(one, span, queries.cells), queries.zone, 'json');
-      if (cells > mostBoardCells)
-        throw new Refusal(
-          'This board asks for more than can be worked out at once.',
-          'Show a shorter range, or ask for fewer signals together.'
-        );
-      resolved.push(one);
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error;
-      resolved.push(faultOf(error));
-    }
+  const resolved = await Promise.all(
+    queries.signals.map(async (signal): Promise<Resolved | AnswerFault> => {
+      try {
+        const one = await resolveSignal(db, signal);
+        cells += refuseTooLarge(one, span, stepFor(one, span, queries.cells), queries.zone, 'json');
+        if (cells > mostBoardCells)
+          throw new Refusal(
+            'This board asks for more than can be worked out at once.',
+            'Show a shorter range, or ask for fewer signals together.'
+          );
+        return one;
+      } catch (error) {
+        if (!(error instanceof Refusal)) throw error;
+        return faultOf(error);
+      }
+    })
+  );
   const good = resolved.filter((one): one is Resolved => 'series' in one);
   const works = good.map((one) => workOf(one, now));
   const steps = good.map((one) => stepFor(one, span, queries.cells));
