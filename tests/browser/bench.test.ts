@@ -220,7 +220,7 @@ describe('the bench, as a person composes on it', () => {
   it('draws cells of a day of the reader’s calendar', async () => {
     await open({ version: 2, step: 'P1D', rows: [shared.rows[1]] });
     expect(await sentence()).to.include('every 1 day');
-    const response = page.waitForResponse((one) => one.url().endsWith('/api/v1/query'));
+    const response = page.waitForResponse((one) => (one.request().postData() ?? '').includes('P7D'));
     await page.getByLabel('Length of a cell').selectOption('P7D');
     const { calendar } = (await (await response).json()) as { calendar: { zone: string; edges: number[] } };
     const { zone } = (await app.db.rows<{ zone: string }>(`select zone from people where name = 'nerea'`))[0] ?? {};
@@ -245,6 +245,12 @@ describe('the bench, as a person composes on it', () => {
     await preview().locator('canvas').waitFor();
     await page.getByRole('button', { name: 'Send to a board' }).click();
     await page.getByLabel('Title of the panel').fill('Second look');
+    await page.getByLabel('Board', { exact: true }).selectOption('new');
+    await page.getByLabel('Title of the new board').fill('Tickets, at a glance');
+    await page.getByRole('button', { name: 'Send it there' }).click();
+    await page.getByRole('alert').getByText('There is already a board titled Tickets, at a glance.').first().waitFor();
+    expect(await page.getByLabel('Title of the panel').inputValue(), 'what was typed stays').to.equal('Second look');
+    await page.getByLabel('Board', { exact: true }).selectOption('Tickets, at a glance');
     await page.getByRole('button', { name: 'Send it there' }).click();
     await page.getByRole('region', { name: 'Second look' }).locator('canvas').waitFor();
     await page.getByRole('button', { name: 'Take Second look away' }).click();
@@ -281,6 +287,30 @@ describe('the bench, as a person composes on it', () => {
     expect(await viewer.page.getByRole('button', { name: 'Keep as a signal' }).count()).to.equal(0);
     const refused = await viewer.page.request.post(`${app.origin}/api/v1/signals`, { data: { name: 'x', signal: {} } });
     expect(refused.status()).to.equal(403);
+    const boards = (await (await viewer.page.request.get(`${app.origin}/api/v1/boards`)).json()) as {
+      boards: { id: number; version: number; title: string; panels: object[] }[];
+    };
+    const { id, title, panels, version } = boards.boards[0]!;
+    const panel = { title: 'x', signal: shared };
+    const call = viewer.page.request;
+    const answers = [
+      await call.put(`${app.origin}/api/v1/boards/${id}`, { data: { title, panels: [], version } }),
+      await call.post(`${app.origin}/api/v1/boards/${id}/panels`, { data: panel }),
+      await call.delete(`${app.origin}/api/v1/boards/${id}`)
+    ];
+    expect(answers.map((answer) => answer.status())).to.deep.equal([403, 403, 403]);
+    const late = await page.request.put(`${app.origin}/api/v1/boards/${id}`, { data: { title, panels, version: 1 } });
+    expect([late.status(), ((await late.json()) as { message: string }).message]).to.deep.equal([
+      422,
+      'Nerea Olmo changed this board meanwhile.'
+    ]);
+    const wrong = { title, panels: [{ ...panels[0], place: { x: 9, y: 0, w: 9, h: 4 } }], version };
+    const unread = await page.request.put(`${app.origin}/api/v1/boards/${id}`, { data: wrong });
+    const { problems } = (await unread.json()) as { problems: { path: string }[] };
+    expect([unread.status(), problems.map(({ path }) => path)]).to.deep.equal([400, ['panels.0.place']]);
+    await viewer.page.goto(`${app.origin}/boards/${id}`);
+    await viewer.page.getByRole('region', { name: 'Second look' }).locator('canvas').waitFor();
+    expect(await viewer.page.getByRole('button', { name: 'Take Second look away' }).count()).to.equal(0);
     await viewer.page.context().close();
   });
 

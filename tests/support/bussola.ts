@@ -3,8 +3,11 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { AlarmDefinition } from '../../src/lib/core/alarm';
 import { plainSignal } from '../../src/lib/core/signal';
-import { insertAlarm } from '../../src/lib/server/alarms/alarms';
+import { instant, range } from '../../src/lib/core/time';
+import { insertAlarm, type Alarm } from '../../src/lib/server/alarms/alarms';
+import { incidentsIn, type Incident } from '../../src/lib/server/alarms/incidents';
 import { configFrom } from '../../src/lib/server/config';
+import { collectionOf } from '../../src/lib/server/intake/collections';
 import { insertAccount, type Account } from '../../src/lib/server/intake/accounts';
 import { confirmChannel, insertEmailChannel } from '../../src/lib/server/notify/channels';
 import { startBussola, type Bussola } from '../../src/lib/server/start';
@@ -12,6 +15,7 @@ import { serveStandIns, type StandIns } from '../../stand-ins/serve';
 import { machines, type LevanteResource } from '../../stand-ins/levante/world';
 import { HeldClock } from './clock';
 import { freshPostgres } from './database';
+import { until } from './until';
 
 export const seed = 7;
 
@@ -112,4 +116,31 @@ export async function processorAlarm(
   const alarm = await insertAlarm(bussola.db, definition, 'test', clock.now());
   bussola.changes.tell('definition', { alarmId: alarm.id });
   return alarm;
+}
+
+/** Connects the account with most machines, and waits until they have been pulled once. @returns its id */
+export async function connectMachines(house: House): Promise<number> {
+  const { id } = await connect(house, 'corallo-prod');
+  await until('the first pull', async () => (await collectionOf(house.bussola.db, id, 'machines'))?.lastSuccessAt);
+  return id;
+}
+
+/** Lets minutes pass one by one: a service of an account is pulled before the next begins. */
+export async function liveMinutes(
+  { bussola, clock }: House,
+  accountId: number,
+  minutes: number,
+  service = 'machines'
+): Promise<void> {
+  for (let i = 0; i < minutes; i++) {
+    clock.pass(1);
+    const pulled = async () => (await collectionOf(bussola.db, accountId, service))?.lastPullAt === clock.now();
+    await until('the pull', pulled);
+  }
+}
+
+/** Everything that an alarm ever raised, newest first. */
+export async function incidentsOfAlarm({ bussola, clock }: House, { id }: Alarm): Promise<Incident[]> {
+  const all = range(instant(0), instant(clock.now() + 1));
+  return (await incidentsIn(bussola.db, all)).filter(({ alarmId }) => alarmId === id);
 }

@@ -1,5 +1,6 @@
 import { allAccounts } from '$server/intake/accounts';
-import { allMetrics, allResources } from '$server/intake/resources';
+import { allMetrics } from '$server/intake/metrics';
+import { allResources } from '$server/intake/resources';
 import { allChannels } from '$server/notify/channels';
 import { allAlarms, countStates } from '$server/alarms/alarms';
 import { watchedWords } from '$server/alarms/watched';

@@ -1,59 +1,19 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
+import { columnsOf, point, type Point } from '../../../../tests/support/points';
 import { duration, gridOver, instant, type Instant } from '../time';
 import {
   alignSeries,
   cannotGive,
-  decodeBatch,
-  encodeBatch,
-  firstAtOrAfter,
-  GrowingPoints,
   isOfGrowth,
   needsReadings,
   noPoints,
-  pointsOfLength,
   quantileOf,
   statistics,
   summarise,
   valuesOf,
-  type Statistic,
-  type SummaryPoints
+  type Statistic
 } from './index';
-
-const bitsOf = ({ buffer, byteOffset, byteLength }: Float64Array): Buffer =>
-  Buffer.from(buffer, byteOffset, byteLength);
-
-interface Point {
-  at: number;
-  sum: number;
-  count: number;
-  min: number;
-  max: number;
-}
-
-/** Columns from rows in the order of their instants; of equal instants the last stays. */
-function columnsOf(points: readonly Point[]): SummaryPoints {
-  const rows = [...new Map(points.map((point) => [point.at, point])).values()].sort((a, b) => a.at - b.at);
-  const columns = pointsOfLength(rows.length);
-  rows.forEach((row, i) =>
-    (['at', 'sum', 'count', 'min', 'max'] as const).forEach((name) => (columns[name][i] = row[name]))
-  );
-  return columns;
-}
-
-const point = fc
-  .record({
-    at: fc.nat(1000),
-    count: fc.integer({ min: 1, max: 12 }),
-    values: fc.array(fc.integer({ min: -1_000_000, max: 1_000_000 }), { minLength: 1, maxLength: 4 })
-  })
-  .map(({ at, count, values }): Point => ({
-    at,
-    count,
-    sum: values.reduce((a, b) => a + b, 0),
-    min: Math.min(...values),
-    max: Math.max(...values)
-  }));
 
 /** Slow and obvious: filters the whole series for every cell. Sums of whole numbers, so that it is exact. */
 function slowCell(points: readonly Point[], from: number, to: number, statistic: Statistic): number {
@@ -236,91 +196,6 @@ describe('aligning a series', () => {
     expect([
       ...alignSeries(columns, gridOver({ from: instant(0), to: instant(60) }, duration(60)), 'max', 2)
     ]).to.deep.equal([2]);
-  });
-});
-
-describe('points that grow', () => {
-  it('hold what a map of instants would hold, whatever the order of writing', () => {
-    fc.assert(
-      fc.property(fc.array(fc.array(point, { maxLength: 20 }), { maxLength: 12 }), (batches) => {
-        const growing = new GrowingPoints(2);
-        const reference = new Map<number, Point>();
-        for (const batch of batches) {
-          const columns = columnsOf(batch);
-          let changed = 0;
-          for (const [i, at] of [...columns.at].entries()) {
-            const next = {
-              at,
-              sum: columns.sum[i]!,
-              count: columns.count[i]!,
-              min: columns.min[i]!,
-              max: columns.max[i]!
-            };
-            const known = reference.get(at);
-            if (!known || JSON.stringify(known) !== JSON.stringify(next)) changed++;
-            reference.set(at, next);
-          }
-          expect(growing.write(columns)).to.equal(changed);
-        }
-        const expected = [...reference.values()].sort((a, b) => a.at - b.at);
-        const used = growing.used();
-        for (const name of ['at', 'sum', 'count', 'min', 'max'] as const)
-          expect([...used[name]], name).to.deep.equal(expected.map((one) => one[name]));
-        expect([growing.length, growing.oldest, growing.newest]).to.deep.equal([
-          expected.length,
-          expected[0]?.at,
-          expected.at(-1)?.at
-        ]);
-      })
-    );
-  });
-
-  it('the first at or after is where a linear search finds it', () => {
-    fc.assert(
-      fc.property(fc.uniqueArray(fc.nat(100)), fc.nat(110), (instants, wanted) => {
-        const at = Float64Array.from(instants.sort((a, b) => a - b));
-        const linear = [...at].findIndex((value) => value >= wanted);
-        expect(firstAtOrAfter(at, at.length, wanted)).to.equal(linear === -1 ? at.length : linear);
-      })
-    );
-  });
-});
-
-describe('batches', () => {
-  const anyNumber = fc.double();
-  const block = fc.record({
-    seriesId: fc.integer({ min: 0, max: 2 ** 32 - 1 }),
-    points: fc.array(fc.tuple(anyNumber, anyNumber, anyNumber, anyNumber, anyNumber), { maxLength: 20 }).map((rows) => {
-      const columns = pointsOfLength(rows.length);
-      rows.forEach((row, i) =>
-        (['at', 'sum', 'count', 'min', 'max'] as const).forEach((name, n) => (columns[name][i] = row[n]!))
-      );
-      return columns;
-    })
-  });
-
-  it('come back bit by bit, also from the middle of a larger buffer', () => {
-    fc.assert(
-      fc.property(fc.array(block, { maxLength: 5 }), fc.nat(9), (blocks, offset) => {
-        const bytes = encodeBatch(blocks);
-        const shifted = Buffer.alloc(bytes.length + offset); // as the database's driver gives it
-        shifted.set(bytes, offset);
-        const read = decodeBatch(shifted.subarray(offset));
-        expect(read.map(({ seriesId }) => seriesId)).to.deep.equal(blocks.map(({ seriesId }) => seriesId));
-        read.forEach(({ points }, i) => {
-          for (const name of ['at', 'sum', 'count', 'min', 'max'] as const)
-            expect(bitsOf(points[name])).to.deep.equal(bitsOf(blocks[i]!.points[name]));
-        });
-      })
-    );
-  });
-
-  it('cut short, of another version or too long are refused', () => {
-    const bytes = encodeBatch([{ seriesId: 7, points: columnsOf([{ at: 1, sum: 2, count: 1, min: 2, max: 2 }]) }]);
-    for (let length = 0; length < bytes.length; length++)
-      expect(() => decodeBatch(bytes.slice(0, length)), String(length)).to.throw(RangeError);
-    expect(() => decodeBatch(Uint8Array.of(...bytes, 0))).to.throw(RangeError, 'left over');
-    expect(() => decodeBatch(Uint8Array.of(9, ...bytes.slice(1)))).to.throw(RangeError, 'version 9');
   });
 });
 

@@ -66,6 +66,7 @@ export {
   othersLabel,
   pools,
   prepare,
+  sharedLabels,
   SignalFault,
   wantedOf,
   type Column,

@@ -12,6 +12,7 @@ export const daysOf = (step: number): 1 | 7 | null => (step === 86_400_000 ? 1 :
  * @param to the first edge at or after it is the last; null for exactly `most` cells
  * @param days 1, or 7 for weeks that begin on Monday
  * @param ahead days to go on from `from` before beginning
+ * @returns the edges, one more than there are cells; what lies before 1970 is cut off there
  * @throws RangeError when there would be more than `most` cells
  * @example calendarEdges(0, 86_400_000, 1, 'UTC', 10) // [0, 86400000]
  */
@@ -27,6 +28,7 @@ export function calendarEdges(
     .startOf(days === 7 ? 'week' : 'day')
     .plus({ days: ahead });
   const edges = [first.startOf('day').toMillis()];
+  if (from === to) return [Math.max(0, edges[0] as number)];
   while (to === null ? edges.length <= most : (edges.at(-1) as number) < to) {
     if (edges.length > most) throw new RangeError(`calendarEdges: more than ${most} cells asked for`);
     edges.push(
@@ -36,5 +38,5 @@ export function calendarEdges(
         .toMillis()
     );
   }
-  return edges;
+  return edges.map((edge) => Math.max(0, edge));
 }

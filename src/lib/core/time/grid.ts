@@ -73,8 +73,14 @@ export const cellStart = ({ start, step, calendar }: Grid, index: number): Insta
  */
 export function cellAt({ start, step, calendar }: Grid, at: number): number {
   if (!calendar) return Math.floor((at - start) / step);
-  const after = calendar.edges.findIndex((edge) => edge > at);
-  return after === -1 ? calendar.edges.length - 1 : after - 1;
+  let low = 0;
+  let high = calendar.edges.length;
+  while (low < high) {
+    const middle = (low + high) >>> 1;
+    if ((calendar.edges[middle] as number) <= at) low = middle + 1;
+    else high = middle;
+  }
+  return low - 1;
 }
 
 /** How many cells end at or before an instant. @example cellsUntil({ start: 0, step: 60_000, count: 3 }, 130_000) // 2 */
@@ -106,7 +112,7 @@ function calendarGrid({ from, to }: Range, step: Duration, zone: string): Grid {
 
 function calendarFrom(start: Instant, days: number, step: Duration, count: number, zone: string): Grid {
   const edges = calendarEdges(start, null, daysOf(step) ?? 1, zone, count, days);
-  return { start: instant(Math.max(0, edges[0] as number)), step, count, calendar: { zone, edges } };
+  return { start: instant(edges[0] as number), step, count, calendar: { zone, edges } };
 }
 
 /** @example gridEnd({ start: 0, step: 60_000, count: 3 }) // 180000 */

@@ -158,6 +158,17 @@ describe('grids', () => {
     ]);
   });
 
+  it('of no range have no cells, and none lies before 1970, whatever the zone', () => {
+    const at = instantFromText('2026-05-04T12:00:00Z');
+    const none = gridOver({ from: at, to: at }, day, 'Europe/Berlin');
+    expect([none.count, gridEnd(none)]).to.deep.equal([0, none.start]);
+    const first = gridOver({ from: instant(0), to: instant(2 * day) }, day, 'America/New_York');
+    expect([first.start, cellStart(first, 1)]).to.deep.equal([0, 5 * hour]);
+    const before1970 = earlier(first, times(9, day));
+    expect([before1970.start, gridEnd(before1970), before1970.count]).to.deep.equal([0, 0, first.count]);
+    expect(longer(first, 3).count).to.equal(first.count + 3);
+  });
+
   it('begin earlier by days of the calendar, and have more cells before them', () => {
     const at = instantFromText('2026-03-30T12:00:00Z');
     const monday = gridOver({ from: at, to: after(at, minute) }, day, 'Europe/Berlin');

@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import {
+  axisEnds,
   addUnits,
   conversion,
   digits,
@@ -86,6 +87,35 @@ describe('units', () => {
       fc.property(fc.double({ min: 1e-3, max: 1e12, noNaN: true }), (value) => {
         const read = Number(digits(value).replaceAll(',', ''));
         expect(Math.abs(read - value) / value).to.be.at.most(0.0051);
+      })
+    );
+  });
+});
+
+describe('the axis of a bounded unit', () => {
+  it('runs from end to end, and shows only where everything lies when that is at an end', () => {
+    const ends = (least: number, most: number) => axisEnds([0, 100], least, most);
+    expect([ends(3, 97), ends(98.9, 100), ends(0, 1.1), ends(Infinity, -Infinity)]).to.deep.equal(
+      Array.from({ length: 4 }, () => [0, 100])
+    );
+    expect([ends(99.7, 99.9), ends(99.95, 99.99), ends(0.1, 0.4), ends(0, 0.02)]).to.deep.equal([
+      [99, 100],
+      [99.9, 100],
+      [0, 1],
+      [0, 0.1]
+    ]);
+    expect([ends(100, 100), ends(0, 0)], 'always full, always empty').to.deep.equal([
+      [0, 100],
+      [0, 100]
+    ]);
+  });
+
+  it('holds whatever is drawn, and never reaches beyond the unit', () => {
+    const value = fc.double({ min: 0, max: 100, noNaN: true });
+    fc.assert(
+      fc.property(value, value, (one, other) => {
+        const [low, high] = axisEnds([0, 100], Math.min(one, other), Math.max(one, other));
+        expect(low >= 0 && high <= 100 && low <= Math.min(one, other) && high >= Math.max(one, other)).to.equal(true);
       })
     );
   });

@@ -13,7 +13,8 @@ import {
   type WordsOf
 } from '$lib/core/signal';
 import { before, day, range } from '$lib/core/time';
-import { allMetrics, allResources } from '../intake/resources';
+import { allMetrics } from '../intake/metrics';
+import { allResources } from '../intake/resources';
 import { allAccounts } from '../intake/accounts';
 import { allChannels } from '../notify/channels';
 import { signalProblem } from '../query';
@@ -37,13 +38,13 @@ export async function draftAlarm(server: Bussola, signalText: string | null): Pr
   const metrics = await allMetrics(db);
   const wordsOf = (name: string) => metrics.find((metric) => metric.name === name);
   const worked = problem === null || signal !== wanted ? await lastDay(server, signal) : null;
-  const unit = worked?.unit ?? watchedUnit(signal, wordsOf);
+  const unit = worked?.isKnown ? worked.unit : watchedUnit(signal, wordsOf);
   const condition = suggestCondition(unit, worked?.smallest ?? NaN, worked?.largest ?? NaN);
   const what = pick ? (wordsOf(pick.metric)?.title ?? pick.metric).toLowerCase() : shownWords(signal, wordsOf);
   const channels = await allChannels(db);
   return {
     name: `${condition.is === 'above' ? 'High' : 'Low'} ${what}`.slice(0, 120),
-    signal: pick || !worked ? signal : { ...signal, unit: worked.unit },
+    signal: pick || !worked?.isKnown ? signal : { ...signal, unit: worked.unit },
     rule: {
       condition,
       window: { needs: 3, of: 5 },
@@ -55,21 +56,27 @@ export async function draftAlarm(server: Bussola, signalText: string | null): Pr
 }
 
 /**
- * A signal that says the unit of what it yields, since a threshold on it is in that unit. One of a single metric has the metric's unit.
+ * A signal that says the unit of what it yields, since a threshold on it is in that unit. One of a single metric has the metric's unit; one that yields nothing yet has
+ * none that could be told.
  *
  * @throws SignalRefusal when it cannot be worked out
  */
 export async function withUnit(server: Bussola, signal: Signal): Promise<Signal> {
   if (signal.unit !== undefined || plainPick(signal) !== null) return signal;
   const worked = await lastDay(server, signal);
-  return worked ? { ...signal, unit: worked.unit } : signal;
+  return worked?.isKnown ? { ...signal, unit: worked.unit } : signal;
 }
 
 /** What a signal came to over the last day; null when it cannot be worked out. */
 async function lastDay(
   { db, store, clock }: Bussola,
   signal: Signal
-): Promise<{ readonly unit: string; readonly smallest: number; readonly largest: number } | null> {
+): Promise<{
+  readonly unit: string;
+  readonly isKnown: boolean;
+  readonly smallest: number;
+  readonly largest: number;
+} | null> {
   const now = clock.now();
   const resolved = await resolveSignal(db, signal);
   const worked = await store.samples.evaluate(workOf(resolved, now), range(before(now, day), now), stepOf(signal));
@@ -78,7 +85,7 @@ async function lastDay(
   const figures = row.columns.map(({ values }) => summarise(values)).filter(({ max }) => !Number.isNaN(max));
   const smallest = figures.reduce((least, { min }) => Math.min(least, min), Infinity);
   const largest = figures.reduce((most, { max }) => Math.max(most, max), -Infinity);
-  return { unit: row.unit, smallest, largest };
+  return { unit: row.unit, isKnown: row.columns.length > 0, smallest, largest };
 }
 
 /** What a signal of several rows shows, in a few words: what its row is called or combines. */

@@ -1,8 +1,6 @@
 import { expect } from 'chai';
-import { connect, withHouse } from '../../../../tests/support/bussola';
-import { until } from '../../../../tests/support/until';
+import { connectMachines, withHouse } from '../../../../tests/support/bussola';
 import { plainSignal, type Signal } from '../../core/signal';
-import { collectionOf } from '../intake/collections';
 import { Refusal } from '../refusal';
 import { SignalRefusal } from '../signals/resolve';
 import { usesOfMetric } from '../signals/uses';
@@ -20,8 +18,7 @@ describe('boards', () => {
 
   before(async function () {
     this.timeout(30_000);
-    const { id } = await connect(house, 'corallo-prod');
-    await until('the first pull', async () => (await collectionOf(house.bussola.db, id, 'machines'))?.lastSuccessAt);
+    await connectMachines(house);
   });
 
   it('are made with panels, get more of them, and know who uses a metric', async () => {

@@ -2,7 +2,7 @@
 import type { CatalogueEntry } from '$lib/core/catalogue';
 import type { Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
-import { allMetrics } from '../intake/resources';
+import { allMetrics } from '../intake/metrics';
 
 /** Values of one label that are kept for searching. */
 const mostValues = 40;

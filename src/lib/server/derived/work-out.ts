@@ -6,7 +6,7 @@ import type { Intake } from '../intake/intake';
 import { keepSeries } from '../intake/keep';
 import type { FetchedSeries } from '../intake/provider';
 import { Refusal } from '../refusal';
-import { resolveSignal, workOf } from '../signals/resolve';
+import { refuseTwins, resolveSignal, workOf } from '../signals/resolve';
 import { allDerived, askBackfill, noteBackfilled, noteRun, type Derived } from './derived';
 import { derivedProvider, derivedResource } from './identity';
 
@@ -88,6 +88,7 @@ async function store(
       `It has ${columns.length} series, more than ${mostDerivedSeries}.`,
       'Narrow what it picks, or combine by fewer labels.'
     );
+  refuseTwins(columns);
   const fetched = columns.map((column): FetchedSeries => ({
     resource: derivedResource(derived.id),
     metric: derived.metric,

@@ -1,11 +1,17 @@
 import { expect } from 'chai';
-import { connect, processorAlarm, withHouse } from '../../../../tests/support/bussola';
+import {
+  connectMachines,
+  incidentsOfAlarm,
+  liveMinutes,
+  processorAlarm,
+  withHouse
+} from '../../../../tests/support/bussola';
 import { until } from '../../../../tests/support/until';
 import { readingAt } from '../../core/receive/received';
 import type { Signal } from '../../core/signal';
+import { draftAlarm, withUnit } from '../alarms/draft';
 import { alarmById, changeAlarm, seriesStates, type Alarm } from '../alarms/alarms';
-import { changesOfIncident, incidentsIn, type Incident } from '../alarms/incidents';
-import { collectionOf } from '../intake/collections';
+import { changesOfIncident } from '../alarms/incidents';
 import { keyByText, makeKey } from '../receive/keys';
 import { keepReceived } from '../receive/receive';
 
@@ -27,27 +33,12 @@ describe('alarms on composed signals', () => {
     step: 'PT1M'
   };
   const statesOf = ({ id }: Alarm) => seriesStates(house.bussola.db, id);
-  const incidentsOf = async ({ id }: Alarm): Promise<Incident[]> => {
-    const span = { from: 0 as Incident['openedAt'], to: (house.clock.now() + 1) as Incident['openedAt'] };
-    return (await incidentsIn(house.bussola.db, span)).filter(({ alarmId }) => alarmId === id);
-  };
-  async function live(minutes: number): Promise<void> {
-    for (let i = 0; i < minutes; i++) {
-      house.clock.pass(1);
-      await until(
-        'the pull',
-        async () => (await collectionOf(house.bussola.db, accountId, 'machines'))?.lastPullAt === house.clock.now()
-      );
-    }
-  }
+  const incidentsOf = (alarm: Alarm) => incidentsOfAlarm(house, alarm);
+  const live = (minutes: number) => liveMinutes(house, accountId, minutes);
 
   before(async function () {
     this.timeout(30_000);
-    accountId = (await connect(house, 'corallo-prod')).id;
-    await until(
-      'the first pull',
-      async () => (await collectionOf(house.bussola.db, accountId, 'machines'))?.lastSuccessAt
-    );
+    accountId = await connectMachines(house);
   });
 
   it('each group has a state of its own, an incident that says where it is, and the numbers it was decided on', async () => {
@@ -101,11 +92,37 @@ describe('alarms on composed signals', () => {
     house.bussola.changes.tell('definition', { alarmId: alarm.id });
     const told = await until('the reason', async () => (await alarmById(house.bussola.db, alarm.id))?.lastError);
     expect(told.message).to.equal('There is no row named nothing.');
-    expect((await statesOf(alarm)).map(({ state }) => state)).to.not.include.members(['raised', 'clear']);
+    expect((await statesOf(alarm)).every(({ state }) => state === 'indeterminate')).to.equal(true);
     await change(byRegion);
     house.bussola.changes.tell('definition', { alarmId: alarm.id });
     await until('mended', async () => (await alarmById(house.bussola.db, alarm.id))?.lastError === null);
   }).timeout(60_000);
+
+  it('one whose series nobody can tell apart is refused rather than judged as one', async () => {
+    const rows = [
+      { name: 'a', metric: 'machine.*', where: [], statistic: 'count' },
+      { name: 'all', metric, where: [], statistic: 'count', combine: { statistic: 'count', by: [] } },
+      { name: 'share', formula: 'a / all' }
+    ];
+    const signal = { version: 2, rows, step: 'PT1M' } as Signal;
+    const alarm = await processorAlarm(house, 'any', { name: 'Twins', signal, rule });
+    const told = await until('the reason', async () => (await alarmById(house.bussola.db, alarm.id))?.lastError);
+    expect(told.message).to.match(/^Several of its series have the same labels, such as .*resource /);
+    expect(await statesOf(alarm)).to.deep.equal([]);
+  }).timeout(30_000);
+
+  it('a signal that yields nothing yet gets no unit that it might not have', async () => {
+    const nothing = {
+      ...byRegion,
+      rows: byRegion.rows.map((row) => ({ ...row, where: [{ label: 'region', is: ['none'] }] }))
+    };
+    const [pick, formula] = nothing.rows as [Signal['rows'][number], Signal['rows'][number]];
+    const empty = { ...byRegion, rows: [pick, { name: formula.name, formula: 'a * 2' }] } as Signal;
+    expect((await withUnit(house.bussola, empty)).unit).to.equal(undefined);
+    expect((await withUnit(house.bussola, byRegion)).unit).to.equal('%');
+    const draft = await draftAlarm(house.bussola, JSON.stringify(empty));
+    expect(draft.signal.unit).to.equal(undefined);
+  });
 
   it('what other programs send is not taken for well when they fall silent', async () => {
     const { db, clock } = house.bussola;

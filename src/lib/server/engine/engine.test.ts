@@ -1,11 +1,18 @@
 import { expect } from 'chai';
 import { plainSignal } from '../../core/signal';
-import { confirmedChannel, connect, machineNamed, processorAlarm, withHouse } from '../../../../tests/support/bussola';
+import {
+  confirmedChannel,
+  connectMachines,
+  incidentsOfAlarm,
+  liveMinutes,
+  machineNamed,
+  processorAlarm,
+  withHouse
+} from '../../../../tests/support/bussola';
 import { until } from '../../../../tests/support/until';
 import { minute } from '../../core/time';
 import { alarmById, changeAlarm, forgetJudged, removeAlarm, seriesStates, type Alarm } from '../alarms/alarms';
-import { changesOfIncident, incidentsIn, type Incident } from '../alarms/incidents';
-import { collectionOf } from '../intake/collections';
+import { changesOfIncident } from '../alarms/incidents';
 import { insertEmailChannel } from '../notify/channels';
 import { messagesOfIncident } from '../notify/outbox';
 
@@ -15,13 +22,7 @@ describe('the engine', () => {
   let accountId: number;
 
   const stateOf = async ({ id }: Alarm) => (await seriesStates(house.bussola.db, id))[0]?.state;
-  const incidentsOf = async ({ id }: Alarm): Promise<Incident[]> =>
-    (
-      await incidentsIn(house.bussola.db, {
-        from: 0 as Incident['openedAt'],
-        to: (house.clock.now() + 1) as Incident['openedAt']
-      })
-    ).filter(({ alarmId }) => alarmId === id);
+  const incidentsOf = (alarm: Alarm) => incidentsOfAlarm(house, alarm);
   const mailsTo = (address: string) => house.standIns.mailbox.mails.filter(({ to }) => to.includes(address));
   const stress = (machine: string, value: number | null, minutes: number) => {
     const from = house.clock.now();
@@ -33,24 +34,12 @@ describe('the engine', () => {
       until: from + minutes * minute
     });
   };
-  /** Lets minutes pass one by one, each pulled and judged before the next. */
-  async function live(minutes: number): Promise<void> {
-    for (let i = 0; i < minutes; i++) {
-      house.clock.pass(1);
-      await until(
-        'the pull',
-        async () => (await collectionOf(house.bussola.db, accountId, 'machines'))?.lastPullAt === house.clock.now()
-      );
-    }
-  }
+  /** Each minute is pulled and judged before the next. */
+  const live = (minutes: number) => liveMinutes(house, accountId, minutes);
 
   before(async function () {
     this.timeout(30_000);
-    accountId = (await connect(house, 'corallo-prod')).id;
-    await until(
-      'the first pull',
-      async () => (await collectionOf(house.bussola.db, accountId, 'machines'))?.lastSuccessAt
-    );
+    accountId = await connectMachines(house);
   });
 
   it('raises, tells the confirmed channel only, clears and tells again, with the numbers it decided on', async () => {

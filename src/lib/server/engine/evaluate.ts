@@ -1,6 +1,6 @@
 import { judgeCells, peakBetween, watchedTitle, type Change, type Condition, type State } from '$lib/core/alarm';
 import { isPick, labelKey, plainPick, stepOf, type Column } from '$lib/core/signal';
-import { before, cellStart, day, range, times, type Grid, type Instant } from '$lib/core/time';
+import { after, before, cellStart, day, range, times, type Grid, type Instant } from '$lib/core/time';
 import {
   dropSeries,
   keepStates,
@@ -21,9 +21,10 @@ import {
 } from '../alarms/incidents';
 import type { Changes } from '../changes';
 import type { Queryable } from '../db/pool';
-import { metricByName, type Series } from '../intake/resources';
+import { metricByName } from '../intake/metrics';
+import type { Series } from '../intake/resources';
 import { Refusal } from '../refusal';
-import { everySeries, resolveSignal, workOf, type Resolved } from '../signals/resolve';
+import { everySeries, refuseTwins, resolveSignal, workOf, type Resolved } from '../signals/resolve';
 import { completeUntilOf, latestOf, seriesById, type Arrivals } from './arrivals';
 import { tellOfIncident, type Teller } from './tell';
 
@@ -33,6 +34,8 @@ export interface Engine extends Teller, Arrivals {
 
 /** How far back cells are judged after a stop. */
 const longestCatchUp = times(2, day);
+/** Cells of all series together that are worked out at once: after a long stop, what is due is judged in pieces. */
+const mostCells = 5_000_000;
 
 /** One series with something to judge. */
 interface Due {
@@ -71,8 +74,10 @@ export async function evaluateAlarm(engine: Engine, alarm: Alarm): Promise<numbe
     if (!(error instanceof Refusal)) throw error;
     const { message, remedy } = error;
     if (alarm.lastError?.message === message) return 0;
-    await noteAlarmError(engine.db, alarm.id, { message, remedy });
-    await makeIndeterminate(engine.db, alarm.id, engine.clock.now());
+    await engine.db.transaction(async (within) => {
+      await noteAlarmError(within, alarm.id, { message, remedy });
+      await makeIndeterminate(within, alarm.id, engine.clock.now());
+    });
     engine.changes.tell('alarm', { alarmId: alarm.id });
     return 0;
   }
@@ -108,18 +113,21 @@ async function judge(engine: Engine, alarm: Alarm): Promise<number> {
   for (const to of complete.values()) if (to > 0) first = earliest(first, before(to, step));
   for (const known of states.values()) if (begun(known)) first = earliest(first, fromOf(known, latest));
   if (first < latest - longestCatchUp) first = before(latest, longestCatchUp);
-  const span = range(before(first, times(rule.window.of - 1, step)), latest);
+  const room = Math.max(1, Math.floor(mostCells / series.size));
+  const until = earliest(latest, after(first, times(room, step)));
+  const span = range(before(first, times(rule.window.of - 1, step)), until);
   const worked = await store.samples.evaluate(workOf(alone ?? resolved, now, complete), span, step);
   if (worked.kind === 'fault') throw new Refusal(worked.message, worked.remedy);
   const [row] = worked.rows;
   const columns = row?.columns ?? [];
   const watchedOf = watching(series);
+  refuseTwins(columns.filter(({ seriesId }) => seriesId === null));
   if (alone === null) await letGo(engine, alarm, new Set(columns.map((column) => watchedOf(column).key)), states);
 
   const due = columns.flatMap((column): Due[] => {
     const watched = watchedOf(column);
     const known = states.get(watched.key);
-    const to = (Math.floor(Math.min(column.completeUntil, latest) / step) * step) as Instant;
+    const to = (Math.floor(Math.min(column.completeUntil, until) / step) * step) as Instant;
     const from = Math.max(first, fromOf(known, to)) as Instant;
     if (to <= 0 || from >= to) return [];
     const { state = 'indeterminate', since = from } = known ?? {};

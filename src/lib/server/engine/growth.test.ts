@@ -1,10 +1,9 @@
 import { expect } from 'chai';
-import { connect, processorAlarm, withHouse } from '../../../../tests/support/bussola';
+import { connect, incidentsOfAlarm, liveMinutes, processorAlarm, withHouse } from '../../../../tests/support/bussola';
 import { until } from '../../../../tests/support/until';
 import { plainSignal } from '../../core/signal';
 import { seriesStates } from '../alarms/alarms';
-import { changesOfIncident, incidentsIn, type Incident } from '../alarms/incidents';
-import { collectionOf } from '../intake/collections';
+import { changesOfIncident } from '../alarms/incidents';
 import { seriesOfMetric } from '../intake/resources';
 
 describe('an alarm on the rate of a running total', () => {
@@ -23,16 +22,12 @@ describe('an alarm on the rate of a running total', () => {
       signal: plainSignal({ metric, statistic: 'rate' }),
       rule: { condition: { is: 'above', threshold: -1 }, window: { needs: 3, of: 3 }, whenMissing: 'indeterminate' }
     });
-    for (let minutes = 0; minutes < 8; minutes++) {
-      house.clock.pass(1);
-      await until('the pull', async () => (await collectionOf(db, id, 'objects'))?.lastPullAt === house.clock.now());
-    }
+    await liveMinutes(house, id, 8, 'objects');
     await until('raised', async () => {
       const states = await seriesStates(db, alarm.id);
       return states.length > 0 && states.every(({ state }) => state === 'raised');
     });
-    const span = { from: 0 as Incident['openedAt'], to: (house.clock.now() + 1) as Incident['openedAt'] };
-    const [incident] = (await incidentsIn(db, span)).filter(({ alarmId }) => alarmId === alarm.id);
+    const [incident] = await incidentsOfAlarm(house, alarm);
     const [change] = await changesOfIncident(db, incident?.id ?? 0);
     expect(change?.evidence.values).to.have.length(3);
     expect(change?.evidence.values.every((value) => value !== null && value >= 0)).to.equal(true);

@@ -15,7 +15,8 @@ import type { Account } from './accounts';
 import { allCollections, arrivedByCell, arrivedSince, type Collection } from './collections';
 import { providerOf, type Intake } from './intake';
 import { allPlans, priceByProvider } from './plans';
-import { metricsByProvider, resourcesOfAccount, seriesCounts, type Metric, type Resource } from './resources';
+import { metricsByProvider, type Metric } from './metrics';
+import { resourcesOfAccount, seriesCounts, type Resource } from './resources';
 
 /** One resource and whether it is collected. */
 export interface CoveredResource extends Resource {

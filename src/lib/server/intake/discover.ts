@@ -3,7 +3,8 @@ import { accountById, noteClock, noteDiscovery, type Account } from './accounts'
 import { beginCollections } from './collections';
 import { accessOf, errorOf, providerOf, type Intake } from './intake';
 import { ProviderError } from './provider';
-import { keepFound, keepMetrics } from './resources';
+import { keepMetrics } from './metrics';
+import { keepFound } from './resources';
 
 /** How often resources and metrics are looked up again, and how soon after a failure. */
 const discoverEvery = times(10, minute);

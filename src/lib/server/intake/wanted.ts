@@ -4,7 +4,8 @@ import type { Queryable } from '../db/pool';
 import type { Account } from './accounts';
 import { planOf } from './plans';
 import type { WantedResource } from './provider';
-import { metricsOfService, resourcesOfAccount, type Metric, type Resource } from './resources';
+import { metricsOfService, type Metric } from './metrics';
+import { resourcesOfAccount, type Resource } from './resources';
 
 /** Metrics that come later than this are asked for apart, so that the others need not be asked again and again for hours back. */
 const promptWithin = times(10, minute);

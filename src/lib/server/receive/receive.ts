@@ -5,7 +5,8 @@ import { columnsOf, isSound } from '../intake/points';
 import { beginCollections, noteDropped, notePull, pushedService } from '../intake/collections';
 import { keepSeries } from '../intake/keep';
 import type { FetchedSeries } from '../intake/provider';
-import { keepFound, keepMetrics } from '../intake/resources';
+import { keepMetrics } from '../intake/metrics';
+import { keepFound } from '../intake/resources';
 import type { Bussola } from '../start';
 import { bytesOn, keyByText, noteUse, type Key, type KeyScope } from './keys';
 

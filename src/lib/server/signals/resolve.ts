@@ -7,8 +7,10 @@ import {
   picksOf,
   prepare,
   resourceKey,
+  sharedLabels,
   SignalFault,
   spokenCondition,
+  type Labels,
   type Note,
   type Pick,
   type ResourceIds,
@@ -18,7 +20,8 @@ import { before, duration, shortestStep, type Duration, type Instant, type Range
 import { belonging } from '$lib/core/group';
 import type { Queryable } from '../db/pool';
 import { allGroups, type Group } from '../groups/groups';
-import { metricNames, seriesOfMetric, type Series } from '../intake/resources';
+import { metricNames } from '../intake/metrics';
+import { seriesOfMetric, type Series } from '../intake/resources';
 import { Refusal } from '../refusal';
 import type { SignalWork } from '../store/work';
 
@@ -184,6 +187,21 @@ export function stepFor({ signal, series }: Resolved, span: Range, cells: number
 
 /** Cells of an automatic step when nobody says how much room there is. */
 const usualCells = 400;
+
+/**
+ * Refuses columns that cannot be told apart where each is to have a state or numbers of its own.
+ *
+ * @throws Refusal naming the labels that two of them share
+ */
+export function refuseTwins(columns: readonly { readonly labels: Labels }[]): void {
+  const shared = sharedLabels(columns);
+  if (shared === null) return;
+  const told = Object.entries(shared).flatMap(([label, value]) => (value === '' ? [] : [`${label} ${value}`]));
+  throw new Refusal(
+    `Several of its series have the same labels${told.length > 0 ? `, such as ${told.join(', ')}` : ''}.`,
+    'Pick one metric in each row instead of a pattern, or combine the row by labels.'
+  );
+}
 
 /** Runs something of the core; its faults become refusals. */
 function refusing(work: () => unknown): void {

@@ -39,7 +39,7 @@
 
   function bodyOf(): string {
     const { from, to } = resolveRange(range, live.now);
-    return JSON.stringify({ signal, from: textFromInstant(from), to: textFromInstant(to) });
+    return JSON.stringify({ signal, from: textFromInstant(from), to: textFromInstant(to), zone });
   }
 
   async function copy(what: 'table' | 'CSV' | 'API call'): Promise<void> {
@@ -74,6 +74,7 @@
 
   /** Sends something; null when it was refused, which is said then. */
   async function sent(path: string, method: string, body: object): Promise<{ id?: number } | null> {
+    problem = '';
     const headers = { 'content-type': 'application/json' };
     const response = await fetch(path, { method, headers, body: JSON.stringify(body) });
     const told = (await response.json()) as {
@@ -140,7 +141,7 @@
       {#if kept}
         <button class="btn" onclick={() => keep(kept.id, kept.name)}>Save “{kept.name}”</button>
       {/if}
-      <SendToBoard {signal} {boards} {sentence} {sent} />
+      <SendToBoard {signal} {boards} {sentence} {problem} {sent} />
       <button
         class="btn"
         aria-expanded={naming === 'metric'}

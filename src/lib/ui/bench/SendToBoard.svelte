@@ -10,10 +10,12 @@
     boards: readonly { id: number; title: string }[];
     /** The signal in words: the panel's title until a person gives another. */
     sentence: string;
+    /** Why what was sent last was refused; empty when it was not. */
+    problem: string;
     /** Sends something; null when it was refused, which is said then. */
     sent: (path: string, method: string, body: object) => Promise<{ id?: number } | null>;
   }
-  let { signal, boards, sentence, sent }: Props = $props();
+  let { signal, boards, sentence, problem, sent }: Props = $props();
   let title = $state('');
   /** The id of a board, or `new`. */
   let chosen = $state('new');
@@ -34,8 +36,9 @@
       chosen === 'new'
         ? await sent('/api/v1/boards', 'POST', { title: newTitle, panels: [panel] })
         : await sent(`/api/v1/boards/${chosen}/panels`, 'POST', panel);
+    if (told === null) return; // what was typed stays, with the reason beside it
     isOpen = false;
-    if (told !== null) await goto(withRange(`/boards/${told.id ?? chosen}`));
+    await goto(withRange(`/boards/${told.id ?? chosen}`));
   }
 </script>
 
@@ -49,7 +52,7 @@
         >
         <label class="flex flex-col gap-1"
           >Board
-          <select class="field" bind:value={chosen}>
+          <select class="field" aria-label="Board" bind:value={chosen}>
             {#each boards as board (board.id)}<option value={String(board.id)}>{board.title}</option>{/each}
             <option value="new">a new one …</option>
           </select>
@@ -59,6 +62,7 @@
             >Title of the new board<input class="field" bind:value={newTitle} required maxlength="120" /></label
           >
         {/if}
+        {#if problem}<p class="fault" role="alert">{problem}</p>{/if}
         <button class="btn btn-main self-start">Send it there</button>
       </form>
     </Popover.Content>

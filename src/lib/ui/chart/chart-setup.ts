@@ -15,7 +15,7 @@ import 'chartjs-adapter-luxon';
 import { severityBalls } from '$lib/core/alarm';
 import { drawnCells } from '$lib/core/series';
 import type { Instant } from '$lib/core/time';
-import { digits, displayScale, unit } from '$lib/core/units';
+import { axisEnds, digits, displayScale, unit } from '$lib/core/units';
 import { startOfCell, type Limit, type Picture, type RaisedTicks } from './picture';
 import { themeColour } from './theme.svelte';
 
@@ -88,7 +88,7 @@ export function lineConfiguration(
     code,
     bounds ?? [...lines.flatMap(({ values }) => [largestOf(values)]), ...limits.map(({ value }) => value)]
   );
-  const ends = bounds && endsOf(bounds, lines, limits);
+  const ends = bounds && axisEnds(bounds, ...extremesOf(lines, limits));
   const quiet = themeColour('--quiet');
   return {
     type: 'line',
@@ -185,24 +185,13 @@ export function lineConfiguration(
 const isLonely = (values: Float64Array, i: number): boolean =>
   Number.isNaN(values[i - 1] ?? NaN) && Number.isNaN(values[i + 1] ?? NaN);
 
-/**
- * Where the axis of a bounded unit begins and ends: at its ends, unless everything lies in the highest or lowest hundredth of it, where it would be one flat line on the
- * frame; then it is drawn a hundred, a thousand or ten thousand times larger.
- */
-function endsOf(
-  [low, high]: readonly [number, number],
-  lines: Picture['lines'],
-  limits: readonly Limit[]
-): [number, number] {
+/** The smallest and the largest of what a chart draws. */
+function extremesOf(lines: Picture['lines'], limits: readonly Limit[]): [number, number] {
   const values = limits.map(({ value }) => value);
-  const least = Math.min(...values, ...lines.map(({ values: of }) => smallestOf(of)));
-  const most = Math.max(...values, ...lines.map(({ values: of }) => largestOf(of)));
-  if (!Number.isFinite(least) || least === high || most === low) return [low, high];
-  const parts = [0.0001, 0.001, 0.01].map((part) => part * (high - low));
-  const top = parts.find((part) => least >= high - part);
-  if (top !== undefined) return [high - top, high];
-  const bottom = parts.find((part) => most <= low + part);
-  return bottom === undefined ? [low, high] : [low, low + bottom];
+  return [
+    Math.min(...values, ...lines.map(({ values: of }) => smallestOf(of))),
+    Math.max(...values, ...lines.map(({ values: of }) => largestOf(of)))
+  ];
 }
 
 function smallestOf(values: Float64Array): number {

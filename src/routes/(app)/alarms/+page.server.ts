@@ -1,7 +1,7 @@
 import { alarmSentence } from '$lib/core/alarm';
 import { asksFor, picksOf } from '$lib/core/signal';
 import { allAlarms, countStates } from '$server/alarms/alarms';
-import { allMetrics } from '$server/intake/resources';
+import { allMetrics } from '$server/intake/metrics';
 import { bussola } from '$server/running';
 import type { PageServerLoad } from './$types';
 

@@ -1,5 +1,5 @@
 import { signalSchema, type Signal } from '$lib/core/signal';
-import { allMetrics } from '$server/intake/resources';
+import { allMetrics } from '$server/intake/metrics';
 import { allBoards } from '$server/boards/boards';
 import { alarmById } from '$server/alarms/alarms';
 import { bussola } from '$server/running';

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { signalSentence, stepOf } from '$lib/core/signal';
 import { before, day, times } from '$lib/core/time';
 import { allDerived, askBackfill, derivedById, removeDerived, switchDerived } from '$server/derived/derived';
-import { allMetrics } from '$server/intake/resources';
+import { allMetrics } from '$server/intake/metrics';
 import { bussola } from '$server/running';
 import { usesOfMetric } from '$server/signals/uses';
 import type { Actions, PageServerLoad } from './$types';

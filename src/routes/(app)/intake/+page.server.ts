@@ -3,7 +3,7 @@ import { allAccounts } from '$server/intake/accounts';
 import { allCollections, allDropped, arrivedByCell, arrivedSince, errorsSince } from '$server/intake/collections';
 import { eventsIn } from '$server/intake/events';
 import { allGaps } from '$server/intake/gaps';
-import { metricsByProvider } from '$server/intake/resources';
+import { metricsByProvider } from '$server/intake/metrics';
 import { bussola } from '$server/running';
 import type { PageServerLoad } from './$types';
 

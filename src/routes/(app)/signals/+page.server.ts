@@ -1,5 +1,5 @@
 import { signalSentence } from '$lib/core/signal';
-import { allMetrics } from '$server/intake/resources';
+import { allMetrics } from '$server/intake/metrics';
 import { bussola } from '$server/running';
 import { allSignals, removeSignal } from '$server/signals/signals';
 import type { Actions, PageServerLoad } from './$types';

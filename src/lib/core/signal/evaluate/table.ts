@@ -35,6 +35,21 @@ export const constant = (value: number, { count }: Grid): Column => ({
 export const labelKey = (labels: Labels): string =>
   JSON.stringify(Object.entries(labels).sort(([one], [other]) => (one < other ? -1 : 1)));
 
+/**
+ * Labels that two columns have both, so that nobody can tell them apart: as of two metrics of one resource that a pattern picked. Null when there are none.
+ *
+ * @example sharedLabels([{ labels: { region: 'p' } }, { labels: { region: 'p' } }]) // { region: 'p' }
+ */
+export function sharedLabels(columns: readonly Pick<Column, 'labels'>[]): Labels | null {
+  const seen = new Set<string>();
+  for (const { labels } of columns) {
+    const key = labelKey(labels);
+    if (seen.has(key)) return labels;
+    seen.add(key);
+  }
+  return null;
+}
+
 /** What is known of the arrival of a column. */
 export type Arrived = Pick<Column, 'newest' | 'completeUntil'>;
 

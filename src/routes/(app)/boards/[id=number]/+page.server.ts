@@ -2,7 +2,7 @@ import { error, redirect } from '@sveltejs/kit';
 import { asksFor, picksOf } from '$lib/core/signal';
 import { boardById, removeBoard } from '$server/boards/boards';
 import { noSuchBoard } from '$server/boards/missing';
-import { allMetrics } from '$server/intake/resources';
+import { allMetrics } from '$server/intake/metrics';
 import { bussola } from '$server/running';
 import type { Actions, PageServerLoad } from './$types';
 

@@ -8,7 +8,7 @@ import { groupChoices } from '$server/groups/choices';
 import { groupById, removeGroup } from '$server/groups/groups';
 import { keepGroup } from '$server/groups/keep';
 import { membersOf } from '$server/groups/members';
-import { allMetrics } from '$server/intake/resources';
+import { allMetrics } from '$server/intake/metrics';
 import { bussola } from '$server/running';
 import { usesOfGroup } from '$server/signals/uses';
 import type { Actions, PageServerLoad } from './$types';

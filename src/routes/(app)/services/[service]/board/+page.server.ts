@@ -3,7 +3,7 @@ import { serviceByKey } from '$lib/core/services';
 import { plainPick, starterOf } from '$lib/core/signal';
 import { allAlarms } from '$server/alarms/alarms';
 import { allAccounts } from '$server/intake/accounts';
-import { allMetrics } from '$server/intake/resources';
+import { allMetrics } from '$server/intake/metrics';
 import { bussola } from '$server/running';
 import type { PageServerLoad } from './$types';
 
