@@ -50,6 +50,10 @@ const routes: Readonly<Record<string, { readonly read: Access; readonly change: 
   '/api/v1/boards': { read: 'viewer', change: 'editor' },
   '/api/v1/boards/[id=number]': { read: 'viewer', change: 'editor' },
   '/api/v1/boards/[id=number]/panels': { read: 'editor', change: 'editor' },
+  '/api/v1/boards/[id=number]/versions': { read: 'viewer', change: 'administrator' },
+  '/api/v1/boards/[id=number]/versions/[version=number]': { read: 'viewer', change: 'administrator' },
+  // Being on a board is told by whoever reads it.
+  '/api/v1/boards/[id=number]/presence': { read: 'administrator', change: 'viewer' },
   '/api/v1/signals': { read: 'viewer', change: 'editor' },
   '/api/v1/signals/[id=number]': { read: 'viewer', change: 'editor' },
   '/api/v1/resources/[id=number]': { read: 'viewer', change: 'administrator' }

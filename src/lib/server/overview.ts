@@ -39,11 +39,13 @@ export async function overview({ db, clock, store, changes }: Bussola) {
     storeReady: progress.ready,
     logbook: {
       ...logbook,
-      incidents: incidents.map(({ id, alarm, subject, account, severity, openedAt, closedAt }) => ({
+      incidents: incidents.map(({ id, alarm, subject, resource, account, service, severity, openedAt, closedAt }) => ({
         id,
         alarm,
         subject,
+        resource,
         account,
+        service,
         severity,
         openedAt,
         closedAt

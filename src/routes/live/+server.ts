@@ -14,7 +14,7 @@ export const GET = () => {
       const send = (event: string, data: object) =>
         controller.enqueue(encoder.encode(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`));
       const tick = () => send('tick', { now: clock.now(), version: changes.version });
-      const listeners = (['samples', 'account', 'alarm', 'outbox'] as const).map((name: keyof ChangeMap) => {
+      const listeners = (['samples', 'account', 'alarm', 'outbox', 'board'] as const).map((name: keyof ChangeMap) => {
         const listener = (data: object) => send(name, { ...data, version: changes.version });
         changes.on(name, listener);
         return () => changes.off(name, listener);

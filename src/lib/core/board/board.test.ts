@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { plainSignal } from '../signal';
-import { boardColumns, boardSchema, freePlace, mostPanels, withPanel, type Panel, type Place } from './index';
+import { boardColumns, boardSchema, freePlace, mostPanels, pictured, withPanel, type Panel, type Place } from './index';
 
 const signal = plainSignal({ metric: 'machine.processor.use', statistic: 'avg' });
 
@@ -24,15 +24,15 @@ describe('a board', () => {
 
   it('with a panel more is still a board, until it is full', () => {
     let panels: Panel[] = [];
-    for (let i = 0; i < mostPanels; i++) panels = withPanel(panels, { title: `Panel ${i}`, signal }) ?? [];
+    for (let i = 0; i < mostPanels; i++) panels = withPanel(panels, pictured(`Panel ${i}`, signal, 'lines')) ?? [];
     expect(boardSchema.safeParse({ title: 'Tickets', panels }).success).to.equal(true);
-    expect(withPanel(panels, { title: 'One too many', signal })).to.equal(null);
+    expect(withPanel(panels, pictured('One too many', signal, 'lines'))).to.equal(null);
     const [first, ...rest] = panels;
-    expect(withPanel(rest, { title: 'Again', signal })?.at(-1)?.id).to.not.equal(first?.id);
+    expect(withPanel(rest, pictured('Again', signal, 'lines'))?.at(-1)?.id).to.not.equal(first?.id);
   });
 
   it('is read strictly', () => {
-    const [panel] = withPanel([], { title: 'Processor', signal }) as [Panel];
+    const [panel] = withPanel([], pictured('Processor', signal, 'lines')) as [Panel];
     const paths = (value: unknown) =>
       boardSchema.safeParse(value).error?.issues.map(({ path }) => path.join('.')) ?? [];
     expect(paths({ title: 'x', panels: [panel] })).to.deep.equal([]);

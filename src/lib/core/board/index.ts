@@ -1,13 +1,65 @@
 // What a board is
 export {
+  agree,
   boardColumns,
   boardSchema,
+  boardShape,
   boardTitleSchema,
+  mapSignals,
   mostPanels,
   panelSchema,
+  signalsOf,
   type Board,
   type Panel,
-  type Place
+  type PanelContent,
+  type PanelOf,
+  type PictureKind,
+  type Place,
+  type Section,
+  type SignalPanel,
+  type TimePanel
 } from './schema';
+export { reductions, type Axis, type Bound, type Legend, type Reduction, type SnapshotColumn } from './pictures';
 // Where panels go
-export { freePlace, withPanel } from './place';
+export { bySection, freeId, freePlace, settled, usualSize, withPanel } from './place';
+// Changing one
+export {
+  addPanel,
+  addSection,
+  changePanel,
+  duplicatePanel,
+  inPicture,
+  moveSection,
+  pictured,
+  placePanels,
+  removePanel,
+  removeSection,
+  signalPictures,
+  type SignalPicture
+} from './edit';
+export { suggestedPicture, whySuggested, type SuggestFacts } from './suggest';
+// Choices for the whole board
+export {
+  choicesFrom,
+  followedBy,
+  freePickerName,
+  pickedSignal,
+  withChoice,
+  type Choices,
+  type LabelsOf,
+  type Picker
+} from './picker';
+// Versions
+export { mergeBoards, type Conflict, type Merged } from './merge';
+export { differencesOf, spokenDifference, summaryOf, type Difference } from './differ';
+// Figures of answers
+export {
+  figureOf,
+  figuresOf,
+  histogramOf,
+  snapshotRows,
+  sortedRows,
+  type Bin,
+  type Figure,
+  type SnapshotRow
+} from './figures';

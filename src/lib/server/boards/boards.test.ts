@@ -45,13 +45,14 @@ describe('boards', () => {
     expect(board.panels.map(({ title }) => title).sort()).to.deep.equal(titles);
     expect(new Set(board.panels.map((panel) => panel.id)).size).to.equal(8);
     const [first] = board.panels;
-    const mine = { title: 'Mine', panels: [first!], version: board.version };
+    const mine = { title: 'Mine', pickers: [], sections: [], panels: [first!], version: board.version };
     await keepBoard(bussola, id, { ...mine, title: 'Theirs' }, 'Ivo');
-    const error = await refused(keepBoard(bussola, id, mine, 'Nerea'));
-    expect(error.message).to.equal('Ivo changed this board meanwhile.');
+    const meanwhile = await keepBoard(bussola, id, mine, 'Nerea');
+    if (meanwhile.kind !== 'changed meanwhile') throw new Error(meanwhile.kind);
+    expect([meanwhile.board.title, meanwhile.board.changedBy]).to.deep.equal(['Theirs', 'Ivo']);
     expect((await boardById(bussola.db, id))?.title).to.equal('Theirs');
     await removeBoard(bussola.db, id);
-    expect(await keepBoard(bussola, id, mine, 'Nerea')).to.equal(null);
+    expect(await keepBoard(bussola, id, mine, 'Nerea')).to.deep.equal({ kind: 'gone' });
   });
 
   it('refuse a title that is taken and a signal that cannot be worked out', async () => {

@@ -1,5 +1,16 @@
 import { z } from 'zod';
-import { boardSchema, boardTitleSchema, panelSchema, withPanel } from '$lib/core/board';
+import {
+  agree,
+  boardSchema,
+  boardShape,
+  boardTitleSchema,
+  panelSchema,
+  pictured,
+  signalPictures,
+  signalsOf,
+  withPanel,
+  type Board
+} from '$lib/core/board';
 import { signalSchema } from '$lib/core/signal';
 import { isTaken } from '../db/pool';
 import { Refusal } from '../refusal';
@@ -8,48 +19,65 @@ import type { Bussola } from '../start';
 import { boardById, changeBoard, insertBoard, type KeptBoard } from './boards';
 
 /** Body of `PUT /api/v1/boards/…`: the board as it is to be, and the version it was read at. */
-export const changedBoardSchema = z.strictObject({ ...boardSchema.shape, version: z.int().min(1) });
+export const changedBoardSchema = z.strictObject({ ...boardShape, version: z.int().min(1) }).superRefine(agree);
 
-/** Body of `POST /api/v1/boards/…/panels`: what to put on the board. */
-export const newPanelSchema = z.strictObject({ title: panelSchema.shape.title, signal: signalSchema });
-
-/** Body of `POST /api/v1/boards`: a title, and panels if there are any already. */
-export const newBoardSchema = z.strictObject({
-  title: boardTitleSchema,
-  panels: z.array(newPanelSchema).max(24).default([])
+/** Body of `POST /api/v1/boards/…/panels`: a signal to put on the board. */
+export const newPanelSchema = z.strictObject({
+  title: z.string().trim().min(1, { error: 'Give the panel a title.' }).max(120),
+  signal: signalSchema,
+  picture: z.enum(signalPictures).default('lines')
 });
+
+/** Body of `POST /api/v1/boards`: a title with signals to put on the board, or a whole board. */
+export const newBoardSchema = z.union([
+  z.strictObject({ title: boardTitleSchema, panels: z.array(newPanelSchema).max(24).default([]) }),
+  boardSchema
+]);
 
 /** @throws Refusal when the title is taken, SignalRefusal when a signal cannot be worked out */
 export async function makeBoard(
   { db, clock }: Bussola,
-  { title, panels }: z.infer<typeof newBoardSchema>,
+  asked: z.input<typeof newBoardSchema>,
   by: string
 ): Promise<KeptBoard> {
-  for (const { signal } of panels) await resolveSignal(db, signal);
-  const placed = panels.reduce<KeptBoard['panels']>((all, panel) => withPanel(all, panel) ?? all, []);
-  return unlessTaken(title, () => insertBoard(db, { title, panels: placed }, by, clock.now()));
+  const board = wholeBoard(newBoardSchema.parse(asked));
+  for (const signal of board.panels.flatMap(signalsOf)) await resolveSignal(db, signal);
+  return unlessTaken(board.title, () => insertBoard(db, board, by, clock.now()));
 }
 
+function wholeBoard(asked: z.infer<typeof newBoardSchema>): Board {
+  if ('sections' in asked) return asked;
+  const panels = (asked.panels as z.infer<typeof newPanelSchema>[]).reduce<Board['panels']>(
+    (all, { title, signal, picture }) => withPanel(all, pictured(title, signal, picture)) ?? all,
+    []
+  );
+  return { title: asked.title, pickers: [], sections: [], panels };
+}
+
+/** What became of a change: somebody else's, made meanwhile, is never overwritten. */
+export type Keeping =
+  | { readonly kind: 'kept'; readonly board: KeptBoard }
+  | { readonly kind: 'changed meanwhile'; readonly board: KeptBoard }
+  | { readonly kind: 'gone' };
+
 /**
- * Changes a board.
+ * Changes a board that nobody changed since it was read.
  *
- * @returns null when it is gone
- * @throws Refusal when somebody else changed it meanwhile, or the title is taken
+ * @throws Refusal when the title is taken
  */
 export async function keepBoard(
-  { db, clock }: Bussola,
+  { db, clock, changes }: Bussola,
   id: number,
-  board: z.infer<typeof changedBoardSchema>,
+  { version, ...board }: z.infer<typeof changedBoardSchema>,
   by: string
-): Promise<KeptBoard | null> {
-  const kept = await unlessTaken(board.title, () => changeBoard(db, { id, ...board }, by, clock.now()));
-  if (kept !== null) return kept;
+): Promise<Keeping> {
+  const kept = await unlessTaken(board.title, () => changeBoard(db, { id, version }, board, by, clock.now()));
+  if (kept !== null) {
+    changes.tell('board', { boardId: id });
+    return { kind: 'kept', board: kept };
+  }
   const known = await boardById(db, id);
-  if (known === null) return null;
-  throw new Refusal(
-    `${known.changedBy} changed this board meanwhile.`,
-    'Load it again and make your change on what is there now.'
-  );
+  return known === null ? { kind: 'gone' } : { kind: 'changed meanwhile', board: known };
 }
 
 /**
@@ -59,23 +87,27 @@ export async function keepBoard(
  * @throws Refusal when it is full, SignalRefusal when the signal cannot be worked out
  */
 export async function addPanel(
-  { db, clock }: Bussola,
+  { db, clock, changes }: Bussola,
   id: number,
-  panel: z.infer<typeof newPanelSchema>,
+  asked: z.input<typeof newPanelSchema>,
   by: string
 ): Promise<KeptBoard | null> {
-  await resolveSignal(db, panel.signal);
+  const { title, signal, picture } = newPanelSchema.parse(asked);
+  await resolveSignal(db, signal);
   for (;;) {
-    const board = await boardById(db, id);
-    if (board === null) return null;
-    const panels = withPanel(board.panels, panel);
+    const kept = await boardById(db, id);
+    if (kept === null) return null;
+    const panels = withPanel(kept.panels, pictured(title, signal, picture));
     if (panels === null)
       throw new Refusal(
-        `The board ${board.title} is full.`,
+        `The board ${kept.title} is full.`,
         'Take a panel away first, or put this one on another board.'
       );
-    const kept = await changeBoard(db, { ...board, panels }, by, clock.now());
-    if (kept !== null) return kept; // else somebody was faster: once more on what is there now
+    const { id: _, version, changedAt: _at, changedBy: _by, ...board } = kept;
+    const changed = await changeBoard(db, { id, version }, { ...board, panels }, by, clock.now());
+    if (changed === null) continue; // somebody was faster: once more on what is there now
+    changes.tell('board', { boardId: id });
+    return changed;
   }
 }
 

@@ -260,3 +260,25 @@ export async function seriesCounts(
      group by account_id, resource_id, metric`
   );
 }
+
+/** The names of the labels that series of some metrics have beyond those that every series has. */
+export async function labelNames(db: Queryable, metrics: readonly string[]): Promise<Map<string, readonly string[]>> {
+  const rows = await db.rows<{ metric: string; labels: string[] }>(
+    `select metric, array_agg(distinct label order by label) as labels
+     from series, jsonb_object_keys(labels) as label
+     where metric = any($1)
+     group by metric`,
+    [metrics]
+  );
+  return new Map(rows.map(({ metric, labels }) => [metric, labels]));
+}
+
+/** Every series of resources that are there, with its resource. */
+export const seriesOfResources = (db: Queryable): Promise<{ id: number; resourceId: number }[]> =>
+  db.rows(
+    `select series.id, series.resource_id as "resourceId"
+     from series
+     join resources on resources.account_id = series.account_id and resources.id = series.resource_id
+     where resources.ended_at is null
+     order by series.id`
+  );

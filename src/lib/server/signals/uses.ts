@@ -1,3 +1,4 @@
+import { signalsOf } from '$lib/core/board';
 import { asksFor, picksOf, type Signal } from '$lib/core/signal';
 import { allBoards } from '../boards/boards';
 import { allAlarms } from '../alarms/alarms';
@@ -44,7 +45,7 @@ async function usesWhere(db: Queryable, uses: (signal: Signal) => boolean): Prom
       .filter(({ definition }) => uses(definition))
       .map(({ id, name }): Use => ({ kind: 'derived metric', id, name })),
     ...boards
-      .filter(({ panels }) => panels.some(({ signal }) => uses(signal)))
+      .filter(({ panels }) => panels.some((panel) => signalsOf(panel).some(uses)))
       .map(({ id, title }): Use => ({ kind: 'board', id, name: title })),
     ...signals.filter(({ definition }) => uses(definition)).map(({ id, name }): Use => ({ kind: 'signal', id, name }))
   ];

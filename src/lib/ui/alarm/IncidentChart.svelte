@@ -17,7 +17,7 @@
   import { limitText } from '$lib/core/units';
   import { PanelData } from '../board/panel-data.svelte';
   import { pictureOf } from '../board/picture-of';
-  import LineChart from '../chart/LineChart.svelte';
+  import TimeChart from '../chart/TimeChart.svelte';
   import { useLive } from '../live/live.svelte';
 
   interface Props {
@@ -110,7 +110,7 @@
 
 {#if panel.problem}<p class="fault text-[13px]" role="alert">{panel.problem}</p>{/if}
 {#if answer && panel.range}
-  <LineChart
+  <TimeChart
     picture={pictureOf(answer, panel.range, watched.samplingMs, other === null ? alarm.signal.digits : undefined)}
     {limits}
     {raised}

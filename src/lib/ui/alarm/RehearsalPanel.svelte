@@ -2,7 +2,7 @@
   import type { AlarmDefinition, Rehearsal } from '$lib/core/alarm';
   import { duration, peopleDuration, type Instant } from '$lib/core/time';
   import { limitText, quantityText } from '$lib/core/units';
-  import LineChart from '../chart/LineChart.svelte';
+  import TimeChart from '../chart/TimeChart.svelte';
   import type { Picture } from '../chart/picture';
   import Moment from '../time/Moment.svelte';
   import SeverityHoist from './SeverityHoist.svelte';
@@ -57,7 +57,7 @@
     >
   </header>
   {#if problem}<p class="fault text-[13px]" role="alert">{problem}</p>{/if}
-  {#if picture}<LineChart
+  {#if picture}<TimeChart
       {picture}
       {limits}
       {raised}

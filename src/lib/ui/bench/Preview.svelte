@@ -4,7 +4,7 @@
   import LegendTable from '../board/LegendTable.svelte';
   import type { PanelData } from '../board/panel-data.svelte';
   import { pictureOf } from '../board/picture-of';
-  import LineChart from '../chart/LineChart.svelte';
+  import TimeChart from '../chart/TimeChart.svelte';
 
   interface Props {
     preview: PanelData;
@@ -50,7 +50,7 @@
   {#if preview.problem && !placed}<p class="fault text-[13px]" role="alert">{preview.problem}</p>{/if}
   {#if picture && picture.lines.length > 0}
     <div class={preview.problem ? 'opacity-50' : ''}>
-      <LineChart {picture} height={220} label="Preview of the signal" />
+      <TimeChart {picture} height={220} label="Preview of the signal" />
       <LegendTable
         lines={whole?.lines ?? []}
         unit={picture.unit}

@@ -12,21 +12,27 @@
     fraction?: number | undefined;
     /** Rows shown before the rest is unfolded. */
     rows: number;
+    order?: 'highest' | 'lowest' | 'name';
     alone: number | null;
-    onAlone: (id: number) => void;
+    /** A line is to be drawn alone, or with Shift, to become what the board's picker chooses. */
+    onAlone: (id: number, asPicker: boolean) => void;
     /** Opens the details of a line; without it lines have none. */
     onOpen?: (id: number) => void;
   }
-  let { lines, unit, fraction = 1, rows, alone, onAlone, onOpen }: Props = $props();
+  let { lines, unit, fraction, rows, order = 'highest', alone, onAlone, onOpen }: Props = $props();
   let unfolded = $state(false);
-  const summaries = $derived(
-    lines
-      .map((line) => ({ ...line, ...summarise(line.values) }))
-      .sort((a, b) => (Number.isNaN(a.last) ? 1 : Number.isNaN(b.last) ? -1 : b.last - a.last))
-  );
+  const summaries = $derived(lines.map((line) => ({ ...line, ...summarise(line.values) })).sort(byOrder));
+  function byOrder(a: { name: string; last: number }, b: { name: string; last: number }): number {
+    if (order === 'name') return a.name.localeCompare(b.name, 'en', { numeric: true });
+    if (Number.isNaN(a.last) || Number.isNaN(b.last))
+      return Number(Number.isNaN(a.last)) - Number(Number.isNaN(b.last));
+    return order === 'highest' ? b.last - a.last : a.last - b.last;
+  }
   const scale = $derived(displayScale(unit, unitOf(unit).bounds ?? summaries.map(({ max }) => max)));
   const shown = $derived(unfolded ? summaries : summaries.slice(0, rows));
-  const told = (value: number) => (Number.isNaN(value) ? '–' : fixed(value / scale.divisor, fraction));
+  /** As many digits for all, so that numbers line up; none where all are large. */
+  const places = $derived(fraction ?? (summaries.some(({ max }) => Math.abs(max) / scale.divisor >= 1000) ? 0 : 1));
+  const told = (value: number) => (Number.isNaN(value) ? '–' : fixed(value / scale.divisor, places));
 </script>
 
 <table class="w-full border-collapse text-[12px]">
@@ -46,7 +52,7 @@
             class="flex items-center gap-2 whitespace-nowrap"
             aria-pressed={alone === id}
             title="Draw only {name}"
-            onclick={() => onAlone(id)}><Swatch {hue} {dashed} />{name}</button
+            onclick={(event) => onAlone(id, event.shiftKey)}><Swatch {hue} {dashed} />{name}</button
           >
         </td>
         {#each [last, avg, min, max] as value, column (column)}<td class="num text-right">{told(value)}</td>{/each}
@@ -62,7 +68,9 @@
 {#if summaries.length > rows}
   <button class="link mt-0.5 self-start text-[12px]" onclick={() => (unfolded = !unfolded)}>
     {unfolded
-      ? `Only the highest ${rows}`
-      : `and ${summaries.length - rows} more, last at most ${digits((summaries[rows]?.last ?? NaN) / scale.divisor)} ${scale.text}`}
+      ? `Only the first ${rows}`
+      : order === 'highest'
+        ? `and ${summaries.length - rows} more, last at most ${digits((summaries[rows]?.last ?? NaN) / scale.divisor)} ${scale.text}`
+        : `and ${summaries.length - rows} more`}
   </button>
 {/if}

@@ -14,7 +14,7 @@
   import { duration, spokenDuration, textFromDuration } from '$lib/core/time';
   import { statisticName } from '$lib/core/series';
   import type { Limit, RaisedTicks } from '../chart/picture';
-  import LineChart from '../chart/LineChart.svelte';
+  import TimeChart from '../chart/TimeChart.svelte';
   import { withRange } from '../time/shown';
   import { useReader } from '../time/reader';
   import LegendTable from './LegendTable.svelte';
@@ -107,7 +107,7 @@
   </header>
   {#if data.problem}<p class="fault text-[13px]" role="alert">{data.problem}</p>{/if}
   {#if picture && picture.lines.length > 0}
-    <LineChart {picture} {limits} {raised} {height} label="{title}: {sentence}" />
+    <TimeChart {picture} {limits} {raised} {height} label="{title}: {sentence}" />
     <LegendTable
       lines={whole?.lines ?? []}
       unit={unitCode}

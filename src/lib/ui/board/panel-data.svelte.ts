@@ -9,6 +9,8 @@ export class PanelData {
   problem = $state<string | null>(null);
   /** Where in the signal the problem is, when it is there. */
   fault = $state.raw<AnswerFault | null>(null);
+  /** What was asked last, in words of the board: the same is not asked again but for news. */
+  asked = '';
   #asking: AbortController | null = null;
 
   /** @param zone in which cells of days begin: the reader's */
@@ -45,38 +47,69 @@ export class PanelData {
   }
 }
 
-/** The panels of one board, asked for together so that the server reads what they share once. */
+/** Something that a panel asks: a signal over a range, in at most so many cells. */
+export interface Question {
+  readonly data: PanelData;
+  readonly signal: Signal;
+  readonly range: Range;
+  readonly cells: number;
+}
+
+/** Signals of one request. */
+const mostTogether = 100;
+
+/** What the panels of one board ask; together, so that the server reads what they share once. */
 export class BoardData {
-  #asking: AbortController | null = null;
+  /** The newest question of each panel's data; answers to older ones are not taken. */
+  readonly #newest = new Map<PanelData, Question>();
+  readonly #underWay = new Map<AbortController, readonly Question[]>();
 
-  /** @param zone in which cells of days begin: the reader's */
-  constructor(readonly zone = 'UTC') {}
+  /** Asks; an answer still under way is given up when all it was asked for is asked anew. */
+  async ask(questions: readonly Question[], zone: string, path = '/api/v1/queries'): Promise<void> {
+    for (const question of questions) this.#newest.set(question.data, question);
+    for (const [asking, asked] of this.#underWay)
+      if (asked.every((question) => this.#newest.get(question.data) !== question)) asking.abort();
+    await Promise.all(together(questions).map((some) => this.#askTogether(some, zone, path)));
+  }
 
-  async ask(
-    panels: readonly { readonly data: PanelData; readonly signal: Signal }[],
-    range: Range,
-    cells: number
-  ): Promise<void> {
-    this.#asking?.abort();
-    if (panels.length === 0) return;
-    const asking = (this.#asking = new AbortController());
-    const signals = panels.map(({ signal }) => signal);
+  async #askTogether(questions: readonly Question[], zone: string, path: string): Promise<void> {
+    const [first] = questions;
+    if (!first) return;
+    const asking = new AbortController();
+    this.#underWay.set(asking, questions);
+    const signals = questions.map(({ signal }) => signal);
     const told = await post<(QueryAnswer | AnswerFault)[]>(
-      '/api/v1/queries',
-      { signals, ...spanOf(range), zone: this.zone, cells },
+      path,
+      { signals, ...spanOf(first.range), zone, cells: first.cells },
       asking.signal
     );
-    if (told === null || asking.signal.aborted) return;
-    for (const [index, { data }] of panels.entries()) {
+    this.#underWay.delete(asking);
+    if (told === null) return;
+    for (const [index, question] of questions.entries()) {
       const one = Array.isArray(told) ? told[index] : told;
-      if (one) data.take(one, range);
+      if (one && this.#newest.get(question.data) === question) question.data.take(one, question.range);
     }
   }
 
   /** Gives up what is under way. */
   stop(): void {
-    this.#asking?.abort();
+    for (const asking of this.#underWay.keys()) asking.abort();
   }
+}
+
+/** Questions over the same range in as many cells, in lists that one request may have. */
+function together(questions: readonly Question[]): Question[][] {
+  const groups = new Map<string, Question[]>();
+  for (const question of questions) {
+    const { range, cells } = question;
+    const key = `${range.from} ${range.to} ${cells}`;
+    groups.set(key, [...(groups.get(key) ?? []), question]);
+  }
+  return [...groups.values()].flatMap((group) =>
+    Array.from({ length: Math.ceil(group.length / mostTogether) }, (_, part) =>
+      group.slice(part * mostTogether, (part + 1) * mostTogether)
+    )
+  );
 }
 
 export const spanOf = ({ from, to }: Range) => ({ from: textFromInstant(from), to: textFromInstant(to) });

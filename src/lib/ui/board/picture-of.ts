@@ -37,10 +37,12 @@ function huesOf(series: readonly AnswerSeries[]): { hue: number; dashed: boolean
   const several = new Set(
     series.map(({ resourceId }) => resourceId).filter((id, index, all) => all.indexOf(id) !== index)
   );
+  const looks = 2 * hues;
   const places = series.map(
-    ({ id, resourceId }) => ((resourceId > 0 && !several.has(resourceId) ? resourceId : Math.abs(id)) - 1) % (2 * hues)
+    ({ id, resourceId }) =>
+      (looks - 1 + (resourceId > 0 && !several.has(resourceId) ? resourceId : Math.abs(id))) % looks
   );
   const taken = new Set(places);
-  const free = Array.from({ length: 2 * hues }, (_, place) => place).filter((place) => !taken.has(place));
+  const free = Array.from({ length: looks }, (_, place) => place).filter((place) => !taken.has(place));
   return places.map((place, index) => hueOf((places.indexOf(place) < index ? (free.shift() ?? place) : place) + 1));
 }

@@ -27,6 +27,34 @@ export interface Picture {
   readonly digits?: number | undefined;
   /** Cells from here on are still filling and are drawn lighter. */
   readonly fillingFrom: Instant;
+  /** How it is drawn; lines by default. */
+  readonly drawing?: 'lines' | 'areas' | 'stacked' | 'bars';
+  /** Ends of the axis that do not follow the data. */
+  readonly axis?:
+    | { readonly from?: number | undefined; readonly to?: number | undefined; readonly log?: boolean | undefined }
+    | undefined;
+  /** What was there a length of time earlier, drawn thin where it would be now. */
+  readonly earlier?: Earlier | undefined;
+}
+
+/** Lines of an earlier span, by the same ids. */
+export interface Earlier {
+  readonly start: number;
+  readonly step: number;
+  readonly count: number;
+  readonly calendar?: Calendar | undefined;
+  readonly lines: readonly Line[];
+  /** By how many milliseconds they are drawn later than they were. */
+  readonly shift: number;
+  /** How long ago that was, in words, such as `1 week`. */
+  readonly words: string;
+}
+
+/** A mark on the time axis, of an instant or of a span. */
+export interface MarkFlag {
+  readonly from: Instant;
+  readonly to: Instant | null;
+  readonly text: string;
 }
 
 /** Where a cell of a picture begins. */

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { goto } from '$app/navigation';
+  import { useReader } from '$lib/ui/time/reader';
   import { useLive } from '$lib/ui/live/live.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
   import { withRange } from '$lib/ui/time/shown';
@@ -6,6 +8,23 @@
 
   let { data }: PageProps = $props();
   const live = useLive();
+  const { mayEdit } = useReader();
+  let problem = $state('');
+
+  /** Makes an empty board and opens it to be filled. */
+  async function begin(): Promise<void> {
+    const titles = new Set(data.boards.map(({ title }) => title));
+    let title = 'New board';
+    for (let number = 2; titles.has(title); number++) title = `New board ${number}`;
+    const response = await fetch('/api/v1/boards', {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ title })
+    }).catch(() => null);
+    const told = (await response?.json()) as { id: number; message?: string; remedy?: string } | undefined;
+    if (response?.ok && told) await goto(withRange(`/boards/${told.id}?edit`));
+    else problem = [told?.message, told?.remedy].filter(Boolean).join(' ') || 'Bussola is not reached. Try again.';
+  }
 </script>
 
 <svelte:head><title>Boards · Bussola</title></svelte:head>
@@ -17,12 +36,17 @@
         : `${data.boards.length} ${data.boards.length === 1 ? 'board' : 'boards'}`}
     </h1>
     <span class="text-quiet">besides the ready one of each service</span>
-    <a class="btn btn-main ml-auto" href={withRange('/bench')}>Compose a panel on the bench</a>
+    {#if mayEdit}<button class="btn btn-main ml-auto" onclick={begin}>New board</button>{/if}
   </div>
+  {#if problem}<p class="fault mb-2 text-[13px]" role="alert">{problem}</p>{/if}
   {#if data.boards.length === 0}
     <div class="panel items-start gap-2 p-6!">
       <h2>A board holds signals side by side, for everybody here.</h2>
-      <p class="text-quiet">Compose a signal on the bench and choose “Send to a board”.</p>
+      <p class="text-quiet">
+        Begin with a new one and say what you want to see, take a copy of a service’s ready board, or send a signal from
+        the bench.
+      </p>
+      {#if mayEdit}<button class="btn btn-main" onclick={begin}>New board</button>{/if}
     </div>
   {:else}
     <section class="panel" aria-label="Boards">

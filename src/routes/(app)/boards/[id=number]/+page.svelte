@@ -1,168 +1,179 @@
 <script lang="ts">
-  import { enhance } from '$app/forms';
-  import { goto, invalidate } from '$app/navigation';
+  import { beforeNavigate, goto } from '$app/navigation';
   import { page } from '$app/state';
-  import { untrack } from 'svelte';
-  import type { Panel } from '$lib/core/board';
-  import { asksFor, picksOf, type MetricWords, type Signal } from '$lib/core/signal';
-  import { resolveRange } from '$lib/core/time';
-  import LinePanel from '$lib/ui/board/LinePanel.svelte';
-  import { BoardData, PanelData } from '$lib/ui/board/panel-data.svelte';
-  import { provideHover } from '$lib/ui/chart/hover.svelte';
-  import { useLive } from '$lib/ui/live/live.svelte';
+  import type { PanelContent } from '$lib/core/board';
+  import { addPanel, addSection, changePanel, duplicatePanel, placePanels, removePanel } from '$lib/core/board';
+  import AddPanel from '$lib/ui/board/AddPanel.svelte';
+  import BoardBar from '$lib/ui/board/BoardBar.svelte';
+  import BoardSheet from '$lib/ui/board/BoardSheet.svelte';
+  import ConflictList from '$lib/ui/board/ConflictList.svelte';
+  import { BoardEditor } from '$lib/ui/board/editor.svelte';
+  import HistoryMargin from '$lib/ui/board/HistoryMargin.svelte';
+  import PanelSettings from '$lib/ui/board/PanelSettings.svelte';
+  import { PanelViews } from '$lib/ui/board/panel-view.svelte';
+  import { Presence } from '$lib/ui/board/presence.svelte';
+  import type { BoardMetric } from '$lib/ui/board/scene.svelte';
+  import SectionHeading from '$lib/ui/board/SectionHeading.svelte';
+  import NewPicker from '$lib/ui/board/NewPicker.svelte';
+  import { useLive, useRefresh } from '$lib/ui/live/live.svelte';
   import ResourceMargin from '$lib/ui/margin/ResourceMargin.svelte';
-  import Moment from '$lib/ui/time/Moment.svelte';
   import { useReader } from '$lib/ui/time/reader';
-  import { shownRange, withRange } from '$lib/ui/time/shown';
   import type { PageProps } from './$types';
 
   let { data }: PageProps = $props();
   const live = useLive();
-  const { mayEdit, zone } = useReader();
-  provideHover();
-  const together = new BoardData(zone);
-  const held = new Map<string, PanelData>();
-  const dataOf = (id: string) => {
-    const known = held.get(id) ?? new PanelData(zone);
-    held.set(id, known);
-    return known;
-  };
-  const board = $derived(data.board);
-  const shown = $derived(shownRange());
+  const { mayEdit } = useReader();
+  const id = $derived(data.board.id);
+  // svelte-ignore state_referenced_locally (another board is another page: see the key in the layout)
+  const editor = new BoardEditor(data.board);
+  // svelte-ignore state_referenced_locally
+  editor.attach(data.board.id);
+  const views = new PanelViews();
+  const presence = new Presence();
+  const board = $derived(editor.board);
+  const editing = $derived(mayEdit && page.url.searchParams.has('edit'));
   const opened = $derived(Number(page.url.searchParams.get('resource')) || null);
-  let problem = $state('');
-  /** The panel that was taken away last, to be put back. */
-  let removed = $state.raw<Panel | null>(null);
-  let doubtful = $state(false);
+  /** Metrics of panels that were added since the page was read. */
+  let added = $state.raw<Readonly<Record<string, BoardMetric>>>({});
+  const metrics = $derived({ ...added, ...data.metrics });
+  /** What is open beside the board. */
+  let beside = $state<'add' | 'history' | null>(null);
+  let selected = $state<string | null>(null);
+  const panel = $derived(editing ? board.panels.find((one) => one.id === selected) : undefined);
 
-  const wordsOf = (metric: string): (MetricWords & { samplingMs: number }) | undefined =>
-    (Object.hasOwn(data.metrics, metric) ? data.metrics[metric] : undefined) ??
-    Object.values(data.metrics).find(({ name }) => asksFor(metric, name));
-  const samplingOf = (signal: Signal) =>
-    Math.max(60_000, ...picksOf(signal).map(({ metric }) => wordsOf(metric)?.samplingMs ?? 0));
+  $effect(() => editor.take(data.board));
+  $effect(() => live.on(['board'], () => void editor.read(id)));
+  useRefresh(live, ['alarm'], 'bussola:board');
+  $effect(() => presence.stay(id, () => ({ editing, panel: selected })));
+  beforeNavigate(({ to, willUnload, cancel }) => {
+    if (to?.url.pathname === page.url.pathname) return;
+    if (willUnload && editor.isUnkept)
+      cancel(); // the browser asks whether to leave
+    else void editor.flush(id);
+  });
 
-  function ask(): void {
-    const span = resolveRange(
-      shown,
-      untrack(() => live.now)
-    );
-    const panels = board.panels.map(({ id, signal }) => ({ data: dataOf(id), signal }));
-    void together.ask(panels, span, 400);
-  }
-  $effect(ask);
-  $effect(() => live.on(['samples'], () => shown.kind === 'live' && ask()));
-  $effect(() => () => together.stop());
+  const things = $derived({
+    alarms: data.alarms,
+    incidents: data.overview.logbook.incidents,
+    services: data.overview.services,
+    groups: data.groups,
+    reporting: data.reporting
+  });
 
-  function open(resource: number | null): void {
+  function setSearch(name: string, value: string | null): void {
     const search = new URLSearchParams(page.url.search);
-    if (resource === null) search.delete('resource');
-    else search.set('resource', String(resource));
+    if (value === null) search.delete(name);
+    else search.set(name, value);
     void goto(`?${search.toString()}`, { keepFocus: true, noScroll: true });
   }
 
-  /** Writes the board as it is to be; whoever changed it meanwhile is not overwritten. */
-  async function change(to: { title?: string; panels?: readonly Panel[] }): Promise<boolean> {
-    const { id, title, panels, version } = board;
-    const response = await fetch(`/api/v1/boards/${id}`, {
-      method: 'PUT',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ title, panels, version, ...to })
-    });
-    if (response.ok) problem = '';
-    else {
-      const told = (await response.json()) as { message: string; remedy?: string; problems?: { message: string }[] };
-      problem = told.problems?.[0]?.message ?? [told.message, told.remedy].filter(Boolean).join(' ');
-    }
-    await invalidate('bussola:board');
-    return response.ok;
+  function setEditing(to: boolean): void {
+    beside = selected = null;
+    if (to) removeLarge();
+    setSearch('edit', to ? '' : null);
+    if (!to) void editor.flush(id);
+  }
+  const removeLarge = () => page.url.searchParams.delete('panel');
+
+  function know(metric: BoardMetric | null | undefined): void {
+    if (metric) added = { ...added, [metric.name]: metric };
   }
 
-  async function takeAway(panel: Panel): Promise<void> {
-    if (await change({ panels: board.panels.filter(({ id }) => id !== panel.id) })) removed = panel;
+  function add(content: PanelContent, metric: BoardMetric | null): void {
+    know(metric);
+    editor.change(addPanel(board, content));
+    if (!editing) setSearch('edit', '');
   }
 
-  async function putBack(): Promise<void> {
-    if (removed && (await change({ panels: [...board.panels, removed] }))) removed = null;
+  function select(wanted: string | null): void {
+    selected = wanted;
+    if (wanted !== null) beside = null;
+  }
+
+  function remove(wanted: string): void {
+    editor.change(removePanel(board, wanted));
+    if (selected === wanted) selected = null;
+  }
+
+  function onKey(event: KeyboardEvent): void {
+    if (!mayEdit || (event.target instanceof HTMLElement && event.target.closest('input, textarea, select, dialog')))
+      return;
+    const withControl = event.ctrlKey || event.metaKey;
+    if (withControl && event.key.toLowerCase() === 'z' && editing) {
+      if (event.shiftKey) editor.redo();
+      else editor.undo();
+    } else if (!withControl && !event.altKey && event.key === 'e') setEditing(!editing);
+    else return;
+    event.preventDefault();
   }
 </script>
 
+<svelte:window onkeydown={onKey} onpagehide={() => editor.sendLast(id)} />
 <svelte:head><title>{board.title} · Bussola</title></svelte:head>
 <main class="@container min-w-0 flex-1 overflow-y-auto px-[18px] py-3.5 max-md:overflow-visible">
-  <div class="mb-3 flex flex-wrap items-center gap-3">
-    {#if mayEdit}
-      <input
-        class="field max-w-md border-transparent! bg-transparent! px-1! text-[20px]! font-bold hover:border-[var(--edge)]!"
-        aria-label="Title of the board"
-        value={board.title}
-        onchange={async (event) => {
-          const field = event.currentTarget;
-          await change({ title: field.value });
-          field.value = data.board.title;
-        }}
-      />
-    {:else}<h1>{board.title}</h1>{/if}
-    <span class="text-quiet">changed <Moment at={board.changedAt} now={live.now} /> by {board.changedBy}</span>
-    {#if mayEdit}
-      <span class="ml-auto flex gap-2">
-        {#if doubtful}
-          <form method="post" action="?/remove" use:enhance><button class="btn">Remove the board</button></form>
-          <button class="btn" onclick={() => (doubtful = false)}>Keep it</button>
-        {:else}<button class="btn" onclick={() => (doubtful = true)}>Remove …</button>{/if}
-        <a class="btn btn-main" href={withRange('/bench')}>Compose a panel</a>
-      </span>
-    {/if}
-  </div>
-  {#if problem}<p class="fault mb-2 text-[13px]" role="alert">{problem}</p>{/if}
-  {#if removed}
-    <p class="mb-2 text-[13px]" role="status">
-      “{removed.title}” was taken away. <button class="link" onclick={putBack}>Put it back</button>
-    </p>
-  {/if}
-  {#if board.panels.length === 0}
+  <BoardBar
+    {editor}
+    {editing}
+    others={presence.others}
+    onEditing={setEditing}
+    onAdd={() => ((beside = 'add'), (selected = null))}
+    onSection={() =>
+      editor.change(addSection(board, `Section ${board.sections.length + 1}`), 'There is room for 30 sections.')}
+    onHistory={() => ((beside = 'history'), (selected = null))}
+  />
+  {#if editor.conflicts.length > 0}<ConflictList {editor} />{/if}
+  {#if board.panels.length === 0 && !editing}
     <div class="panel items-start gap-2 p-6!">
       <h2>Nothing is on this board yet.</h2>
-      <p class="text-quiet">Compose a signal on the bench and send it here.</p>
-      <a class="btn btn-main" href={withRange('/bench')}>Open the bench</a>
+      {#if mayEdit}
+        <p class="text-quiet">Say what you want to see; Bussola proposes the picture that suits the data.</p>
+        <button class="btn btn-main" onclick={() => ((beside = 'add'), setSearch('edit', ''))}>Add a panel</button>
+      {:else}<p class="text-quiet">Somebody who may edit can add panels.</p>{/if}
     </div>
   {:else}
-    <div class="board grid gap-2.5">
-      {#each board.panels as panel (panel.id)}
-        <div
-          class="min-w-0"
-          style:--column="{panel.place.x + 1} / span {panel.place.w}"
-          style:--row="{panel.place.y + 1} / span {panel.place.h}"
-        >
-          <LinePanel
-            title={panel.title}
-            signal={panel.signal}
-            words={wordsOf}
-            samplingMs={samplingOf(panel.signal)}
-            data={dataOf(panel.id)}
-            height={130}
-            rows={3}
-            onResource={(id: number) => open(id)}
-            onRemove={mayEdit ? () => void takeAway(panel) : null}
-          />
-        </div>
-      {/each}
-    </div>
+    <BoardSheet
+      {board}
+      {metrics}
+      {things}
+      {views}
+      {editing}
+      {selected}
+      onPlace={(moved) => editor.change(placePanels(board, moved))}
+      onSelect={select}
+      onRemove={remove}
+    >
+      {#snippet beside()}
+        {#if editing}<NewPicker {editor} />{/if}
+      {/snippet}
+      {#snippet heading(section)}<SectionHeading {section} {editor} />{/snippet}
+    </BoardSheet>
   {/if}
 </main>
-{#if opened !== null}<ResourceMargin resourceId={opened} onClose={() => open(null)} />{/if}
-
-<style>
-  .board {
-    grid-template-columns: repeat(12, minmax(0, 1fr));
-    grid-auto-rows: minmax(56px, auto);
-  }
-  .board > div {
-    grid-column: var(--column);
-    grid-row: var(--row);
-  }
-  @container (max-width: 860px) {
-    .board > div {
-      grid-column: 1 / -1;
-      grid-row: auto;
-    }
-  }
-</style>
+{#if panel}
+  {#key panel.id}
+    <PanelSettings
+      {panel}
+      view={views.of(panel.id)}
+      {metrics}
+      pickers={board.pickers}
+      sections={board.sections}
+      bench="/bench?signal={encodeURIComponent(
+        JSON.stringify('signal' in panel ? panel.signal : 'columns' in panel ? panel.columns[0]?.signal : null)
+      )}&board={id}&panel={panel.id}"
+      onChange={(next, metric) => {
+        know(metric);
+        editor.change(changePanel(board, panel.id, () => next));
+      }}
+      onSection={(section) => editor.change(placePanels(board, new Map([[panel.id, { place: panel.place, section }]])))}
+      onDuplicate={() => editor.change(duplicatePanel(board, panel.id))}
+      onRemove={() => remove(panel.id)}
+      onClose={() => (selected = null)}
+    />
+  {/key}
+{:else if beside === 'add' && mayEdit}
+  <AddPanel now={live.now} service={board.service ?? null} onAdd={add} onClose={() => (beside = null)} />
+{:else if beside === 'history'}
+  <HistoryMargin {editor} {id} onClose={() => (beside = null)} />
+{:else if opened !== null}
+  <ResourceMargin resourceId={opened} onClose={() => setSearch('resource', null)} />
+{/if}

@@ -15,7 +15,7 @@
 
   let { data, form: told }: PageProps = $props();
   const live = useLive();
-  const { mayEdit } = useReader();
+  const { mayEdit, zone } = useReader();
   provideHover();
   const board = new BoardData();
   const held = new Map<string, PanelData>();
@@ -33,8 +33,13 @@
       shown,
       untrack(() => live.now)
     );
-    const panels = data.panels.map((panel) => ({ data: dataOf(`${panel.service} ${panel.id}`), signal: panel.signal }));
-    void board.ask(panels, span, 400);
+    const panels = data.panels.map((panel) => ({
+      data: dataOf(`${panel.service} ${panel.id}`),
+      signal: panel.signal,
+      range: span,
+      cells: 400
+    }));
+    void board.ask(panels, zone);
   }
   $effect(ask);
   $effect(() => live.on(['samples'], () => shown.kind === 'live' && ask()));

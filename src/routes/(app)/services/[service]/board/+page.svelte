@@ -54,8 +54,13 @@
       shown,
       untrack(() => live.now)
     );
-    const panels = data.panels.map((panel) => ({ data: dataOf(panel.id), signal: signalOf(panel) }));
-    void board.ask(panels, span, cells);
+    const panels = data.panels.map((panel) => ({
+      data: dataOf(panel.id),
+      signal: signalOf(panel),
+      range: span,
+      cells
+    }));
+    void board.ask(panels, 'UTC');
   }
   $effect(askAll);
   $effect(() => live.on(['samples'], () => shown.kind === 'live' && askAll()));

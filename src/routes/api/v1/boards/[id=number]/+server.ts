@@ -11,10 +11,25 @@ export const GET: RequestHandler = async ({ params }) => {
   return board === null ? json(noSuchBoard, { status: 404 }) : json(board);
 };
 
+/** Changes the board; 409 with the board as it is when somebody changed it since the version that is named. */
 export const PUT: RequestHandler = ({ request, params, locals }) =>
   asked(request, changedBoardSchema, async (board) => {
     const kept = await keepBoard(bussola(), Number(params.id), board, locals.person?.displayName ?? '');
-    return kept === null ? json(noSuchBoard, { status: 404 }) : json(kept);
+    switch (kept.kind) {
+      case 'kept':
+        return json(kept.board);
+      case 'gone':
+        return json(noSuchBoard, { status: 404 });
+      case 'changed meanwhile':
+        return json(
+          {
+            message: `${kept.board.changedBy} changed this board meanwhile.`,
+            remedy: 'Make the change on what is there now.',
+            board: kept.board
+          },
+          { status: 409 }
+        );
+    }
   });
 
 export const DELETE: RequestHandler = async ({ params }) => {

@@ -1,11 +1,13 @@
 <script lang="ts">
-  import { fixedRange, type Instant } from '$lib/core/time';
+  import { type Instant } from '$lib/core/time';
   import { useReader } from '../time/reader';
-  import { showRange } from '../time/shown';
-  import { Chart, lineConfiguration, overlayPlugin } from './chart-setup';
+  import { useTimeView } from '../time/view.svelte';
   import { useHover } from './hover.svelte';
-  import { cellOfInstant, type Limit, type Picture, type RaisedTicks } from './picture';
+  import { overlayPlugin } from './overlay';
+  import { overTimeConfiguration, type TimeChartType } from './over-time';
+  import { cellOfInstant, type Limit, type MarkFlag, type Picture, type RaisedTicks } from './picture';
   import Readout from './Readout.svelte';
+  import { Chart } from './registered';
   import { useTheme } from './theme.svelte';
 
   interface Props {
@@ -14,26 +16,43 @@
     label: string;
     limits?: readonly Limit[];
     raised?: readonly RaisedTicks[];
-    /** Pixels. */
-    height?: number;
-    /** Whether dragging across the chart chooses a range for the page. */
+    marks?: readonly MarkFlag[];
+    /** Pixels; null fills what it lies in. */
+    height?: number | null;
+    /** Whether dragging across the chart chooses a range. */
     choosesRange?: boolean;
   }
-  let { picture, label, limits = [], raised = [], height = 150, choosesRange = true }: Props = $props();
-  const { zone } = useReader();
+  let { picture, label, limits = [], raised = [], marks = [], height = 150, choosesRange = true }: Props = $props();
+  const reader = useReader();
+  const view = useTimeView();
+  const zone = $derived(view.zone ?? reader.zone);
   const hover = useHover();
   const theme = useTheme();
   let canvas: HTMLCanvasElement;
-  let chart: Chart<'line', { x: number; y: number }[]> | null = null;
+  let chart: Chart<TimeChartType, { x: number; y: number }[]> | null = null;
+  let drawnAs: TimeChartType = 'line';
   let selection = $state<{ from: number; to: number } | null>(null);
   /** Where the pointer is on this chart, in pixels; null when it is elsewhere. */
   let pointer = $state<{ x: number; width: number } | null>(null);
 
   $effect(() => {
     void theme.night; // painted with the colours of the theme
-    const configuration = lineConfiguration(picture, limits, zone, Math.round(canvas.clientWidth * devicePixelRatio));
+    const columns = Math.round(canvas.clientWidth * devicePixelRatio);
+    const configuration = overTimeConfiguration(picture, limits, zone, columns);
+    const type = 'type' in configuration ? configuration.type : 'line';
+    if (chart !== null && drawnAs !== type) {
+      chart.destroy();
+      chart = null;
+    }
+    drawnAs = type;
     if (chart === null) {
-      const overlay = overlayPlugin(() => ({ hover: hover.at, selection, raised }));
+      const overlay = overlayPlugin<TimeChartType>(() => ({
+        hover: hover.at,
+        selection,
+        raised,
+        marks,
+        fillingFrom: picture.fillingFrom
+      }));
       chart = new Chart(canvas, { ...configuration, plugins: [overlay] });
     } else {
       chart.config.data = configuration.data;
@@ -46,7 +65,7 @@
     chart = null;
   });
   $effect(() => {
-    void [hover.at, selection, raised];
+    void [hover.at, selection, raised, marks];
     chart?.draw();
   });
 
@@ -75,13 +94,13 @@
     const [from, to] = [selection.from, selection.to].sort((a, b) => a - b).map(instantUnder) as [Instant, Instant];
     const far = Math.abs(selection.to - selection.from) > 5 && to - from >= 60_000;
     selection = null;
-    if (far) void showRange(fixedRange(from, to));
+    if (far) view.choose(from, to);
   }
 
   const cell = $derived(hover.at === null ? -1 : cellOfInstant(picture, hover.at));
 </script>
 
-<div class="relative" style:height="{height}px">
+<div class="relative min-h-0" style:height={height === null ? '100%' : `${height}px`}>
   <canvas
     bind:this={canvas}
     aria-label={label}
@@ -90,7 +109,7 @@
     onpointerleave={onLeave}
     onpointerdown={onDown}
     onpointerup={onUp}
-    ondblclick={() => choosesRange && history.back()}
+    ondblclick={() => choosesRange && view.stepBack()}
   ></canvas>
   {#if pointer !== null && cell >= 0 && selection === null}
     <Readout {picture} {cell} x={pointer.x} width={pointer.width} />

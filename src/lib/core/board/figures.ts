@@ -1,0 +1,169 @@
+import type { AnswerSeries, QueryAnswer } from '../series';
+import { valuesOf } from '../series';
+import type { Reduction } from './pictures';
+
+/**
+ * One figure of a series' cells; gaps are left out.
+ *
+ * @param complete how many cells are complete: the last figure is of the newest of these that has a value, so that a cell still filling is not taken for a fall
+ * @returns NaN when no cell has a value
+ * @example figureOf(Float64Array.of(1, NaN, 3), 'avg', 3) // 2
+ */
+export function figureOf(values: Float64Array, reduce: Reduction, complete: number): number {
+  if (reduce === 'last') {
+    for (let cell = Math.min(complete, values.length) - 1; cell >= 0; cell--)
+      if (!Number.isNaN(values[cell])) return values[cell] as number;
+    return NaN;
+  }
+  let [sum, count, least, most] = [0, 0, Infinity, -Infinity];
+  for (const value of values) {
+    if (Number.isNaN(value)) continue;
+    sum += value;
+    count++;
+    if (value < least) least = value;
+    if (value > most) most = value;
+  }
+  if (count === 0) return NaN;
+  switch (reduce) {
+    case 'avg':
+      return sum / count;
+    case 'sum':
+      return sum;
+    case 'min':
+      return least;
+    case 'max':
+      return most;
+    default:
+      return reduce satisfies never;
+  }
+}
+
+/** A series with its one figure. */
+export interface Figure {
+  readonly series: AnswerSeries;
+  readonly values: Float64Array;
+  readonly figure: number;
+}
+
+/**
+ * Every series with its figure, highest first. For the last figure, series that have stopped are left out: they are not "now".
+ *
+ * @param silence milliseconds without a sample after which a series has stopped
+ */
+export function figuresOf(answer: QueryAnswer, reduce: Reduction, silence = 600_000): Figure[] {
+  const newest = answer.series.reduce((most, { newest: at }) => Math.max(most, at ?? 0), 0);
+  return answer.series
+    .filter(({ newest: at }) => reduce !== 'last' || at === null || at >= newest - Math.max(silence, 2 * answer.step))
+    .map((series) => {
+      const values = valuesOf(series);
+      return { series, values, figure: figureOf(values, reduce, answer.complete) };
+    })
+    .filter(({ figure }) => !Number.isNaN(figure))
+    .sort((a, b) => b.figure - a.figure);
+}
+
+/** A row of a snapshot list: what the columns say of one resource, or of one set of labels. */
+export interface SnapshotRow {
+  readonly key: string;
+  readonly name: string;
+  readonly resourceId: number;
+  readonly account: string;
+  /** One for each column; null where the column has nothing of it. */
+  readonly cells: readonly (Figure | null)[];
+}
+
+/**
+ * The rows of a snapshot list. Columns meet in the resource; a series that is of no resource is a row by its name.
+ *
+ * @param answers one for each column; null for one that is not there yet
+ */
+export function snapshotRows(
+  answers: readonly (QueryAnswer | null)[],
+  reductions: readonly Reduction[]
+): SnapshotRow[] {
+  const rows = new Map<string, { name: string; resourceId: number; account: string; cells: (Figure | null)[] }>();
+  for (const [column, answer] of answers.entries()) {
+    if (answer === null) continue;
+    const several = moreThanOnce(answer.series.map(({ resourceId }) => resourceId));
+    for (const figure of figuresOf(answer, reductions[column] ?? 'last')) {
+      const { resourceId, resource, name, account } = figure.series;
+      const own = resourceId === 0 || several.has(resourceId);
+      const key = own ? `${resourceId} ${name}` : `${resourceId}`;
+      const row = rows.get(key) ?? {
+        name: own ? name : resource,
+        resourceId,
+        account,
+        cells: answers.map((): Figure | null => null)
+      };
+      row.cells[column] = figure;
+      rows.set(key, row);
+    }
+  }
+  return [...rows].map(([key, row]) => ({ key, ...row }));
+}
+
+const moreThanOnce = (ids: readonly number[]): Set<number> => {
+  const seen = new Set<number>();
+  const twice = new Set<number>();
+  for (const id of ids) (seen.has(id) ? twice : seen).add(id);
+  return twice;
+};
+
+/**
+ * Rows sorted by a column, those without a figure last; by name where figures are equal.
+ *
+ * @example sortedRows(rows, { column: 0, direction: 'highest' })
+ */
+export const sortedRows = (
+  rows: readonly SnapshotRow[],
+  sort: { readonly column: number; readonly direction: 'highest' | 'lowest' } | undefined
+): SnapshotRow[] => {
+  const byName = (a: SnapshotRow, b: SnapshotRow) => a.name.localeCompare(b.name, 'en', { numeric: true });
+  if (!sort) return [...rows].sort(byName);
+  const sign = sort.direction === 'highest' ? -1 : 1;
+  const of = (row: SnapshotRow) => row.cells[sort.column]?.figure ?? NaN;
+  return [...rows].sort((a, b) => {
+    const [x, y] = [of(a), of(b)];
+    if (Number.isNaN(x) || Number.isNaN(y)) return Number(Number.isNaN(x)) - Number(Number.isNaN(y)) || byName(a, b);
+    return sign * (x - y) || byName(a, b);
+  });
+};
+
+/** One span of values and how many cells lie in it: [from, to), the last one with its end. */
+export interface Bin {
+  readonly from: number;
+  readonly to: number;
+  readonly count: number;
+}
+
+/**
+ * How many values lie in each of some spans of equal width between the lowest and the highest.
+ *
+ * @returns no bins when there is no value; one when all are equal
+ * @example histogramOf([Float64Array.of(0, 1, 2, 4)], 2).map(({ count }) => count) // [2, 2]
+ */
+export function histogramOf(columns: readonly Float64Array[], bins: number): Bin[] {
+  let [least, most, count] = [Infinity, -Infinity, 0];
+  for (const values of columns)
+    for (const value of values) {
+      if (Number.isNaN(value)) continue;
+      count++;
+      if (value < least) least = value;
+      if (value > most) most = value;
+    }
+  if (count === 0) return [];
+  if (least === most) return [{ from: least, to: most, count }];
+  const width = (most - least) / bins;
+  const counts = new Array<number>(bins).fill(0);
+  for (const values of columns)
+    for (const value of values)
+      if (!Number.isNaN(value)) {
+        const bin = Math.min(bins - 1, Math.floor((value - least) / width));
+        counts[bin] = (counts[bin] as number) + 1;
+      }
+  return counts.map((count, bin) => ({
+    from: least + bin * width,
+    to: bin === bins - 1 ? most : least + (bin + 1) * width,
+    count
+  }));
+}

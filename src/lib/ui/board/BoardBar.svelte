@@ -1,0 +1,99 @@
+<script lang="ts">
+  import History from '@lucide/svelte/icons/history';
+  import Plus from '@lucide/svelte/icons/plus';
+  import Redo from '@lucide/svelte/icons/redo-2';
+  import Undo from '@lucide/svelte/icons/undo-2';
+  import { enhance } from '$app/forms';
+  import type { Instant } from '$lib/core/time';
+  import { useLive } from '../live/live.svelte';
+  import Moment from '../time/Moment.svelte';
+  import { useReader } from '../time/reader';
+  import type { BoardEditor, Saving } from './editor.svelte';
+  import type { Visitor } from './presence.svelte';
+
+  interface Props {
+    editor: BoardEditor;
+    editing: boolean;
+    others: readonly Visitor[];
+    onEditing: (editing: boolean) => void;
+    onAdd: () => void;
+    onSection: () => void;
+    onHistory: () => void;
+  }
+  let { editor, editing, others, onEditing, onAdd, onSection, onHistory }: Props = $props();
+  const live = useLive();
+  const { mayEdit } = useReader();
+  let doubtful = $state(false);
+  const board = $derived(editor.board);
+  const told: Readonly<Record<Saving, string>> = {
+    kept: 'Kept',
+    'to be kept': 'Keeping …',
+    keeping: 'Keeping …',
+    refused: 'Not kept',
+    waiting: 'Waiting for the connection'
+  };
+  const panelTitle = (id: string | null) => board.panels.find((panel) => panel.id === id)?.title;
+</script>
+
+<div class="mb-2 flex flex-wrap items-center gap-x-3 gap-y-1.5">
+  {#if editing}
+    <input
+      class="field max-w-md px-1! text-[20px]! font-bold"
+      aria-label="Title of the board"
+      maxlength="120"
+      value={board.title}
+      onchange={(event) => editor.change({ ...board, title: event.currentTarget.value })}
+    />
+    <span class="text-quiet text-[13px]" role="status">{told[editor.saving]}</span>
+  {:else}
+    <h1>{board.title}</h1>
+    <span class="text-quiet text-[13px]"
+      >changed <Moment at={editor.changedAt as Instant} now={live.now} /> by {editor.changedBy}</span
+    >
+  {/if}
+  {#each others as { name, editing: edits, panel } (name)}
+    <span class="text-note text-[13px]" role="status"
+      >{name} {edits ? `is changing ${panelTitle(panel) ?? 'this board'}` : 'is here'}</span
+    >
+  {/each}
+  <span class="ml-auto flex flex-wrap items-center gap-1.5">
+    {#if editing}
+      <button
+        class="btn px-1.5!"
+        aria-label="Undo"
+        title="Undo (Ctrl+Z)"
+        disabled={!editor.mayUndo}
+        onclick={() => editor.undo()}><Undo size={15} /></button
+      >
+      <button
+        class="btn px-1.5!"
+        aria-label="Redo"
+        title="Redo (Ctrl+Shift+Z)"
+        disabled={!editor.mayRedo}
+        onclick={() => editor.redo()}><Redo size={15} /></button
+      >
+      <button class="btn flex items-center gap-1" onclick={onHistory}><History size={14} />History</button>
+      <button class="btn" onclick={onSection}>Add a section</button>
+      <button class="btn flex items-center gap-1" onclick={onAdd}><Plus size={14} />Add a panel</button>
+      {#if doubtful}
+        <form method="post" action="?/remove" use:enhance><button class="btn">Remove the board</button></form>
+        <button class="btn" onclick={() => (doubtful = false)}>Keep it</button>
+      {:else}<button class="btn" onclick={() => (doubtful = true)}>Remove …</button>{/if}
+      <button class="btn btn-main" onclick={() => onEditing(false)}>Done</button>
+    {:else if mayEdit}
+      <button class="btn btn-main" onclick={() => onEditing(true)}>Edit <kbd class="text-panel!">e</kbd></button>
+    {/if}
+  </span>
+</div>
+{#if editing}
+  <input
+    class="field mb-2 max-w-2xl border-transparent! bg-transparent! px-1! text-[13px]! hover:border-[var(--edge)]!"
+    aria-label="What the board is for"
+    placeholder="One sentence on what it is for"
+    maxlength="400"
+    value={board.about ?? ''}
+    onchange={(event) => editor.change({ ...board, about: event.currentTarget.value.trim() || undefined })}
+  />
+{:else if board.about}<p class="text-quiet mb-2 text-[13px]">{board.about}</p>{/if}
+{#if editor.problem}<p class="fault mb-2 text-[13px]" role="alert">{editor.problem}</p>{/if}
+{#if editor.said}<p class="mb-2 text-[13px]" role="status">{editor.said}</p>{/if}

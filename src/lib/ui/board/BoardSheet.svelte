@@ -1,0 +1,247 @@
+<script lang="ts">
+  import { untrack, type Snippet } from 'svelte';
+  import { goto } from '$app/navigation';
+  import { page } from '$app/state';
+  import {
+    choicesFrom,
+    mapSignals,
+    pickedSignal,
+    signalsOf,
+    withChoice,
+    type Board,
+    type Panel,
+    type Picker,
+    type Place
+  } from '$lib/core/board';
+  import { picksOf } from '$lib/core/signal';
+  import { durationFromText, overlap, resolveRange, type Instant } from '$lib/core/time';
+  import type { MarkFlag } from '../chart/picture';
+  import { provideHover } from '../chart/hover.svelte';
+  import { useLive } from '../live/live.svelte';
+  import { useReader } from '../time/reader';
+  import { shownRange } from '../time/shown';
+  import EditGrid from './EditGrid.svelte';
+  import { BoardData, type Question } from './panel-data.svelte';
+  import PanelFrame from './PanelFrame.svelte';
+  import type { PanelViews } from './panel-view.svelte';
+  import PickerBar from './PickerBar.svelte';
+  import { questionsOf } from './questions';
+  import ReadGrid from './ReadGrid.svelte';
+  import { arrivalOf, labelsOf, provideScene, type BoardThings, type Scene } from './scene.svelte';
+
+  interface Props {
+    board: Board;
+    metrics: Scene['metrics'];
+    things: BoardThings;
+    marks?: readonly MarkFlag[];
+    views: PanelViews;
+    editing?: boolean;
+    selected?: string | null;
+    /** More beside the pickers. */
+    beside?: Snippet;
+    /** The heading of a section while it is edited. */
+    heading?: Snippet<[Board['sections'][number]]>;
+    onPlace?: (moved: ReadonlyMap<string, { place: Place; section: string | undefined }>) => void;
+    onSelect?: (id: string) => void;
+    onRemove?: (id: string) => void;
+  }
+  let {
+    board,
+    metrics,
+    things,
+    marks = [],
+    views,
+    editing = false,
+    selected = null,
+    beside,
+    heading,
+    onPlace = () => {},
+    onSelect = () => {},
+    onRemove = () => {}
+  }: Props = $props();
+  const live = useLive();
+  const reader = useReader();
+  provideHover();
+  const together = new BoardData();
+  const shown = $derived(shownRange());
+  const choices = $derived(choicesFrom(page.url.searchParams, board.pickers));
+  const large = $derived(page.url.searchParams.get('panel'));
+  const zone = $derived(board.zone ?? reader.zone);
+  const range = $derived(resolveRange(shown, live.now));
+  const marksShown = $derived(
+    marks.filter(({ from, to }) => overlap(range, { from, to: (to ?? from + 1) as Instant }) !== null)
+  );
+  let linked = $state(true);
+  /** Sections that somebody folded or unfolded here. */
+  let turned = $state.raw<ReadonlySet<string>>(new Set());
+  const folded = $derived(
+    new Set(board.sections.filter(({ id, folded: usual }) => usual !== turned.has(id)).map(({ id }) => id))
+  );
+  const metricNames = $derived([
+    ...new Set(board.panels.flatMap(signalsOf).flatMap((signal) => picksOf(signal).map(({ metric }) => metric)))
+  ]);
+  const asked = $derived(
+    board.panels.filter(
+      ({ id, section }) =>
+        (large === null || editing || id === large) && (editing || section === undefined || !folded.has(section))
+    )
+  );
+
+  provideScene({
+    get metrics() {
+      return metrics;
+    },
+    get things() {
+      return things;
+    },
+    get pickers() {
+      return board.pickers;
+    },
+    get choices() {
+      return choices;
+    },
+    get marks() {
+      return marksShown;
+    },
+    get zone() {
+      return board.zone ?? null;
+    },
+    get linked() {
+      return linked;
+    },
+    get editing() {
+      return editing;
+    },
+    open: (resourceId) => {
+      if (resourceId > 0) setSearch('resource', String(resourceId));
+    },
+    choose,
+    href
+  });
+
+  function setSearch(name: string, value: string | null): void {
+    const search = new URLSearchParams(page.url.search);
+    if (value === null) search.delete(name);
+    else search.set(name, value);
+    void goto(`?${search.toString()}`, { keepFocus: true, noScroll: true });
+  }
+
+  function choose(picker: Picker, values: readonly string[]): void {
+    const search = withChoice(page.url.searchParams, picker, values);
+    void goto(`?${search.toString()}`, { keepFocus: true, noScroll: true });
+  }
+
+  /** Other pages keep the range, other boards also what is picked. */
+  function href(path: string): string {
+    const [to = '', hash] = path.split('#');
+    const [place = '', own = ''] = to.split('?');
+    const search = new URLSearchParams(own);
+    for (const [name, value] of page.url.searchParams)
+      if (['range', 'from', 'to'].includes(name) || name.startsWith('pick.'))
+        if (!new URLSearchParams(own).has(name)) search.append(name, value);
+    const query = search.toString();
+    return `${place}${query === '' ? '' : `?${query}`}${hash === undefined ? '' : `#${hash}`}`;
+  }
+
+  const spanOf = (panel: Panel, now: Instant) => resolveRange(views.of(panel.id).shown(shown), now);
+
+  /** Asks what is not known: of panels that changed, or with news, of all whose range moves with the clock. */
+  function ask(news: boolean): void {
+    const now = untrack(() => live.now);
+    const questions: Question[] = [];
+    for (const panel of asked) {
+      const view = views.of(panel.id);
+      const its = view.shown(shown);
+      const picked = mapSignals(panel, (signal) =>
+        pickedSignal(signal, board.pickers, choices, panel.ignores ?? [], (metric) => labelsOf(metrics, metric))
+      );
+      const manner = {
+        step: board.step,
+        statistic: view.statistic,
+        earlier: view.earlier,
+        arrivalOf: (signal: Parameters<typeof arrivalOf>[1]) => arrivalOf(metrics, signal)
+      };
+      for (const { name, signal, range: span, cells } of questionsOf(picked, resolveRange(its, now), manner)) {
+        const data = view.data(name);
+        const words = JSON.stringify([
+          its,
+          span.to - span.from,
+          name === 'earlier' ? view.earlier : 0,
+          cells,
+          signal,
+          zone
+        ]);
+        if (data.asked === words && !(news && its.kind === 'live')) continue;
+        data.asked = words;
+        questions.push({ data, signal, range: span, cells });
+      }
+    }
+    if (questions.length > 0) void together.ask(questions, zone);
+  }
+  $effect(() => ask(false));
+  $effect(() => () => together.stop());
+
+  /** How often the board is read again: with every sample that arrives, or as somebody chose; null for never. */
+  const every = $derived.by(() => {
+    const text = page.url.searchParams.get('refresh');
+    if (text === 'off') return null;
+    try {
+      return text === null ? 0 : durationFromText(text);
+    } catch (error) {
+      if (error instanceof RangeError) return 0;
+      throw error;
+    }
+  });
+  const turn = $derived(every === null || every === 0 ? 0 : Math.floor(live.now / every));
+  $effect(() => {
+    if (turn > 0) untrack(() => ask(true));
+  });
+  $effect(() => (every === 0 ? live.on(['samples'], soon) : undefined));
+  /** Samples of several accounts arrive one after the other: they are read together. */
+  let soonTimer: ReturnType<typeof setTimeout> | null = null;
+  function soon(): void {
+    soonTimer ??= setTimeout(() => {
+      soonTimer = null;
+      ask(true);
+    }, 250);
+  }
+  $effect(() => () => {
+    if (soonTimer !== null) clearTimeout(soonTimer);
+  });
+
+  const largePanel = $derived(editing ? undefined : board.panels.find(({ id }) => id === large));
+</script>
+
+{#snippet frame(panel: Panel)}
+  <PanelFrame
+    {panel}
+    view={views.of(panel.id)}
+    range={spanOf(panel, live.now)}
+    isLarge={large === panel.id && !editing}
+    onLarge={() => setSearch('panel', large === panel.id ? null : panel.id)}
+  />
+{/snippet}
+
+<div class="mb-2.5 flex flex-wrap items-center gap-2">
+  <PickerBar pickers={board.pickers} {choices} metrics={metricNames} onChoose={choose} />
+  {@render beside?.()}
+  {#if !editing && board.panels.some((panel) => signalsOf(panel).length > 0)}
+    <label class="text-quiet ml-auto flex items-center gap-1.5 text-[13px] whitespace-nowrap">
+      <input type="checkbox" bind:checked={linked} />All panels move together
+    </label>
+  {/if}
+</div>
+{#if editing}
+  <EditGrid {board} {selected} panel={frame} heading={heading ?? noHeading} {onPlace} {onSelect} {onRemove} />
+{:else if largePanel}
+  <div class="h-[calc(100vh-190px)] min-h-[300px]">{@render frame(largePanel)}</div>
+{:else}
+  <ReadGrid
+    {board}
+    panel={frame}
+    {folded}
+    onFold={(id: string) =>
+      (turned = new Set(turned.has(id) ? [...turned].filter((one) => one !== id) : [...turned, id]))}
+  />
+{/if}
+{#snippet noHeading(section: Board['sections'][number])}<h2>{section.title}</h2>{/snippet}

@@ -1,0 +1,170 @@
+<script lang="ts">
+  import type { Panel } from '$lib/core/board';
+  import { followedBy, signalsOf } from '$lib/core/board';
+  import { fixedStepOf, isPick, plainPick, signalSentence } from '$lib/core/signal';
+  import { duration, fixedRange, overlap, spokenDuration, type Instant, type Range } from '$lib/core/time';
+  import { limitText } from '$lib/core/units';
+  import { showRange } from '../time/shown';
+  import { provideTimeView } from '../time/view.svelte';
+  import Maximize from '@lucide/svelte/icons/maximize-2';
+  import Minimize from '@lucide/svelte/icons/minimize-2';
+  import AlarmsBody from './bodies/AlarmsBody.svelte';
+  import GaugeBody from './bodies/GaugeBody.svelte';
+  import HeatBody from './bodies/HeatBody.svelte';
+  import HistogramBody from './bodies/HistogramBody.svelte';
+  import IncidentsBody from './bodies/IncidentsBody.svelte';
+  import MarksBody from './bodies/MarksBody.svelte';
+  import NumberBody from './bodies/NumberBody.svelte';
+  import RanksBody from './bodies/RanksBody.svelte';
+  import RingBody from './bodies/RingBody.svelte';
+  import SilentBody from './bodies/SilentBody.svelte';
+  import SnapshotBody from './bodies/SnapshotBody.svelte';
+  import StatusBody from './bodies/StatusBody.svelte';
+  import TableBody from './bodies/TableBody.svelte';
+  import TextBody from './bodies/TextBody.svelte';
+  import TimeBody from './bodies/TimeBody.svelte';
+  import EmptyPanel from './EmptyPanel.svelte';
+  import PanelMenu from './PanelMenu.svelte';
+  import type { PanelView } from './panel-view.svelte';
+  import { earlierOf } from './questions';
+  import { labelsOf, metricOf, useScene } from './scene.svelte';
+
+  interface Props {
+    panel: Panel;
+    view: PanelView;
+    /** The span it shows. */
+    range: Range;
+    isLarge: boolean;
+    onLarge: () => void;
+  }
+  let { panel, view, range, isLarge, onLarge }: Props = $props();
+  const scene = useScene();
+  let section: HTMLElement;
+
+  provideTimeView({
+    get zone() {
+      return scene.zone;
+    },
+    choose: (from, to) => {
+      if (view.unlinked || !scene.linked) view.choose(fixedRange(from, to));
+      else void showRange(fixedRange(from, to));
+    },
+    stepBack: () => {
+      if (view.unlinked) view.stepBack();
+      else history.back();
+    }
+  });
+
+  const signals = $derived(signalsOf(panel));
+  const wordsOf = (metric: string) => metricOf(scene.metrics, metric);
+  const firstName = $derived(panel.picture === 'snapshot' ? 'column 0' : 'main');
+  const first = $derived(signals.length > 0 ? view.data(firstName) : null);
+  const shownSignal = $derived(
+    signals[0] && {
+      ...signals[0],
+      rows: signals[0].rows.map((row) => (isPick(row) && view.statistic ? { ...row, statistic: view.statistic } : row))
+    }
+  );
+  const sentence = $derived(shownSignal && panel.picture !== 'snapshot' ? signalSentence(shownSignal, wordsOf) : '');
+  const problem = $derived(
+    signals
+      .map((_, index) => view.data(panel.picture === 'snapshot' ? `column ${index}` : 'main').problem)
+      .find(Boolean)
+  );
+  const isEmpty = $derived(first !== null && first.answer !== null && first.answer.series.length === 0);
+  const isReading = $derived(first !== null && first.answer === null && !problem);
+  /** What the picture would otherwise hide. */
+  const notes = $derived.by(() => {
+    const answer = first?.answer;
+    if (!answer || !signals[0]) return [];
+    const told: string[] = [];
+    const isOverTime = ['lines', 'areas', 'stacked', 'bars', 'heat', 'table'].includes(panel.picture);
+    if (isOverTime && answer.step > (fixedStepOf(signals[0]) ?? 60_000))
+      told.push(`a point each ${spokenDuration(duration(answer.step))}`);
+    if (isOverTime) {
+      const gaps = answer.series.filter(({ values }) => values.slice(0, -2).some((value) => value === null)).length;
+      if (gaps > 0) told.push(`${gaps} of ${answer.series.length} have gaps`);
+    }
+    const shift = 'earlier' in panel ? earlierOf(panel.earlier, view.earlier) : (view.earlier ?? null);
+    if (shift !== null && panel.picture !== 'number') told.push(`dotted: ${spokenDuration(shift)} earlier`);
+    if (view.unlinked) told.push('unlinked');
+    return told;
+  });
+  const unfollowed = $derived(
+    scene.pickers.filter(
+      (picker) =>
+        (scene.choices[picker.name] ?? []).length > 0 &&
+        signals.length > 0 &&
+        !signals.some(
+          (signal) =>
+            followedBy(signal, [picker], panel.ignores ?? [], (metric) => labelsOf(scene.metrics, metric)).length > 0
+        )
+    )
+  );
+  const metric = $derived(signals[0] ? plainPick(signals[0])?.metric : undefined);
+  const alarms = $derived(metric === undefined ? [] : scene.things.alarms.filter((alarm) => alarm.metric === metric));
+  const watched = $derived(
+    alarms.map(({ threshold, severity }) => ({
+      value: threshold,
+      severity,
+      text: `${limitText(threshold, metricOf(scene.metrics, metric ?? '')?.unit ?? '1')} ${severity}`
+    }))
+  );
+  const raised = $derived.by(() => {
+    const names = new Set(alarms.map(({ name }) => name));
+    return scene.things.incidents
+      .filter(
+        ({ alarm, openedAt, closedAt }) =>
+          names.has(alarm) &&
+          overlap(range, { from: openedAt, to: (closedAt ?? Math.max(range.to, openedAt + 1)) as Instant }) !== null
+      )
+      .map(({ openedAt, closedAt, severity }) => ({ from: openedAt, to: closedAt, severity }));
+  });
+</script>
+
+<section class="panel h-full min-h-0" aria-label={panel.title} bind:this={section}>
+  <header class={scene.editing ? 'panel-handle cursor-move' : ''}>
+    <h2 class="max-w-[70%] shrink-0 truncate" title={panel.title}>{panel.title}</h2>
+    <small title={sentence}>{sentence}</small>
+    <span class="text-quiet ml-auto flex shrink-0 items-center gap-2 self-center text-[12px]">
+      <span class="max-w-[220px] truncate" title={notes.join(', ')}>{notes.join(', ')}</span>
+      {#if unfollowed.length > 0}
+        <span title="It does not follow {unfollowed.map(({ title }) => title).join(', ')}"
+          >not by {unfollowed.map(({ title }) => title.toLowerCase()).join(', ')}</span
+        >
+      {/if}
+      {#if !scene.editing}
+        <button aria-label={isLarge ? `Make ${panel.title} small again` : `Maximise ${panel.title}`} onclick={onLarge}>
+          {#if isLarge}<Minimize size={13} />{:else}<Maximize size={13} />{/if}
+        </button>
+        <PanelMenu {panel} {view} {range} node={() => section} />
+      {/if}
+    </span>
+  </header>
+  {#if problem}<p class="fault text-[13px]" role="alert">{problem}</p>{/if}
+  {#if isReading}
+    <p class="text-quiet grid flex-1 place-items-center text-[13px]">Reading…</p>
+  {:else if isEmpty && signals[0]}
+    <EmptyPanel notes={first?.answer?.notes ?? []} {panel} />
+  {:else if problem && first?.answer === null}
+    <span></span>
+  {:else if view.asTable && signals[0]}
+    <TableBody panel={{ signal: signals[0], names: {} }} {view} name={firstName} />
+  {:else if panel.picture === 'lines' || panel.picture === 'areas' || panel.picture === 'stacked' || panel.picture === 'bars'}
+    <TimeBody {panel} {view} {watched} {raised} label="{panel.title}: {sentence}" />
+  {:else if panel.picture === 'ranks'}<RanksBody {panel} {view} />
+  {:else if panel.picture === 'ring'}<RingBody {panel} {view} label="{panel.title}: {sentence}" />
+  {:else if panel.picture === 'number'}<NumberBody {panel} {view} />
+  {:else if panel.picture === 'gauge'}<GaugeBody {panel} {view} />
+  {:else if panel.picture === 'snapshot'}<SnapshotBody {panel} {view} />
+  {:else if panel.picture === 'table'}<TableBody {panel} {view} />
+  {:else if panel.picture === 'heat'}<HeatBody {panel} {view} label="{panel.title}: {sentence}" />
+  {:else if panel.picture === 'histogram'}<HistogramBody {panel} {view} label="{panel.title}: {sentence}" />
+  {:else if panel.picture === 'text'}<TextBody text={panel.text} />
+  {:else if panel.picture === 'status'}<StatusBody {panel} />
+  {:else if panel.picture === 'alarms'}<AlarmsBody {panel} />
+  {:else if panel.picture === 'incidents'}<IncidentsBody {panel} {range} />
+  {:else if panel.picture === 'silent'}<SilentBody {panel} />
+  {:else if panel.picture === 'marks'}<MarksBody />
+  {/if}
+</section>

@@ -1,0 +1,35 @@
+<script lang="ts">
+  import { figuresOf, type PanelOf } from '$lib/core/board';
+  import { quantity } from '$lib/core/units';
+  import Ruler from '../Ruler.svelte';
+  import type { PanelView } from '../panel-view.svelte';
+  import { useScene } from '../scene.svelte';
+
+  let { panel, view }: { panel: PanelOf<'gauge'>; view: PanelView } = $props();
+  const scene = useScene();
+  const answer = $derived(view.data('main').answer);
+  const code = $derived(answer?.rows[0]?.unit ?? '1');
+  const figures = $derived.by(() => {
+    const all = answer ? figuresOf(answer, panel.reduce) : [];
+    return panel.worse === 'below' ? all.reverse() : all;
+  });
+</script>
+
+<div class="flex min-h-0 flex-1 flex-col justify-center-safe gap-1 overflow-y-auto">
+  {#each figures as { series, figure } (series.id)}
+    {#if figures.length > 1}
+      <button class="truncate text-left text-[12px]" onclick={() => scene.open(series.resourceId)}>{series.name}</button
+      >
+    {/if}
+    <Ruler
+      value={figure}
+      scale={panel.scale}
+      warning={panel.warning}
+      danger={panel.danger}
+      worse={panel.worse}
+      unit={code}
+      told={quantity(figure, code, panel.signal.digits)}
+      isSmall={figures.length > 1}
+    />
+  {/each}
+</div>

@@ -1,0 +1,64 @@
+<script lang="ts">
+  import type { PanelOf } from '$lib/core/board';
+  import { cellStart, type Duration } from '$lib/core/time';
+  import { digits, displayScale, fixed } from '$lib/core/units';
+  import { useLive } from '../../live/live.svelte';
+  import Moment from '../../time/Moment.svelte';
+  import type { PanelView } from '../panel-view.svelte';
+
+  /** Series and cells that a page can hold; more are in the CSV. */
+  const most = { columns: 20, rows: 200 };
+  interface Props {
+    panel: Pick<PanelOf<'table'>, 'signal' | 'names'>;
+    view: PanelView;
+    /** What its numbers are called. */
+    name?: string;
+  }
+  let { panel, view, name: asked = 'main' }: Props = $props();
+  const live = useLive();
+  const answer = $derived(view.data(asked).answer);
+  const series = $derived((answer?.series ?? []).slice(0, most.columns));
+  const scale = $derived(
+    displayScale(
+      answer?.rows[0]?.unit ?? '1',
+      series.flatMap(({ values }) => values.map((value) => value ?? NaN))
+    )
+  );
+  const told = (value: number | null | undefined) =>
+    value === null || value === undefined
+      ? '–'
+      : panel.signal.digits === undefined
+        ? digits(value / scale.divisor)
+        : fixed(value / scale.divisor, panel.signal.digits);
+  const cells = $derived.by(() => {
+    if (!answer) return [];
+    const rows = Array.from({ length: answer.complete }, (_, index) => answer.complete - 1 - index)
+      .filter((cell) => series.some(({ values }) => values[cell] !== null))
+      .slice(0, most.rows);
+    return rows.map((cell) => ({ cell, at: cellStart({ ...answer, step: answer.step as Duration }, cell) }));
+  });
+</script>
+
+<div class="min-h-0 flex-1 overflow-auto">
+  <table class="rows">
+    <thead class="bg-panel sticky top-0 z-1">
+      <tr>
+        <th>When</th>
+        {#each series as { id, name } (id)}<th class="right"
+            >{panel.names[name] ?? name}{scale.text ? `, ${scale.text.trim()}` : ''}</th
+          >{/each}
+      </tr>
+    </thead>
+    <tbody>
+      {#each cells as { cell, at } (at)}
+        <tr>
+          <td class="whitespace-nowrap"><Moment {at} now={live.now} /></td>
+          {#each series as { id, values } (id)}<td class="num right">{told(values[cell])}</td>{/each}
+        </tr>
+      {/each}
+    </tbody>
+  </table>
+  {#if answer && answer.series.length > most.columns}
+    <p class="text-quiet py-1 text-[12px]">{answer.series.length - most.columns} more series are in the CSV.</p>
+  {/if}
+</div>

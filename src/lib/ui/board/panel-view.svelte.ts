@@ -1,0 +1,56 @@
+import type { Statistic } from '$lib/core/series';
+import type { Duration, ShownRange } from '$lib/core/time';
+import { PanelData } from './panel-data.svelte';
+
+/** How somebody reads one panel at the moment: none of it is kept with the board. */
+export class PanelView {
+  /** The one series that is drawn alone; null draws all. */
+  alone = $state<number | null>(null);
+  asTable = $state(false);
+  statistic = $state<Statistic | undefined>(undefined);
+  /** Another comparison than the panel's own; null for none. */
+  earlier = $state<Duration | null | undefined>(undefined);
+  /** Its own range while it is unlinked from the board's, with those before it. */
+  own = $state.raw<readonly ShownRange[]>([]);
+  unlinked = $state(false);
+  readonly #held = new Map<string, PanelData>();
+
+  /** What is known of one of its questions. */
+  data(name: string): PanelData {
+    const known = this.#held.get(name);
+    if (known) return known;
+    const made = new PanelData();
+    this.#held.set(name, made);
+    return made;
+  }
+
+  /** Shows another span on this panel alone. */
+  choose(shown: ShownRange): void {
+    this.own = [...(this.unlinked ? this.own : []), shown];
+    this.unlinked = true;
+  }
+
+  /** Back to the span before; to the board's when there is none. */
+  stepBack(): void {
+    this.own = this.own.slice(0, -1);
+    this.unlinked = this.own.length > 0;
+  }
+
+  /** The range it shows: its own while it is unlinked. */
+  shown(ofBoard: ShownRange): ShownRange {
+    return (this.unlinked ? this.own.at(-1) : undefined) ?? ofBoard;
+  }
+}
+
+/** The views of a board's panels by their ids, for as long as the page is open. */
+export class PanelViews {
+  readonly #views = new Map<string, PanelView>();
+
+  of(id: string): PanelView {
+    const known = this.#views.get(id);
+    if (known) return known;
+    const made = new PanelView();
+    this.#views.set(id, made);
+    return made;
+  }
+}

@@ -1,0 +1,102 @@
+import { signalsOf, type Panel, type PictureKind, type Reduction } from '$lib/core/board';
+import type { Statistic } from '$lib/core/series';
+import { isPick, type Signal } from '$lib/core/signal';
+import { before, duration, durationFromText, hour, type Duration, type Instant, type Range } from '$lib/core/time';
+
+/** A signal that a panel needs worked out: over the board's range, over what is now, or the same earlier. */
+export interface Asked {
+  /** What the panel calls it: `main` or `column 2`, `course`, `earlier`. */
+  readonly name: string;
+  readonly signal: Signal;
+  readonly range: Range;
+  readonly cells: number;
+}
+
+/** How a panel is read at the moment; none of it is kept with the board. */
+export interface Manner {
+  /** The step of the whole board in place of the signals' own. */
+  readonly step?: Signal['step'] | undefined;
+  /** Another statistic, looked at for a while. */
+  readonly statistic?: Statistic | undefined;
+  /** Another length of time to compare with, or none; the panel's own when it is not said. */
+  readonly earlier?: Duration | null | undefined;
+  /** The slowest sampling and the longest delay of a signal's metrics. */
+  arrivalOf(signal: Signal): { readonly samplingMs: number; readonly delayMs: number };
+}
+
+/** Cells that pictures have room for. */
+const room: Readonly<Partial<Record<PictureKind, number>>> = { bars: 60, heat: 120, table: 200 };
+const usualRoom = 400;
+/** Cells of a small course. */
+const courseRoom = 60;
+
+/** All that a panel asks. Figures of now look at the last half hour, or as far back as slow metrics need, whatever range is shown. */
+export function questionsOf(panel: Panel, range: Range, manner: Manner): Asked[] {
+  const changed = (signal: Signal): Signal => {
+    const { step, statistic } = manner;
+    const rows = statistic ? signal.rows.map((row) => (isPick(row) ? { ...row, statistic } : row)) : signal.rows;
+    return { ...signal, rows, ...(step === undefined ? {} : { step }) };
+  };
+  const now = (signal: Signal): Range => {
+    const { samplingMs, delayMs } = manner.arrivalOf(signal);
+    const back = Math.min(range.to - range.from, Math.max(hour / 2, delayMs + 4 * samplingMs));
+    return { from: before(range.to, duration(back)), to: range.to };
+  };
+  const figure = (name: string, signal: Signal, reduce: Reduction): Asked =>
+    reduce === 'last'
+      ? { name, signal: changed(signal), range: now(signal), cells: usualRoom }
+      : { name, signal: changed(signal), range, cells: usualRoom };
+  switch (panel.picture) {
+    case 'lines':
+    case 'areas':
+    case 'stacked':
+    case 'bars': {
+      const main = { name: 'main', signal: changed(panel.signal), range, cells: room[panel.picture] ?? usualRoom };
+      const shift = earlierOf(panel.earlier, manner.earlier);
+      return shift === null ? [main] : [main, { ...main, name: 'earlier', range: shifted(range, shift) }];
+    }
+    case 'table':
+    case 'heat':
+    case 'histogram':
+      return [{ name: 'main', signal: changed(panel.signal), range, cells: room[panel.picture] ?? usualRoom }];
+    case 'ranks':
+    case 'ring':
+    case 'gauge':
+      return [figure('main', panel.signal, panel.reduce)];
+    case 'number': {
+      const main = figure('main', panel.signal, panel.reduce);
+      const course = { name: 'course', signal: changed(panel.signal), range, cells: courseRoom };
+      const shift = earlierOf(panel.earlier, manner.earlier);
+      return shift === null
+        ? [main, course]
+        : [main, course, { ...main, name: 'earlier', range: shifted(main.range, shift) }];
+    }
+    case 'snapshot':
+      return panel.columns.map(({ signal, reduce, show }, index) =>
+        show === 'course'
+          ? { name: `column ${index}`, signal: changed(signal), range, cells: courseRoom }
+          : figure(`column ${index}`, signal, reduce)
+      );
+    case 'status':
+    case 'text':
+    case 'alarms':
+    case 'incidents':
+    case 'silent':
+    case 'marks':
+      return [];
+    default:
+      return panel satisfies never;
+  }
+}
+
+/** By how much earlier a panel is compared. */
+export const earlierOf = (own: string | undefined, chosen: Duration | null | undefined): Duration | null =>
+  chosen !== undefined ? chosen : own === undefined ? null : durationFromText(own);
+
+const shifted = ({ from, to }: Range, by: Duration): Range => ({
+  from: before(from, by),
+  to: Math.max(before(from, by) + 1, before(to, by)) as Instant
+});
+
+/** Whether a panel has numbers at all. */
+export const hasSignal = (panel: Panel): boolean => signalsOf(panel).length > 0;

@@ -1,0 +1,116 @@
+import { getContext, setContext } from 'svelte';
+import type { Severity, State } from '$lib/core/alarm';
+import type { Choices, Picker } from '$lib/core/board';
+import { asksFor, picksOf, type MetricWords, type Signal } from '$lib/core/signal';
+import type { Instant } from '$lib/core/time';
+import type { MarkFlag } from '../chart/picture';
+
+/** What a board needs to know of a metric. */
+export interface BoardMetric extends MetricWords {
+  readonly name: string;
+  readonly kind: string;
+  readonly shape: string;
+  readonly service: string;
+  readonly samplingMs: number;
+  readonly delayMs: number;
+  /** Labels that its series have beyond those that every series has. */
+  readonly labels: readonly string[];
+}
+
+/** An alarm as boards show it. */
+export interface BoardAlarm {
+  readonly id: number;
+  readonly name: string;
+  readonly severity: Severity;
+  readonly service: string | null;
+  /** The metric of one that is nothing but a metric and a limit. */
+  readonly metric: string | null;
+  readonly threshold: number;
+  readonly error: string | null;
+  readonly counts: Readonly<Partial<Record<State, number>>>;
+}
+
+export interface BoardIncident {
+  readonly id: number;
+  readonly alarm: string;
+  readonly subject: string;
+  readonly severity: Severity;
+  readonly service: string;
+  readonly openedAt: Instant;
+  readonly closedAt: Instant | null;
+}
+
+/** A resource whose newest sample is older than it should be; null when it never had one. */
+export interface SilentResource {
+  readonly id: number;
+  readonly name: string;
+  readonly account: string;
+  readonly service: string;
+  readonly newest: Instant | null;
+}
+
+/** What panels without a signal show. */
+export interface BoardThings {
+  readonly alarms: readonly BoardAlarm[];
+  readonly incidents: readonly BoardIncident[];
+  readonly services: readonly {
+    readonly service: string;
+    readonly resources: number;
+    readonly worst: Severity | null;
+  }[];
+  readonly groups: readonly {
+    readonly id: number;
+    readonly name: string;
+    readonly resources: number;
+    readonly worst: Severity | null;
+  }[];
+  /** Only when a panel asks for them. */
+  readonly reporting: readonly SilentResource[];
+}
+
+/** What all panels of a board share. */
+export interface Scene {
+  readonly metrics: Readonly<Record<string, BoardMetric>>;
+  readonly things: BoardThings;
+  readonly pickers: readonly Picker[];
+  readonly choices: Choices;
+  readonly marks: readonly MarkFlag[];
+  /** In which times are told; null for the reader's own. */
+  readonly zone: string | null;
+  /** Whether choosing a span on one panel moves all. */
+  readonly linked: boolean;
+  /** Whether the panels are being arranged. */
+  readonly editing: boolean;
+  /** Shows a resource beside the board. */
+  open(resourceId: number): void;
+  /** Chooses values of a picker. */
+  choose(picker: Picker, values: readonly string[]): void;
+  /** An address that keeps the range and what is picked. */
+  href(path: string): string;
+}
+
+const key = Symbol('board');
+export const provideScene = (scene: Scene): Scene => setContext(key, scene);
+export const useScene = (): Scene => getContext<Scene>(key);
+
+/** The words of a metric, or of the first one that a pattern asks for. */
+export const metricOf = (metrics: Scene['metrics'], pattern: string): BoardMetric | undefined =>
+  (Object.hasOwn(metrics, pattern) ? metrics[pattern] : undefined) ??
+  Object.values(metrics).find(({ name }) => asksFor(pattern, name));
+
+/** How slowly the samples of a signal come and how late they arrive, milliseconds. */
+export function arrivalOf(metrics: Scene['metrics'], signal: Signal): { samplingMs: number; delayMs: number } {
+  const found = picksOf(signal).flatMap(({ metric }) => metricOf(metrics, metric) ?? []);
+  return {
+    samplingMs: Math.max(60_000, ...found.map(({ samplingMs }) => samplingMs)),
+    delayMs: Math.max(0, ...found.map(({ delayMs }) => delayMs))
+  };
+}
+
+/** Labels of a metric, or of all that a pattern asks for. */
+export const labelsOf = (metrics: Scene['metrics'], pattern: string): readonly string[] =>
+  pattern.includes('*')
+    ? Object.values(metrics)
+        .filter(({ name }) => asksFor(pattern, name))
+        .flatMap(({ labels }) => labels)
+    : (metricOf(metrics, pattern)?.labels ?? []);

@@ -1,0 +1,103 @@
+import type { ChartType, Plugin } from 'chart.js';
+import { severityBalls } from '$lib/core/alarm';
+import type { Instant } from '$lib/core/time';
+import type { MarkFlag, RaisedTicks } from './picture';
+import { themeColour } from './theme.svelte';
+
+/** What is drawn over a chart, read afresh at every drawing. */
+export interface Overlay {
+  readonly hover: Instant | null;
+  /** A span being chosen by dragging, in pixels. */
+  readonly selection: { readonly from: number; readonly to: number } | null;
+  readonly raised: readonly RaisedTicks[];
+  readonly marks: readonly MarkFlag[];
+  /** Cells from here on are still filling. */
+  readonly fillingFrom: Instant;
+}
+
+/** Draws cells that still fill lighter; then the raised periods on the axis, marks, the instant under the pointer and the span being chosen. */
+export function overlayPlugin<Type extends ChartType>(read: () => Overlay): Plugin<Type> {
+  return {
+    id: 'overlay',
+    afterDatasetsDraw({ ctx, chartArea: { left, right, top, bottom }, scales }) {
+      const { hover, selection, raised, marks, fillingFrom } = read();
+      const x = scales['x'];
+      if (!x) return;
+      ctx.save();
+      const filling = Math.max(left, x.getPixelForValue(fillingFrom));
+      if (filling < right) {
+        ctx.globalAlpha = 0.6;
+        ctx.fillStyle = themeColour('--surface');
+        ctx.fillRect(filling, top, right - filling, bottom - top);
+        ctx.globalAlpha = 1;
+      }
+      for (const { from, to, severity } of raised) {
+        const begin = Math.max(left, x.getPixelForValue(from));
+        const end = Math.min(right, to === null ? right : x.getPixelForValue(to));
+        if (end < left || begin > right) continue;
+        ctx.fillStyle = themeColour(`--${severity}`);
+        for (let ball = 0; ball < severityBalls(severity); ball++)
+          ctx.fillRect(begin, bottom - 3 - ball * 4, Math.max(3, end - begin), 3);
+      }
+      if (marks.length > 0) drawMarks(ctx, marks, { left, right, top, bottom }, (at) => x.getPixelForValue(at));
+      if (hover !== null) {
+        const at = x.getPixelForValue(hover);
+        if (at >= left && at <= right) {
+          ctx.fillStyle = themeColour('--quiet');
+          ctx.fillRect(Math.round(at), top, 1, bottom - top);
+        }
+      }
+      if (selection !== null) {
+        ctx.fillStyle = themeColour('--note');
+        ctx.globalAlpha = 0.16;
+        ctx.fillRect(
+          Math.min(selection.from, selection.to),
+          top,
+          Math.abs(selection.to - selection.from),
+          bottom - top
+        );
+      }
+      ctx.restore();
+    }
+  };
+}
+
+interface Area {
+  readonly left: number;
+  readonly right: number;
+  readonly top: number;
+  readonly bottom: number;
+}
+
+/** Flags on poles; the text of one that would run into the next flag is cut short. */
+function drawMarks(
+  ctx: CanvasRenderingContext2D,
+  marks: readonly MarkFlag[],
+  { left, right, top, bottom }: Area,
+  pixel: (at: number) => number
+): void {
+  const colour = themeColour('--note');
+  ctx.font = "10.5px 'JetBrains Mono Variable', monospace";
+  const shown = marks
+    .map((mark) => ({ ...mark, x: pixel(mark.from), end: mark.to === null ? null : pixel(mark.to) }))
+    .filter(({ x, end }) => x <= right && (end ?? x) >= left)
+    .sort((a, b) => a.x - b.x);
+  for (const [index, { x, end, text }] of shown.entries()) {
+    const pole = Math.round(Math.max(left, x));
+    ctx.fillStyle = colour;
+    if (end !== null) {
+      ctx.globalAlpha = 0.12;
+      ctx.fillRect(pole, top, Math.min(right, end) - pole, bottom - top);
+      ctx.globalAlpha = 1;
+    }
+    ctx.fillRect(pole, top, 1, bottom - top);
+    ctx.beginPath();
+    ctx.moveTo(pole + 1, top);
+    ctx.lineTo(pole + 8, top + 4);
+    ctx.lineTo(pole + 1, top + 8);
+    ctx.fill();
+    const room = Math.min(right, shown[index + 1]?.x ?? right) - pole - 14;
+    const fitting = Math.floor(room / 6.4);
+    if (fitting >= 4) ctx.fillText(text.length > fitting ? `${text.slice(0, fitting - 1)}…` : text, pole + 11, top + 8);
+  }
+}
