@@ -54,13 +54,20 @@ const routes: Readonly<Record<string, { readonly read: Access; readonly change: 
   '/api/v1/boards/[id=number]/versions/[version=number]': { read: 'viewer', change: 'administrator' },
   // Being on a board is told by whoever reads it.
   '/api/v1/boards/[id=number]/presence': { read: 'administrator', change: 'viewer' },
+  '/api/v1/marks': { read: 'viewer', change: 'editor' },
+  '/api/v1/marks/[id=number]': { read: 'administrator', change: 'editor' },
+  '/api/v1/receive/marks': { read: 'administrator', change: 'anybody' },
   '/api/v1/signals': { read: 'viewer', change: 'editor' },
   '/api/v1/signals/[id=number]': { read: 'viewer', change: 'editor' },
   '/api/v1/resources/[id=number]': { read: 'viewer', change: 'administrator' }
 };
 
 /** Routes to which programs come with a key: no cookie counts there, so that nothing can be done in a person's name. */
-const keyRoutes: ReadonlySet<string> = new Set(['/otlp/v1/metrics', '/api/v1/receive/[format]']);
+const keyRoutes: ReadonlySet<string> = new Set([
+  '/otlp/v1/metrics',
+  '/api/v1/receive/[format]',
+  '/api/v1/receive/marks'
+]);
 
 /** @example takesKey('/otlp/v1/metrics') // true */
 export const takesKey = (route: string): boolean => keyRoutes.has(route);

@@ -10,6 +10,8 @@ export interface ChangeMap {
   alarm: [{ readonly alarmId: number }];
   /** An alarm, a group or a derived metric was made or changed: alarms are judged at once, not with the next samples. Null when it is no alarm. */
   definition: [{ readonly alarmId: number | null }];
+  /** A mark was put or taken away. */
+  mark: [{ readonly markId: number }];
   /** A board was changed. */
   board: [{ readonly boardId: number }];
   /** A channel was confirmed or a message left. */

@@ -5,6 +5,7 @@ import { allAlarms } from './alarms/alarms';
 import { incidentsIn } from './alarms/incidents';
 import { allAccounts } from './intake/accounts';
 import { allResources } from './intake/resources';
+import { marksIn } from './marks/marks';
 import { allChannels } from './notify/channels';
 import type { Bussola } from './start';
 
@@ -13,13 +14,14 @@ export async function overview({ db, clock, store, changes }: Bussola) {
   const version = changes.version; // before reading, so that what changes meanwhile is seen to be missed
   const now = clock.now();
   const logbook = range(before(now, times(14, day)), now);
-  const [accounts, incidents, resources, alarms, channels, progress] = await Promise.all([
+  const [accounts, incidents, resources, alarms, channels, progress, marks] = await Promise.all([
     allAccounts(db),
     incidentsIn(db, logbook),
     allResources(db),
     allAlarms(db),
     allChannels(db),
-    store.samples.progress()
+    store.samples.progress(),
+    marksIn(db, logbook)
   ]);
   const open = incidents.filter(({ closedAt }) => closedAt === null);
   const newest = Math.max(0, ...accounts.map(({ newestAt }) => newestAt ?? 0));
@@ -39,6 +41,7 @@ export async function overview({ db, clock, store, changes }: Bussola) {
     storeReady: progress.ready,
     logbook: {
       ...logbook,
+      marks,
       incidents: incidents.map(({ id, alarm, subject, resource, account, service, severity, openedAt, closedAt }) => ({
         id,
         alarm,

@@ -6,6 +6,7 @@
   import Helm from '$lib/ui/helm/Helm.svelte';
   import ServiceIndex from '$lib/ui/index/ServiceIndex.svelte';
   import Shortcuts from '$lib/ui/keys/Shortcuts.svelte';
+  import { page } from '$app/state';
   import { Live, provideLive, useRefresh } from '$lib/ui/live/live.svelte';
   import LogbookStrip from '$lib/ui/logbook/LogbookStrip.svelte';
   import { provideReader } from '$lib/ui/time/reader';
@@ -15,13 +16,17 @@
   const live = provideLive(new Live(...untrack(() => [data.overview.now, data.overview.version] as const)));
   const theme = provideTheme(new Theme());
   theme.night = untrack(() => data.night);
+  /** The person's own zone, or UTC where the address says so. */
+  const zone = $derived(page.url.searchParams.get('zone') === 'UTC' ? 'UTC' : data.person.zone);
   provideReader({
-    zone: untrack(() => data.person.zone),
+    get zone() {
+      return zone;
+    },
     mayEdit: untrack(() => hasRights(data.person.role, 'editor'))
   });
 
   $effect(() => live.open());
-  useRefresh(live, ['alarm', 'account', 'outbox'], 'bussola:overview');
+  useRefresh(live, ['alarm', 'account', 'outbox', 'mark'], 'bussola:overview');
 
   // What changed while the data of the next page were on their way may be missing from them.
   let versionBefore = 0;
@@ -68,10 +73,15 @@
     night={theme.night}
     onTheme={switchTheme}
   />
-  <LogbookStrip span={data.overview.logbook} incidents={data.overview.logbook.incidents} />
+  <LogbookStrip
+    span={data.overview.logbook}
+    incidents={data.overview.logbook.incidents}
+    marks={data.overview.logbook.marks}
+  />
   <div class="flex min-h-0 flex-1 max-md:flex-col max-md:overflow-y-auto">
     <ServiceIndex services={data.overview.services} counts={data.overview.counts} />
-    {@render children()}
+    <!-- Another thing of the same kind, or another zone, is another page: nothing of the one before is kept. -->
+    {#key `${zone} ${page.url.pathname}`}{@render children()}{/key}
   </div>
 </div>
 <Shortcuts />

@@ -14,11 +14,13 @@ export const GET = () => {
       const send = (event: string, data: object) =>
         controller.enqueue(encoder.encode(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`));
       const tick = () => send('tick', { now: clock.now(), version: changes.version });
-      const listeners = (['samples', 'account', 'alarm', 'outbox', 'board'] as const).map((name: keyof ChangeMap) => {
-        const listener = (data: object) => send(name, { ...data, version: changes.version });
-        changes.on(name, listener);
-        return () => changes.off(name, listener);
-      });
+      const listeners = (['samples', 'account', 'alarm', 'outbox', 'board', 'mark'] as const).map(
+        (name: keyof ChangeMap) => {
+          const listener = (data: object) => send(name, { ...data, version: changes.version });
+          changes.on(name, listener);
+          return () => changes.off(name, listener);
+        }
+      );
       const timer = setInterval(tick, tickMs);
       stop = () => {
         clearInterval(timer);

@@ -63,3 +63,5 @@ export {
   type Figure,
   type SnapshotRow
 } from './figures';
+// Ready ones
+export { groupBoard, starterBoard, starterKeys, type StarterBoard, type StarterMetric } from './starters/starter-board';

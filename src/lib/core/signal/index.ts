@@ -52,8 +52,6 @@ export { findingsOf, type CheckedAnswer, type CheckedMetric, type Finding } from
 // In words
 export { combinedWords, rowSentence, signalSentence, signalSubject, type MetricWords, type WordsOf } from './sentence';
 export { namesOfColumns, subjectOf } from './names';
-// Ready ones
-export { machinesStarter, narrowed, starterOf, type StarterMetric, type StarterPanel } from './starter';
 // As it is answered
 export { answerOf, resourceKey, type ResourceIds, type Worked } from './answer';
 export { answerHeld, heldOf, picksAlone, pickKey, type Held } from './held';

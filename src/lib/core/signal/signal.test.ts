@@ -3,17 +3,14 @@ import fc from 'fast-check';
 import { problemsOf } from '../forms/problems';
 import {
   asksFor,
-  machinesStarter,
   meeting,
   namesOfColumns,
-  narrowed,
   picked,
   plainPick,
   plainSignal,
   steadySignalSchema,
   signalSchema,
   signalSentence,
-  starterOf,
   stepOf,
   type Pick,
   type Signal
@@ -56,7 +53,8 @@ describe('a signal', () => {
 
   it('is said in one sentence', () => {
     expect(signalSentence(signal, words)).to.equal('Average processor use of each machine, every 1 minute, in %');
-    const narrow = narrowed(plainSignal({ metric: 'm', statistic: 'max', step: 'PT5M' }), 'corallo-prod');
+    const where = [{ label: 'account', is: ['corallo-prod'] }];
+    const narrow = plainSignal({ metric: 'm', statistic: 'max', step: 'PT5M', where });
     expect(signalSentence(narrow, words)).to.equal(
       'Maximum processor use of each machine in corallo-prod, every 5 minutes, in %'
     );
@@ -71,20 +69,6 @@ describe('a signal', () => {
     );
     const share: Signal = { ...signal, rows: [pick, { name: 'share', formula: ' a / 100 ' }] };
     expect(signalSentence(share, words, { unit: '1' })).to.equal('Share, which is a / 100, every 1 minute');
-  });
-
-  it('narrowed twice has one account', () => {
-    expect(plainPick(narrowed(narrowed(signal, 'a'), 'b'))?.where).to.deep.equal([{ label: 'account', is: ['b'] }]);
-    expect(narrowed(signal, null)).to.equal(signal);
-    expect(stepOf(signal)).to.equal(60_000);
-  });
-
-  it('of every panel of a ready board is valid; a running total is drawn as its rate', () => {
-    for (const { signal: held } of machinesStarter) expect(signalSchema.parse(held)).to.deep.equal(held);
-    const [panel] = starterOf('gateways', [
-      { name: 'g.bytes', title: 'Bytes', kind: 'cumulative', recommended: true, delayMs: 0 }
-    ]);
-    expect(plainPick(panel?.signal as Signal)?.statistic).to.equal('rate');
   });
 });
 

@@ -43,3 +43,4 @@ export {
   usualRange,
   type ShownRange
 } from './shown-range';
+export { typedRange, type TypedRange } from './typed-range';

@@ -2,7 +2,6 @@ import { suggestCondition, watchedUnit, type AlarmDefinition } from '$lib/core/a
 import { summarise } from '$lib/core/series';
 import {
   isPick,
-  machinesStarter,
   plainPick,
   plainSignal,
   shownRows,
@@ -95,7 +94,7 @@ function shownWords(signal: Signal, wordsOf: WordsOf): string {
 }
 
 function signalFrom(text: string | null): Signal {
-  const usual = machinesStarter[0]?.signal as Signal;
+  const usual = plainSignal({ metric: 'machine.processor.use', statistic: 'avg' });
   if (text === null) return usual;
   try {
     return steadySignalSchema.safeParse(JSON.parse(text)).data ?? usual;

@@ -67,6 +67,14 @@ const merged = `
 export const allMetrics = (db: Queryable): Promise<Metric[]> =>
   db.rows<Metric>(`select * from (${merged} order by name, provider) as merged order by title`);
 
+/** All metrics, each with whether any series of it is there. */
+export const metricsWithUse = (db: Queryable): Promise<(Metric & { isCollected: boolean })[]> =>
+  db.rows(
+    `select *, exists (select from series where series.metric = merged.name) as "isCollected"
+     from (${merged} order by name, provider) as merged
+     order by title`
+  );
+
 export async function metricByName(db: Queryable, name: string): Promise<Metric | null> {
   const rows = await db.rows<Metric>(`${merged} where name = $1 order by name, provider`, [name]);
   return rows[0] ?? null;

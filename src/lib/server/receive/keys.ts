@@ -5,7 +5,7 @@ import { oneRow, type Queryable } from '../db/pool';
 import { insertAccount } from '../intake/accounts';
 
 /** What a key may do. */
-export const keyScopes = ['metrics'] as const;
+export const keyScopes = ['metrics', 'marks'] as const;
 export type KeyScope = (typeof keyScopes)[number];
 
 /** A key as people see it: never itself, only how it begins. */

@@ -4,7 +4,7 @@
   import type { QueryAnswer } from '$lib/core/series';
   import { plainSignal, usualStatistic } from '$lib/core/signal';
   import { serviceByKey } from '$lib/core/services';
-  import { hour, range, before, type Instant } from '$lib/core/time';
+  import { before, duration, hour, minute, range, textFromDuration, times, type Instant } from '$lib/core/time';
   import { unit } from '$lib/core/units';
   import Margin from '../margin/Margin.svelte';
   import { post, spanOf } from './panel-data.svelte';
@@ -86,9 +86,13 @@
 
   /** Adds a metric in the picture that suits the data it has now. */
   async function addMetric(entry: CatalogueEntry): Promise<void> {
-    const { name, title, kind, labels } = entry;
-    const signal = plainSignal({ metric: name, statistic: usualStatistic(kind) });
-    const span = spanOf(range(before(now, hour), now));
+    const { name, title, kind, labels, samplingMs } = entry;
+    const signal = plainSignal({
+      metric: name,
+      statistic: usualStatistic(kind),
+      step: textFromDuration(duration(Math.max(minute, samplingMs)))
+    });
+    const span = spanOf(range(before(now, times(12, hour)), now));
     const told = await post<QueryAnswer>('/api/v1/query', { signal, ...span, cells: 60 }, new AbortController().signal);
     const series = told !== null && 'series' in told ? told.series : [];
     const code = told !== null && 'series' in told ? (told.rows[0]?.unit ?? entry.unit) : entry.unit;

@@ -13,13 +13,15 @@
     type Picker,
     type Place
   } from '$lib/core/board';
-  import { picksOf } from '$lib/core/signal';
-  import { durationFromText, overlap, resolveRange, type Instant } from '$lib/core/time';
+  import { picksOf, signalSchema } from '$lib/core/signal';
+  import { durationFromText, overlap, resolveRange, spokenDuration, type Instant } from '$lib/core/time';
   import type { MarkFlag } from '../chart/picture';
+  import PutMark from '../mark/PutMark.svelte';
+  import { MarksData } from '../mark/marks-data.svelte';
   import { provideHover } from '../chart/hover.svelte';
   import { useLive } from '../live/live.svelte';
   import { useReader } from '../time/reader';
-  import { shownRange } from '../time/shown';
+  import { isOfTime, shownRange } from '../time/shown';
   import EditGrid from './EditGrid.svelte';
   import { BoardData, type Question } from './panel-data.svelte';
   import PanelFrame from './PanelFrame.svelte';
@@ -33,7 +35,8 @@
     board: Board;
     metrics: Scene['metrics'];
     things: BoardThings;
-    marks?: readonly MarkFlag[];
+    /** The kept board that it is; null for a ready one. */
+    id?: number | null;
     views: PanelViews;
     editing?: boolean;
     selected?: string | null;
@@ -49,7 +52,7 @@
     board,
     metrics,
     things,
-    marks = [],
+    id = null,
     views,
     editing = false,
     selected = null,
@@ -68,9 +71,36 @@
   const large = $derived(page.url.searchParams.get('panel'));
   const zone = $derived(board.zone ?? reader.zone);
   const range = $derived(resolveRange(shown, live.now));
+  const marksData = new MarksData();
   const marksShown = $derived(
-    marks.filter(({ from, to }) => overlap(range, { from, to: (to ?? from + 1) as Instant }) !== null)
+    marksData.marks.filter(({ from, to }) => overlap(range, { from, to: (to ?? from + 1) as Instant }) !== null)
   );
+  const flags = $derived(
+    marksShown.map(({ from, to, text, source }): MarkFlag => ({ from, to, text, isEvent: source === 'provider' }))
+  );
+  /** Services whose marks and events are shown here: those of its metrics. */
+  const services = $derived(
+    [
+      ...new Set([
+        ...(board.service === undefined || board.service === 'watch' ? [] : [board.service]),
+        ...Object.values(metrics).map(({ service }) => service)
+      ])
+    ].sort()
+  );
+  $effect(() => void marksData.read(range, id, services, false));
+  $effect(() => live.on(['mark'], () => void marksData.read(range, id, services, true)));
+  /** What the address compares every panel with, such as the hour before a mark. */
+  const earlier = $derived.by(() => {
+    try {
+      const text = page.url.searchParams.get('earlier');
+      return text === null ? undefined : durationFromText(text);
+    } catch (error) {
+      if (error instanceof RangeError) return undefined;
+      throw error;
+    }
+  });
+  /** A step of the address in place of the board's. */
+  const step = $derived(signalSchema.shape.step.safeParse(page.url.searchParams.get('step')).data ?? board.step);
   let linked = $state(true);
   /** Sections that somebody folded or unfolded here. */
   let turned = $state.raw<ReadonlySet<string>>(new Set());
@@ -101,7 +131,13 @@
       return choices;
     },
     get marks() {
+      return flags;
+    },
+    get allMarks() {
       return marksShown;
+    },
+    get earlier() {
+      return earlier;
     },
     get zone() {
       return board.zone ?? null;
@@ -137,7 +173,7 @@
     const [place = '', own = ''] = to.split('?');
     const search = new URLSearchParams(own);
     for (const [name, value] of page.url.searchParams)
-      if (['range', 'from', 'to'].includes(name) || name.startsWith('pick.'))
+      if (isOfTime(name) || name.startsWith('pick.'))
         if (!new URLSearchParams(own).has(name)) search.append(name, value);
     const query = search.toString();
     return `${place}${query === '' ? '' : `?${query}`}${hash === undefined ? '' : `#${hash}`}`;
@@ -156,9 +192,9 @@
         pickedSignal(signal, board.pickers, choices, panel.ignores ?? [], (metric) => labelsOf(metrics, metric))
       );
       const manner = {
-        step: board.step,
+        step,
         statistic: view.statistic,
-        earlier: view.earlier,
+        earlier: view.earlier === undefined ? earlier : view.earlier,
         arrivalOf: (signal: Parameters<typeof arrivalOf>[1]) => arrivalOf(metrics, signal)
       };
       for (const { name, signal, range: span, cells } of questionsOf(picked, resolveRange(its, now), manner)) {
@@ -166,7 +202,7 @@
         const words = JSON.stringify([
           its,
           span.to - span.from,
-          name === 'earlier' ? view.earlier : 0,
+          name === 'earlier' ? (view.earlier ?? earlier ?? 0) : 0,
           cells,
           signal,
           zone
@@ -225,10 +261,17 @@
 <div class="mb-2.5 flex flex-wrap items-center gap-2">
   <PickerBar pickers={board.pickers} {choices} metrics={metricNames} onChoose={choose} />
   {@render beside?.()}
+  {#if earlier !== undefined}
+    <span class="text-[13px]" role="status"
+      >Dotted: {spokenDuration(earlier)} earlier.
+      <button class="link" onclick={() => setSearch('earlier', null)}>Compare no more</button></span
+    >
+  {/if}
   {#if !editing && board.panels.some((panel) => signalsOf(panel).length > 0)}
     <label class="text-quiet ml-auto flex items-center gap-1.5 text-[13px] whitespace-nowrap">
       <input type="checkbox" bind:checked={linked} />All panels move together
     </label>
+    {#if reader.mayEdit}<PutMark board={id} {services} />{/if}
   {/if}
 </div>
 {#if editing}

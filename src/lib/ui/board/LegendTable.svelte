@@ -31,7 +31,11 @@
   const scale = $derived(displayScale(unit, unitOf(unit).bounds ?? summaries.map(({ max }) => max)));
   const shown = $derived(unfolded ? summaries : summaries.slice(0, rows));
   /** As many digits for all, so that numbers line up; none where all are large. */
-  const places = $derived(fraction ?? (summaries.some(({ max }) => Math.abs(max) / scale.divisor >= 1000) ? 0 : 1));
+  const places = $derived.by(() => {
+    if (fraction !== undefined) return fraction;
+    const most = summaries.reduce((largest, { max }) => Math.max(largest, Math.abs(max) || 0), 0) / scale.divisor;
+    return unitOf(unit).bounds ? 1 : most >= 1000 ? 0 : most >= 10 ? 1 : most >= 1 ? 2 : 3;
+  });
   const told = (value: number) => (Number.isNaN(value) ? '–' : fixed(value / scale.divisor, places));
 </script>
 

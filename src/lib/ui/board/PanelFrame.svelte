@@ -85,7 +85,8 @@
       const gaps = answer.series.filter(({ values }) => values.slice(0, -2).some((value) => value === null)).length;
       if (gaps > 0) told.push(`${gaps} of ${answer.series.length} have gaps`);
     }
-    const shift = 'earlier' in panel ? earlierOf(panel.earlier, view.earlier) : (view.earlier ?? null);
+    const shift =
+      'earlier' in panel ? earlierOf(panel.earlier, view.earlier === undefined ? scene.earlier : view.earlier) : null;
     if (shift !== null && panel.picture !== 'number') told.push(`dotted: ${spokenDuration(shift)} earlier`);
     if (view.unlinked) told.push('unlinked');
     return told;

@@ -37,6 +37,8 @@ export function questionsOf(panel: Panel, range: Range, manner: Manner): Asked[]
     const rows = statistic ? signal.rows.map((row) => (isPick(row) ? { ...row, statistic } : row)) : signal.rows;
     return { ...signal, rows, ...(step === undefined ? {} : { step }) };
   };
+  /** A small course has cells that suit the range, and none shorter than samples come. */
+  const following = (signal: Signal): Signal => ({ ...changed(signal), step: 'auto' });
   const now = (signal: Signal): Range => {
     const { samplingMs, delayMs } = manner.arrivalOf(signal);
     const back = Math.min(range.to - range.from, Math.max(hour / 2, delayMs + 4 * samplingMs));
@@ -65,7 +67,7 @@ export function questionsOf(panel: Panel, range: Range, manner: Manner): Asked[]
       return [figure('main', panel.signal, panel.reduce)];
     case 'number': {
       const main = figure('main', panel.signal, panel.reduce);
-      const course = { name: 'course', signal: changed(panel.signal), range, cells: courseRoom };
+      const course = { name: 'course', signal: following(panel.signal), range, cells: courseRoom };
       const shift = earlierOf(panel.earlier, manner.earlier);
       return shift === null
         ? [main, course]
@@ -74,7 +76,7 @@ export function questionsOf(panel: Panel, range: Range, manner: Manner): Asked[]
     case 'snapshot':
       return panel.columns.map(({ signal, reduce, show }, index) =>
         show === 'course'
-          ? { name: `column ${index}`, signal: changed(signal), range, cells: courseRoom }
+          ? { name: `column ${index}`, signal: following(signal), range, cells: courseRoom }
           : figure(`column ${index}`, signal, reduce)
       );
     case 'status':

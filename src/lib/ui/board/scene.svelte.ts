@@ -2,7 +2,8 @@ import { getContext, setContext } from 'svelte';
 import type { Severity, State } from '$lib/core/alarm';
 import type { Choices, Picker } from '$lib/core/board';
 import { asksFor, picksOf, type MetricWords, type Signal } from '$lib/core/signal';
-import type { Instant } from '$lib/core/time';
+import type { Mark } from '$lib/core/mark';
+import type { Duration, Instant } from '$lib/core/time';
 import type { MarkFlag } from '../chart/picture';
 
 /** What a board needs to know of a metric. */
@@ -75,6 +76,10 @@ export interface Scene {
   readonly pickers: readonly Picker[];
   readonly choices: Choices;
   readonly marks: readonly MarkFlag[];
+  /** The same with who put them, newest first. */
+  readonly allMarks: readonly Mark[];
+  /** By how much earlier every panel is compared; undefined for as each says. */
+  readonly earlier: Duration | undefined;
   /** In which times are told; null for the reader's own. */
   readonly zone: string | null;
   /** Whether choosing a span on one panel moves all. */

@@ -93,7 +93,9 @@ export function overTimeConfiguration(
               display: true,
               content: text,
               position: 'start' as const,
-              yAdjust: -8,
+              // above its line, or below it where there is no room
+              yAdjust: ({ chart }) =>
+                (chart.scales['y']?.getPixelForValue(value / scale.divisor) ?? 99) - chart.chartArea.top < 14 ? 8 : -8,
               padding: 2,
               backgroundColor: 'transparent',
               color: themeColour(`--${severity}`),

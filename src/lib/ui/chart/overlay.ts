@@ -76,21 +76,23 @@ function drawMarks(
   { left, right, top, bottom }: Area,
   pixel: (at: number) => number
 ): void {
-  const colour = themeColour('--note');
+  const note = themeColour('--note');
+  const quiet = themeColour('--quiet');
   ctx.font = "10.5px 'JetBrains Mono Variable', monospace";
   const shown = marks
     .map((mark) => ({ ...mark, x: pixel(mark.from), end: mark.to === null ? null : pixel(mark.to) }))
     .filter(({ x, end }) => x <= right && (end ?? x) >= left)
     .sort((a, b) => a.x - b.x);
-  for (const [index, { x, end, text }] of shown.entries()) {
+  for (const [index, { x, end, text, isEvent = false }] of shown.entries()) {
     const pole = Math.round(Math.max(left, x));
-    ctx.fillStyle = colour;
+    ctx.fillStyle = isEvent ? quiet : note;
     if (end !== null) {
       ctx.globalAlpha = 0.12;
       ctx.fillRect(pole, top, Math.min(right, end) - pole, bottom - top);
       ctx.globalAlpha = 1;
     }
-    ctx.fillRect(pole, top, 1, bottom - top);
+    ctx.fillRect(pole, isEvent ? bottom - 10 : top, 1, isEvent ? 10 : bottom - top);
+    if (isEvent) continue; // a short pole; the marks panel has its words
     ctx.beginPath();
     ctx.moveTo(pole + 1, top);
     ctx.lineTo(pole + 8, top + 4);

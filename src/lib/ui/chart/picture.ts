@@ -55,6 +55,8 @@ export interface MarkFlag {
   readonly from: Instant;
   readonly to: Instant | null;
   readonly text: string;
+  /** Whether a provider told it: people's notes alone are in the colour of notes. */
+  readonly isEvent?: boolean;
 }
 
 /** Where a cell of a picture begins. */

@@ -10,16 +10,19 @@
     resolveRange,
     spokenDuration,
     times,
+    typedRange,
     usualRange,
     type Instant,
     type ShownRange
   } from '$lib/core/time';
   import { useLive } from '../live/live.svelte';
   import { useReader } from '../time/reader';
-  import { showRange, shownRange } from '../time/shown';
+  import { page } from '$app/state';
+  import { showOtherwise, showRange, shownRange } from '../time/shown';
 
   const live = useLive();
-  const { zone } = useReader();
+  const reader = useReader();
+  const zone = $derived(reader.zone);
   const lengths = [times(15, minute), hour, times(3, hour), times(12, hour), day, times(7, day), times(14, day)];
   const shown = $derived(shownRange());
   const words = $derived(
@@ -30,7 +33,31 @@
   let open = $state(false);
   let from = $state('');
   let to = $state('');
+  let typed = $state('');
   let problem = $state<string | null>(null);
+  const intervals = [
+    ['', 'with every sample'],
+    ['PT30S', 'every 30 seconds'],
+    ['PT1M', 'every minute'],
+    ['PT5M', 'every 5 minutes'],
+    ['off', 'not by itself']
+  ] as const;
+  const steps = [
+    ['', 'as each panel says'],
+    ['PT1M', '1 minute'],
+    ['PT5M', '5 minutes'],
+    ['PT15M', '15 minutes'],
+    ['PT1H', '1 hour'],
+    ['P1D', '1 day']
+  ] as const;
+  const refresh = $derived(page.url.searchParams.get('refresh') ?? '');
+  const step = $derived(page.url.searchParams.get('step') ?? '');
+  const note = $derived(
+    [
+      shown.kind === 'fixed' ? 'fixed' : refresh === 'off' ? 'not read again' : 'to now',
+      ...(step === '' ? [] : [`every ${steps.find(([value]) => value === step)?.[1] ?? step}`])
+    ].join(', ')
+  );
   let button: HTMLButtonElement | undefined;
 
   const local = (at: Instant) => DateTime.fromMillis(at, { zone }).toFormat("yyyy-MM-dd'T'HH:mm");
@@ -39,13 +66,20 @@
   export function toggle(): void {
     open = !open;
     const { from: first, to: last } = resolveRange(shown, live.now);
-    [from, to, problem] = [local(first), local(last), null];
+    [from, to, problem, typed] = [local(first), local(last), null, ''];
   }
 
   function choose(range: ShownRange): void {
     open = false;
     button?.focus();
     void showRange(range);
+  }
+
+  function applyText(event: SubmitEvent): void {
+    event.preventDefault();
+    const read = typedRange(typed, live.now, zone);
+    if (read.kind === 'read') choose(read.range);
+    else problem = read.why;
   }
 
   function applyTyped(event: SubmitEvent): void {
@@ -68,7 +102,7 @@
     onclick={toggle}
     data-range-button
   >
-    <b>{words}</b> <span class="text-quiet max-md:hidden">{shown.kind === 'live' ? 'to now' : 'fixed'}</span>
+    <b>{words}</b> <span class="text-quiet max-md:hidden">{note}</span>
   </button>
   {#if shown.kind === 'fixed'}<button class="btn" onclick={() => choose(usualRange)}>Back to live <kbd>=</kbd></button
     >{/if}
@@ -86,6 +120,16 @@
           >
         {/each}
       </div>
+      <form onsubmit={applyText} class="flex gap-1">
+        <input
+          class="field"
+          aria-label="Type a range"
+          placeholder="last 3 h, 08:00 to 10:00, yesterday"
+          autocomplete="off"
+          bind:value={typed}
+        />
+        <button class="btn">Show</button>
+      </form>
       <form onsubmit={applyTyped} class="flex flex-col gap-2">
         <label class="text-[13px]"
           >From <input class="field num" type="datetime-local" bind:value={from} required /></label
@@ -94,7 +138,32 @@
         {#if problem}<p class="fault text-[13px]" role="alert">{problem}</p>{/if}
         <button class="btn btn-main self-start">Show this span</button>
       </form>
-      <p class="text-quiet text-[12px]">Times are in {zone}.</p>
+      <label class="text-[13px]"
+        >Read again
+        <select
+          class="field"
+          value={refresh}
+          onchange={(event) => showOtherwise('refresh', event.currentTarget.value || null)}
+        >
+          {#each intervals as [value, name] (value)}<option {value}>{name}</option>{/each}
+        </select></label
+      >
+      <label class="text-[13px]"
+        >Cells of a board’s panels
+        <select
+          class="field"
+          value={step}
+          onchange={(event) => showOtherwise('step', event.currentTarget.value || null)}
+        >
+          {#each steps as [value, name] (value)}<option {value}>{name}</option>{/each}
+        </select></label
+      >
+      <p class="text-quiet text-[12px]">
+        Times are in {zone}.
+        {#if page.url.searchParams.get('zone') === 'UTC'}
+          <button class="link" onclick={() => showOtherwise('zone', null)}>Use my own zone</button>
+        {:else}<button class="link" onclick={() => showOtherwise('zone', 'UTC')}>Use UTC</button>{/if}
+      </p>
     </div>
   {/if}
 </div>

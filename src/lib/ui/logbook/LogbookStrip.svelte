@@ -1,6 +1,7 @@
 <script lang="ts">
   import { DateTime } from 'luxon';
   import { severityBalls, type Severity } from '$lib/core/alarm';
+  import type { Mark } from '$lib/core/mark';
   import { fixedRange, peopleMoment, resolveRange, type Instant, type Range } from '$lib/core/time';
   import { useLive } from '../live/live.svelte';
   import { useReader } from '../time/reader';
@@ -17,10 +18,13 @@
       openedAt: Instant;
       closedAt: Instant | null;
     }[];
+    /** What people and programs noted. */
+    marks: readonly Mark[];
   }
-  let { span, incidents }: Props = $props();
+  let { span, incidents, marks }: Props = $props();
   const live = useLive();
-  const { zone } = useReader();
+  const reader = useReader();
+  const zone = $derived(reader.zone);
   const height = 36;
   let width = $state(1280);
   /** A little beyond now, so that what happens now is not on the very edge. */
@@ -109,6 +113,24 @@
             height="3"
           />
         {/each}
+      </g>
+    {/each}
+    {#each marks as { id, from, to, text } (id)}
+      <g class="fill-note">
+        <title
+          >{text}, {peopleMoment(from, live.now, zone)}{to === null
+            ? ''
+            : ` to ${peopleMoment(to, live.now, zone)}`}</title
+        >
+        {#if to !== null}<rect
+            x={place(from)}
+            y="14"
+            width={Math.max(1, place(to) - place(from))}
+            height="22"
+            fill-opacity="0.14"
+          />{/if}
+        <rect x={place(from)} y="14" width="1" height="22" />
+        <path d="M{place(from) + 1} 14l7 4-7 4z" />
       </g>
     {/each}
     <rect

@@ -5,10 +5,25 @@ import { shownRangeFrom, shownRangeSearch, type ShownRange } from '$lib/core/tim
 /** The range that the address says. */
 export const shownRange = (): ShownRange => shownRangeFrom(page.url.searchParams);
 
+/** What an address says of time, and every page keeps: the range, how often it is read again, the step of all panels, and the zone. */
+const rangeNames = ['range', 'from', 'to'] as const;
+const keptNames = [...rangeNames, 'refresh', 'step', 'zone'] as const;
+
+/** Whether a parameter of the address is about time, so that other pages keep it. */
+export const isOfTime = (name: string): boolean => keptNames.some((kept) => kept === name);
+
+/** Says something else of time in the address; null lets it be as usual. */
+export function showOtherwise(name: 'refresh' | 'step' | 'zone', value: string | null): Promise<void> {
+  const search = new URLSearchParams(page.url.search);
+  if (value === null) search.delete(name);
+  else search.set(name, value);
+  return goto(`?${search.toString()}`, { keepFocus: true, noScroll: true });
+}
+
 /** Shows another range: it becomes part of the address, so that "back" returns to the one before. */
 export function showRange(shown: ShownRange): Promise<void> {
   const search = new URLSearchParams(page.url.search);
-  for (const name of ['range', 'from', 'to']) search.delete(name);
+  for (const name of rangeNames) search.delete(name);
   for (const [name, value] of new URLSearchParams(shownRangeSearch(shown))) search.set(name, value);
   return goto(`?${search.toString()}`, { keepFocus: true, noScroll: true });
 }
@@ -16,7 +31,7 @@ export function showRange(shown: ShownRange): Promise<void> {
 /** An address within Bussola that keeps the shown range. @example withRange('/alarms') // '/alarms?range=PT3H' */
 export function withRange(path: string): string {
   const kept = new URLSearchParams();
-  for (const name of ['range', 'from', 'to']) {
+  for (const name of keptNames) {
     const value = page.url.searchParams.get(name);
     if (value !== null) kept.set(name, value);
   }

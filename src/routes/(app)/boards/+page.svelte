@@ -1,5 +1,6 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
+  import { serviceByKey } from '$lib/core/services';
   import { useReader } from '$lib/ui/time/reader';
   import { useLive } from '$lib/ui/live/live.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
@@ -39,6 +40,14 @@
     {#if mayEdit}<button class="btn btn-main ml-auto" onclick={begin}>New board</button>{/if}
   </div>
   {#if problem}<p class="fault mb-2 text-[13px]" role="alert">{problem}</p>{/if}
+  <p class="mb-3 flex flex-wrap gap-x-3 gap-y-1 text-[13px]">
+    <span class="text-quiet">Ready boards:</span>
+    {#each ['watch', ...data.overview.services.map(({ service }) => service)] as service (service)}
+      <a class="link" href={withRange(`/services/${service}/board`)}
+        >{service === 'watch' ? 'Watch, a summary' : serviceByKey(service).title}</a
+      >
+    {/each}
+  </p>
   {#if data.boards.length === 0}
     <div class="panel items-start gap-2 p-6!">
       <h2>A board holds signals side by side, for everybody here.</h2>

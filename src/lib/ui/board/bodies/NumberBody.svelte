@@ -26,7 +26,7 @@
       .sort((a, b) => severityBalls(b.severity) - severityBalls(a.severity))[0]
   );
   const change = $derived.by(() => {
-    const shift = earlierOf(panel.earlier, view.earlier);
+    const shift = earlierOf(panel.earlier, view.earlier === undefined ? scene.earlier : view.earlier);
     const old = view.data('earlier').answer;
     if (shift === null || old === null || !top) return '';
     const before = figuresOf(old, panel.reduce).find(({ series }) => series.id === top.series.id)?.figure;

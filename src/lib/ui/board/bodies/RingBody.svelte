@@ -1,6 +1,6 @@
 <script lang="ts">
   import { figuresOf, type PanelOf } from '$lib/core/board';
-  import { quantity } from '$lib/core/units';
+  import { digits, displayScale } from '$lib/core/units';
   import { hueOf } from '../../chart/picture';
   import { Chart } from '../../chart/registered';
   import { themeColour, useTheme } from '../../chart/theme.svelte';
@@ -18,7 +18,8 @@
   const code = $derived(answer?.rows[0]?.unit ?? '1');
   const positive = $derived(answer ? figuresOf(answer, panel.reduce).filter(({ figure }) => figure > 0) : []);
   const total = $derived(positive.reduce((sum, { figure }) => sum + figure, 0));
-  const shown = $derived(quantity(total, code, panel.signal.digits));
+  /** One scale for all, so that parts can be compared. */
+  const scale = $derived(displayScale(code, [total]));
   const parts = $derived.by(() => {
     const named = positive.slice(0, most).map(({ series, figure }, index) => ({
       key: series.id,
@@ -67,7 +68,7 @@
   <div class="relative min-w-[110px] basis-[42%]">
     <canvas bind:this={canvas} aria-label={label}></canvas>
     <b class="num pointer-events-none absolute inset-0 grid place-items-center text-center text-[14px]!"
-      >{shown.number}<br />{shown.unit}</b
+      >{digits(total / scale.divisor)}<br />{scale.text}</b
     >
   </div>
   <ul class="max-h-full min-w-0 flex-1 self-center overflow-y-auto text-[12.5px]">
@@ -77,7 +78,7 @@
         <button class="truncate text-left" disabled={resourceId === 0} onclick={() => scene.open(resourceId)}
           >{name}</button
         >
-        <span class="num ml-auto whitespace-nowrap">{quantity(figure, code, panel.signal.digits).number}</span>
+        <span class="num ml-auto whitespace-nowrap">{digits(figure / scale.divisor)}</span>
         <span class="num text-quiet w-[36px] shrink-0 text-right">{((figure / total) * 100).toFixed(0)} %</span>
       </li>
     {/each}

@@ -48,7 +48,7 @@
 
   /** The same lines as they were earlier, in the hues they have now. */
   function earlierThan(lines: readonly Line[]): Earlier | undefined {
-    const shift = earlierOf(panel.earlier, view.earlier);
+    const shift = earlierOf(panel.earlier, view.earlier === undefined ? scene.earlier : view.earlier);
     const { answer } = view.data('earlier');
     if (shift === null || answer === null) return undefined;
     const old = new Map(answer.series.map((series) => [series.id, series]));

@@ -4,6 +4,7 @@
   import type { CatalogueEntry } from '$lib/core/catalogue';
   import { reductions, type PanelOf, type SnapshotColumn } from '$lib/core/board';
   import { plainSignal, usualStatistic } from '$lib/core/signal';
+  import { duration, minute, textFromDuration } from '$lib/core/time';
   import type { BoardMetric } from '../scene.svelte';
 
   interface Props {
@@ -28,7 +29,11 @@
   function add(name: string): void {
     const entry = offered.find((one) => one.name === name);
     if (!entry) return;
-    const signal = plainSignal({ metric: name, statistic: usualStatistic(entry.kind) });
+    const signal = plainSignal({
+      metric: name,
+      statistic: usualStatistic(entry.kind),
+      step: textFromDuration(duration(Math.max(minute, entry.samplingMs)))
+    });
     const column: SnapshotColumn = { title: entry.title.slice(0, 60), signal, reduce: 'last', show: 'shade' };
     onChange({ ...panel, columns: [...panel.columns, column] }, { ...entry, labels: Object.keys(entry.labels) });
   }

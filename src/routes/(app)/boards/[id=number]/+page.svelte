@@ -133,6 +133,7 @@
   {:else}
     <BoardSheet
       {board}
+      {id}
       {metrics}
       {things}
       {views}

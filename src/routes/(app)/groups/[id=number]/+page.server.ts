@@ -1,56 +1,47 @@
 import { error, fail, redirect } from '@sveltejs/kit';
 import { message, setError, superValidate } from 'sveltekit-superforms';
 import { zod4 } from 'sveltekit-superforms/adapters';
+import { groupBoard } from '$lib/core/board';
 import { groupSchema } from '$lib/core/group';
 import { serviceOrder } from '$lib/core/services';
-import { requirePlainPick, starterOf } from '$lib/core/signal';
+import { shownWith } from '$server/boards/shown';
 import { groupChoices } from '$server/groups/choices';
 import { groupById, removeGroup } from '$server/groups/groups';
 import { keepGroup } from '$server/groups/keep';
 import { membersOf } from '$server/groups/members';
-import { allMetrics } from '$server/intake/metrics';
+import { metricsWithUse } from '$server/intake/metrics';
 import { bussola } from '$server/running';
 import { usesOfGroup } from '$server/signals/uses';
 import type { Actions, PageServerLoad } from './$types';
 
-/** Panels of one service on a group's page, and of all. */
-const mostOfService = 4;
-const mostPanels = 12;
-
-export const load: PageServerLoad = async ({ params }) => {
-  const { db } = bussola();
+export const load: PageServerLoad = async ({ params, parent, depends }) => {
+  depends('bussola:board');
+  const server = bussola();
+  const { db } = server;
   const group = await groupById(db, Number(params.id));
   if (group === null)
     error(404, { message: 'There is no such group.', remedy: 'It may have been removed. See the list of groups.' });
   const [metrics, members, uses] = await Promise.all([
-    allMetrics(db),
+    metricsWithUse(db),
     membersOf(db, group.rule),
     usesOfGroup(db, group.name)
   ]);
   const services = [...new Set(members.map(({ service }) => service))].sort(
     (a, b) => serviceOrder(a) - serviceOrder(b)
   );
-  const panels = services.flatMap((service) =>
-    starterOf(
-      service,
-      metrics.filter((metric) => metric.service === service)
-    )
-      .filter(({ picture }) => picture === 'lines')
-      .slice(0, mostOfService)
-      .map((panel) => {
-        const pick = requirePlainPick(panel.signal);
-        const where = [...pick.where, { label: 'group', is: [group.name] }];
-        return { ...panel, service, signal: { ...panel.signal, rows: [{ ...pick, where }] } };
-      })
+  const board = groupBoard(
+    group.name,
+    services.map((service) => ({ service, metrics: metrics.filter((metric) => metric.service === service) }))
   );
+  const { overview } = await parent();
   return {
     form: await superValidate({ name: group.name, rule: group.rule }, zod4(groupSchema)),
     labels: await groupChoices(db),
     name: group.name,
     members: members.length,
     uses,
-    panels: panels.slice(0, mostPanels),
-    metrics: Object.fromEntries(metrics.map((metric) => [metric.name, metric]))
+    board,
+    ...(await shownWith(server, board, overview.open))
   };
 };
 

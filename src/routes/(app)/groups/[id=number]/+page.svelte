@@ -1,49 +1,29 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
-  import { untrack } from 'svelte';
-  import { resolveRange } from '$lib/core/time';
-  import LinePanel from '$lib/ui/board/LinePanel.svelte';
-  import { BoardData, PanelData } from '$lib/ui/board/panel-data.svelte';
-  import { provideHover } from '$lib/ui/chart/hover.svelte';
+  import BoardSheet from '$lib/ui/board/BoardSheet.svelte';
+  import { PanelViews } from '$lib/ui/board/panel-view.svelte';
   import GroupEditor from '$lib/ui/group/GroupEditor.svelte';
-  import { useLive } from '$lib/ui/live/live.svelte';
+  import { useLive, useRefresh } from '$lib/ui/live/live.svelte';
   import ResourceMargin from '$lib/ui/margin/ResourceMargin.svelte';
   import { useReader } from '$lib/ui/time/reader';
-  import { shownRange } from '$lib/ui/time/shown';
   import type { PageProps } from './$types';
 
   let { data, form: told }: PageProps = $props();
   const live = useLive();
-  const { mayEdit, zone } = useReader();
-  provideHover();
-  const board = new BoardData();
-  const held = new Map<string, PanelData>();
-  const dataOf = (id: string) => {
-    const known = held.get(id) ?? new PanelData();
-    held.set(id, known);
-    return known;
-  };
-  const shown = $derived(shownRange());
+  const { mayEdit } = useReader();
+  const views = new PanelViews();
+  useRefresh(live, ['alarm'], 'bussola:board');
   let editing = $state(false);
   const opened = $derived(Number(page.url.searchParams.get('resource')) || null);
 
-  function ask(): void {
-    const span = resolveRange(
-      shown,
-      untrack(() => live.now)
-    );
-    const panels = data.panels.map((panel) => ({
-      data: dataOf(`${panel.service} ${panel.id}`),
-      signal: panel.signal,
-      range: span,
-      cells: 400
-    }));
-    void board.ask(panels, zone);
-  }
-  $effect(ask);
-  $effect(() => live.on(['samples'], () => shown.kind === 'live' && ask()));
-  $effect(() => () => board.stop());
+  const things = $derived({
+    alarms: data.alarms,
+    incidents: data.overview.logbook.incidents,
+    services: data.overview.services,
+    groups: data.groups,
+    reporting: data.reporting
+  });
 
   function open(resource: number | null): void {
     const search = new URLSearchParams(page.url.search);
@@ -76,7 +56,7 @@
       {#if told && 'problem' in told}<p class="fault" role="alert">{told.problem}</p>{/if}
     </div>
   {/if}
-  {#if data.panels.length === 0}
+  {#if data.board.panels.length === 0}
     <div class="panel items-start gap-2 p-6!">
       <h2>{data.members === 0 ? 'Nothing fits the rule at present.' : 'Nothing in it has a metric to draw.'}</h2>
       <p class="text-quiet">
@@ -87,25 +67,7 @@
       </p>
     </div>
   {:else}
-    <div class="grid grid-cols-12 gap-2.5">
-      {#each data.panels as panel (`${panel.service} ${panel.id}`)}
-        {@const metric = data.metrics[panel.metric]}
-        {#if metric}
-          <div class="col-span-6 min-w-0 @max-[860px]:col-span-12">
-            <LinePanel
-              title={panel.title}
-              signal={panel.signal}
-              words={metric}
-              samplingMs={metric.samplingMs}
-              data={dataOf(`${panel.service} ${panel.id}`)}
-              height={130}
-              rows={3}
-              onResource={(id: number) => open(id)}
-            />
-          </div>
-        {/if}
-      {/each}
-    </div>
+    <BoardSheet board={data.board} metrics={data.metrics} {things} {views} />
   {/if}
 </main>
 {#if opened !== null}<ResourceMargin resourceId={opened} onClose={() => open(null)} />{/if}

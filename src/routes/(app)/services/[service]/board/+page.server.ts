@@ -1,31 +1,30 @@
 import { error } from '@sveltejs/kit';
+import { starterBoard, starterKeys } from '$lib/core/board';
 import { serviceByKey } from '$lib/core/services';
-import { plainPick, starterOf } from '$lib/core/signal';
-import { allAlarms } from '$server/alarms/alarms';
+import { shownWith } from '$server/boards/shown';
 import { allAccounts } from '$server/intake/accounts';
-import { allMetrics } from '$server/intake/metrics';
+import { metricsWithUse } from '$server/intake/metrics';
 import { bussola } from '$server/running';
 import type { PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async ({ depends, params }) => {
+export const load: PageServerLoad = async ({ depends, params, parent }) => {
   depends('bussola:board');
-  const { db } = bussola();
-  const [metrics, accounts, alarms] = await Promise.all([allMetrics(db), allAccounts(db), allAlarms(db)]);
-  const panels = starterOf(
-    params.service,
-    metrics.filter(({ service }) => service === params.service)
-  );
-  if (panels.length === 0 && metrics.length > 0 && params.service !== 'machines')
+  const server = bussola();
+  const { service } = params;
+  const [metrics, accounts] = await Promise.all([metricsWithUse(server.db), allAccounts(server.db)]);
+  const own = service === 'watch' ? metrics : metrics.filter((metric) => metric.service === service);
+  if (own.length === 0 && metrics.length > 0 && !starterKeys.includes(service))
     error(404, { message: 'There is no such service here.', remedy: 'Choose one in the index.' });
-  const { title, one, several } = serviceByKey(params.service);
+  const { board, lacks } = starterBoard(service, own);
+  const { overview } = await parent();
+  const titles = new Map(metrics.map(({ name, title }) => [name, title]));
   return {
-    words: { title, one, several },
-    panels,
-    metrics: Object.fromEntries(metrics.map((metric) => [metric.name, metric])),
+    service,
+    several: serviceByKey(service).several,
+    board,
+    /** Metrics that the board would show too, by the titles that they have where they are known. */
+    lacks: [...new Set(lacks.map((name) => titles.get(name) ?? name))],
     accounts: accounts.map(({ name, historyLeftMs, historyWholeMs }) => ({ name, historyLeftMs, historyWholeMs })),
-    limits: alarms.flatMap(({ id, definition: { signal, rule, severity, name } }) => {
-      const pick = plainPick(signal);
-      return pick ? [{ id, name, metric: pick.metric, threshold: rule.condition.threshold, severity }] : [];
-    })
+    ...(await shownWith(server, board, overview.open))
   };
 };

@@ -1,0 +1,158 @@
+import { usualStatistic } from '../../signal/compose';
+import { asksFor, isPick, picksOf, plainSignal, type Signal } from '../../signal';
+import { serviceByKey } from '../../services';
+import { freePlace } from '../place';
+import type { Picker } from '../picker';
+import { boardSchema, mapSignals, signalsOf, type Board, type Panel, type PanelContent, type Section } from '../schema';
+import { caches, databases, objects, pipelines, queues, replication } from './data';
+import { machineGroups, machines } from './machines';
+import { overTime, raised, type Starter, type StarterPart } from './parts';
+import { balancers, clusters, functions, gateways } from './serving';
+import { watch } from './watch';
+
+/** The ready boards by the service they are of; `watch` is of all. */
+const starters: Readonly<Record<string, Starter>> = {
+  machines,
+  'machine-groups': machineGroups,
+  databases,
+  functions,
+  queues,
+  clusters,
+  balancers,
+  objects,
+  caches,
+  pipelines,
+  replication,
+  gateways,
+  watch
+};
+
+/** Services that have a board of their own, and `watch`. */
+export const starterKeys: readonly string[] = Object.keys(starters);
+
+/** What a starter looks at of a metric. */
+export interface StarterMetric {
+  readonly name: string;
+  readonly title: string;
+  readonly kind: string;
+  readonly recommended: boolean;
+  readonly delayMs: number;
+  /** Whether any series of it is there. */
+  readonly isCollected: boolean;
+}
+
+/** A ready board, filled. */
+export interface StarterBoard {
+  readonly board: Board;
+  /** Metrics that it would show if they were collected. */
+  readonly lacks: readonly string[];
+}
+
+/** Panels of a board for a service that has no starter of its own. */
+const mostUnknown = 8;
+
+/**
+ * The ready board of a service, of what is collected. A panel none of whose metrics is collected is left out, and so are the columns of a list; what is left out is
+ * told. A service without a starter of its own gets a panel for each of its first recommended metrics that do not come hours late.
+ *
+ * @param metrics of the service; of all services for `watch`
+ * @example starterBoard('queues', metrics).board.title // 'Queues'
+ */
+export function starterBoard(service: string, metrics: readonly StarterMetric[]): StarterBoard {
+  const starter = Object.hasOwn(starters, service) ? (starters[service] as Starter) : unknownStarter(service, metrics);
+  const isCollected = (wanted: string) => metrics.some(({ name, isCollected }) => isCollected && asksFor(wanted, name));
+  const lacks = new Set<string>();
+  const filled = starter.parts.flatMap((part): StarterPart[] => {
+    const content = collectedOf(part.content, isCollected, lacks);
+    return content === null ? [] : [{ ...part, content }];
+  });
+  const title = service === 'watch' ? 'Watch' : serviceByKey(service).title;
+  return { board: laidOut(title, service, starter.about, filled), lacks: [...lacks] };
+}
+
+/** Panels of each service on the board of a group. */
+const mostOfService = 4;
+
+/**
+ * The ready board of a group: a section for each service that it has resources of, with the first panels of that service's board, narrowed to the group.
+ *
+ * @param services in the order of the index
+ */
+export function groupBoard(
+  group: string,
+  services: readonly { readonly service: string; readonly metrics: readonly StarterMetric[] }[]
+): Board {
+  const only = (row: Signal['rows'][number]) =>
+    isPick(row) ? { ...row, where: [...row.where, { label: 'group', is: [group] }] } : row;
+  const parts = services.flatMap(({ service, metrics }) =>
+    starterBoard(service, metrics)
+      .board.panels.filter((panel) => signalsOf(panel).length > 0)
+      .slice(0, mostOfService)
+      .map(({ id: _, place: { w, h }, section: _s, ...content }): StarterPart => {
+        const narrowed = mapSignals(content as PanelContent, (signal) => ({ ...signal, rows: signal.rows.map(only) }));
+        return { content: narrowed, size: { w, h }, section: serviceByKey(service).title };
+      })
+  );
+  const board = laidOut(group, 'watch', `What is collected of the group ${group}.`, parts);
+  const { service: _, ...plain } = board;
+  return plain;
+}
+
+/** What is left of a panel when only what is collected is shown; null when nothing is. */
+function collectedOf(
+  content: PanelContent,
+  isCollected: (metric: string) => boolean,
+  lacks: Set<string>
+): PanelContent | null {
+  const missing = (of: PanelContent | { signal: Parameters<typeof picksOf>[0] }): string[] =>
+    ('signal' in of ? [of.signal] : signalsOf(of as PanelContent))
+      .flatMap(picksOf)
+      .map(({ metric }) => metric)
+      .filter((metric) => !isCollected(metric));
+  for (const metric of missing(content)) lacks.add(metric);
+  if (content.picture !== 'snapshot') return missing(content).length === 0 ? content : null;
+  const columns = content.columns.filter((column) => missing(column).length === 0);
+  return columns.length === 0 ? null : { ...content, columns };
+}
+
+function laidOut(title: string, service: string, about: string, parts: readonly StarterPart[]): Board {
+  const headings = [...new Set(parts.flatMap(({ section }) => section ?? []))];
+  const sections = headings.map((heading, index): Section => ({ id: `s${index + 1}`, title: heading, folded: false }));
+  const panels: Panel[] = [];
+  for (const { content, size, section } of parts) {
+    const id = section === undefined ? undefined : `s${headings.indexOf(section) + 1}`;
+    const taken = panels.filter((panel) => panel.section === id).map(({ place }) => place);
+    panels.push({
+      ...content,
+      id: `p${panels.length + 1}`,
+      place: freePlace(taken, size),
+      ...(id === undefined ? {} : { section: id })
+    } as Panel);
+  }
+  const { one } = serviceByKey(service);
+  const pickers: Picker[] = [
+    { name: 'account', title: 'Account', label: 'account', several: true, usual: [] },
+    { name: 'region', title: 'Region', label: 'region', several: true, usual: [] },
+    ...(service === 'watch'
+      ? []
+      : [{ name: 'resource', title: capital(one), label: 'resource', several: true, usual: [] }])
+  ];
+  return boardSchema.parse({ title, about, service, pickers, sections, panels });
+}
+
+function unknownStarter(service: string, metrics: readonly StarterMetric[]): Starter {
+  const shown = metrics
+    .filter(({ recommended, delayMs, isCollected }) => recommended && isCollected && delayMs < 600_000)
+    .slice(0, mostUnknown);
+  return {
+    about: `What is collected of ${serviceByKey(service).several}.`,
+    parts: [
+      ...shown.map(({ name, title, kind }) =>
+        overTime(title, plainSignal({ metric: name, statistic: usualStatistic(kind) }))
+      ),
+      raised(service, [6, 3])
+    ]
+  };
+}
+
+const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);

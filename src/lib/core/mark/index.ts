@@ -1,0 +1,1 @@
+export { markSchema, type Mark, type NewMark } from './mark';

@@ -1,0 +1,33 @@
+import type { Mark } from '$lib/core/mark';
+import { textFromInstant, type Range } from '$lib/core/time';
+
+/** The marks of what a page shows. */
+export class MarksData {
+  marks = $state.raw<readonly Mark[]>([]);
+  #asking: AbortController | null = null;
+  #asked = '';
+
+  /**
+   * Reads the marks of a range, unless they are known.
+   *
+   * @param board the board they are shown on, when it is a kept one
+   * @param services whose marks and events are wanted
+   * @param news whether marks were put or taken away meanwhile
+   */
+  async read(range: Range, board: number | null, services: readonly string[], news: boolean): Promise<void> {
+    // Whole minutes, so that a range that moves with the clock does not ask every second.
+    const whole = (at: number, up: number) => (Math.floor(at / 60_000) + up) * 60_000;
+    const query = new URLSearchParams({
+      from: textFromInstant(whole(range.from, 0) as Range['from']),
+      to: textFromInstant(whole(range.to, 1) as Range['to']),
+      services: services.join(','),
+      ...(board === null ? {} : { board: String(board) })
+    }).toString();
+    if (query === this.#asked && !news) return;
+    this.#asked = query;
+    this.#asking?.abort();
+    const asking = (this.#asking = new AbortController());
+    const response = await fetch(`/api/v1/marks?${query}`, { signal: asking.signal }).catch(() => null); // not reached: the helm says so
+    if (response?.ok) this.marks = ((await response.json()) as { marks: Mark[] }).marks;
+  }
+}

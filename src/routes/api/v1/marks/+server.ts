@@ -1,0 +1,53 @@
+import { json } from '@sveltejs/kit';
+import { z } from 'zod';
+import { problemsOf } from '$lib/core/forms/problems';
+import { markSchema } from '$lib/core/mark';
+import { instantFromText, range } from '$lib/core/time';
+import { asked } from '$server/asked';
+import { noSuchBoard } from '$server/boards/missing';
+import { eventMarksIn, insertMark, marksIn } from '$server/marks/marks';
+import { bussola } from '$server/running';
+import type { RequestHandler } from './$types';
+
+const spanSchema = z
+  .strictObject({
+    from: markSchema.shape.from,
+    to: markSchema.shape.from,
+    board: z.coerce.number().int().positive().optional(),
+    /** Services, parted by commas: their marks, and what providers told of their resources. */
+    services: z
+      .string()
+      .max(1000)
+      .transform((text) => text.split(',').filter(Boolean))
+      .optional()
+  })
+  .refine(({ from, to }) => Date.parse(from) < Date.parse(to), {
+    error: 'The end must be after the start.',
+    path: ['to']
+  });
+
+/** Marks of a range: `?from=&to=&board=&services=` in, `{ marks }` out. */
+export const GET: RequestHandler = async ({ url }) => {
+  const read = spanSchema.safeParse(Object.fromEntries(url.searchParams));
+  if (!read.success)
+    return json({ message: 'The range cannot be read.', problems: problemsOf(read.error) }, { status: 400 });
+  const { from, to, board, services } = read.data;
+  const span = range(instantFromText(from), instantFromText(to));
+  const { db } = bussola();
+  const [marks, events] = await Promise.all([
+    marksIn(db, span, { ...(board === undefined ? {} : { board }), ...(services === undefined ? {} : { services }) }),
+    services === undefined ? [] : eventMarksIn(db, span, services)
+  ]);
+  return json({ marks: [...marks, ...events] });
+};
+
+/** Puts a mark: `{ text, from, to?, board?, service? }` in, the mark out. */
+export const POST: RequestHandler = ({ request, locals }) =>
+  asked(request, markSchema, async (mark) => {
+    const { db, clock, changes } = bussola();
+    const by = { name: locals.person?.displayName ?? '', source: 'person' as const };
+    const made = await insertMark(db, mark, by, clock.now());
+    if (made === null) return json(noSuchBoard, { status: 404 });
+    changes.tell('mark', { markId: made.id });
+    return json(made, { status: 201 });
+  });
