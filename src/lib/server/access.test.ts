@@ -17,21 +17,39 @@ describe('who may use what', () => {
     expect([...knownRoutes].sort()).to.deep.equal(existingRoutes());
   });
 
-  it('only signing in, confirming a channel, health and what takes a key are open to everybody', () => {
+  it('only signing in, confirming a channel, health, boards by a link and what takes a key are open to everybody', () => {
     const open = knownRoutes.filter((route) => mayUse(route, 'GET', null) === 'yes').sort();
-    expect(open).to.deep.equal(['/api/v1/schemas/signal', '/confirm/[token]', '/healthz', '/readyz', '/sign-in']);
+    expect(open).to.deep.equal([
+      '/api/v1/schemas/signal',
+      '/confirm/[token]',
+      '/healthz',
+      '/readyz',
+      '/shared/[token]',
+      '/sign-in'
+    ]);
     const changed = knownRoutes.filter((route) => mayUse(route, 'POST', null) === 'yes').sort();
-    expect(changed.filter((route) => !takesKey(route))).to.deep.equal(['/confirm/[token]', '/sign-in']);
-    expect(changed.filter(takesKey)).to.deep.equal(['/api/v1/receive/[format]', '/otlp/v1/metrics']);
+    expect(changed.filter((route) => !takesKey(route))).to.deep.equal([
+      '/api/v1/shared/[token]/queries',
+      '/confirm/[token]',
+      '/sign-in'
+    ]);
+    expect(changed.filter(takesKey)).to.deep.equal([
+      '/api/v1/receive/[format]',
+      '/api/v1/receive/marks',
+      '/otlp/v1/metrics'
+    ]);
   });
 
-  it('a viewer changes nothing', () => {
+  it('a viewer changes nothing, but a board that says so itself', () => {
     const changes = knownRoutes.filter((route) => mayUse(route, 'POST', 'viewer') === 'yes' && !takesKey(route)).sort();
-    expect(changes).to.deep.equal([
+    const ofBoards = (route: string) => route.includes('/boards/[id=number]');
+    expect(changes.filter(ofBoards)).to.have.length(7); // each asks the board: see boards/permit.ts
+    expect(changes.filter((route) => !ofBoards(route))).to.deep.equal([
       '/api/v1/groups/match',
       '/api/v1/picks',
       '/api/v1/queries',
       '/api/v1/query',
+      '/api/v1/shared/[token]/queries',
       '/confirm/[token]',
       '/sign-in',
       '/sign-out'

@@ -60,7 +60,7 @@ export async function overview({ db, clock, store, changes }: Bussola) {
       ...resources.map(({ id, name, account, service }) => ({
         title: name,
         kind: `${serviceByKey(service).one}, ${account}`,
-        href: `/services/${service}/board?resource=${id}`
+        href: `/resources/${id}`
       })),
       ...alarms.map(({ id, definition: { name } }) => ({ title: name, kind: 'alarm', href: `/alarms/${id}` }))
     ],

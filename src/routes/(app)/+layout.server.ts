@@ -1,12 +1,21 @@
 import type { Person } from '$server/people/people';
+import { favouritesOf } from '$server/boards/at-hand';
+import { titlesFor } from '$server/boards/permit';
 import { overview } from '$server/overview';
 import { bussola } from '$server/running';
 import type { LayoutServerLoad } from './$types';
 
 export const load: LayoutServerLoad = async ({ locals, depends, cookies }) => {
   depends('bussola:overview');
+  const { db } = bussola();
+  const [boards, favourites] = await Promise.all([
+    titlesFor(db, locals.person),
+    favouritesOf(db, locals.person?.id ?? 0)
+  ]);
   return {
     person: locals.person as Person,
+    /** Boards that the search finds, and whether they are kept at hand in the index. */
+    boards: boards.map(({ id, title, may }) => ({ id, title, may, isFavourite: favourites.includes(id) })),
     night: cookies.get('theme') === 'night',
     overview: await overview(bussola())
   };

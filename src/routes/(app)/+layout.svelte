@@ -60,6 +60,7 @@
       const [title = '', href = ''] = place.split('|');
       return { title, href, kind: 'page' };
     }),
+    ...data.boards.map(({ id, title }) => ({ title, kind: 'board', href: `/boards/${id}` })),
     ...data.overview.findable
   ]);
 </script>
@@ -79,7 +80,11 @@
     marks={data.overview.logbook.marks}
   />
   <div class="flex min-h-0 flex-1 max-md:flex-col max-md:overflow-y-auto">
-    <ServiceIndex services={data.overview.services} counts={data.overview.counts} />
+    <ServiceIndex
+      services={data.overview.services}
+      counts={data.overview.counts}
+      favourites={data.boards.filter(({ isFavourite }) => isFavourite)}
+    />
     <!-- Another thing of the same kind, or another zone, is another page: nothing of the one before is kept. -->
     {#key `${zone} ${page.url.pathname}`}{@render children()}{/key}
   </div>

@@ -55,7 +55,7 @@ export const placePanels = (
     const to = moved.get(panel.id);
     if (!to) return panel;
     const { section: _, ...rest } = panel;
-    return (to.section === undefined ? { ...rest, place: to.place } : { ...panel, ...to }) as Panel;
+    return to.section === undefined ? { ...rest, place: to.place } : { ...panel, ...to };
   });
   const [only] = moved.size === 1 ? moved.keys() : [];
   return { ...board, panels: settled(panels, only ?? null) };
@@ -81,7 +81,7 @@ export function removeSection(board: Board, id: string): Board {
       if (panel.section !== id) return panel;
       const { section: _, ...rest } = panel;
       const place = { ...panel.place, y: panel.place.y + bottom };
-      return { ...rest, ...(before === undefined ? {} : { section: before }), place } as Panel;
+      return { ...rest, ...(before === undefined ? {} : { section: before }), place };
     })
   };
 }
@@ -173,7 +173,7 @@ export function inPicture(panel: Panel, picture: SignalPicture, scale?: readonly
     place: { ...place, h: Math.max(place.h, Math.min(least.h, 3)) },
     ...(section === undefined ? {} : { section }),
     ...(ignores === undefined ? {} : { ignores })
-  } as Panel;
+  };
 }
 
 const isOverTime = (picture: PictureKind): boolean => ['lines', 'areas', 'stacked', 'bars'].includes(picture);

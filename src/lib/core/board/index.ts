@@ -64,4 +64,13 @@ export {
   type SnapshotRow
 } from './figures';
 // Ready ones
-export { groupBoard, starterBoard, starterKeys, type StarterBoard, type StarterMetric } from './starters/starter-board';
+export {
+  groupBoard,
+  resourceBoard,
+  starterBoard,
+  starterKeys,
+  type StarterBoard,
+  type StarterMetric
+} from './starters/starter-board';
+// Who may see and change one
+export { boardRights, rightOn, sharingSchema, type BoardRight, type Reader, type Sharing } from './rights';

@@ -66,7 +66,7 @@ export function mergeBoards(base: Board, mine: Board, theirs: Board): Merged {
   return { board, conflicts };
 }
 
-const unsectioned = ({ section: _, ...panel }: Panel): Panel => panel as Panel;
+const unsectioned = ({ section: _, ...panel }: Panel): Panel => panel;
 
 function mergeLists<One extends object>(
   of: Conflict['of'],

@@ -56,7 +56,7 @@ const places = (panels: readonly Panel[], section: string | undefined): Place[] 
 export function withPanel(panels: readonly Panel[], content: PanelContent): Panel[] | null {
   if (panels.length >= mostPanels) return null;
   const place = freePlace(places(panels, content.section), usualSize(content.picture));
-  return [...panels, { ...content, id: freeId('p', panels), place } as Panel];
+  return [...panels, { ...content, id: freeId('p', panels), place }];
 }
 
 /** An id that none has yet. @example freeId('p', [{ id: 'p2' }]) // 'p3' */

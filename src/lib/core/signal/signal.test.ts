@@ -11,7 +11,6 @@ import {
   steadySignalSchema,
   signalSchema,
   signalSentence,
-  stepOf,
   type Pick,
   type Signal
 } from './index';

@@ -87,6 +87,22 @@ export async function seriesStates(db: Queryable, alarmId: number): Promise<Alar
   );
 }
 
+/** The states of what alarms watch of one resource. */
+export const statesOfResource = (
+  db: Queryable,
+  { id, name, account }: { readonly id: number; readonly name: string; readonly account: string }
+): Promise<{ alarmId: number; alarm: string; labels: Labels; state: State; since: Instant }[]> =>
+  db.rows(
+    `select alarm_id as "alarmId", alarms.name as alarm, alarm_series.labels, state, since
+     from alarm_series
+     join alarms on alarms.id = alarm_id
+     left join series on series.account_id = alarm_series.account_id and series.id = alarm_series.series_id
+     where series.resource_id = $1
+       or (alarm_series.labels ->> 'resource' = $2 and coalesce(alarm_series.labels ->> 'account', $3) = $3)
+     order by alarms.name`,
+    [id, name, account]
+  );
+
 /** How many series of each alarm are in each state. */
 export async function countStates(db: Queryable): Promise<{ alarmId: number; state: State; count: number }[]> {
   return db.rows(

@@ -1,5 +1,5 @@
-// boards, board_versions
-import type { Board } from '$lib/core/board';
+// boards, board_versions, board_rights
+import type { Board, Sharing } from '$lib/core/board';
 import type { Instant } from '$lib/core/time';
 import { oneRow, type Database, type Queryable } from '../db/pool';
 
@@ -10,6 +10,19 @@ export interface KeptBoard extends Board {
   readonly version: number;
   readonly changedAt: Instant;
   readonly changedBy: string;
+  readonly sharing: BoardSharing;
+}
+
+/** With whom a board is shared, and to whom it belongs: null when that person is gone. */
+export interface BoardSharing extends Sharing {
+  readonly owner: number | null;
+  readonly ownerName: string | null;
+}
+
+/** Who makes or changes something; without an id for what no person of the workspace does. */
+export interface Author {
+  readonly id: number | null;
+  readonly displayName: string;
 }
 
 /** One version of a board. */
@@ -30,12 +43,35 @@ interface Row {
   readonly version: number;
   readonly changedAt: Instant;
   readonly changedBy: string;
+  readonly owner: number | null;
+  readonly ownerName: string | null;
+  readonly reach: Sharing['reach'];
+  readonly everyone: Sharing['everyone'];
+  readonly named: Sharing['named'];
 }
-const columns = `id, title, content, version, changed_at as "changedAt", changed_by as "changedBy"`;
-const fromRow = ({ title, content, ...rest }: Row): KeptBoard => ({ title, ...content, ...rest });
+const columns = `id, title, content, version, changed_at as "changedAt", changed_by as "changedBy", owner_id as owner,
+  (select display_name from people where people.id = owner_id) as "ownerName", reach, everyone,
+  coalesce((
+    select jsonb_agg(
+      case when person_id is null then jsonb_build_object('role', role, 'may', may) else jsonb_build_object('person', person_id, 'may', may) end
+      order by person_id, role)
+    from board_rights
+    where board_id = boards.id), '[]') as named`;
+const fromRow = ({ title, content, owner, ownerName, reach, everyone, named, ...rest }: Row): KeptBoard => ({
+  title,
+  ...content,
+  ...rest,
+  sharing: { owner, ownerName, reach, everyone, named }
+});
 
 export async function allBoards(db: Queryable): Promise<KeptBoard[]> {
   return (await db.rows<Row>(`select ${columns} from boards order by title`)).map(fromRow);
+}
+
+/** Titles of all boards with whom they are shared, without what is on them. */
+export async function boardTitles(db: Queryable): Promise<Pick<KeptBoard, 'id' | 'title' | 'sharing'>[]> {
+  const rows = await db.rows<Row>(`select ${columns.replace('content', 'null as content')} from boards order by title`);
+  return rows.map(fromRow);
 }
 
 export async function boardById(db: Queryable, id: number): Promise<KeptBoard | null> {
@@ -44,14 +80,14 @@ export async function boardById(db: Queryable, id: number): Promise<KeptBoard | 
 }
 
 /** @throws the database's unique violation (23505) when the title is taken */
-export function insertBoard(db: Database, { title, ...content }: Board, by: string, at: Instant): Promise<KeptBoard> {
+export function insertBoard(db: Database, { title, ...content }: Board, by: Author, at: Instant): Promise<KeptBoard> {
   return db.transaction(async (within) => {
     const row = oneRow(
       await within.rows<Row>(
-        `insert into boards (title, content, created_at, created_by, changed_at, changed_by)
-         values ($1, $2, $3, $4, $3, $4)
+        `insert into boards (title, content, created_at, created_by, changed_at, changed_by, owner_id)
+         values ($1, $2, $3, $4, $3, $4, $5)
          returning ${columns}`,
-        [title, JSON.stringify(content), at, by]
+        [title, JSON.stringify(content), at, by.displayName, by.id]
       )
     );
     await keepVersion(within, row);
@@ -69,7 +105,7 @@ export function changeBoard(
   db: Database,
   { id, version }: Pick<KeptBoard, 'id' | 'version'>,
   { title, ...content }: Board,
-  by: string,
+  by: Author,
   at: Instant
 ): Promise<KeptBoard | null> {
   return db.transaction(async (within) => {
@@ -78,7 +114,7 @@ export function changeBoard(
        set title = $3, content = $4, version = version + 1, changed_at = $5, changed_by = $6
        where id = $1 and version = $2
        returning ${columns}`,
-      [id, version, title, JSON.stringify(content), at, by]
+      [id, version, title, JSON.stringify(content), at, by.displayName]
     );
     if (!row) return null;
     await keepVersion(within, row);
@@ -129,6 +165,25 @@ const versionFromRow = ({ title, content, ...rest }: VersionRow): BoardVersion =
   board: { title, ...content },
   ...rest
 });
+
+/**
+ * Shares a board with others than before.
+ *
+ * @throws the database's unique violation (23505) when its title is taken there, its foreign key violation (23503) when a person is not known
+ */
+export async function shareBoard(db: Database, id: number, { reach, everyone, named }: Sharing): Promise<void> {
+  await db.transaction(async (within) => {
+    await within.rows('update boards set reach = $2, everyone = $3 where id = $1', [id, reach, everyone]);
+    await within.rows('delete from board_rights where board_id = $1', [id]);
+    for (const one of named)
+      await within.rows('insert into board_rights (board_id, person_id, role, may) values ($1, $2, $3, $4)', [
+        id,
+        'person' in one ? one.person : null,
+        'role' in one ? one.role : null,
+        one.may
+      ]);
+  });
+}
 
 export async function removeBoard(db: Queryable, id: number): Promise<void> {
   await db.rows('delete from boards where id = $1', [id]);

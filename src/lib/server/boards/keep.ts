@@ -4,7 +4,6 @@ import {
   boardSchema,
   boardShape,
   boardTitleSchema,
-  panelSchema,
   pictured,
   signalPictures,
   signalsOf,
@@ -16,7 +15,7 @@ import { isTaken } from '../db/pool';
 import { Refusal } from '../refusal';
 import { resolveSignal } from '../signals/resolve';
 import type { Bussola } from '../start';
-import { boardById, changeBoard, insertBoard, type KeptBoard } from './boards';
+import { boardById, changeBoard, insertBoard, type Author, type KeptBoard } from './boards';
 
 /** Body of `PUT /api/v1/boards/…`: the board as it is to be, and the version it was read at. */
 export const changedBoardSchema = z.strictObject({ ...boardShape, version: z.int().min(1) }).superRefine(agree);
@@ -38,7 +37,7 @@ export const newBoardSchema = z.union([
 export async function makeBoard(
   { db, clock }: Bussola,
   asked: z.input<typeof newBoardSchema>,
-  by: string
+  by: Author
 ): Promise<KeptBoard> {
   const board = wholeBoard(newBoardSchema.parse(asked));
   for (const signal of board.panels.flatMap(signalsOf)) await resolveSignal(db, signal);
@@ -47,7 +46,7 @@ export async function makeBoard(
 
 function wholeBoard(asked: z.infer<typeof newBoardSchema>): Board {
   if ('sections' in asked) return asked;
-  const panels = (asked.panels as z.infer<typeof newPanelSchema>[]).reduce<Board['panels']>(
+  const panels = asked.panels.reduce<Board['panels']>(
     (all, { title, signal, picture }) => withPanel(all, pictured(title, signal, picture)) ?? all,
     []
   );
@@ -69,7 +68,7 @@ export async function keepBoard(
   { db, clock, changes }: Bussola,
   id: number,
   { version, ...board }: z.infer<typeof changedBoardSchema>,
-  by: string
+  by: Author
 ): Promise<Keeping> {
   const kept = await unlessTaken(board.title, () => changeBoard(db, { id, version }, board, by, clock.now()));
   if (kept !== null) {
@@ -90,7 +89,7 @@ export async function addPanel(
   { db, clock, changes }: Bussola,
   id: number,
   asked: z.input<typeof newPanelSchema>,
-  by: string
+  by: Author
 ): Promise<KeptBoard | null> {
   const { title, signal, picture } = newPanelSchema.parse(asked);
   await resolveSignal(db, signal);
@@ -103,7 +102,7 @@ export async function addPanel(
         `The board ${kept.title} is full.`,
         'Take a panel away first, or put this one on another board.'
       );
-    const { id: _, version, changedAt: _at, changedBy: _by, ...board } = kept;
+    const { id: _, version, changedAt: _at, changedBy: _by, sharing: _s, ...board } = kept;
     const changed = await changeBoard(db, { id, version }, { ...board, panels }, by, clock.now());
     if (changed === null) continue; // somebody was faster: once more on what is there now
     changes.tell('board', { boardId: id });

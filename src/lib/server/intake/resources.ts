@@ -282,3 +282,12 @@ export const seriesOfResources = (db: Queryable): Promise<{ id: number; resource
      where resources.ended_at is null
      order by series.id`
   );
+
+/** The names of the metrics that series of a resource have. */
+export async function metricsOfResource(db: Queryable, accountId: number, resourceId: number): Promise<string[]> {
+  const rows = await db.rows<{ metric: string }>(
+    'select distinct metric from series where account_id = $1 and resource_id = $2 order by metric',
+    [accountId, resourceId]
+  );
+  return rows.map(({ metric }) => metric);
+}

@@ -39,6 +39,10 @@ export async function personForSignIn(
   return rows[0] ?? null;
 }
 
+/** Everybody of the workspace, by name. */
+export const allPeople = (db: Queryable): Promise<Person[]> =>
+  db.rows<Person>(`select ${columns} from people order by display_name`);
+
 export async function countPeople(db: Queryable): Promise<number> {
   return oneRow(await db.rows<{ count: number }>('select count(*) as count from people')).count;
 }

@@ -3,27 +3,62 @@
   import Plus from '@lucide/svelte/icons/plus';
   import Redo from '@lucide/svelte/icons/redo-2';
   import Undo from '@lucide/svelte/icons/undo-2';
+  import Star from '@lucide/svelte/icons/star';
   import { enhance } from '$app/forms';
+  import { invalidate } from '$app/navigation';
+  import { withRange } from '../time/shown';
   import type { Instant } from '$lib/core/time';
   import { useLive } from '../live/live.svelte';
   import Moment from '../time/Moment.svelte';
-  import { useReader } from '../time/reader';
   import type { BoardEditor, Saving } from './editor.svelte';
   import type { Visitor } from './presence.svelte';
 
   interface Props {
+    id: number;
     editor: BoardEditor;
+    mayEdit: boolean;
+    isFavourite: boolean;
+    sharing: { readonly reach: 'private' | 'workspace'; readonly ownerName: string | null };
     editing: boolean;
+    onShare: () => void;
+    onCopy: () => void;
     others: readonly Visitor[];
     onEditing: (editing: boolean) => void;
     onAdd: () => void;
     onSection: () => void;
     onHistory: () => void;
   }
-  let { editor, editing, others, onEditing, onAdd, onSection, onHistory }: Props = $props();
+  let {
+    id,
+    editor,
+    mayEdit,
+    isFavourite,
+    sharing,
+    editing,
+    others,
+    onShare,
+    onCopy,
+    onEditing,
+    onAdd,
+    onSection,
+    onHistory
+  }: Props = $props();
   const live = useLive();
-  const { mayEdit } = useReader();
   let doubtful = $state(false);
+  let chosen = $state<boolean | null>(null);
+  const favourite = $derived(chosen ?? isFavourite);
+
+  async function toggleFavourite(): Promise<void> {
+    const to = !favourite;
+    const response = await fetch(`/api/v1/boards/${id}/favourite`, {
+      method: 'PUT',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ favourite: to })
+    }).catch(() => null);
+    if (!response?.ok) return; // the star stays as it is
+    chosen = to;
+    await invalidate('bussola:overview');
+  }
   const board = $derived(editor.board);
   const told: Readonly<Record<Saving, string>> = {
     kept: 'Kept',
@@ -48,7 +83,8 @@
   {:else}
     <h1>{board.title}</h1>
     <span class="text-quiet text-[13px]"
-      >changed <Moment at={editor.changedAt as Instant} now={live.now} /> by {editor.changedBy}</span
+      >{sharing.reach === 'private' ? `private, of ${sharing.ownerName ?? 'nobody'}` : 'shared with everybody here'},
+      changed <Moment at={editor.changedAt as Instant} now={live.now} /> by {editor.changedBy}</span
     >
   {/if}
   {#each others as { name, editing: edits, panel } (name)}
@@ -80,7 +116,19 @@
         <button class="btn" onclick={() => (doubtful = false)}>Keep it</button>
       {:else}<button class="btn" onclick={() => (doubtful = true)}>Remove …</button>{/if}
       <button class="btn btn-main" onclick={() => onEditing(false)}>Done</button>
-    {:else if mayEdit}
+    {:else}
+      <button
+        class="btn px-1.5!"
+        aria-pressed={favourite}
+        aria-label="Keep it at hand"
+        title={favourite ? 'Kept at hand in the index' : 'Keep it at hand in the index'}
+        onclick={toggleFavourite}><Star size={15} fill={favourite ? 'currentColor' : 'none'} /></button
+      >
+      <a class="btn" href={withRange(`/wall?boards=${id}`)}>Wall view</a>
+      <button class="btn" onclick={onCopy}>Make a copy</button>
+    {/if}
+    {#if !editing && mayEdit}
+      <button class="btn" onclick={onShare}>Share</button>
       <button class="btn btn-main" onclick={() => onEditing(true)}>Edit <kbd class="text-panel!">e</kbd></button>
     {/if}
   </span>

@@ -9,6 +9,7 @@
     signalsOf,
     withChoice,
     type Board,
+    type Choices,
     type Panel,
     type Picker,
     type Place
@@ -37,6 +38,8 @@
     things: BoardThings;
     /** The kept board that it is; null for a ready one. */
     id?: number | null;
+    /** The link by which it is seen, with what is picked there and how often it is read again, in ms; null for people of the workspace. */
+    link?: { readonly token: string; readonly choices: Choices; readonly every: number } | null;
     views: PanelViews;
     editing?: boolean;
     selected?: string | null;
@@ -53,6 +56,7 @@
     metrics,
     things,
     id = null,
+    link = null,
     views,
     editing = false,
     selected = null,
@@ -65,9 +69,10 @@
   const live = useLive();
   const reader = useReader();
   provideHover();
-  const together = new BoardData();
+  // svelte-ignore state_referenced_locally (a link is a page of its own)
+  const together = new BoardData(link?.token ?? null);
   const shown = $derived(shownRange());
-  const choices = $derived(choicesFrom(page.url.searchParams, board.pickers));
+  const choices = $derived(link?.choices ?? choicesFrom(page.url.searchParams, board.pickers));
   const large = $derived(page.url.searchParams.get('panel'));
   const zone = $derived(board.zone ?? reader.zone);
   const range = $derived(resolveRange(shown, live.now));
@@ -87,7 +92,7 @@
       ])
     ].sort()
   );
-  $effect(() => void marksData.read(range, id, services, false));
+  $effect(() => void (link === null && marksData.read(range, id, services, false)));
   $effect(() => live.on(['mark'], () => void marksData.read(range, id, services, true)));
   /** What the address compares every panel with, such as the hour before a mark. */
   const earlier = $derived.by(() => {
@@ -197,7 +202,7 @@
         earlier: view.earlier === undefined ? earlier : view.earlier,
         arrivalOf: (signal: Parameters<typeof arrivalOf>[1]) => arrivalOf(metrics, signal)
       };
-      for (const { name, signal, range: span, cells } of questionsOf(picked, resolveRange(its, now), manner)) {
+      for (const { name, signal, range: span, cells, column } of questionsOf(picked, resolveRange(its, now), manner)) {
         const data = view.data(name);
         const words = JSON.stringify([
           its,
@@ -209,7 +214,18 @@
         ]);
         if (data.asked === words && !(news && its.kind === 'live')) continue;
         data.asked = words;
-        questions.push({ data, signal, range: span, cells });
+        questions.push({
+          data,
+          signal,
+          range: span,
+          cells,
+          of: {
+            panel: panel.id,
+            column,
+            step: signal.step,
+            ...(view.statistic === undefined ? {} : { statistic: view.statistic })
+          }
+        });
       }
     }
     if (questions.length > 0) void together.ask(questions, zone);
@@ -219,6 +235,7 @@
 
   /** How often the board is read again: with every sample that arrives, or as somebody chose; null for never. */
   const every = $derived.by(() => {
+    if (link !== null) return link.every;
     const text = page.url.searchParams.get('refresh');
     if (text === 'off') return null;
     try {
@@ -259,7 +276,13 @@
 {/snippet}
 
 <div class="mb-2.5 flex flex-wrap items-center gap-2">
-  <PickerBar pickers={board.pickers} {choices} metrics={metricNames} onChoose={choose} />
+  {#if link === null}
+    <PickerBar pickers={board.pickers} {choices} metrics={metricNames} onChoose={choose} />
+  {:else}
+    {#each board.pickers.filter(({ name }) => (choices[name] ?? []).length > 0) as { name, title } (name)}
+      <span class="text-[13px]"><span class="text-quiet">{title}</span> <b>{(choices[name] ?? []).join(', ')}</b></span>
+    {/each}
+  {/if}
   {@render beside?.()}
   {#if earlier !== undefined}
     <span class="text-[13px]" role="status"

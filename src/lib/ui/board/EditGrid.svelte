@@ -138,7 +138,7 @@
     {#if section}{@render heading(section)}{/if}
     <div class="grid-stack -mx-[5px] mb-2" data-section={section?.title ?? ''} use:stack={section?.id ?? ''}>
       {#each panels as panel (panel.id)}
-        <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions (a panel is moved and sized by keys) -->
+        <!-- svelte-ignore a11y_no_noninteractive_tabindex (a panel is moved and sized by keys) -->
         <div
           class={['grid-stack-item', selected === panel.id && 'is-selected']}
           {...placed(panel)}

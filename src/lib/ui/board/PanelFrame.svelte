@@ -159,7 +159,7 @@
   {:else if panel.picture === 'gauge'}<GaugeBody {panel} {view} />
   {:else if panel.picture === 'snapshot'}<SnapshotBody {panel} {view} />
   {:else if panel.picture === 'table'}<TableBody {panel} {view} />
-  {:else if panel.picture === 'heat'}<HeatBody {panel} {view} label="{panel.title}: {sentence}" />
+  {:else if panel.picture === 'heat'}<HeatBody {view} label="{panel.title}: {sentence}" />
   {:else if panel.picture === 'histogram'}<HistogramBody {panel} {view} label="{panel.title}: {sentence}" />
   {:else if panel.picture === 'text'}<TextBody text={panel.text} />
   {:else if panel.picture === 'status'}<StatusBody {panel} />

@@ -1,7 +1,8 @@
 <script lang="ts">
   import Ellipsis from '@lucide/svelte/icons/ellipsis';
+  import { page } from '$app/state';
   import { Popover } from '@skeletonlabs/skeleton-svelte';
-  import { signalsOf, type Panel } from '$lib/core/board';
+  import { signalPictures, signalsOf, type Panel } from '$lib/core/board';
   import { cannotGive, statisticName, statistics, type Statistic } from '$lib/core/series';
   import { isPick, picksOf, steady } from '$lib/core/signal';
   import { day, duration, textFromDuration, textFromInstant, times, type Range } from '$lib/core/time';
@@ -78,6 +79,23 @@
       link.href = url;
       link.download = `${panel.title.replace(/[^\p{L}\p{N} _-]/gu, '').trim() || 'panel'}.png`;
       link.click();
+    });
+
+  /** Boards that the person may edit. */
+  const editable = $derived(
+    ((page.data as { boards?: readonly { id: number; title: string; may: string }[] }).boards ?? []).filter(
+      ({ id, may }) => may === 'edit' && page.url.pathname !== `/boards/${id}`
+    )
+  );
+  const addTo = (board: number) =>
+    tried(`Added to ${editable.find(({ id }) => id === board)?.title ?? 'the board'}.`, async () => {
+      const picture = signalPictures.find((one) => one === panel.picture) ?? 'lines';
+      const response = await fetch(`/api/v1/boards/${board}/panels`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ title: panel.title, signal, picture })
+      });
+      if (!response.ok) throw new Error(((await response.json()) as { message: string }).message);
     });
 
   function unlink(): void {
@@ -159,6 +177,23 @@
               </select></label
             >
           {/if}
+        {/if}
+        {#if signal && editable.length > 0}
+          <label class="flex items-center gap-2 px-2 py-1"
+            >Add to
+            <select
+              class="field ml-auto w-[150px]! py-0! text-[13px]!"
+              aria-label="Add to a board"
+              value=""
+              onchange={(event) => {
+                void addTo(Number(event.currentTarget.value));
+                event.currentTarget.value = '';
+              }}
+            >
+              <option value="">a board …</option>
+              {#each editable as { id, title } (id)}<option value={String(id)}>{title}</option>{/each}
+            </select></label
+          >
         {/if}
         {#if said}<p class="text-quiet px-2 py-1 text-[12px]" role="status">{said}</p>{/if}
         {#if problem}<p class="fault px-2 py-1 text-[12px]" role="alert">{problem}</p>{/if}

@@ -5,6 +5,7 @@
     reductions,
     signalPictures,
     signalsOf,
+    type Bound,
     type Panel,
     type Picker,
     type Section,
@@ -161,7 +162,7 @@
       <LimitList
         limits={panel.limits ?? []}
         {unit}
-        onChange={(limits) => onChange({ ...panel, limits: limits.length === 0 ? undefined : limits })}
+        onChange={(limits: Bound[]) => onChange({ ...panel, limits: limits.length === 0 ? undefined : limits })}
       />
     {:else if panel.picture === 'table'}
       <p class="font-semibold">Columns</p>

@@ -7,6 +7,7 @@ export interface KeptBoard extends Board {
   readonly version: number;
   readonly changedAt: number;
   readonly changedBy: string;
+  readonly sharing: object;
 }
 
 /** How a change was kept: not yet, under way, kept, refused, or waiting because the server is not reached. */
@@ -223,7 +224,14 @@ interface Told {
 }
 
 /** The board itself, without who changed it when. */
-export function contentOf({ id: _, version: _v, changedAt: _a, changedBy: _b, ...board }: KeptBoard): Board {
+export function contentOf({
+  id: _,
+  version: _v,
+  changedAt: _a,
+  changedBy: _b,
+  sharing: _s,
+  ...board
+}: KeptBoard): Board {
   return board;
 }
 

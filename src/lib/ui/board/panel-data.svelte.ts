@@ -1,4 +1,4 @@
-import type { AnswerFault, QueryAnswer } from '$lib/core/series';
+import type { AnswerFault, QueryAnswer, Statistic } from '$lib/core/series';
 import type { Signal } from '$lib/core/signal';
 import { textFromInstant, type Range } from '$lib/core/time';
 
@@ -53,6 +53,16 @@ export interface Question {
   readonly signal: Signal;
   readonly range: Range;
   readonly cells: number;
+  /** What it is of the board, for who may ask for nothing else. */
+  readonly of: PartOfBoard;
+}
+
+/** A signal of a panel, by its place, with how it is read at the moment. */
+export interface PartOfBoard {
+  readonly panel: string;
+  readonly column: number;
+  readonly step?: Signal['step'];
+  readonly statistic?: Statistic;
 }
 
 /** Signals of one request. */
@@ -64,23 +74,29 @@ export class BoardData {
   readonly #newest = new Map<PanelData, Question>();
   readonly #underWay = new Map<AbortController, readonly Question[]>();
 
+  /** @param token of a link by which the board is seen; without one, signals are asked for as they are */
+  constructor(readonly token: string | null = null) {}
+
   /** Asks; an answer still under way is given up when all it was asked for is asked anew. */
-  async ask(questions: readonly Question[], zone: string, path = '/api/v1/queries'): Promise<void> {
+  async ask(questions: readonly Question[], zone: string): Promise<void> {
     for (const question of questions) this.#newest.set(question.data, question);
     for (const [asking, asked] of this.#underWay)
       if (asked.every((question) => this.#newest.get(question.data) !== question)) asking.abort();
-    await Promise.all(together(questions).map((some) => this.#askTogether(some, zone, path)));
+    await Promise.all(together(questions).map((some) => this.#askTogether(some, zone)));
   }
 
-  async #askTogether(questions: readonly Question[], zone: string, path: string): Promise<void> {
+  async #askTogether(questions: readonly Question[], zone: string): Promise<void> {
     const [first] = questions;
     if (!first) return;
     const asking = new AbortController();
     this.#underWay.set(asking, questions);
-    const signals = questions.map(({ signal }) => signal);
+    const [path, what] =
+      this.token === null
+        ? ['/api/v1/queries', { signals: questions.map(({ signal }) => signal) }]
+        : [`/api/v1/shared/${this.token}/queries`, { asks: questions.map(({ of }) => of) }];
     const told = await post<(QueryAnswer | AnswerFault)[]>(
       path,
-      { signals, ...spanOf(first.range), zone, cells: first.cells },
+      { ...what, ...spanOf(first.range), zone, cells: first.cells },
       asking.signal
     );
     this.#underWay.delete(asking);

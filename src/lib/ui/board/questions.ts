@@ -10,6 +10,8 @@ export interface Asked {
   readonly signal: Signal;
   readonly range: Range;
   readonly cells: number;
+  /** Which of the panel's signals it is. */
+  readonly column: number;
 }
 
 /** How a panel is read at the moment; none of it is kept with the board. */
@@ -44,30 +46,36 @@ export function questionsOf(panel: Panel, range: Range, manner: Manner): Asked[]
     const back = Math.min(range.to - range.from, Math.max(hour / 2, delayMs + 4 * samplingMs));
     return { from: before(range.to, duration(back)), to: range.to };
   };
-  const figure = (name: string, signal: Signal, reduce: Reduction): Asked =>
-    reduce === 'last'
-      ? { name, signal: changed(signal), range: now(signal), cells: usualRoom }
-      : { name, signal: changed(signal), range, cells: usualRoom };
+  const figure = (name: string, signal: Signal, reduce: Reduction, column = 0): Asked => ({
+    name,
+    signal: changed(signal),
+    range: reduce === 'last' ? now(signal) : range,
+    cells: usualRoom,
+    column
+  });
   switch (panel.picture) {
     case 'lines':
     case 'areas':
     case 'stacked':
     case 'bars': {
-      const main = { name: 'main', signal: changed(panel.signal), range, cells: room[panel.picture] ?? usualRoom };
+      const cells = room[panel.picture] ?? usualRoom;
+      const main = { name: 'main', signal: changed(panel.signal), range, cells, column: 0 };
       const shift = earlierOf(panel.earlier, manner.earlier);
       return shift === null ? [main] : [main, { ...main, name: 'earlier', range: shifted(range, shift) }];
     }
     case 'table':
     case 'heat':
     case 'histogram':
-      return [{ name: 'main', signal: changed(panel.signal), range, cells: room[panel.picture] ?? usualRoom }];
+      return [
+        { name: 'main', signal: changed(panel.signal), range, cells: room[panel.picture] ?? usualRoom, column: 0 }
+      ];
     case 'ranks':
     case 'ring':
     case 'gauge':
       return [figure('main', panel.signal, panel.reduce)];
     case 'number': {
       const main = figure('main', panel.signal, panel.reduce);
-      const course = { name: 'course', signal: following(panel.signal), range, cells: courseRoom };
+      const course = { name: 'course', signal: following(panel.signal), range, cells: courseRoom, column: 0 };
       const shift = earlierOf(panel.earlier, manner.earlier);
       return shift === null
         ? [main, course]
@@ -76,8 +84,8 @@ export function questionsOf(panel: Panel, range: Range, manner: Manner): Asked[]
     case 'snapshot':
       return panel.columns.map(({ signal, reduce, show }, index) =>
         show === 'course'
-          ? { name: `column ${index}`, signal: following(signal), range, cells: courseRoom }
-          : figure(`column ${index}`, signal, reduce)
+          ? { name: `column ${index}`, signal: following(signal), range, cells: courseRoom, column: index }
+          : figure(`column ${index}`, signal, reduce, index)
       );
     case 'status':
     case 'text':

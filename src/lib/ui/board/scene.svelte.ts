@@ -87,11 +87,11 @@ export interface Scene {
   /** Whether the panels are being arranged. */
   readonly editing: boolean;
   /** Shows a resource beside the board. */
-  open(resourceId: number): void;
+  readonly open: (resourceId: number) => void;
   /** Chooses values of a picker. */
-  choose(picker: Picker, values: readonly string[]): void;
+  readonly choose: (picker: Picker, values: readonly string[]) => void;
   /** An address that keeps the range and what is picked. */
-  href(path: string): string;
+  readonly href: (path: string) => string;
 }
 
 const key = Symbol('board');

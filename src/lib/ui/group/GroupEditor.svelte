@@ -121,7 +121,7 @@
   <ul class="columns-3 text-[13px] max-md:columns-1">
     {#each gathered?.resources ?? [] as { id, name, account, region, service } (id)}
       <li class="break-inside-avoid py-0.5">
-        <a class="link" href="/services/{service}/board?resource={id}">{name}</a>
+        <a class="link" href="/resources/{id}">{name}</a>
         <span class="text-quiet">{account}, {region}</span>
       </li>
     {/each}

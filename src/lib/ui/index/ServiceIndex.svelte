@@ -8,9 +8,11 @@
 
   interface Props {
     services: { service: string; resources: number; worst: Severity | null }[];
+    /** Boards that the person keeps at hand. */
+    favourites: readonly { id: number; title: string }[];
     counts: { raised: number; alarms: number; unconfirmed: number; troubled: number; failing: number };
   }
-  let { services, counts }: Props = $props();
+  let { services, counts, favourites }: Props = $props();
   const path = $derived(page.url.pathname);
   const isOpen = (service: string) =>
     path.startsWith(`/services/${service}/`) || page.url.searchParams.get('service') === service;
@@ -97,6 +99,20 @@
   {/each}
   <h2 class="text-quiet px-4 pt-3 pb-1 text-[12px]! font-semibold!">Workspace</h2>
   {#each rooms as { href, name, note } (href)}
-    {@render row(href, path.startsWith(href) && !page.url.searchParams.has('service'), name, note)}
+    {@render row(
+      href,
+      href === '/boards' ? path === href : path.startsWith(href) && !page.url.searchParams.has('service'),
+      name,
+      note
+    )}
+    {#if href === '/boards'}
+      {#each favourites as { id, title } (id)}{@render row(
+          `/boards/${id}`,
+          path === `/boards/${id}`,
+          title,
+          '',
+          true
+        )}{/each}
+    {/if}
   {/each}
 </nav>

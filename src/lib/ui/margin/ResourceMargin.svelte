@@ -69,6 +69,9 @@
         </tbody>
       </table>
     {/if}
+    <p class="mt-3">
+      <a class="link" href={withRange(`/resources/${resourceId}`)}>All of its metrics, alarms and events</a>
+    </p>
     {#if mayEdit && type === 'machine'}
       <p class="mt-3 flex flex-wrap gap-2">
         <a class="btn" href={alarmOn(name, 'machine.processor.use')}>Alarm on its processor</a>

@@ -1,12 +1,12 @@
 import { signalSchema, type Signal } from '$lib/core/signal';
 import { allMetrics } from '$server/intake/metrics';
-import { allBoards } from '$server/boards/boards';
+import { titlesFor } from '$server/boards/permit';
 import { alarmById } from '$server/alarms/alarms';
 import { bussola } from '$server/running';
 import { signalById } from '$server/signals/signals';
 import type { PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async ({ url, untrack }) => {
+export const load: PageServerLoad = async ({ url, untrack, locals }) => {
   const { db } = bussola();
   const kept = Number(url.searchParams.get('kept')) || null;
   const alarmId = Number(url.searchParams.get('alarm')) || null;
@@ -14,7 +14,7 @@ export const load: PageServerLoad = async ({ url, untrack }) => {
     allMetrics(db),
     kept === null ? null : signalById(db, kept),
     alarmId === null ? null : alarmById(db, alarmId),
-    allBoards(db)
+    titlesFor(db, locals.person)
   ]);
   return {
     metrics: Object.fromEntries(
@@ -31,7 +31,7 @@ export const load: PageServerLoad = async ({ url, untrack }) => {
       changedBy: named.changedBy
     },
     alarm: alarm && { id: alarm.id, name: alarm.definition.name },
-    boards: boards.map(({ id, title }) => ({ id, title })),
+    boards: boards.filter(({ may }) => may === 'edit').map(({ id, title }) => ({ id, title })),
     missing: kept !== null && named === null,
     // Not read again with every change that the bench itself writes into its address.
     ...signalFrom(untrack(() => url.searchParams.get('signal')))

@@ -1,13 +1,31 @@
-import { allBoards } from '$server/boards/boards';
+import { favouritesOf, seenBy } from '$server/boards/at-hand';
+import { boardsFor } from '$server/boards/permit';
 import { bussola } from '$server/running';
 import type { PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async () => ({
-  boards: (await allBoards(bussola().db)).map(({ id, title, panels, changedAt, changedBy }) => ({
-    id,
-    title,
-    panels: panels.map((panel) => panel.title),
-    changedAt,
-    changedBy
-  }))
-});
+export const load: PageServerLoad = async ({ locals: { person }, depends }) => {
+  depends('bussola:boards');
+  const { db } = bussola();
+  const [boards, favourites, seen] = await Promise.all([
+    boardsFor(db, person),
+    favouritesOf(db, person?.id ?? 0),
+    seenBy(db, person?.id ?? 0)
+  ]);
+  const seenAt = new Map(seen.map(({ id, seenAt }) => [id, seenAt]));
+  return {
+    boards: boards.map(({ id, title, about, service, panels, changedAt, changedBy, sharing, may }) => ({
+      id,
+      title,
+      about: about ?? '',
+      service: service ?? null,
+      panels: panels.map((panel) => panel.title),
+      changedAt,
+      changedBy,
+      isPrivate: sharing.reach === 'private',
+      owner: sharing.ownerName,
+      may,
+      isFavourite: favourites.includes(id),
+      seenAt: seenAt.get(id) ?? null
+    }))
+  };
+};

@@ -1,9 +1,10 @@
 <script lang="ts">
-  import { goto } from '$app/navigation';
-  import { serviceByKey } from '$lib/core/services';
-  import { useReader } from '$lib/ui/time/reader';
+  import Star from '@lucide/svelte/icons/star';
+  import { goto, invalidate } from '$app/navigation';
+  import { serviceByKey, serviceOrder } from '$lib/core/services';
   import { useLive } from '$lib/ui/live/live.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
+  import { useReader } from '$lib/ui/time/reader';
   import { withRange } from '$lib/ui/time/shown';
   import type { PageProps } from './$types';
 
@@ -11,6 +12,38 @@
   const live = useLive();
   const { mayEdit } = useReader();
   let problem = $state('');
+  let text = $state('');
+  /** Boards chosen for the wall, in the order they were chosen. */
+  let chosen = $state.raw<readonly number[]>([]);
+  type Board = (typeof data.boards)[number];
+
+  const words = $derived(text.trim().toLowerCase().split(/\s+/).filter(Boolean));
+  const found = $derived(
+    data.boards.filter(({ title, about, panels, service, owner }) => {
+      const all = [title, about, ...panels, service ? serviceByKey(service).title : '', owner ?? '']
+        .join(' ')
+        .toLowerCase();
+      return words.every((word) => all.includes(word));
+    })
+  );
+  const folders = $derived.by((): { name: string; boards: Board[] }[] => {
+    if (words.length > 0) return [{ name: 'Found', boards: found }];
+    const recent = [...found]
+      .filter(({ seenAt }) => seenAt !== null)
+      .sort((a, b) => (b.seenAt ?? 0) - (a.seenAt ?? 0))
+      .slice(0, 5);
+    const services = [...new Set(found.map(({ service }) => service))].sort((a, b) =>
+      a === null ? 1 : b === null ? -1 : serviceOrder(a) - serviceOrder(b)
+    );
+    return [
+      { name: 'At hand', boards: found.filter(({ isFavourite }) => isFavourite) },
+      ...(found.length > 8 ? [{ name: 'Seen lately', boards: recent }] : []),
+      ...services.map((service) => ({
+        name: service === null ? 'Of no service' : service === 'watch' ? 'Summaries' : serviceByKey(service).title,
+        boards: found.filter((board) => board.service === service)
+      }))
+    ].filter(({ boards }) => boards.length > 0);
+  });
 
   /** Makes an empty board and opens it to be filled. */
   async function begin(): Promise<void> {
@@ -26,18 +59,44 @@
     if (response?.ok && told) await goto(withRange(`/boards/${told.id}?edit`));
     else problem = [told?.message, told?.remedy].filter(Boolean).join(' ') || 'Bussola is not reached. Try again.';
   }
+
+  async function toggleFavourite({ id, isFavourite }: Board): Promise<void> {
+    await fetch(`/api/v1/boards/${id}/favourite`, {
+      method: 'PUT',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ favourite: !isFavourite })
+    }).catch(() => null); // the star stays as it is
+    await Promise.all([invalidate('bussola:boards'), invalidate('bussola:overview')]);
+  }
+  const toggle = (id: number) => (chosen = chosen.includes(id) ? chosen.filter((one) => one !== id) : [...chosen, id]);
 </script>
 
 <svelte:head><title>Boards · Bussola</title></svelte:head>
 <main class="min-w-0 flex-1 overflow-y-auto px-[18px] py-3.5 max-md:overflow-visible">
-  <div class="mb-3 flex items-center gap-3">
+  <div class="mb-3 flex flex-wrap items-center gap-3">
     <h1>
       {data.boards.length === 0
         ? 'No board yet'
         : `${data.boards.length} ${data.boards.length === 1 ? 'board' : 'boards'}`}
     </h1>
     <span class="text-quiet">besides the ready one of each service</span>
-    {#if mayEdit}<button class="btn btn-main ml-auto" onclick={begin}>New board</button>{/if}
+    {#if data.boards.length > 0}
+      <input
+        class="field max-w-[240px]! text-[13px]!"
+        type="search"
+        placeholder="Words of a title, panel, person"
+        aria-label="Find a board"
+        bind:value={text}
+      />
+    {/if}
+    <span class="ml-auto flex gap-2">
+      {#if chosen.length > 0}
+        <a class="btn" href={withRange(`/wall?boards=${chosen.join(',')}`)}
+          >Wall of {chosen.length} {chosen.length === 1 ? 'board' : 'boards'}</a
+        >
+      {/if}
+      {#if mayEdit}<button class="btn btn-main" onclick={begin}>New board</button>{/if}
+    </span>
   </div>
   {#if problem}<p class="fault mb-2 text-[13px]" role="alert">{problem}</p>{/if}
   <p class="mb-3 flex flex-wrap gap-x-3 gap-y-1 text-[13px]">
@@ -58,19 +117,54 @@
       {#if mayEdit}<button class="btn btn-main" onclick={begin}>New board</button>{/if}
     </div>
   {:else}
-    <section class="panel" aria-label="Boards">
-      <table class="rows">
-        <thead><tr><th>Board</th><th>Panels</th><th>Changed</th></tr></thead>
-        <tbody>
-          {#each data.boards as { id, title, panels, changedAt, changedBy } (id)}
-            <tr>
-              <td class="whitespace-nowrap"><a class="link" href={withRange(`/boards/${id}`)}>{title}</a></td>
-              <td class="text-quiet">{panels.length === 0 ? 'none yet' : panels.join(', ')}</td>
-              <td class="text-quiet whitespace-nowrap"><Moment at={changedAt} now={live.now} /> by {changedBy}</td>
-            </tr>
-          {/each}
-        </tbody>
-      </table>
-    </section>
+    {#each folders as { name, boards } (name)}
+      <section class="panel mb-3" aria-label={name}>
+        <header><h2>{name}</h2></header>
+        <table class="rows">
+          <thead
+            ><tr
+              ><th class="w-8"><span class="sr-only">At hand</span></th><th>Board</th><th>Panels</th><th>Of</th><th
+                >Changed</th
+              ><th class="w-12">Wall</th></tr
+            ></thead
+          >
+          <tbody>
+            {#each boards as board (board.id)}
+              <tr>
+                <td
+                  ><button
+                    class="text-quiet align-middle"
+                    aria-pressed={board.isFavourite}
+                    aria-label="Keep {board.title} at hand"
+                    onclick={() => void toggleFavourite(board)}
+                    ><Star size={14} fill={board.isFavourite ? 'currentColor' : 'none'} /></button
+                  ></td
+                >
+                <td class="whitespace-nowrap"
+                  ><a class="link" href={withRange(`/boards/${board.id}`)}>{board.title}</a></td
+                >
+                <td class="text-quiet max-w-[360px] truncate"
+                  >{board.about || (board.panels.length === 0 ? 'none yet' : board.panels.join(', '))}</td
+                >
+                <td class="text-quiet whitespace-nowrap">{board.owner ?? '–'}{board.isPrivate ? ', private' : ''}</td>
+                <td class="text-quiet whitespace-nowrap"
+                  ><Moment at={board.changedAt} now={live.now} /> by {board.changedBy}</td
+                >
+                <td
+                  ><input
+                    type="checkbox"
+                    aria-label="{board.title} on the wall"
+                    checked={chosen.includes(board.id)}
+                    onchange={() => toggle(board.id)}
+                  /></td
+                >
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      </section>
+    {:else}
+      <p class="text-quiet text-[13px]">No board has these words.</p>
+    {/each}
   {/if}
 </main>

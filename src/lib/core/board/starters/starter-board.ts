@@ -1,9 +1,19 @@
 import { usualStatistic } from '../../signal/compose';
 import { asksFor, isPick, picksOf, plainSignal, type Signal } from '../../signal';
 import { serviceByKey } from '../../services';
+import { duration, minute, textFromDuration } from '../../time';
 import { freePlace } from '../place';
 import type { Picker } from '../picker';
-import { boardSchema, mapSignals, signalsOf, type Board, type Panel, type PanelContent, type Section } from '../schema';
+import {
+  boardSchema,
+  mapSignals,
+  mostPanels,
+  signalsOf,
+  type Board,
+  type Panel,
+  type PanelContent,
+  type Section
+} from '../schema';
 import { caches, databases, objects, pipelines, queues, replication } from './data';
 import { machineGroups, machines } from './machines';
 import { overTime, raised, type Starter, type StarterPart } from './parts';
@@ -98,6 +108,31 @@ export function groupBoard(
   return plain;
 }
 
+/**
+ * The board of one resource: a panel for each of its metrics, recommended ones first, and what was raised and noted.
+ *
+ * @param metrics that series of the resource have
+ */
+export function resourceBoard(
+  { name, account, service }: { readonly name: string; readonly account: string; readonly service: string },
+  metrics: readonly (Omit<StarterMetric, 'isCollected'> & { readonly samplingMs: number })[]
+): Board {
+  const where = [
+    { label: 'resource', is: [name] },
+    { label: 'account', is: [account] }
+  ];
+  const inOrder = [...metrics].sort((a, b) => Number(b.recommended) - Number(a.recommended)).slice(0, mostPanels - 2);
+  const parts = inOrder.map(({ name: metric, title, kind, samplingMs }) => {
+    const step = textFromDuration(duration(Math.max(minute, samplingMs)));
+    return overTime(title, plainSignal({ metric, statistic: usualStatistic(kind), where, step }), [6, 3]);
+  });
+  const board = laidOut(name, service, `Everything that is collected of ${name}.`, [
+    ...parts,
+    { content: { title: 'Marks and events', picture: 'marks' }, size: { w: 6, h: 3 } }
+  ]);
+  return { ...board, pickers: [] };
+}
+
 /** What is left of a panel when only what is collected is shown; null when nothing is. */
 function collectedOf(
   content: PanelContent,
@@ -127,7 +162,7 @@ function laidOut(title: string, service: string, about: string, parts: readonly 
       id: `p${panels.length + 1}`,
       place: freePlace(taken, size),
       ...(id === undefined ? {} : { section: id })
-    } as Panel);
+    });
   }
   const { one } = serviceByKey(service);
   const pickers: Picker[] = [

@@ -1,5 +1,4 @@
 <script lang="ts">
-  import type { PanelOf } from '$lib/core/board';
   import { valuesOf } from '$lib/core/series';
   import { cellAt, type Duration, type Instant } from '$lib/core/time';
   import { quantityText, unit } from '$lib/core/units';
@@ -10,7 +9,7 @@
   import type { PanelView } from '../panel-view.svelte';
   import { useScene } from '../scene.svelte';
 
-  let { panel, view, label }: { panel: PanelOf<'heat'>; view: PanelView; label: string } = $props();
+  let { view, label }: { view: PanelView; label: string } = $props();
   const scene = useScene();
   const theme = useTheme();
   const hover = useHover();

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Axis, Legend, TimePanel } from '$lib/core/board';
+  import type { Axis, Bound, Legend, TimePanel } from '$lib/core/board';
   import LimitList from './LimitList.svelte';
   import NumberField from './NumberField.svelte';
 
@@ -17,7 +17,7 @@
     const next = Object.fromEntries(
       Object.entries({ ...axis, ...to }).filter(([, value]) => value !== undefined && value !== false)
     );
-    onChange({ ...panel, axis: Object.keys(next).length === 0 ? undefined : next } as TimePanel);
+    onChange({ ...panel, axis: Object.keys(next).length === 0 ? undefined : next });
   }
   const withLegend = (to: Partial<Legend>) => onChange({ ...panel, legend: { ...legend, ...to } });
 </script>
@@ -78,5 +78,5 @@
 <LimitList
   limits={panel.limits ?? []}
   {unit}
-  onChange={(limits) => onChange({ ...panel, limits: limits.length === 0 ? undefined : limits })}
+  onChange={(limits: Bound[]) => onChange({ ...panel, limits: limits.length === 0 ? undefined : limits })}
 />

@@ -1,22 +1,33 @@
 import { error, redirect } from '@sveltejs/kit';
-import { boardById, removeBoard } from '$server/boards/boards';
-import { noSuchBoard } from '$server/boards/missing';
+import { favouritesOf } from '$server/boards/at-hand';
+import { removeBoard } from '$server/boards/boards';
+import { permitFor } from '$server/boards/permit';
 import { shownWith } from '$server/boards/shown';
 import { bussola } from '$server/running';
 import type { Actions, PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async ({ params, depends, parent }) => {
+export const load: PageServerLoad = async ({ params, depends, parent, locals }) => {
   depends('bussola:board');
   const server = bussola();
-  const board = await boardById(server.db, Number(params.id));
-  if (board === null) error(404, noSuchBoard);
+  const permit = await permitFor(server.db, locals.person, Number(params.id), 'view');
+  if (permit.kind === 'no') error(permit.status, permit);
+  const { board, may } = permit;
   const { overview } = await parent();
-  return { board, ...(await shownWith(server, board, overview.open)) };
+  const favourites = await favouritesOf(server.db, locals.person?.id ?? 0);
+  return {
+    board,
+    mayEdit: may === 'edit',
+    isFavourite: favourites.includes(board.id),
+    ...(await shownWith(server, board, overview.open))
+  };
 };
 
 export const actions = {
-  remove: async ({ params }) => {
-    await removeBoard(bussola().db, Number(params.id));
+  remove: async ({ params, locals }) => {
+    const { db } = bussola();
+    const permit = await permitFor(db, locals.person, Number(params.id), 'edit');
+    if (permit.kind === 'no') error(permit.status, permit);
+    await removeBoard(db, permit.board.id);
     redirect(303, '/boards');
   }
 } satisfies Actions;

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { beforeNavigate, goto } from '$app/navigation';
   import { page } from '$app/state';
-  import type { PanelContent } from '$lib/core/board';
+  import type { Panel, PanelContent } from '$lib/core/board';
   import { addPanel, addSection, changePanel, duplicatePanel, placePanels, removePanel } from '$lib/core/board';
   import AddPanel from '$lib/ui/board/AddPanel.svelte';
   import BoardBar from '$lib/ui/board/BoardBar.svelte';
@@ -13,16 +13,19 @@
   import { PanelViews } from '$lib/ui/board/panel-view.svelte';
   import { Presence } from '$lib/ui/board/presence.svelte';
   import type { BoardMetric } from '$lib/ui/board/scene.svelte';
+  import ShareMargin from '$lib/ui/board/ShareMargin.svelte';
+  import { copyOf } from '$lib/ui/board/copy-board';
+  import { withRange } from '$lib/ui/time/shown';
   import SectionHeading from '$lib/ui/board/SectionHeading.svelte';
   import NewPicker from '$lib/ui/board/NewPicker.svelte';
   import { useLive, useRefresh } from '$lib/ui/live/live.svelte';
   import ResourceMargin from '$lib/ui/margin/ResourceMargin.svelte';
-  import { useReader } from '$lib/ui/time/reader';
   import type { PageProps } from './$types';
 
+  type Moved = Parameters<typeof placePanels>[1];
   let { data }: PageProps = $props();
   const live = useLive();
-  const { mayEdit } = useReader();
+  const mayEdit = $derived(data.mayEdit);
   const id = $derived(data.board.id);
   // svelte-ignore state_referenced_locally (another board is another page: see the key in the layout)
   const editor = new BoardEditor(data.board);
@@ -37,7 +40,7 @@
   let added = $state.raw<Readonly<Record<string, BoardMetric>>>({});
   const metrics = $derived({ ...added, ...data.metrics });
   /** What is open beside the board. */
-  let beside = $state<'add' | 'history' | null>(null);
+  let beside = $state<'add' | 'history' | 'share' | null>(null);
   let selected = $state<string | null>(null);
   const panel = $derived(editing ? board.panels.find((one) => one.id === selected) : undefined);
 
@@ -85,6 +88,12 @@
     if (!editing) setSearch('edit', '');
   }
 
+  async function copy(): Promise<void> {
+    const made = await copyOf(board);
+    if ('id' in made) await goto(withRange(`/boards/${made.id}?edit`));
+    else editor.problem = made.problem;
+  }
+
   function select(wanted: string | null): void {
     selected = wanted;
     if (wanted !== null) beside = null;
@@ -113,7 +122,13 @@
 <main class="@container min-w-0 flex-1 overflow-y-auto px-[18px] py-3.5 max-md:overflow-visible">
   <BoardBar
     {editor}
+    {id}
+    {mayEdit}
+    isFavourite={data.isFavourite}
+    sharing={data.board.sharing}
     {editing}
+    onShare={() => ((beside = 'share'), (selected = null))}
+    onCopy={copy}
     others={presence.others}
     onEditing={setEditing}
     onAdd={() => ((beside = 'add'), (selected = null))}
@@ -139,7 +154,7 @@
       {views}
       {editing}
       {selected}
-      onPlace={(moved) => editor.change(placePanels(board, moved))}
+      onPlace={(moved: Moved) => editor.change(placePanels(board, moved))}
       onSelect={select}
       onRemove={remove}
     >
@@ -161,11 +176,12 @@
       bench="/bench?signal={encodeURIComponent(
         JSON.stringify('signal' in panel ? panel.signal : 'columns' in panel ? panel.columns[0]?.signal : null)
       )}&board={id}&panel={panel.id}"
-      onChange={(next, metric) => {
+      onChange={(next: Panel, metric?: BoardMetric) => {
         know(metric);
         editor.change(changePanel(board, panel.id, () => next));
       }}
-      onSection={(section) => editor.change(placePanels(board, new Map([[panel.id, { place: panel.place, section }]])))}
+      onSection={(section: string | undefined) =>
+        editor.change(placePanels(board, new Map([[panel.id, { place: panel.place, section }]])))}
       onDuplicate={() => editor.change(duplicatePanel(board, panel.id))}
       onRemove={() => remove(panel.id)}
       onClose={() => (selected = null)}
@@ -173,6 +189,8 @@
   {/key}
 {:else if beside === 'add' && mayEdit}
   <AddPanel now={live.now} service={board.service ?? null} onAdd={add} onClose={() => (beside = null)} />
+{:else if beside === 'share' && mayEdit}
+  <ShareMargin {id} pickers={board.pickers} onClose={() => (beside = null)} />
 {:else if beside === 'history'}
   <HistoryMargin {editor} {id} onClose={() => (beside = null)} />
 {:else if opened !== null}

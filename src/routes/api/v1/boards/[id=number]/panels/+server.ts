@@ -2,12 +2,16 @@ import { json } from '@sveltejs/kit';
 import { asked } from '$server/asked';
 import { addPanel, newPanelSchema } from '$server/boards/keep';
 import { noSuchBoard } from '$server/boards/missing';
+import { permitted } from '$server/boards/permit';
 import { bussola } from '$server/running';
 import type { RequestHandler } from './$types';
 
-/** Puts a signal on a board: `{ title, signal }` in, the board out. */
-export const POST: RequestHandler = ({ request, params, locals }) =>
-  asked(request, newPanelSchema, async (panel) => {
-    const kept = await addPanel(bussola(), Number(params.id), panel, locals.person?.displayName ?? '');
-    return kept === null ? json(noSuchBoard, { status: 404 }) : json(kept, { status: 201 });
-  });
+/** Puts a signal on a board: `{ title, signal, picture? }` in, the board out. */
+export const POST: RequestHandler = ({ request, params, locals: { person } }) =>
+  permitted(bussola().db, person, Number(params.id), 'edit', ({ id }) =>
+    asked(request, newPanelSchema, async (panel) => {
+      const by = { id: person?.id ?? null, displayName: person?.displayName ?? '' };
+      const kept = await addPanel(bussola(), id, panel, by);
+      return kept === null ? json(noSuchBoard, { status: 404 }) : json(kept, { status: 201 });
+    })
+  );

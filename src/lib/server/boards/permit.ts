@@ -1,0 +1,61 @@
+import { json } from '@sveltejs/kit';
+import { rightOn, type BoardRight, type Reader } from '$lib/core/board';
+import type { Queryable } from '../db/pool';
+import { allBoards, boardById, boardTitles, type KeptBoard } from './boards';
+import { noSuchBoard } from './missing';
+
+/** A board that somebody may use as they want to, or why not: one they may not even see is not there for them. */
+export type Permit =
+  | { readonly kind: 'yes'; readonly board: KeptBoard; readonly may: BoardRight }
+  | { readonly kind: 'no'; readonly status: 403 | 404; readonly message: string; readonly remedy: string };
+
+/** Whether a person may see or edit a board. @example (await permitFor(db, person, 12, 'edit')).kind // 'yes' */
+export async function permitFor(db: Queryable, person: Reader | null, id: number, need: BoardRight): Promise<Permit> {
+  const board = await boardById(db, id);
+  const may = board && person ? rightOn(board.sharing, person) : null;
+  if (board === null || may === null) return { kind: 'no', status: 404, ...noSuchBoard };
+  if (need === 'edit' && may !== 'edit')
+    return {
+      kind: 'no',
+      status: 403,
+      message: `You may see the board ${board.title}, but not change it.`,
+      remedy: `Make a copy of your own, or ask ${board.sharing.ownerName ?? 'an administrator'} for the right to edit.`
+    };
+  return { kind: 'yes', board, may };
+}
+
+/** {@link permitFor} for a route of the API: what is not permitted is answered at once. */
+export async function permitted(
+  db: Queryable,
+  person: Reader | null,
+  id: number,
+  need: BoardRight,
+  answer: (board: KeptBoard) => Response | Promise<Response>
+): Promise<Response> {
+  const permit = await permitFor(db, person, id, need);
+  if (permit.kind === 'yes') return answer(permit.board);
+  const { status, message, remedy } = permit;
+  return json({ message, remedy }, { status });
+}
+
+/** The boards that a person may see, each with what they may do, by title. */
+export const boardsFor = async (
+  db: Queryable,
+  person: Reader | null
+): Promise<(KeptBoard & { readonly may: BoardRight })[]> => seen(await allBoards(db), person);
+
+/** {@link boardsFor} without what is on them. */
+export const titlesFor = async (
+  db: Queryable,
+  person: Reader | null
+): Promise<{ readonly id: number; readonly title: string; readonly may: BoardRight }[]> =>
+  seen(await boardTitles(db), person).map(({ id, title, may }) => ({ id, title, may }));
+
+const seen = <One extends Pick<KeptBoard, 'sharing'>>(
+  boards: readonly One[],
+  person: Reader | null
+): (One & { readonly may: BoardRight })[] =>
+  boards.flatMap((board) => {
+    const may = person && rightOn(board.sharing, person);
+    return may === null ? [] : [{ ...board, may }];
+  });

@@ -1,0 +1,62 @@
+import { z } from 'zod';
+import { pickedSignal, signalsOf, type Board, type Choices } from '$lib/core/board';
+import { statistics } from '$lib/core/series';
+import { isPick, picksOf, signalSchema, type Signal } from '$lib/core/signal';
+import type { Queryable } from '../db/pool';
+import { labelNames } from '../intake/resources';
+import { Refusal } from '../refusal';
+import { queriesSchema, type Queries } from '../signals/query-schema';
+
+const { from, to, cells, zone } = queriesSchema.shape;
+
+/** Body of `POST /api/v1/shared/…/queries`: signals of the board by their place, and how they are read. */
+export const sharedQueriesSchema = z
+  .strictObject({
+    asks: z
+      .array(
+        z.strictObject({
+          panel: z.string().max(40),
+          column: z.int().min(0).max(11),
+          step: signalSchema.shape.step.optional(),
+          statistic: z.enum(statistics).optional()
+        })
+      )
+      .max(100),
+    from,
+    to,
+    cells,
+    zone
+  })
+  .refine((span) => Date.parse(span.from) <= Date.parse(span.to), {
+    error: 'The end must not be before the start.',
+    path: ['to']
+  });
+
+/**
+ * The queries of somebody who sees a board by a link: the signals are the board's own, narrowed to what was picked when the link was made.
+ *
+ * @throws Refusal when something else is asked for
+ */
+export async function sharedQueries(
+  db: Queryable,
+  { board, choices }: { readonly board: Board; readonly choices: Choices },
+  { asks, ...span }: z.infer<typeof sharedQueriesSchema>
+): Promise<Queries> {
+  const metrics = board.panels.flatMap(signalsOf).flatMap((signal) => picksOf(signal).map(({ metric }) => metric));
+  const labels = await labelNames(db, [...new Set(metrics)]);
+  const signals = asks.map(({ panel: id, column, step, statistic }): Signal => {
+    const panel = board.panels.find((one) => one.id === id);
+    const signal = panel && signalsOf(panel)[column];
+    if (!panel || !signal) throw new Refusal('The board has no such panel.', 'Load the page again.');
+    const picked = pickedSignal(
+      signal,
+      board.pickers,
+      choices,
+      panel.ignores ?? [],
+      (metric) => labels.get(metric) ?? []
+    );
+    const rows = statistic ? picked.rows.map((row) => (isPick(row) ? { ...row, statistic } : row)) : picked.rows;
+    return { ...picked, rows, ...(step === undefined ? {} : { step }) };
+  });
+  return { signals, ...span };
+}

@@ -1,0 +1,30 @@
+import { error } from '@sveltejs/kit';
+import { resourceBoard } from '$lib/core/board';
+import { before, day, times } from '$lib/core/time';
+import { statesOfResource } from '$server/alarms/alarms';
+import { shownWith } from '$server/boards/shown';
+import { eventsIn } from '$server/intake/events';
+import { allMetrics } from '$server/intake/metrics';
+import { metricsOfResource, resourceById } from '$server/intake/resources';
+import { bussola } from '$server/running';
+import type { PageServerLoad } from './$types';
+
+export const load: PageServerLoad = async ({ params, depends, parent }) => {
+  depends('bussola:board');
+  const server = bussola();
+  const { db, clock } = server;
+  const resource = await resourceById(db, Number(params.id));
+  if (resource === null)
+    error(404, { message: 'There is no such resource.', remedy: 'It may have been forgotten. Look for it by name.' });
+  const now = clock.now();
+  const [metrics, names, states, events] = await Promise.all([
+    allMetrics(db),
+    metricsOfResource(db, resource.accountId, resource.id),
+    statesOfResource(db, resource),
+    eventsIn(db, before(now, times(14, day)), now, { accountId: resource.accountId, resourceId: resource.id })
+  ]);
+  const own = metrics.filter(({ name }) => names.includes(name));
+  const board = resourceBoard(resource, own);
+  const { overview } = await parent();
+  return { resource, board, states, events: events.slice(0, 50), ...(await shownWith(server, board, overview.open)) };
+};
