@@ -52,6 +52,7 @@ const routes: Readonly<Record<string, { readonly read: Access; readonly change: 
   // What somebody may do with one board is said by the board itself: see boards/permit.ts.
   '/api/v1/boards/[id=number]': { read: 'viewer', change: 'viewer' },
   '/api/v1/boards/[id=number]/panels': { read: 'editor', change: 'viewer' },
+  '/api/v1/boards/[id=number]/panels/[panel]': { read: 'administrator', change: 'viewer' },
   '/api/v1/boards/[id=number]/sharing': { read: 'viewer', change: 'viewer' },
   '/api/v1/boards/[id=number]/links': { read: 'administrator', change: 'viewer' },
   '/api/v1/boards/[id=number]/links/[link=number]': { read: 'administrator', change: 'viewer' },

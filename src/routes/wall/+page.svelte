@@ -87,6 +87,7 @@
           id={shown.board.id}
           metrics={shown.metrics}
           things={shown.things}
+          onWall
           views={viewsOf(shown.board.id)}
         />
       {/key}

@@ -114,8 +114,8 @@ function inOrderOf<One>(
   const keys = (all: readonly One[]) => all.map(key);
   const inAll = (all: readonly One[]) =>
     keys(all).filter((id) => [base, mine, theirs].every((one) => keys(one).includes(id)));
-  const theyMoved = !equal(inAll(theirs), inAll(base));
-  const [first, second] = theyMoved ? [theirs, mine] : [mine, theirs];
+  const moved = (all: readonly One[]) => !equal(inAll(all), inAll(base));
+  const [first, second] = moved(mine) && !moved(theirs) ? [mine, theirs] : [theirs, mine];
   return [...new Set([...keys(first), ...keys(second)])].flatMap((id) => {
     const one = merged.get(id);
     return one === undefined ? [] : [one];

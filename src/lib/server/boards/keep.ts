@@ -4,13 +4,15 @@ import {
   boardSchema,
   boardShape,
   boardTitleSchema,
+  changePanel,
+  mapSignals,
   pictured,
   signalPictures,
   signalsOf,
   withPanel,
   type Board
 } from '$lib/core/board';
-import { signalSchema } from '$lib/core/signal';
+import { signalSchema, type Signal } from '$lib/core/signal';
 import { isTaken } from '../db/pool';
 import { Refusal } from '../refusal';
 import { resolveSignal } from '../signals/resolve';
@@ -79,6 +81,9 @@ export async function keepBoard(
   return known === null ? { kind: 'gone' } : { kind: 'changed meanwhile', board: known };
 }
 
+/** Body of `PUT /api/v1/boards/…/panels/…`: the signal that a panel is to have. */
+export const changedSignalSchema = z.strictObject({ signal: signalSchema });
+
 /**
  * Puts a panel on a board, whatever else is changed there at the same time.
  *
@@ -86,25 +91,61 @@ export async function keepBoard(
  * @throws Refusal when it is full, SignalRefusal when the signal cannot be worked out
  */
 export async function addPanel(
-  { db, clock, changes }: Bussola,
+  bussola: Bussola,
   id: number,
   asked: z.input<typeof newPanelSchema>,
   by: Author
 ): Promise<KeptBoard | null> {
   const { title, signal, picture } = newPanelSchema.parse(asked);
-  await resolveSignal(db, signal);
+  await resolveSignal(bussola.db, signal);
+  return changeWhatIs(bussola, id, by, (board) => {
+    const panels = withPanel(board.panels, pictured(title, signal, picture));
+    if (panels === null)
+      throw new Refusal(
+        `The board ${board.title} is full.`,
+        'Take a panel away first, or put this one on another board.'
+      );
+    return { ...board, panels };
+  });
+}
+
+/**
+ * Puts another signal in the place of a panel's first, whatever else is changed on the board at the same time.
+ *
+ * @returns null when the board or the panel is gone, or the panel has no signal
+ * @throws SignalRefusal when the signal cannot be worked out
+ */
+export async function changeSignal(
+  bussola: Bussola,
+  id: number,
+  panelId: string,
+  signal: Signal,
+  by: Author
+): Promise<KeptBoard | null> {
+  await resolveSignal(bussola.db, signal);
+  return changeWhatIs(bussola, id, by, (board) => {
+    const panel = board.panels.find((one) => one.id === panelId);
+    const first = panel && signalsOf(panel)[0];
+    if (first === undefined) return null;
+    return changePanel(board, panelId, (one) => mapSignals(one, (of) => (of === first ? signal : of)));
+  });
+}
+
+/** Changes a board as it is at that moment; somebody who is faster only makes it be tried again. Null when the board is gone or there is nothing to change. */
+async function changeWhatIs(
+  { db, clock, changes }: Bussola,
+  id: number,
+  by: Author,
+  change: (board: Board) => Board | null
+): Promise<KeptBoard | null> {
   for (;;) {
     const kept = await boardById(db, id);
     if (kept === null) return null;
-    const panels = withPanel(kept.panels, pictured(title, signal, picture));
-    if (panels === null)
-      throw new Refusal(
-        `The board ${kept.title} is full.`,
-        'Take a panel away first, or put this one on another board.'
-      );
     const { id: _, version, changedAt: _at, changedBy: _by, sharing: _s, ...board } = kept;
-    const changed = await changeBoard(db, { id, version }, { ...board, panels }, by, clock.now());
-    if (changed === null) continue; // somebody was faster: once more on what is there now
+    const next = change(board);
+    if (next === null) return null;
+    const changed = await changeBoard(db, { id, version }, next, by, clock.now());
+    if (changed === null) continue;
     changes.tell('board', { boardId: id });
     return changed;
   }

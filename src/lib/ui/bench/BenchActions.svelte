@@ -20,13 +20,15 @@
     range: ShownRange;
     /** The alarm that the signal is composed for. */
     alarm: { id: number; name: string } | null;
+    /** The panel of a board that the signal is composed for. */
+    panel: { board: number; id: string; title: string } | null;
     boards: readonly { id: number; title: string }[];
     /** The signal in words. */
     sentence: string;
     mayUndo: boolean;
     onUndo: () => void;
   }
-  let { signal, answer, kept, range, alarm, boards, sentence, mayUndo, onUndo }: Props = $props();
+  let { signal, answer, kept, range, alarm, panel, boards, sentence, mayUndo, onUndo }: Props = $props();
   const live = useLive();
   const { mayEdit, zone } = useReader();
   /** What a name is being asked for. */
@@ -62,6 +64,12 @@
     const response = await fetch('/api/v1/query', { method: 'POST', headers, body: bodyOf() });
     if (!response.ok) throw new Error(((await response.json()) as { message: string }).message);
     return response.text();
+  }
+
+  /** Puts the signal in the panel that it was opened from, and goes back there. */
+  async function putBack({ board, id }: { board: number; id: string }): Promise<void> {
+    if ((await sent(`/api/v1/boards/${board}/panels/${id}`, 'PUT', { signal })) !== null)
+      await goto(withRange(`/boards/${board}?edit`));
   }
 
   async function derive(under: string): Promise<void> {
@@ -118,6 +126,9 @@
       </Popover.Positioner>
     </Popover>
     {#if mayEdit}
+      {#if panel}
+        <button class="btn btn-main" onclick={() => void putBack(panel)}>Use it for “{panel.title}”</button>
+      {/if}
       {#if watched && alarm}
         <a
           class="btn btn-main flex items-center gap-1"

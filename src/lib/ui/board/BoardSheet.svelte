@@ -40,6 +40,8 @@
     id?: number | null;
     /** The link by which it is seen, with what is picked there and how often it is read again, in ms; null for people of the workspace. */
     link?: { readonly token: string; readonly choices: Choices; readonly every: number } | null;
+    /** Whether it hangs on a wall, where nobody clicks. */
+    onWall?: boolean;
     views: PanelViews;
     editing?: boolean;
     selected?: string | null;
@@ -57,6 +59,7 @@
     things,
     id = null,
     link = null,
+    onWall = false,
     views,
     editing = false,
     selected = null,
@@ -150,11 +153,14 @@
     get linked() {
       return linked;
     },
+    get who() {
+      return link !== null ? ('guest' as const) : onWall ? ('wall' as const) : ('people' as const);
+    },
     get editing() {
       return editing;
     },
     open: (resourceId) => {
-      if (resourceId > 0) setSearch('resource', String(resourceId));
+      if (resourceId > 0 && link === null && !onWall) setSearch('resource', String(resourceId));
     },
     choose,
     href
@@ -275,8 +281,8 @@
   />
 {/snippet}
 
-<div class="mb-2.5 flex flex-wrap items-center gap-2">
-  {#if link === null}
+<div class={['flex flex-wrap items-center gap-2', !onWall && 'mb-2.5']}>
+  {#if link === null && !onWall}
     <PickerBar pickers={board.pickers} {choices} metrics={metricNames} onChoose={choose} />
   {:else}
     {#each board.pickers.filter(({ name }) => (choices[name] ?? []).length > 0) as { name, title } (name)}
@@ -290,7 +296,7 @@
       <button class="link" onclick={() => setSearch('earlier', null)}>Compare no more</button></span
     >
   {/if}
-  {#if !editing && board.panels.some((panel) => signalsOf(panel).length > 0)}
+  {#if !editing && !onWall && board.panels.some((panel) => signalsOf(panel).length > 0)}
     <label class="text-quiet ml-auto flex items-center gap-1.5 text-[13px] whitespace-nowrap">
       <input type="checkbox" bind:checked={linked} />All panels move together
     </label>

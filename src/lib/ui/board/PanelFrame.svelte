@@ -134,7 +134,7 @@
           >not by {unfollowed.map(({ title }) => title.toLowerCase()).join(', ')}</span
         >
       {/if}
-      {#if !scene.editing}
+      {#if !scene.editing && scene.who !== 'wall'}
         <button aria-label={isLarge ? `Make ${panel.title} small again` : `Maximise ${panel.title}`} onclick={onLarge}>
           {#if isLarge}<Minimize size={13} />{:else}<Maximize size={13} />{/if}
         </button>

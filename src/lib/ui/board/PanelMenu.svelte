@@ -115,7 +115,7 @@
     <Popover.Trigger class="align-middle" aria-label="More of {panel.title}"><Ellipsis size={15} /></Popover.Trigger>
     <Popover.Positioner class="z-30!">
       <Popover.Content class="panel w-[240px] p-1! text-[13px] shadow-none">
-        {#if signal}
+        {#if signal && scene.who === 'people'}
           <a class={item} href={scene.href(`/bench?signal=${encodeURIComponent(JSON.stringify(signal))}`)}
             >Open on the bench</a
           >
@@ -127,12 +127,14 @@
               )}>Alarm on this</a
             >
           {/if}
+        {/if}
+        {#if signal}
           {#if panel.picture !== 'table'}
             <button class={item} onclick={() => ((view.asTable = !view.asTable), (isOpen = false))}
               >{view.asTable ? 'Show as a picture' : 'Show as a table'}</button
             >
           {/if}
-          <button class={item} onclick={copyCsv}>Copy as CSV</button>
+          {#if scene.who === 'people'}<button class={item} onclick={copyCsv}>Copy as CSV</button>{/if}
         {/if}
         <button class={item} onclick={savePng}>Save as PNG</button>
         {#if signal}

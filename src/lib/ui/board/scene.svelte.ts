@@ -84,6 +84,8 @@ export interface Scene {
   readonly zone: string | null;
   /** Whether choosing a span on one panel moves all. */
   readonly linked: boolean;
+  /** Who looks: people of the workspace, somebody with a link, or nobody in particular at a wall. */
+  readonly who: 'people' | 'guest' | 'wall';
   /** Whether the panels are being arranged. */
   readonly editing: boolean;
   /** Shows a resource beside the board. */

@@ -119,7 +119,7 @@
   </header>
   {#if problem}<p class="fault text-[13px]" role="alert">{problem}</p>{/if}
   <ul class="columns-3 text-[13px] max-md:columns-1">
-    {#each gathered?.resources ?? [] as { id, name, account, region, service } (id)}
+    {#each gathered?.resources ?? [] as { id, name, account, region } (id)}
       <li class="break-inside-avoid py-0.5">
         <a class="link" href="/resources/{id}">{name}</a>
         <span class="text-quiet">{account}, {region}</span>

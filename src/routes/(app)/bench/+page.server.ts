@@ -1,6 +1,7 @@
 import { signalSchema, type Signal } from '$lib/core/signal';
 import { allMetrics } from '$server/intake/metrics';
-import { titlesFor } from '$server/boards/permit';
+import { permitFor, titlesFor } from '$server/boards/permit';
+import type { Queryable } from '$server/db/pool';
 import { alarmById } from '$server/alarms/alarms';
 import { bussola } from '$server/running';
 import { signalById } from '$server/signals/signals';
@@ -16,6 +17,7 @@ export const load: PageServerLoad = async ({ url, untrack, locals }) => {
     alarmId === null ? null : alarmById(db, alarmId),
     titlesFor(db, locals.person)
   ]);
+  const panel = await panelOf(db, locals.person, url.searchParams);
   return {
     metrics: Object.fromEntries(
       metrics.map(({ name, title, unit, kind, shape, resourceType, samplingMs }) => [
@@ -31,6 +33,7 @@ export const load: PageServerLoad = async ({ url, untrack, locals }) => {
       changedBy: named.changedBy
     },
     alarm: alarm && { id: alarm.id, name: alarm.definition.name },
+    panel,
     boards: boards.filter(({ may }) => may === 'edit').map(({ id, title }) => ({ id, title })),
     missing: kept !== null && named === null,
     // Not read again with every change that the bench itself writes into its address.
@@ -48,4 +51,16 @@ function signalFrom(text: string | null): { signal: Signal | null; unreadable: b
     if (error instanceof SyntaxError) return { signal: null, unreadable: true };
     throw error;
   }
+}
+
+/** The panel of a board that a signal is composed for, when the person may change it. */
+async function panelOf(
+  db: Queryable,
+  person: App.Locals['person'],
+  search: URLSearchParams
+): Promise<{ board: number; id: string; title: string } | null> {
+  const board = Number(search.get('board')) || 0;
+  const permit = board > 0 ? await permitFor(db, person, board, 'edit') : null;
+  const panel = permit?.kind === 'yes' ? permit.board.panels.find(({ id }) => id === search.get('panel')) : undefined;
+  return panel ? { board, id: panel.id, title: panel.title } : null;
 }

@@ -152,6 +152,7 @@
         {answer}
         kept={data.kept}
         alarm={data.alarm}
+        panel={data.panel}
         boards={data.boards}
         {sentence}
         range={shown}
