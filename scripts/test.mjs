@@ -129,7 +129,9 @@ if (installed) {
     )
   );
   const built = await step('build', ensureBuilt);
-  if (built && browser) await mocha('browser tests', ['--timeout', '60000', 'tests/browser/**/*.test.ts']);
+  // Each file has an application of its own.
+  if (built && browser)
+    await mocha('browser tests', ['--parallel', '--jobs=2', '--timeout', '60000', 'tests/browser/**/*.test.ts']);
 }
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);

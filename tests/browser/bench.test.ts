@@ -234,14 +234,15 @@ describe('the bench, as a person composes on it', () => {
     expect(calendar.edges.map((edge) => first.format(edge))).to.deep.equal(calendar.edges.map(() => 'Mon, 00'));
   });
 
-  it('is sent to a board, a new one and one that is there, and taken away and put back there', async () => {
+  it('is sent to a board, a new one and one that is there, and changed for a panel of it', async () => {
     await open(shared);
     await page.getByRole('button', { name: 'Send to a board' }).click();
     await page.getByLabel('Title of the new board').fill('Tickets, at a glance');
     await page.getByRole('button', { name: 'Send it there' }).click();
     await page.waitForURL(/boards\/\d+/);
     await page.getByRole('region', { name: 'Availability' }).locator('canvas').waitFor();
-    await page.getByRole('link', { name: 'Open Availability on the bench' }).click();
+    await page.getByRole('button', { name: 'More of Availability' }).click();
+    await page.getByRole('link', { name: 'Open on the bench' }).click();
     await preview().locator('canvas').waitFor();
     await page.getByRole('button', { name: 'Send to a board' }).click();
     await page.getByLabel('Title of the panel').fill('Second look');
@@ -253,11 +254,15 @@ describe('the bench, as a person composes on it', () => {
     await page.getByLabel('Board', { exact: true }).selectOption('Tickets, at a glance');
     await page.getByRole('button', { name: 'Send it there' }).click();
     await page.getByRole('region', { name: 'Second look' }).locator('canvas').waitFor();
-    await page.getByRole('button', { name: 'Take Second look away' }).click();
-    await page.getByRole('button', { name: 'Put it back' }).click();
-    await page.getByRole('region', { name: 'Second look' }).locator('canvas').waitFor();
     await page.goto(`${app.origin}/boards`);
     await page.getByText('Availability, Second look').waitFor();
+    await page.getByRole('link', { name: 'Tickets, at a glance' }).first().click();
+    await page.getByRole('button', { name: /^Edit/ }).click();
+    await page.getByRole('group', { name: /^Second look/ }).press('Enter');
+    await page.getByRole('link', { name: 'Change it on the bench' }).click();
+    await page.getByLabel('Draw good').check();
+    await page.getByRole('button', { name: 'Use it for “Second look”' }).click();
+    await page.getByRole('group', { name: /^Second look/ }).waitFor();
   });
 
   it('is watched by an alarm, which raises on a share that no provider reports', async () => {
@@ -301,7 +306,7 @@ describe('the bench, as a person composes on it', () => {
     expect(answers.map((answer) => answer.status())).to.deep.equal([403, 403, 403]);
     const late = await page.request.put(`${app.origin}/api/v1/boards/${id}`, { data: { title, panels, version: 1 } });
     expect([late.status(), ((await late.json()) as { message: string }).message]).to.deep.equal([
-      422,
+      409,
       'Nerea Olmo changed this board meanwhile.'
     ]);
     const wrong = { title, panels: [{ ...panels[0], place: { x: 9, y: 0, w: 9, h: 4 } }], version };
@@ -310,7 +315,7 @@ describe('the bench, as a person composes on it', () => {
     expect([unread.status(), problems.map(({ path }) => path)]).to.deep.equal([400, ['panels.0.place']]);
     await viewer.page.goto(`${app.origin}/boards/${id}`);
     await viewer.page.getByRole('region', { name: 'Second look' }).locator('canvas').waitFor();
-    expect(await viewer.page.getByRole('button', { name: 'Take Second look away' }).count()).to.equal(0);
+    expect(await viewer.page.getByRole('button', { name: /^Edit/ }).count()).to.equal(0);
     await viewer.page.context().close();
   });
 

@@ -52,7 +52,10 @@ describe('the house as a whole', () => {
     const { page } = await signedIn(browser, app, 'oda');
     await page.goto(`${app.origin}/services/machines/board`);
     await page.getByRole('region', { name: 'Processor use' }).locator('canvas').waitFor();
+    await page.getByRole('button', { name: 'More of Processor use' }).click();
+    await page.getByRole('link', { name: 'Open on the bench' }).waitFor();
     expect(await page.getByRole('link', { name: 'Alarm on this' }).count()).to.equal(0);
+    expect(await page.getByRole('button', { name: 'Make a copy of my own' }).count()).to.equal(0);
     await page.goto(`${app.origin}/alarms/1`);
     expect(await page.getByRole('spinbutton', { name: 'Threshold' }).isDisabled()).to.equal(true);
     expect(await page.getByRole('button', { name: 'Save' }).count()).to.equal(0);
@@ -144,8 +147,8 @@ describe('the house as a whole', () => {
     await page.keyboard.press('Backspace');
     await page.getByRole('listbox').getByRole('option').first().waitFor();
     await page.keyboard.press('Enter');
-    await page.waitForURL(/resource=\d+/);
-    await page.getByRole('complementary', { name: 'gate-api-1' }).waitFor();
+    await page.waitForURL(/resources\/\d+/);
+    await page.getByRole('heading', { name: 'gate-api-1', level: 1 }).waitFor();
     expect(complaints).to.deep.equal([]);
     await page.context().close();
   });

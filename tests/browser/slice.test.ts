@@ -70,7 +70,7 @@ describe('the slice, as a person walks it', () => {
       .click();
     await page.getByRole('region', { name: 'Processor use' }).locator('canvas').waitFor();
     await page.locator('[data-testid=age]').filter({ hasText: 'newest' }).waitFor();
-    await page.getByRole('region', { name: 'Busiest machine now' }).locator('[data-testid=busiest]').waitFor();
+    await page.getByRole('region', { name: 'Busiest machine now' }).locator('[data-testid=figure]').waitFor();
     const last = () => page.getByRole('region', { name: 'Processor use' }).locator('tbody tr').first().innerText();
     const seen = await last();
     app.clock.pass(2);
@@ -114,7 +114,8 @@ describe('the slice, as a person walks it', () => {
       .getByRole('navigation', { name: 'Index' })
       .getByRole('link', { name: /Machines/ })
       .click();
-    await page.getByRole('region', { name: 'Processor use' }).getByRole('link', { name: 'Alarm on this' }).click();
+    await page.getByRole('button', { name: 'More of Processor use' }).click();
+    await page.getByRole('link', { name: 'Alarm on this' }).click();
     await page.waitForURL('**/alarms/new**');
     expect(await page.getByRole('spinbutton', { name: 'Threshold' }).inputValue()).to.equal('80');
     const figures = page.getByTestId('rehearsal');

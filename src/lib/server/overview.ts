@@ -1,6 +1,6 @@
 import { graver, type Severity } from '$lib/core/alarm';
 import { serviceByKey, serviceOrder } from '$lib/core/services';
-import { before, day, range, times, type Instant } from '$lib/core/time';
+import { after, before, day, minute, range, times, type Instant } from '$lib/core/time';
 import { allAlarms } from './alarms/alarms';
 import { incidentsIn } from './alarms/incidents';
 import { allAccounts } from './intake/accounts';
@@ -21,7 +21,7 @@ export async function overview({ db, clock, store, changes }: Bussola) {
     allAlarms(db),
     allChannels(db),
     store.samples.progress(),
-    marksIn(db, logbook)
+    marksIn(db, range(logbook.from, after(now, minute))) // those of this very moment, too
   ]);
   const open = incidents.filter(({ closedAt }) => closedAt === null);
   const newest = Math.max(0, ...accounts.map(({ newestAt }) => newestAt ?? 0));

@@ -24,13 +24,12 @@ import {
 } from './index';
 
 const signal = plainSignal({ metric: 'machine.processor.use', statistic: 'avg' });
-const lines = (id: string, place: Place, section?: string): Panel =>
-  ({
-    ...pictured(id, signal, 'lines'),
-    id,
-    place,
-    ...(section === undefined ? {} : { section })
-  }) as Panel;
+const lines = (id: string, place: Place, section?: string): Panel => ({
+  ...pictured(id, signal, 'lines'),
+  id,
+  place,
+  ...(section === undefined ? {} : { section })
+});
 const board = (panels: Panel[], more: Partial<Board> = {}): Board => ({
   title: 'Tickets',
   pickers: [],

@@ -94,10 +94,7 @@ describe('two changes of one board', () => {
   it('that add panels in the same place leave none covered', () => {
     const add = (title: string): Board => ({
       ...base,
-      panels: [
-        ...base.panels,
-        { ...pictured(title, signal, 'lines'), id: title, place: { x: 6, y: 4, w: 6, h: 4 } } as Panel
-      ]
+      panels: [...base.panels, { ...pictured(title, signal, 'lines'), id: title, place: { x: 6, y: 4, w: 6, h: 4 } }]
     });
     const { board } = mergeBoards(base, add('mine'), add('theirs'));
     expect(board.panels.map(({ id, place }) => [id, place.y])).to.deep.equal([

@@ -82,7 +82,11 @@
       problem = 'The catalogue was not reached. Type again to try again.';
     }
   }
-  $effect(() => void search(text, service));
+  /** The search under way: Enter waits for what was typed to be found. */
+  let searching: Promise<void> = Promise.resolve();
+  $effect(() => {
+    searching = search(text, service);
+  });
 
   /** Adds a metric in the picture that suits the data it has now. */
   async function addMetric(entry: CatalogueEntry): Promise<void> {
@@ -123,7 +127,7 @@
   function onKey(event: KeyboardEvent): void {
     if (event.key === 'ArrowDown') chosen = Math.min(count - 1, chosen + 1);
     else if (event.key === 'ArrowUp') chosen = Math.max(0, chosen - 1);
-    else if (event.key === 'Enter') void add(chosen);
+    else if (event.key === 'Enter') void searching.then(() => add(chosen));
     else return;
     event.preventDefault();
   }

@@ -23,7 +23,6 @@
   import { useLive } from '../live/live.svelte';
   import { useReader } from '../time/reader';
   import { isOfTime, shownRange } from '../time/shown';
-  import EditGrid from './EditGrid.svelte';
   import { BoardData, type Question } from './panel-data.svelte';
   import PanelFrame from './PanelFrame.svelte';
   import type { PanelViews } from './panel-view.svelte';
@@ -79,9 +78,11 @@
   const large = $derived(page.url.searchParams.get('panel'));
   const zone = $derived(board.zone ?? reader.zone);
   const range = $derived(resolveRange(shown, live.now));
+  /** A mark of this very moment is shown, too. */
+  const upToNow = $derived({ from: range.from, to: (range.to + 1) as Instant });
   const marksData = new MarksData();
   const marksShown = $derived(
-    marksData.marks.filter(({ from, to }) => overlap(range, { from, to: (to ?? from + 1) as Instant }) !== null)
+    marksData.marks.filter(({ from, to }) => overlap(upToNow, { from, to: (to ?? from + 1) as Instant }) !== null)
   );
   const flags = $derived(
     marksShown.map(({ from, to, text, source }): MarkFlag => ({ from, to, text, isEvent: source === 'provider' }))
@@ -304,7 +305,10 @@
   {/if}
 </div>
 {#if editing}
-  <EditGrid {board} {selected} panel={frame} heading={heading ?? noHeading} {onPlace} {onSelect} {onRemove} />
+  <!-- Who only reads does not load what arranges. -->
+  {#await import('./EditGrid.svelte') then { default: EditGrid }}
+    <EditGrid {board} {selected} panel={frame} heading={heading ?? noHeading} {onPlace} {onSelect} {onRemove} />
+  {/await}
 {:else if largePanel}
   <div class="h-[calc(100vh-190px)] min-h-[300px]">{@render frame(largePanel)}</div>
 {:else}

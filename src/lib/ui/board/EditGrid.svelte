@@ -21,7 +21,14 @@
   });
   const rowHeight = 66;
   const grids = new Map<string, GridStack>();
-  const sections = $derived(bySection(board));
+  /** Panels keep their place among the elements while they are moved, so that the keyboard stays on the one it moves. */
+  const order = new Map<string, number>();
+  const sections = $derived(
+    bySection(board).map(({ section, panels }) => {
+      for (const { id } of panels) if (!order.has(id)) order.set(id, order.size);
+      return { section, panels: [...panels].sort((a, b) => (order.get(a.id) ?? 0) - (order.get(b.id) ?? 0)) };
+    })
+  );
   /** Said to people who cannot see where a panel went. */
   let told = $state('');
   /** While the grids are brought to what the board says, their own changes are not those of a person. */

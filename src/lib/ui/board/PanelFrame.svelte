@@ -78,15 +78,19 @@
     const answer = first?.answer;
     if (!answer || !signals[0]) return [];
     const told: string[] = [];
-    const isOverTime = ['lines', 'areas', 'stacked', 'bars', 'heat', 'table'].includes(panel.picture);
-    if (isOverTime && answer.step > (fixedStepOf(signals[0]) ?? 60_000))
+    const isOverTime = ['lines', 'areas', 'stacked', 'bars'].includes(panel.picture);
+    const hasCells = isOverTime || panel.picture === 'heat' || panel.picture === 'table';
+    if (hasCells && answer.step > (fixedStepOf(signals[0]) ?? 60_000))
       told.push(`a point each ${spokenDuration(duration(answer.step))}`);
-    if (isOverTime) {
+    if (hasCells) {
       const gaps = answer.series.filter(({ values }) => values.slice(0, -2).some((value) => value === null)).length;
       if (gaps > 0) told.push(`${gaps} of ${answer.series.length} have gaps`);
     }
+    const own = 'earlier' in panel ? panel.earlier : undefined;
     const shift =
-      'earlier' in panel ? earlierOf(panel.earlier, view.earlier === undefined ? scene.earlier : view.earlier) : null;
+      panel.picture === 'number' || isOverTime
+        ? earlierOf(own, view.earlier === undefined ? scene.earlier : view.earlier)
+        : null;
     if (shift !== null && panel.picture !== 'number') told.push(`dotted: ${spokenDuration(shift)} earlier`);
     if (view.unlinked) told.push('unlinked');
     return told;

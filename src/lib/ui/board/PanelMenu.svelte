@@ -115,90 +115,92 @@
     <Popover.Trigger class="align-middle" aria-label="More of {panel.title}"><Ellipsis size={15} /></Popover.Trigger>
     <Popover.Positioner class="z-30!">
       <Popover.Content class="panel w-[240px] p-1! text-[13px] shadow-none">
-        {#if signal && scene.who === 'people'}
-          <a class={item} href={scene.href(`/bench?signal=${encodeURIComponent(JSON.stringify(signal))}`)}
-            >Open on the bench</a
-          >
-          {#if mayEdit && watched}
-            <a
-              class={item}
-              href={scene.href(
-                `/alarms/new?signal=${encodeURIComponent(JSON.stringify(watched))}&title=${encodeURIComponent(panel.title)}`
-              )}>Alarm on this</a
+        {#if isOpen}
+          {#if signal && scene.who === 'people'}
+            <a class={item} href={scene.href(`/bench?signal=${encodeURIComponent(JSON.stringify(signal))}`)}
+              >Open on the bench</a
             >
+            {#if mayEdit && watched}
+              <a
+                class={item}
+                href={scene.href(
+                  `/alarms/new?signal=${encodeURIComponent(JSON.stringify(watched))}&title=${encodeURIComponent(panel.title)}`
+                )}>Alarm on this</a
+              >
+            {/if}
           {/if}
-        {/if}
-        {#if signal}
-          {#if panel.picture !== 'table'}
-            <button class={item} onclick={() => ((view.asTable = !view.asTable), (isOpen = false))}
-              >{view.asTable ? 'Show as a picture' : 'Show as a table'}</button
+          {#if signal}
+            {#if panel.picture !== 'table'}
+              <button class={item} onclick={() => ((view.asTable = !view.asTable), (isOpen = false))}
+                >{view.asTable ? 'Show as a picture' : 'Show as a table'}</button
+              >
+            {/if}
+            {#if scene.who === 'people'}<button class={item} onclick={copyCsv}>Copy as CSV</button>{/if}
+          {/if}
+          <button class={item} onclick={savePng}>Save as PNG</button>
+          {#if signal}
+            <button class={item} onclick={unlink}
+              >{view.unlinked ? 'Link to the board’s range' : 'Unlink from the board’s range'}</button
             >
+            {#if isOverTime || panel.picture === 'number'}
+              <label class="flex items-center gap-2 px-2 py-1"
+                >Compare with
+                <select
+                  class="field ml-auto w-auto! py-0! text-[13px]!"
+                  value={view.earlier === undefined ? 'own' : String(view.earlier ?? 'null')}
+                  onchange={(event) => {
+                    const { value } = event.currentTarget;
+                    view.earlier = value === 'own' ? undefined : value === 'null' ? null : duration(Number(value));
+                  }}
+                >
+                  {#if 'earlier' in panel && panel.earlier}<option value="own">as the panel says</option>{:else}<option
+                      value="own">nothing</option
+                    >{/if}
+                  {#each comparisons as [name, length] (name)}
+                    {#if length !== null || ('earlier' in panel && panel.earlier)}
+                      <option value={String(length)}>{name}</option>
+                    {/if}
+                  {/each}
+                </select></label
+              >
+            {/if}
+            {#if picksOf(signal).length === 1 && panel.picture !== 'snapshot'}
+              <label class="flex items-center gap-2 px-2 py-1"
+                >Statistic
+                <select
+                  class="field ml-auto w-auto! py-0! text-[13px]!"
+                  value={view.statistic ?? own}
+                  onchange={(event) => {
+                    const chosen = event.currentTarget.value as Statistic;
+                    view.statistic = chosen === own ? undefined : chosen;
+                  }}
+                >
+                  {#each possible as statistic (statistic)}<option value={statistic}>{statisticName(statistic)}</option
+                    >{/each}
+                </select></label
+              >
+            {/if}
           {/if}
-          {#if scene.who === 'people'}<button class={item} onclick={copyCsv}>Copy as CSV</button>{/if}
-        {/if}
-        <button class={item} onclick={savePng}>Save as PNG</button>
-        {#if signal}
-          <button class={item} onclick={unlink}
-            >{view.unlinked ? 'Link to the board’s range' : 'Unlink from the board’s range'}</button
-          >
-          {#if isOverTime || panel.picture === 'number'}
+          {#if signal && editable.length > 0}
             <label class="flex items-center gap-2 px-2 py-1"
-              >Compare with
+              >Add to
               <select
-                class="field ml-auto w-auto! py-0! text-[13px]!"
-                value={view.earlier === undefined ? 'own' : String(view.earlier ?? 'null')}
+                class="field ml-auto w-[150px]! py-0! text-[13px]!"
+                aria-label="Add to a board"
+                value=""
                 onchange={(event) => {
-                  const { value } = event.currentTarget;
-                  view.earlier = value === 'own' ? undefined : value === 'null' ? null : duration(Number(value));
+                  void addTo(Number(event.currentTarget.value));
+                  event.currentTarget.value = '';
                 }}
               >
-                {#if 'earlier' in panel && panel.earlier}<option value="own">as the panel says</option>{:else}<option
-                    value="own">nothing</option
-                  >{/if}
-                {#each comparisons as [name, length] (name)}
-                  {#if length !== null || ('earlier' in panel && panel.earlier)}
-                    <option value={String(length)}>{name}</option>
-                  {/if}
-                {/each}
+                <option value="">a board …</option>
+                {#each editable as { id, title } (id)}<option value={String(id)}>{title}</option>{/each}
               </select></label
             >
           {/if}
-          {#if picksOf(signal).length === 1 && panel.picture !== 'snapshot'}
-            <label class="flex items-center gap-2 px-2 py-1"
-              >Statistic
-              <select
-                class="field ml-auto w-auto! py-0! text-[13px]!"
-                value={view.statistic ?? own}
-                onchange={(event) => {
-                  const chosen = event.currentTarget.value as Statistic;
-                  view.statistic = chosen === own ? undefined : chosen;
-                }}
-              >
-                {#each possible as statistic (statistic)}<option value={statistic}>{statisticName(statistic)}</option
-                  >{/each}
-              </select></label
-            >
-          {/if}
+          {#if said}<p class="text-quiet px-2 py-1 text-[12px]" role="status">{said}</p>{/if}
+          {#if problem}<p class="fault px-2 py-1 text-[12px]" role="alert">{problem}</p>{/if}
         {/if}
-        {#if signal && editable.length > 0}
-          <label class="flex items-center gap-2 px-2 py-1"
-            >Add to
-            <select
-              class="field ml-auto w-[150px]! py-0! text-[13px]!"
-              aria-label="Add to a board"
-              value=""
-              onchange={(event) => {
-                void addTo(Number(event.currentTarget.value));
-                event.currentTarget.value = '';
-              }}
-            >
-              <option value="">a board …</option>
-              {#each editable as { id, title } (id)}<option value={String(id)}>{title}</option>{/each}
-            </select></label
-          >
-        {/if}
-        {#if said}<p class="text-quiet px-2 py-1 text-[12px]" role="status">{said}</p>{/if}
-        {#if problem}<p class="fault px-2 py-1 text-[12px]" role="alert">{problem}</p>{/if}
       </Popover.Content>
     </Popover.Positioner>
   </Popover>

@@ -65,38 +65,40 @@
   </Popover.Trigger>
   <Popover.Positioner class="z-30!">
     <Popover.Content class="panel w-[280px] p-2! text-[13px] shadow-none">
-      <input
-        class="field mb-1 text-[13px]!"
-        placeholder="Find among {values?.distinct ?? '…'}"
-        aria-label="Find a value of {picker.title}"
-        bind:value={text}
-        onkeydown={onKey}
-      />
-      {#if chosen.length > 0}
-        <button class="link px-1 py-0.5 text-left" onclick={() => onChoose([])}>Choose all</button>
-      {/if}
-      <ul class="max-h-[260px] overflow-y-auto">
-        {#each found as { value, count } (value)}
-          <li>
-            <label class="flex items-center gap-2 px-1 py-0.5">
-              <input
-                type={picker.several ? 'checkbox' : 'radio'}
-                checked={chosen.includes(value)}
-                onchange={() => toggle(value)}
-              />
-              <span class="break-all">{value}</span>
-              <span class="num text-quiet ml-auto">{count}</span>
-            </label>
-          </li>
-        {/each}
-        {#if typed !== null}
-          <li><button class="link px-1 py-0.5" onclick={() => toggle(typed)}>Use “{typed}”</button></li>
-        {:else if values === null}
-          <li class="text-quiet px-1 py-0.5">Reading…</li>
-        {:else if found.length === 0}
-          <li class="text-quiet px-1 py-0.5">No value is like this.</li>
+      {#if isOpen}
+        <input
+          class="field mb-1 text-[13px]!"
+          placeholder="Find among {values?.distinct ?? '…'}"
+          aria-label="Find a value of {picker.title}"
+          bind:value={text}
+          onkeydown={onKey}
+        />
+        {#if chosen.length > 0}
+          <button class="link px-1 py-0.5 text-left" onclick={() => onChoose([])}>Choose all</button>
         {/if}
-      </ul>
+        <ul class="max-h-[260px] overflow-y-auto">
+          {#each found as { value, count } (value)}
+            <li>
+              <label class="flex items-center gap-2 px-1 py-0.5">
+                <input
+                  type={picker.several ? 'checkbox' : 'radio'}
+                  checked={chosen.includes(value)}
+                  onchange={() => toggle(value)}
+                />
+                <span class="break-all">{value}</span>
+                <span class="num text-quiet ml-auto">{count}</span>
+              </label>
+            </li>
+          {/each}
+          {#if typed !== null}
+            <li><button class="link px-1 py-0.5" onclick={() => toggle(typed)}>Use “{typed}”</button></li>
+          {:else if values === null}
+            <li class="text-quiet px-1 py-0.5">Reading…</li>
+          {:else if found.length === 0}
+            <li class="text-quiet px-1 py-0.5">No value is like this.</li>
+          {/if}
+        </ul>
+      {/if}
     </Popover.Content>
   </Popover.Positioner>
 </Popover>

@@ -55,10 +55,10 @@
     if (told === null) return;
     const { reach, everyone, named } = told.sharing;
     const kept = await call(`/api/v1/boards/${id}/sharing`, 'PUT', { reach, everyone, named, ...to });
-    if (kept !== null) said = 'Shared so from now on.';
     const why = problem;
     await read();
-    problem = why;
+    if (kept !== null) said = 'Shared so from now on.';
+    else problem = why;
   }
 
   function name(key: string, may: BoardRight | null): void {

@@ -28,7 +28,13 @@ export class Live {
   /** Listens until the returned function is called. Opened in the browser only. */
   open(): () => void {
     const source = new EventSource('/live');
+    // A network that is gone without a word closes nothing: then ticks are missing.
+    let ticked = performance.now();
+    const watching = setInterval(() => {
+      if (performance.now() - ticked > silenceMs) this.connected = false;
+    }, silenceMs / 4);
     source.addEventListener('tick', ({ data }: MessageEvent<string>) => {
+      ticked = performance.now();
       const { now, version } = JSON.parse(data) as { now: Instant; version: number };
       this.now = now;
       // Something changed between the reading of the page and the first tick, or while the connection was lost.
@@ -44,7 +50,10 @@ export class Live {
         this.#version = version;
         for (const told of missed ? liveEvents : [name]) this.#tell(told);
       });
-    return () => source.close();
+    return () => {
+      clearInterval(watching);
+      source.close();
+    };
   }
 
   /** Calls a listener whenever one of these happens. @returns what ends it */
@@ -63,6 +72,9 @@ export class Live {
     for (const listener of this.#listeners.get(event) ?? []) listener();
   }
 }
+
+/** Without a tick for so long, though one comes every second, the connection counts as lost. */
+const silenceMs = 8_000;
 
 /** Pages read again at most this often, however much happens. */
 const pauseMs = 400;

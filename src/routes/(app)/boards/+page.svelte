@@ -27,7 +27,7 @@
     })
   );
   const folders = $derived.by((): { name: string; boards: Board[] }[] => {
-    if (words.length > 0) return [{ name: 'Found', boards: found }];
+    if (words.length > 0) return found.length > 0 ? [{ name: 'Found', boards: found }] : [];
     const recent = [...found]
       .filter(({ seenAt }) => seenAt !== null)
       .sort((a, b) => (b.seenAt ?? 0) - (a.seenAt ?? 0))
