@@ -8,6 +8,7 @@ import { signalBoard, signalMonth } from './signal-board';
 import { signalPercentile } from './signal-percentile';
 import { storeBytes, storeDecode } from './store-codec';
 import { storeReadDay, storeReadYear } from './store-read';
+import { uiBoard } from './ui-board';
 import { webStall } from './web-stall';
 
 const measurements: Readonly<Record<string, () => Measurement[] | Promise<Measurement | Measurement[]>>> = {
@@ -23,7 +24,8 @@ const measurements: Readonly<Record<string, () => Measurement[] | Promise<Measur
   'signal.percentile': signalPercentile,
   'signal.month': signalMonth,
   'catalogue.search': catalogueSearch,
-  'web.stall': webStall
+  'web.stall': webStall,
+  'ui.board': uiBoard
 };
 
 const wanted = process.argv.slice(2);

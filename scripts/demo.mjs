@@ -51,8 +51,7 @@ async function demo({ port, data, reset, seed, days }) {
     BUSSOLA_DATA: data,
     BUSSOLA_SMTP: `smtp://127.0.0.1:${port + 2}`,
     BUSSOLA_HISTORY_DAYS: String(days),
-    SHUTDOWN_TIMEOUT: '2',
-    BODY_SIZE_LIMIT: '16M'
+    SHUTDOWN_TIMEOUT: '2'
   });
   // Both start at the same time: neither needs the other to begin.
   const troubles = [failed(standIns, 'The stand-ins'), failed(app, 'Bussola')];

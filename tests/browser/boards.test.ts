@@ -1,4 +1,8 @@
 import { expect } from 'chai';
+import { spawn } from 'node:child_process';
+import { once } from 'node:events';
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import type { Browser, Locator, Page } from 'playwright-core';
 import { startApp, type RunningApp } from '../support/app';
 import { openBrowser } from '../support/chromium';
@@ -502,6 +506,132 @@ describe('boards, as people build, read and share them', () => {
     await page.getByRole('status').filter({ hasText: 'Added to Collected.' }).waitFor();
     expect((await read(id)).panels.map(({ title }) => title)).to.deep.equal(['Connections in use']);
   });
+
+  it('a board leaves as a file, is mapped to what is here, comes in again, and its pictures are equal', async () => {
+    const only = (account: string) => ({
+      ...signal('machine.processor.use'),
+      rows: [
+        { name: 'a', metric: 'machine.processor.use', where: [{ label: 'account', is: [account] }], statistic: 'avg' }
+      ]
+    });
+    const original = await made('Carried', [{ ...lines('a', 0, 0), signal: only('corallo-prod') }]);
+    await page.goto(`${app.origin}/boards/${original.id}`);
+    const table = () => region('Panel a').locator('tbody').innerText();
+    await region('Panel a').locator('canvas').waitFor();
+    const drawn = await table();
+    await page.getByRole('link', { name: 'File' }).click();
+    const download = page.waitForEvent('download');
+    await page.getByRole('link', { name: 'Save as YAML' }).click();
+    const path = await (await download).path();
+    const text = readFileSync(path, 'utf8');
+    expect(text).to.match(/^kind: board\nversion: 1\ntitle: Carried\n/);
+    const foreign = join(app.data, 'foreign.yaml');
+    writeFileSync(foreign, text.replace('corallo-prod', 'elsewhere').replace('title: Carried', 'title: Brought in'));
+    await page.goto(`${app.origin}/boards`);
+    await page.getByRole('link', { name: 'Bring one in' }).click();
+    await page.getByLabel('A file of this computer').setInputFiles(foreign);
+    await button('See what would change').click();
+    await page.getByText('The panel “Panel a” was added.').waitFor();
+    await page.getByLabel('What takes the place of elsewhere').selectOption('corallo-prod');
+    await page.getByLabel('What takes the place of elsewhere').waitFor({ state: 'detached' });
+    await button('Make the board').click();
+    await page.getByRole('heading', { name: 'Brought in', level: 1 }).waitFor();
+    await region('Panel a').locator('canvas').waitFor();
+    expect(await table()).to.equal(drawn);
+  });
+
+  it('a file is edited with completion, and what is wrong is said at its line', async () => {
+    const { id } = await made('Written', [lines('a', 0, 0)]);
+    await page.goto(`${app.origin}/boards/${id}/file`);
+    const editor = page.getByLabel('The board as a file');
+    await editor.click();
+    await page.keyboard.press('Control+End');
+    await page.keyboard.type('abo');
+    await page.getByRole('option', { name: /^about/ }).waitFor();
+    await page.keyboard.press('Enter');
+    await page.keyboard.type('What it is for');
+    await button('See what would change').click();
+    await page.getByText('The description was nothing, is “What it is for”.').waitFor();
+    await button('Change the board').click();
+    await page.waitForURL(`**/boards/${id}`);
+    await page.getByText('What it is for').waitFor();
+    await page.goto(`${app.origin}/boards/${id}/file`);
+    await editor.click();
+    await page.keyboard.press('Control+End');
+    await page.keyboard.type('colour: red');
+    await page.locator('.cm-lint-marker-error').first().waitFor();
+    await button('See what would change').click();
+    await page.getByRole('alert').getByText('colour is not known here.').waitFor();
+    expect((await read(id)).version).to.equal(2);
+  });
+
+  it('a hostile file is refused in words, and nothing is lost', async () => {
+    const call = (data: object) => page.request.post(`${app.origin}/api/v1/boards/apply`, { data });
+    const before = (await app.db.rows<{ count: number }>('select count(*) as count from boards'))[0]?.count;
+    const answers = [
+      await call({ text: 'kind: board\nversion: 9\n' }),
+      await call({ text: 'kind: board\nversion: 1\ntitle: x\npanels: []\nshape: round\n' }),
+      await call({ text: 'x'.repeat(3_000_000) }),
+      await call({ text: 'x'.repeat(50_000_000) }),
+      await call({ text: 'kind: board\nversion: 1\ntitle: x\npanels: []\n', into: 9999 })
+    ];
+    expect(answers.map((answer) => answer.status())).to.deep.equal([422, 422, 422, 413, 422]);
+    const told = await Promise.all(answers.map((answer) => answer.text()));
+    expect(told[0]).to.contain('written by a newer Bussola, in version 9');
+    expect(told[1]).to.contain('shape is not known here');
+    expect(told[2]).to.contain('The file has 3 MB; a board has at most 2');
+    expect(told[3]).to.contain('too large');
+    expect(told[4]).to.contain('There is no such board.');
+    const after = (await app.db.rows<{ count: number }>('select count(*) as count from boards'))[0]?.count;
+    expect(after).to.equal(before);
+    const nowhere =
+      'kind: board\nversion: 1\ntitle: Nowhere\npanels:\n  - id: p1\n    title: Lost\n    picture: lines\n    place: { x: 0, y: 0, w: 6, h: 4 }\n    signal: { version: 2, step: PT1M, rows: [{ name: a, metric: no.such.metric, statistic: avg }] }\n';
+    const applied = (await (await call({ text: nowhere })).json()) as {
+      unknown: { name: string }[];
+      kept: { id: number };
+    };
+    expect(applied.unknown.map(({ name }) => name)).to.deep.equal(['no.such.metric']);
+    await page.goto(`${app.origin}/boards/${applied.kept.id}`);
+    await region('Lost').getByRole('alert').getByText('There is no metric named no.such.metric.').waitFor();
+  });
+
+  it('from a shell, boards are exported, planned and applied through the API', async () => {
+    await made('From a shell', [lines('a', 0, 0)]);
+    const shell = async (...flags: string[]) => {
+      const child = spawn(process.execPath, ['scripts/bussola.mjs', 'boards', ...flags], {
+        env: { ...process.env, BUSSOLA_URL: app.origin, BUSSOLA_NAME: 'nerea', BUSSOLA_PASSWORD: 'corallo-demo' }
+      });
+      let said = '';
+      for (const stream of [child.stdout, child.stderr]) stream.on('data', (part: Buffer) => (said += part.toString()));
+      const [code] = (await once(child, 'exit')) as [number];
+      return { code, said };
+    };
+    const file = join(app.data, 'shell.yaml');
+    expect(await shell('export', 'From a shell', '--to', file)).to.deep.equal({
+      code: 0,
+      said: `From a shell was written to ${file}.\n`
+    });
+    expect((await shell('plan', file)).said).to.contain('The board is already as the file says.');
+    writeFileSync(
+      file,
+      readFileSync(file, 'utf8')
+        .replace('title: Panel a', 'title: Renamed')
+        .replace('machine.processor.use', 'cpu.elsewhere')
+    );
+    const plan = await shell('plan', file);
+    expect(plan.said)
+      .to.contain('--map metric:cpu.elsewhere=…')
+      .and.to.contain('Of the panel “Renamed” the title and signal were changed.');
+    const applied = await shell('apply', file, '--map', 'metric:cpu.elsewhere=machine.processor.use');
+    expect([applied.code, applied.said]).to.deep.equal([
+      0,
+      `Changes of From a shell:\n  The panel “Panel a” is called “Renamed” now.\nApplied: ${app.origin}/boards/${/boards\/(\d+)/.exec(applied.said)?.[1]}\n`
+    ]);
+    writeFileSync(file, 'kind: board\nversion: 2\n');
+    const newer = await shell('apply', file);
+    expect([newer.code, newer.said.includes('written by a newer Bussola')]).to.deep.equal([1, true]);
+    expect((await shell('export', 'No such')).said).to.match(/^There is no board No such\. There are: /);
+  }).timeout(60_000);
 
   it('markup in titles, labels and texts is shown, not run', async () => {
     const evil = '<img src=x onerror="window.hurt=1"><script>window.hurt=1</script>';

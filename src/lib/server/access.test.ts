@@ -20,6 +20,7 @@ describe('who may use what', () => {
   it('only signing in, confirming a channel, health, boards by a link and what takes a key are open to everybody', () => {
     const open = knownRoutes.filter((route) => mayUse(route, 'GET', null) === 'yes').sort();
     expect(open).to.deep.equal([
+      '/api/v1/schemas/board',
       '/api/v1/schemas/signal',
       '/confirm/[token]',
       '/healthz',

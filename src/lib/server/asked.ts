@@ -15,7 +15,15 @@ export async function asked<Schema extends z.ZodType>(
   schema: Schema,
   answer: (read: z.infer<Schema>) => Promise<Response>
 ): Promise<Response> {
-  const read = schema.safeParse(await request.json().catch(() => null));
+  let body: unknown = null;
+  try {
+    body = await request.json();
+  } catch (error) {
+    if ((error as { status?: unknown }).status === 413)
+      return json({ message: 'What was sent is too large to be read.', remedy: 'Send less at once.' }, { status: 413 });
+    if (!(error instanceof SyntaxError)) throw error;
+  }
+  const read = schema.safeParse(body);
   if (!read.success)
     return json({ message: 'The query cannot be read.', problems: problemsOf(read.error) }, { status: 400 });
   try {

@@ -63,14 +63,8 @@ export {
   type Figure,
   type SnapshotRow
 } from './figures';
-// Ready ones
-export {
-  groupBoard,
-  resourceBoard,
-  starterBoard,
-  starterKeys,
-  type StarterBoard,
-  type StarterMetric
-} from './starters/starter-board';
+// Ready ones are in './starters': what only reads a board does not load them
 // Who may see and change one
 export { boardRights, rightOn, sharingSchema, type BoardRight, type Reader, type Sharing } from './rights';
+// In another workspace. Files are read and written by './file', which only what needs it loads
+export { mappedBoard, namesIn, type BoardMapping, type BoardNames } from './mapping';

@@ -7,20 +7,26 @@ export interface Problem {
   readonly message: string;
 }
 
-/**
- * What is wrong with a value, as deep as it can be said: of several forms it could have had, the one whose keys it has.
- *
- * @example problemsOf(signalSchema.safeParse(signal).error) // [{ path: 'rows.0.statistic', message: 'Invalid option: …' }]
- */
-export const problemsOf = (error: z.ZodError): Problem[] => error.issues.flatMap((issue) => spelled(issue, []));
+/** One thing that is wrong, with its path from the outside in. */
+export interface Issue {
+  readonly path: readonly PropertyKey[];
+  readonly issue: z.core.$ZodIssue;
+}
 
-function spelled(issue: z.core.$ZodIssue, before: readonly PropertyKey[]): Problem[] {
+/** What is wrong with a value, as deep as it can be said: of several forms it could have had, the one whose keys it has. */
+export const issuesOf = (error: z.ZodError): Issue[] => error.issues.flatMap((issue) => deepest(issue, []));
+
+/** {@link issuesOf} in words. @example problemsOf(signalSchema.safeParse(signal).error) // [{ path: 'rows.0.statistic', message: 'Invalid option: …' }] */
+export const problemsOf = (error: z.ZodError): Problem[] =>
+  issuesOf(error).map(({ path, issue }) => ({ path: path.map(String).join('.'), message: issue.message }));
+
+function deepest(issue: z.core.$ZodIssue, before: readonly PropertyKey[]): Issue[] {
   const path = [...before, ...issue.path];
   if (issue.code === 'invalid_union') {
     const [meant] = issue.errors
       .filter((form) => !form.some((one) => one.code === 'unrecognized_keys'))
       .toSorted((one, other) => one.length - other.length);
-    if (meant && meant.every((one) => one.path.length > 0)) return meant.flatMap((one) => spelled(one, path));
+    if (meant && meant.every((one) => one.path.length > 0)) return meant.flatMap((one) => deepest(one, path));
   }
-  return [{ path: path.map(String).join('.'), message: issue.message }];
+  return [{ path, issue }];
 }

@@ -151,7 +151,7 @@ async function changeWhatIs(
   }
 }
 
-async function unlessTaken<Kept>(title: string, keep: () => Promise<Kept>): Promise<Kept> {
+export async function unlessTaken<Kept>(title: string, keep: () => Promise<Kept>): Promise<Kept> {
   try {
     return await keep();
   } catch (error) {

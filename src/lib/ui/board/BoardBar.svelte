@@ -125,6 +125,7 @@
         onclick={toggleFavourite}><Star size={15} fill={favourite ? 'currentColor' : 'none'} /></button
       >
       <a class="btn" href={withRange(`/wall?boards=${id}`)}>Wall view</a>
+      <a class="btn" href={withRange(`/boards/${id}/file`)}>File</a>
       <button class="btn" onclick={onCopy}>Make a copy</button>
     {/if}
     {#if !editing && mayEdit}

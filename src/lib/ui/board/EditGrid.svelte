@@ -31,6 +31,8 @@
   );
   /** Said to people who cannot see where a panel went. */
   let told = $state('');
+  /** While a person holds a panel: what comes from elsewhere, such as that the last change was kept, waits until it is let go. */
+  let isHeld = $state(false);
   /** While the grids are brought to what the board says, their own changes are not those of a person. */
   let isSyncing = false;
 
@@ -55,6 +57,8 @@
     for (const item of node.querySelectorAll<HTMLElement>(':scope > .grid-stack-item')) grid.makeWidget(item);
     grid.on('change', readBack);
     grid.on('dropped', readBack);
+    for (const begin of ['dragstart', 'resizestart'] as const) grid.on(begin, () => (isHeld = true));
+    for (const end of ['dragstop', 'resizestop'] as const) grid.on(end, () => (isHeld = false));
     return {
       destroy() {
         grids.delete(section);
@@ -91,7 +95,7 @@
 
   $effect(() => {
     const wanted = sections;
-    if (!Stack) return;
+    if (!Stack || isHeld) return;
     isSyncing = true;
     for (const { section, panels } of wanted) {
       const grid = grids.get(section?.id ?? '');

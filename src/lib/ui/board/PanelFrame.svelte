@@ -11,12 +11,10 @@
   import AlarmsBody from './bodies/AlarmsBody.svelte';
   import GaugeBody from './bodies/GaugeBody.svelte';
   import HeatBody from './bodies/HeatBody.svelte';
-  import HistogramBody from './bodies/HistogramBody.svelte';
   import IncidentsBody from './bodies/IncidentsBody.svelte';
   import MarksBody from './bodies/MarksBody.svelte';
   import NumberBody from './bodies/NumberBody.svelte';
   import RanksBody from './bodies/RanksBody.svelte';
-  import RingBody from './bodies/RingBody.svelte';
   import SilentBody from './bodies/SilentBody.svelte';
   import SnapshotBody from './bodies/SnapshotBody.svelte';
   import StatusBody from './bodies/StatusBody.svelte';
@@ -158,13 +156,19 @@
   {:else if panel.picture === 'lines' || panel.picture === 'areas' || panel.picture === 'stacked' || panel.picture === 'bars'}
     <TimeBody {panel} {view} {watched} {raised} label="{panel.title}: {sentence}" />
   {:else if panel.picture === 'ranks'}<RanksBody {panel} {view} />
-  {:else if panel.picture === 'ring'}<RingBody {panel} {view} label="{panel.title}: {sentence}" />
+  {:else if panel.picture === 'ring'}
+    {#await import('./bodies/RingBody.svelte') then { default: RingBody }}
+      <RingBody {panel} {view} label="{panel.title}: {sentence}" />
+    {/await}
   {:else if panel.picture === 'number'}<NumberBody {panel} {view} />
   {:else if panel.picture === 'gauge'}<GaugeBody {panel} {view} />
   {:else if panel.picture === 'snapshot'}<SnapshotBody {panel} {view} />
   {:else if panel.picture === 'table'}<TableBody {panel} {view} />
   {:else if panel.picture === 'heat'}<HeatBody {view} label="{panel.title}: {sentence}" />
-  {:else if panel.picture === 'histogram'}<HistogramBody {panel} {view} label="{panel.title}: {sentence}" />
+  {:else if panel.picture === 'histogram'}
+    {#await import('./bodies/HistogramBody.svelte') then { default: HistogramBody }}
+      <HistogramBody {panel} {view} label="{panel.title}: {sentence}" />
+    {/await}
   {:else if panel.picture === 'text'}<TextBody text={panel.text} />
   {:else if panel.picture === 'status'}<StatusBody {panel} />
   {:else if panel.picture === 'alarms'}<AlarmsBody {panel} />

@@ -45,12 +45,22 @@
   function opened(details: { open: boolean }): void {
     isOpen = details.open;
     text = '';
+    isAwaited = false;
     if (isOpen) onOpen();
   }
 
+  /** Whether Enter was pressed before the values were there: then it chooses as soon as they are. */
+  let isAwaited = $state(false);
+  $effect(() => {
+    if (!isAwaited || values === null) return;
+    isAwaited = false;
+    if (found[0]) toggle(found[0].value);
+  });
+
   function onKey(event: KeyboardEvent): void {
-    if (event.key !== 'Enter' || !found[0]) return;
-    toggle(found[0].value);
+    if (event.key !== 'Enter') return;
+    if (values === null) isAwaited = true;
+    else if (found[0]) toggle(found[0].value);
     event.preventDefault();
   }
 </script>

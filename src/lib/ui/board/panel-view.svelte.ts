@@ -19,7 +19,7 @@ export class PanelView {
   data(name: string): PanelData {
     const known = this.#held.get(name);
     if (known) return known;
-    const made = new PanelData();
+    const made = ofNobody(() => new PanelData());
     this.#held.set(name, made);
     return made;
   }
@@ -42,6 +42,18 @@ export class PanelView {
   }
 }
 
+/**
+ * Makes something with state that belongs to no reaction. What a derived value or an effect makes by itself, it does not follow: a panel whose data were first asked for
+ * there would never hear of them.
+ */
+function ofNobody<Made>(make: () => Made): Made {
+  let made: Made | undefined;
+  $effect.root(() => {
+    made = make();
+  });
+  return made ?? make(); // a server runs no reactions
+}
+
 /** The views of a board's panels by their ids, for as long as the page is open. */
 export class PanelViews {
   readonly #views = new Map<string, PanelView>();
@@ -49,7 +61,7 @@ export class PanelViews {
   of(id: string): PanelView {
     const known = this.#views.get(id);
     if (known) return known;
-    const made = new PanelView();
+    const made = ofNobody(() => new PanelView());
     this.#views.set(id, made);
     return made;
   }

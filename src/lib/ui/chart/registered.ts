@@ -1,10 +1,8 @@
 import {
-  ArcElement,
   BarController,
   BarElement,
   CategoryScale,
   Chart,
-  DoughnutController,
   Filler,
   LinearScale,
   LineController,
@@ -17,11 +15,9 @@ import annotation from 'chartjs-plugin-annotation';
 import 'chartjs-adapter-luxon';
 
 Chart.register(
-  ArcElement,
   BarController,
   BarElement,
   CategoryScale,
-  DoughnutController,
   Filler,
   LinearScale,
   LineController,

@@ -27,7 +27,11 @@ export class MarksData {
     this.#asked = query;
     this.#asking?.abort();
     const asking = (this.#asking = new AbortController());
-    const response = await fetch(`/api/v1/marks?${query}`, { signal: asking.signal }).catch(() => null); // not reached: the helm says so
-    if (response?.ok) this.marks = ((await response.json()) as { marks: Mark[] }).marks;
+    try {
+      const response = await fetch(`/api/v1/marks?${query}`, { signal: asking.signal });
+      if (response.ok) this.marks = ((await response.json()) as { marks: Mark[] }).marks;
+    } catch (error) {
+      if (!asking.signal.aborted && !(error instanceof TypeError)) throw error; // not reached: the helm says so
+    }
   }
 }

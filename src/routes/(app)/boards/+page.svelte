@@ -95,7 +95,10 @@
           >Wall of {chosen.length} {chosen.length === 1 ? 'board' : 'boards'}</a
         >
       {/if}
-      {#if mayEdit}<button class="btn btn-main" onclick={begin}>New board</button>{/if}
+      {#if mayEdit}
+        <a class="btn" href={withRange('/boards/import')}>Bring one in</a>
+        <button class="btn btn-main" onclick={begin}>New board</button>
+      {/if}
     </span>
   </div>
   {#if problem}<p class="fault mb-2 text-[13px]" role="alert">{problem}</p>{/if}

@@ -1,15 +1,8 @@
 import { expect } from 'chai';
 import { serviceByKey, services } from '../../services';
 import { picksOf } from '../../signal';
-import {
-  boardSchema,
-  groupBoard,
-  resourceBoard,
-  signalsOf,
-  starterBoard,
-  starterKeys,
-  type StarterMetric
-} from '../index';
+import { boardSchema, signalsOf } from '../index';
+import { groupBoard, resourceBoard, starterBoard, starterKeys, type StarterMetric } from './index';
 
 const metric = (name: string, more: Partial<StarterMetric> = {}): StarterMetric => ({
   name,

@@ -2,6 +2,7 @@
   import { figuresOf, type PanelOf } from '$lib/core/board';
   import { digits, displayScale } from '$lib/core/units';
   import { hueOf } from '../../chart/picture';
+  import { ArcElement, DoughnutController } from 'chart.js';
   import { Chart } from '../../chart/registered';
   import { themeColour, useTheme } from '../../chart/theme.svelte';
   import type { PanelView } from '../panel-view.svelte';
@@ -10,6 +11,7 @@
   let { panel, view, label }: { panel: PanelOf<'ring'>; view: PanelView; label: string } = $props();
   const scene = useScene();
   const theme = useTheme();
+  Chart.register(ArcElement, DoughnutController);
   /** Parts told by name; the rest is one part. */
   const most = 7;
   let canvas = $state<HTMLCanvasElement>();

@@ -1,7 +1,7 @@
 import { error, fail, redirect } from '@sveltejs/kit';
 import { message, setError, superValidate } from 'sveltekit-superforms';
 import { zod4 } from 'sveltekit-superforms/adapters';
-import { groupBoard } from '$lib/core/board';
+import { groupBoard } from '$lib/core/board/starters';
 import { groupSchema } from '$lib/core/group';
 import { serviceOrder } from '$lib/core/services';
 import { shownWith } from '$server/boards/shown';

@@ -1,5 +1,5 @@
 import { error } from '@sveltejs/kit';
-import { resourceBoard } from '$lib/core/board';
+import { resourceBoard } from '$lib/core/board/starters';
 import { before, day, times } from '$lib/core/time';
 import { statesOfResource } from '$server/alarms/alarms';
 import { shownWith } from '$server/boards/shown';

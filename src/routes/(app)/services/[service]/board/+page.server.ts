@@ -1,5 +1,5 @@
 import { error } from '@sveltejs/kit';
-import { starterBoard, starterKeys } from '$lib/core/board';
+import { starterBoard, starterKeys } from '$lib/core/board/starters';
 import { serviceByKey } from '$lib/core/services';
 import { shownWith } from '$server/boards/shown';
 import { allAccounts } from '$server/intake/accounts';

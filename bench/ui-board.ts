@@ -1,0 +1,279 @@
+import { createRequire } from 'node:module';
+import { dirname, join } from 'node:path';
+import type { Browser, CDPSession, Page } from 'playwright-core';
+import { encodeBatch, pointsOfLength } from '../src/lib/core/series';
+import { appendToJournal } from '../src/lib/server/store/journal';
+import { makeKey } from '../src/lib/server/receive/keys';
+import { startApp, type RunningApp } from '../tests/support/app';
+import { openBrowser } from '../tests/support/chromium';
+import { signedIn } from '../tests/support/pages';
+import { until } from '../tests/support/until';
+import type { Measurement } from './measurement';
+
+const panels = 24;
+const seriesOfEach = 50;
+const cells = 1440;
+const rounds = 3;
+const moves = 150;
+const refreshes = 500;
+const goals = { board: 1500, hover: 16, refresh: 10 };
+
+/**
+ * A board of 24 panels with 50 series each over 24 hours, in the real browser and the built application: how long until every panel is drawn, how much script a frame
+ * takes while the pointer moves over a chart, and how much memory 500 live refreshes leave behind.
+ */
+export async function uiBoard(): Promise<Measurement[]> {
+  const app = await startApp();
+  let browser: Browser | null = null;
+  try {
+    const push = await fill(app);
+    browser = await openBrowser();
+    const { page } = await signedIn(browser, app, 'nerea');
+    const id = await makeBoard(app, page);
+    await push();
+    const address = `${app.origin}/boards/${id}?range=P1D`;
+    const seconds = { ours: [] as number[], theirs: [] as number[] };
+    for (let round = 0; round < rounds; round++) {
+      seconds.ours.push(await drawnIn(page, address));
+      seconds.theirs.push(await handedWhole(page, app));
+    }
+    await drawnIn(page, address);
+    const session = await page.context().newCDPSession(page);
+    const hover = await scriptAFrame(page, session);
+    const grown = await grownBy(page, session, push);
+    return [
+      {
+        name: 'ui.board',
+        unit: 'ms until all is drawn',
+        better: 'lower',
+        ours: middle(seconds.ours),
+        theirs: middle(seconds.theirs),
+        alternative: 'the same samples handed to Chart.js whole, with its own decimation',
+        note: `${panels} panels of ${seriesOfEach} series over 24 h, from navigation on; goal ${goals.board} ms`
+      },
+      {
+        name: 'ui.hover',
+        unit: 'ms of script a frame',
+        better: 'lower',
+        ours: hover,
+        theirs: goals.hover,
+        alternative: `the goal of ${goals.hover} ms`,
+        note: `the pointer moves ${moves} times over a chart, the moment is drawn on all ${panels}`
+      },
+      {
+        name: 'ui.refresh',
+        unit: 'MB grown',
+        better: 'lower',
+        ours: Math.max(0.01, grown),
+        theirs: goals.refresh,
+        alternative: `the goal of ${goals.refresh} MB`,
+        note: `${refreshes} live refreshes of the whole board, garbage collected before and after`
+      }
+    ];
+  } finally {
+    await browser?.close();
+    await app.stop();
+  }
+}
+
+const middle = (values: number[]) => values.sort((a, b) => a - b)[Math.floor(values.length / 2)] as number;
+
+/** A workspace with a day of samples. @returns what pushes one more sample, as a program does */
+async function fill({ db, origin, clock }: RunningApp): Promise<() => Promise<void>> {
+  const { text } = await db.transaction((within) =>
+    makeKey(within, {
+      name: 'large',
+      expiresAt: null,
+      mostSeries: 10_000,
+      mostBytesADay: 1_000_000_000,
+      createdAt: clock.now(),
+      createdBy: 'bench'
+    })
+  );
+  await db.rows(
+    `insert into resources (account_id, provider_id, name, type, service, region, tags, first_seen_at, last_seen_at)
+     select accounts.id, 'r' || i, 'machine-' || i, 'machine', 'machines', 'perla-' || i % 3, '{}', 1, 1
+     from accounts, generate_series(1, $1::integer) as i`,
+    [seriesOfEach]
+  );
+  await db.rows(
+    `insert into metrics (provider, name, title, description, unit, kind, shape, resource_type, service, sampling_ms, delay_ms)
+     select 'pushed', 'metric.' || i, 'Metric ' || i, '', '1', 'gauge', 'single', 'machine', 'machines', 60000, 0
+     from generate_series(1, $1::integer) as i`,
+    [panels]
+  );
+  const series = await db.rows<{ id: number; accountId: number }>(
+    `insert into series (account_id, resource_id, metric, labels)
+     select account_id, resources.id, 'metric.' || metric, '{}'
+     from resources, generate_series(1, $1::integer) as metric
+     returning id, account_id as "accountId"`,
+    [panels]
+  );
+  const end = Math.floor(clock.now() / 60_000) * 60_000;
+  for (let from = 0; from < series.length; from += seriesOfEach) {
+    const blocks = series.slice(from, from + seriesOfEach).map(({ id }) => {
+      const points = pointsOfLength(cells);
+      for (let i = 0; i < cells; i++) {
+        points.at[i] = end - (cells - i) * 60_000;
+        points.sum[i] = points.min[i] = points.max[i] = 50 + 30 * Math.sin(i / 90 + id) + ((i * id * 7919) % 100) / 10;
+        points.count[i] = 1;
+      }
+      return { seriesId: id, points };
+    });
+    await appendToJournal(db, {
+      accountId: series[0]?.accountId ?? 0,
+      receivedAt: clock.now(),
+      from: end - cells * 60_000,
+      to: end,
+      points: cells * blocks.length,
+      bytes: encodeBatch(blocks)
+    });
+  }
+  let count = 0;
+  return async () => {
+    const at = Math.floor(clock.now() / 1000) * 1000 - 86_400_000 * 2 + count++ * 1000;
+    const response = await fetch(`${origin}/api/v1/receive/ndjson`, {
+      method: 'POST',
+      headers: { authorization: `Bearer ${text}`, 'content-type': 'application/x-ndjson' },
+      body: JSON.stringify({ metric: 'pushed.once', at: new Date(at).toISOString(), value: count, resource: 'one' })
+    });
+    if (!response.ok) throw new Error(`ui.board: a sample was refused: ${await response.text()}`);
+  };
+}
+
+const signal = (metric: string) => ({
+  version: 2,
+  rows: [{ name: 'a', metric, where: [], statistic: 'avg' }],
+  step: 'PT1M'
+});
+
+async function makeBoard({ origin }: RunningApp, page: Page): Promise<number> {
+  const all = Array.from({ length: panels }, (_, i) => ({
+    id: `p${i}`,
+    title: `Panel ${i}`,
+    picture: 'lines',
+    signal: signal(`metric.${i + 1}`),
+    place: { x: (i % 3) * 4, y: Math.floor(i / 3) * 3, w: 4, h: 3 }
+  }));
+  const response = await page.request.post(`${origin}/api/v1/boards`, {
+    data: { title: 'Large', pickers: [], sections: [], panels: all }
+  });
+  if (!response.ok()) throw new Error(`ui.board: the board was refused: ${await response.text()}`);
+  return ((await response.json()) as { id: number }).id;
+}
+
+/** Milliseconds from the start of a navigation until every panel has its chart and table. */
+async function drawnIn(page: Page, address: string): Promise<number> {
+  await page.goto('about:blank');
+  await page.goto(address, { waitUntil: 'commit' });
+  const handle = await page.waitForFunction(
+    (wanted) => {
+      const drawn = document.querySelectorAll('section.panel canvas').length;
+      return (
+        drawn === wanted && document.querySelectorAll('section.panel tbody tr').length >= wanted && performance.now()
+      );
+    },
+    panels,
+    { polling: 'raf', timeout: 60_000 }
+  );
+  return Number(await handle.jsonValue());
+}
+
+/** Milliseconds until the same samples, fetched whole, are drawn by Chart.js with its own decimation. */
+async function handedWhole(page: Page, { origin, clock }: RunningApp): Promise<number> {
+  await page.goto(`${origin}/healthz`);
+  await page.evaluate('globalThis.__name = (of) => of');
+  const chart = dirname(createRequire(import.meta.url).resolve('chart.js'));
+  await page.addScriptTag({ path: join(chart, 'chart.umd.js') });
+  const to = clock.now();
+  const body = {
+    signals: Array.from({ length: panels }, (_, i) => signal(`metric.${i + 1}`)),
+    from: new Date(to - 86_400_000).toISOString(),
+    to: new Date(to).toISOString()
+  };
+  return page.evaluate(async (asked) => {
+    const began = performance.now();
+    const response = await fetch('/api/v1/queries', {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(asked)
+    });
+    const answers = (await response.json()) as { start: number; step: number; series: { values: number[] }[] }[];
+    const { Chart } = globalThis as never as { Chart: new (on: unknown, config: unknown) => unknown };
+    document.body.replaceChildren();
+    for (const { start, step, series } of answers) {
+      const box = document.body.appendChild(document.createElement('div'));
+      box.style.cssText = 'width:330px;height:110px;position:relative';
+      new Chart(box.appendChild(document.createElement('canvas')), {
+        type: 'line',
+        data: {
+          datasets: series.map(({ values }) => ({
+            data: values.map((y, i) => ({ x: start + i * step, y })),
+            pointRadius: 0,
+            borderWidth: 1.5
+          }))
+        },
+        options: {
+          animation: false,
+          parsing: false,
+          normalized: true,
+          maintainAspectRatio: false,
+          plugins: { legend: { display: false }, decimation: { enabled: true, algorithm: 'min-max' } },
+          scales: { x: { type: 'linear' } }
+        }
+      });
+    }
+    await new Promise(requestAnimationFrame);
+    return performance.now() - began;
+  }, body);
+}
+
+/** Milliseconds of script for each frame while the pointer moves over the first chart. */
+async function scriptAFrame(page: Page, session: CDPSession): Promise<number> {
+  await session.send('Performance.enable');
+  const box = (await page.locator('section.panel canvas').first().boundingBox()) ?? { x: 0, y: 0, width: 0, height: 0 };
+  await page.evaluate(() => {
+    const counter = globalThis as never as { frames: number };
+    counter.frames = 0;
+    const count = () => {
+      counter.frames++;
+      requestAnimationFrame(count);
+    };
+    requestAnimationFrame(count);
+  });
+  const before = await metricOf(session, 'ScriptDuration');
+  for (let i = 0; i < moves; i++)
+    await page.mouse.move(box.x + 30 + ((box.width - 40) * i) / moves, box.y + box.height / 2);
+  const script = (await metricOf(session, 'ScriptDuration')) - before;
+  const frames = await page.evaluate(() => (globalThis as never as { frames: number }).frames);
+  return (script * 1000) / Math.max(1, frames);
+}
+
+/** Megabytes that the heap has grown by after many live refreshes. */
+async function grownBy(page: Page, session: CDPSession, push: () => Promise<void>): Promise<number> {
+  await page.mouse.move(2, 2);
+  let answered = 0;
+  page.on('response', (response) => {
+    if (response.url().endsWith('/api/v1/queries')) answered++;
+  });
+  const refresh = async (times: number) => {
+    for (let i = 0; i < times; i++) {
+      const before = answered;
+      await push();
+      await until('a refresh', () => answered > before, 30_000);
+    }
+  };
+  const heap = async () => {
+    await session.send('HeapProfiler.collectGarbage');
+    return (await metricOf(session, 'JSHeapUsedSize')) / 1_000_000;
+  };
+  await refresh(10);
+  const before = await heap();
+  await refresh(refreshes);
+  return (await heap()) - before;
+}
+
+async function metricOf(session: CDPSession, name: string): Promise<number> {
+  const { metrics } = await session.send('Performance.getMetrics');
+  return metrics.find((metric) => metric.name === name)?.value ?? NaN;
+}

@@ -1,0 +1,145 @@
+// npm run bussola -- boards export|plan|apply: boards as files, from a shell, through the API of a running Bussola.
+import { readFileSync, writeFileSync } from 'node:fs';
+import { parseArgs } from 'node:util';
+
+const usage = `Usage:
+  npm run bussola -- boards export BOARD [--format yaml|json] [--to FILE]
+  npm run bussola -- boards plan FILE [--map LABEL:NAME=NAME …] [--map metric:NAME=NAME …]
+  npm run bussola -- boards apply FILE [--map …]
+
+BOARD is a title or an id. A file changes the board of its title, or makes one. Where Bussola is, and who asks, say BUSSOLA_URL (http://localhost:4300 by default),
+BUSSOLA_NAME and BUSSOLA_PASSWORD.`;
+
+/** Something that a person can mend: told without a trace. */
+class Told extends Error {}
+
+const url = process.env.BUSSOLA_URL ?? 'http://localhost:4300';
+
+try {
+  await main();
+} catch (error) {
+  if (!(error instanceof Told)) throw error;
+  console.error(error.message);
+  process.exitCode = 1;
+}
+
+async function main() {
+  const { values, positionals } = readArguments();
+  const [things, verb, what, ...others] = positionals;
+  if (things !== 'boards' || !what || others.length > 0 || !['export', 'plan', 'apply'].includes(verb ?? ''))
+    throw new Told(usage);
+  const cookie = await signIn();
+  if (verb === 'export') await exportBoard(cookie, what, values);
+  else await sendFile(cookie, verb, what, mappingOf(values.map ?? []));
+}
+
+function readArguments() {
+  try {
+    return parseArgs({
+      allowPositionals: true,
+      options: {
+        format: { type: 'string', default: 'yaml' },
+        to: { type: 'string' },
+        map: { type: 'string', multiple: true }
+      }
+    });
+  } catch (error) {
+    throw new Told(`${error.message}\n\n${usage}`);
+  }
+}
+
+/** @returns the cookie of a session */
+async function signIn() {
+  const { BUSSOLA_NAME: name, BUSSOLA_PASSWORD: password } = process.env;
+  if (!name || !password) throw new Told(`Set BUSSOLA_NAME and BUSSOLA_PASSWORD.\n\n${usage}`);
+  const response = await call('/sign-in', {
+    method: 'POST',
+    redirect: 'manual',
+    headers: { 'content-type': 'application/x-www-form-urlencoded', origin: url, accept: 'text/html' },
+    body: new URLSearchParams({ name, password })
+  });
+  const cookie = response.headers.getSetCookie().map((one) => one.split(';')[0])[0];
+  if (response.status !== 303 || !cookie)
+    throw new Told(`${url} did not let ${name} in: the name and password do not belong together.`);
+  return cookie;
+}
+
+async function call(path, init) {
+  try {
+    return await fetch(url + path, init);
+  } catch (error) {
+    throw new Told(
+      `Bussola was not reached at ${url}: ${error.cause?.message ?? error.message}. Set BUSSOLA_URL, or start it.`
+    );
+  }
+}
+
+async function ask(cookie, path, method = 'GET', body = undefined) {
+  const response = await call(path, {
+    method,
+    headers: { cookie, 'content-type': 'application/json' },
+    ...(body === undefined ? {} : { body: JSON.stringify(body) })
+  });
+  if (response.ok) return response;
+  const told = await response.json().catch(() => ({}));
+  if (told.problems)
+    throw new Told(
+      [
+        'It cannot be read. Nothing was changed.',
+        ...told.problems.map(
+          ({ line, path: at, message }) => `  ${line == null ? '' : `line ${line}: `}${at ? `${at}: ` : ''}${message}`
+        )
+      ].join('\n')
+    );
+  throw new Told([told.message ?? `Bussola answered ${response.status}.`, told.remedy].filter(Boolean).join(' '));
+}
+
+async function exportBoard(cookie, what, { format, to }) {
+  if (!['yaml', 'json'].includes(format)) throw new Told(`--format must be yaml or json, got ${format}.`);
+  const { boards } = await (await ask(cookie, '/api/v1/boards')).json();
+  const board = boards.find(({ title }) => title === what) ?? boards.find(({ id }) => String(id) === what);
+  if (!board)
+    throw new Told(`There is no board ${what}. There are: ${boards.map(({ title }) => title).join(', ') || 'none'}.`);
+  const text = await (await ask(cookie, `/api/v1/boards/${board.id}/file?format=${format}`)).text();
+  if (to === undefined) process.stdout.write(text);
+  else {
+    writeFileSync(to, text);
+    console.log(`${board.title} was written to ${to}.`);
+  }
+}
+
+async function sendFile(cookie, verb, file, mapping) {
+  let text;
+  try {
+    text = readFileSync(file, 'utf8');
+  } catch (error) {
+    throw new Told(`${file} cannot be read: ${error.code ?? error.message}.`);
+  }
+  if (text.length > 2_000_000)
+    throw new Told(
+      `${file} has ${Math.round(text.length / 1e6)} MB; a board has at most 2. It is probably not a board.`
+    );
+  const plan = await (await ask(cookie, `/api/v1/boards/${verb}`, 'POST', { text, mapping, match: true })).json();
+  console.log(plan.into ? `Changes of ${plan.into.title}:` : `A new board, ${plan.board.title}:`);
+  for (const difference of plan.differences) console.log(`  ${difference}`);
+  if (plan.differences.length === 0) console.log('  The board is already as the file says.');
+  if (plan.unknown.length > 0) console.log('Not here, so that its panels would be empty:');
+  for (const { of, label, name } of plan.unknown)
+    console.log(
+      `  ${of === 'metric' ? 'metric' : label} ${name}   (--map ${of === 'metric' ? 'metric' : label}:${name}=…)`
+    );
+  if (verb === 'apply') console.log(`Applied: ${url}/boards/${plan.kept.id}`);
+}
+
+/** `account:corallo-prod=perla-prod` for a value, `metric:a=b` for a metric, `label:a=b` for the name of a label. */
+function mappingOf(maps) {
+  const mapping = { labels: {}, values: {}, metrics: {} };
+  for (const text of maps) {
+    const [, of, from, to] = /^([^:]+):(.+)=(.+)$/.exec(text) ?? [];
+    if (of === undefined) throw new Told(`--map must be LABEL:NAME=NAME, got ${text}.`);
+    if (of === 'metric') mapping.metrics[from] = to;
+    else if (of === 'label') mapping.labels[from] = to;
+    else mapping.values[of] = { ...mapping.values[of], [from]: to };
+  }
+  return mapping;
+}

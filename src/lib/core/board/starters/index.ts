@@ -1,0 +1,8 @@
+export {
+  groupBoard,
+  resourceBoard,
+  starterBoard,
+  starterKeys,
+  type StarterBoard,
+  type StarterMetric
+} from './starter-board';

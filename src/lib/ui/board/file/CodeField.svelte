@@ -1,0 +1,35 @@
+<script lang="ts">
+  import { onMount } from 'svelte';
+  import type { EditorView } from '@codemirror/view';
+
+  interface Props {
+    /** What it begins with; another text replaces what was written. */
+    text: string;
+    label: string;
+    /** Metrics that are offered where one is named. */
+    metrics: readonly string[];
+    onChange: (text: string) => void;
+  }
+  let { text, label, metrics, onChange }: Props = $props();
+  let holder: HTMLElement;
+  let view = $state.raw<EditorView | null>(null);
+  let isGone = false;
+
+  onMount(() => {
+    void import('./code-editor').then(({ codeEditor }) => {
+      if (!isGone) view = codeEditor(holder, text, { label, metrics: () => metrics, onChange });
+    });
+    return () => {
+      isGone = true;
+      view?.destroy();
+    };
+  });
+  $effect(() => {
+    if (view && view.state.doc.toString() !== text)
+      view.dispatch({ changes: { from: 0, to: view.state.doc.length, insert: text } });
+  });
+</script>
+
+<div class="border-strong bg-panel h-full min-h-[320px] overflow-hidden rounded-[3px] border" bind:this={holder}>
+  {#if view === null}<pre class="num p-2 text-[12px]">{text}</pre>{/if}
+</div>

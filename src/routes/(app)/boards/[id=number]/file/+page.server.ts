@@ -1,0 +1,20 @@
+import { error } from '@sveltejs/kit';
+import { boardFile } from '$lib/core/board/file';
+import { permitFor } from '$server/boards/permit';
+import { metricNames } from '$server/intake/metrics';
+import { bussola } from '$server/running';
+import type { PageServerLoad } from './$types';
+
+export const load: PageServerLoad = async ({ params, locals }) => {
+  const { db } = bussola();
+  const permit = await permitFor(db, locals.person, Number(params.id), 'view');
+  if (permit.kind === 'no') error(permit.status, permit);
+  const { id, version: _, changedAt: _a, changedBy: _b, sharing: _s, ...board } = permit.board;
+  return {
+    id,
+    title: board.title,
+    mayEdit: permit.may === 'edit',
+    text: boardFile(board, 'yaml'),
+    metrics: await metricNames(db)
+  };
+};
