@@ -158,8 +158,8 @@ describe('boards, as people build, read and share them', () => {
     await button('Resource: all').click();
     await page.getByLabel('Find a value of Resource').fill('booking-web-1');
     await page.getByLabel('Find a value of Resource').press('Enter');
-    await page.keyboard.press('Escape');
     await page.waitForURL(/pick\.resource=booking-web-1/);
+    await page.keyboard.press('Escape');
     for (const panel of panels) {
       const rows = region(panel.title).locator('tbody tr');
       await until('one machine', async () => (await rows.count()) === 1);

@@ -152,8 +152,8 @@ export function histogramOf(columns: readonly Float64Array[], bins: number): Bin
       if (value > most) most = value;
     }
   if (count === 0) return [];
-  if (least === most) return [{ from: least, to: most, count }];
   const width = (most - least) / bins;
+  if (!(width > 0)) return [{ from: least, to: most, count }]; // all alike, or as good as
   const counts = new Array<number>(bins).fill(0);
   for (const values of columns)
     for (const value of values)

@@ -4,7 +4,13 @@ import { plainSignal, type Signal } from '../../core/signal';
 import { Refusal } from '../refusal';
 import { SignalRefusal } from '../signals/resolve';
 import { usesOfMetric } from '../signals/uses';
-import { boardById, removeBoard } from './boards';
+import { instant, instantFromText, range } from '../../core/time';
+import { insertMark, marksIn } from '../marks/marks';
+import { insertPerson } from '../people/people';
+import { boardById, removeBoard, shareBoard, versionOfBoard, versionsOfBoard } from './boards';
+import { boardOfLink, linksOfBoard, makeLink, revokeLink } from './links';
+import { permitFor, titlesFor } from './permit';
+import { sharedQueries } from './shared';
 import { addPanel, keepBoard, makeBoard } from './keep';
 
 describe('boards', () => {
@@ -66,5 +72,83 @@ describe('boards', () => {
       makeBoard(bussola, { title: 'New', panels: [{ title: 'x', signal: nothing }] }, by('x'))
     );
     expect((unknown as SignalRefusal).path).to.deep.equal(['rows', 0, 'metric']);
+  });
+
+  it('that are private give away neither their title, their marks nor that there is one of that title', async () => {
+    const { bussola } = house;
+    const { db } = bussola;
+    const people = await Promise.all(
+      ['one', 'other'].map((name) =>
+        insertPerson(db, {
+          name,
+          displayName: name,
+          role: 'editor',
+          passwordHash: '',
+          zone: 'UTC',
+          createdAt: instant(1)
+        })
+      )
+    );
+    const [one, other] = people as [(typeof people)[0], (typeof people)[0]];
+    const secret = await makeBoard(bussola, { title: 'Salaries', panels: [{ title: 'x', signal }] }, one);
+    await shareBoard(db, secret.id, { reach: 'private', everyone: 'edit', named: [] });
+    expect((await permitFor(db, other, secret.id, 'view')).kind).to.equal('no');
+    expect((await titlesFor(db, other)).map(({ title }) => title)).to.not.include('Salaries');
+    expect((await titlesFor(db, one)).map(({ title }) => title)).to.include('Salaries');
+    const second = await makeBoard(bussola, { title: 'Salaries', panels: [] }, other);
+    expect(second.title).to.equal('Salaries');
+    const uses = await usesOfMetric(db, 'machine.processor.use');
+    expect(uses.map(({ name }) => name))
+      .to.include('a private board')
+      .and.not.include('Salaries');
+    const mark = { text: 'raise', from: '2026-05-04T10:00:00Z', board: secret.id };
+    await insertMark(db, mark, { name: 'one', source: 'person' }, instant(1));
+    const span = range(instantFromText('2026-05-04T00:00:00Z'), instantFromText('2026-05-05T00:00:00Z'));
+    expect(await marksIn(db, span)).to.deep.equal([]);
+    expect((await marksIn(db, span, { board: secret.id, services: [] })).map(({ text }) => text)).to.deep.equal([
+      'raise'
+    ]);
+    await shareBoard(db, secret.id, { reach: 'private', everyone: 'view', named: [{ person: other.id, may: 'view' }] });
+    expect(await permitFor(db, other, secret.id, 'edit')).to.include({ kind: 'no', status: 403 });
+  });
+
+  it('keep every version, and are seen by a link until it runs out or is revoked', async () => {
+    const { bussola } = house;
+    const { db } = bussola;
+    const board = await makeBoard(bussola, { title: 'Versions', panels: [] }, by('Nerea'));
+    await addPanel(bussola, board.id, { title: 'Later', signal }, by('Ivo'));
+    const versions = await versionsOfBoard(db, board.id);
+    expect(versions.map(({ version, madeBy, board: of }) => [version, madeBy, of.panels.length])).to.deep.equal([
+      [2, 'Ivo', 1],
+      [1, 'Nerea', 0]
+    ]);
+    expect((await versionOfBoard(db, board.id, 1))?.board.panels).to.deep.equal([]);
+    const { token, id } = await makeLink(db, board.id, { account: ['a'] }, instant(1000), 'Nerea', instant(1));
+    expect((await boardOfLink(db, token, instant(999)))?.choices).to.deep.equal({ account: ['a'] });
+    expect(await boardOfLink(db, token, instant(1000))).to.equal(null);
+    expect(await boardOfLink(db, `${token}x`, instant(1))).to.equal(null);
+    await revokeLink(db, board.id, id, instant(2));
+    expect(await boardOfLink(db, token, instant(3))).to.equal(null);
+    expect(await linksOfBoard(db, board.id, instant(3))).to.deep.equal([]);
+  });
+
+  it('by a link are asked for their own signals, as they were picked, and for nothing else', async () => {
+    const { bussola } = house;
+    const board = await makeBoard(bussola, { title: 'Linked', panels: [{ title: 'x', signal }] }, by('Nerea'));
+    const picked = {
+      board: { ...board, pickers: [{ name: 'account', title: 'Account', label: 'account', several: true, usual: [] }] },
+      choices: { account: ['corallo-prod'] }
+    };
+    const span = { from: '2026-05-04T10:00:00Z', to: '2026-05-04T11:00:00Z', zone: 'UTC' };
+    const { signals } = await sharedQueries(bussola.db, picked, {
+      asks: [{ panel: 'p1', column: 0, statistic: 'max' }],
+      ...span
+    });
+    expect(signals[0]?.rows[0]).to.deep.include({
+      statistic: 'max',
+      where: [{ label: 'account', is: ['corallo-prod'] }]
+    });
+    const other = await refused(sharedQueries(bussola.db, picked, { asks: [{ panel: 'p1', column: 1 }], ...span }));
+    expect(other.message).to.equal('The board has no such panel.');
   });
 });

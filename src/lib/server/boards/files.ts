@@ -1,13 +1,5 @@
 import { z } from 'zod';
-import {
-  differencesOf,
-  mappedBoard,
-  namesIn,
-  spokenDifference,
-  type Board,
-  type BoardMapping,
-  type Reader
-} from '$lib/core/board';
+import { differencesOf, mappedBoard, namesIn, spokenDifference, type Board, type Reader } from '$lib/core/board';
 import { longestFile, readBoardFile, type FileProblem } from '$lib/core/board/file';
 import { asksFor } from '$lib/core/signal';
 import type { Queryable } from '../db/pool';

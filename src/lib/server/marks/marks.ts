@@ -8,7 +8,7 @@ const most = 500;
 
 const columns = `id, from_at as "from", to_at as "to", text, board_id as board, service, source, made_by as by`;
 
-/** Marks that lie in a range, oldest first. With a board or services only those that are shown there: its own, those of its services, those of all. */
+/** Marks that lie in a range, newest first. With a board or services only those that are shown there: its own, those of its services, those of all; without, all but those of private boards. */
 export const marksIn = (
   db: Queryable,
   { from, to }: Range,
@@ -18,7 +18,8 @@ export const marksIn = (
     `select ${columns}
      from marks
      where from_at < $2 and coalesce(to_at, from_at) >= $1
-       and (board_id is null or board_id = $3::integer or ($3::integer is null and $4::text[] is null))
+       and (board_id is null or board_id = $3::integer or ($3::integer is null and $4::text[] is null
+         and exists (select from boards where boards.id = board_id and reach = 'workspace')))
        and (service is null or $4::text[] is null or service = any($4))
      order by from_at desc
      limit ${most}`,

@@ -46,7 +46,11 @@ async function usesWhere(db: Queryable, uses: (signal: Signal) => boolean): Prom
       .map(({ id, name }): Use => ({ kind: 'derived metric', id, name })),
     ...boards
       .filter(({ panels }) => panels.some((panel) => signalsOf(panel).some(uses)))
-      .map(({ id, title }): Use => ({ kind: 'board', id, name: title })),
+      .map(({ id, title, sharing }): Use => ({
+        kind: 'board',
+        id,
+        name: sharing.reach === 'private' ? 'a private board' : title
+      })),
     ...signals.filter(({ definition }) => uses(definition)).map(({ id, name }): Use => ({ kind: 'signal', id, name }))
   ];
 }

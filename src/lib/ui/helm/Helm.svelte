@@ -63,7 +63,8 @@
     <details class="relative">
       <summary
         class="bg-deep text-panel grid size-7 cursor-pointer list-none place-items-center rounded-full text-[12px] font-bold"
-        aria-label="{person.displayName}, {person.role}">{initials}</summary
+        ><span aria-hidden="true">{initials}</span><span class="sr-only">{person.displayName}, {person.role}</span
+        ></summary
       >
       <form method="post" action="/sign-out" class="panel absolute right-0 z-20 mt-1 w-52 gap-1">
         <b>{person.displayName}</b>

@@ -12,7 +12,9 @@ export const load: PageServerLoad = async ({ params, cookies, depends }) => {
   const server = bussola();
   const link = await boardOfLink(server.db, params.token, server.clock.now());
   if (link === null) error(404, noSuchLink);
-  const { board, choices, expiresAt } = link;
+  const { choices, expiresAt } = link;
+  // Who made it, and with whom else it is shared, is nobody's business.
+  const { id: _, version: _v, changedAt: _a, changedBy: _b, sharing: _s, ...board } = link.board;
   const all = await overview(server);
   const { metrics, ...things } = await shownWith(server, board, all.open);
   return {

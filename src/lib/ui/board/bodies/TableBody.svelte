@@ -39,7 +39,8 @@
   });
 </script>
 
-<div class="min-h-0 flex-1 overflow-auto">
+<!-- svelte-ignore a11y_no_noninteractive_tabindex (it is scrolled by keys) -->
+<div class="min-h-0 flex-1 overflow-auto" role="group" aria-label="Values, newest first" tabindex="0">
   <table class="rows">
     <thead class="bg-panel sticky top-0 z-1">
       <tr>

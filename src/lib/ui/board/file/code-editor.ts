@@ -1,7 +1,9 @@
 import { autocompletion, type CompletionContext, type CompletionResult } from '@codemirror/autocomplete';
 import { yaml } from '@codemirror/lang-yaml';
+import { HighlightStyle, syntaxHighlighting } from '@codemirror/language';
 import { linter, lintGutter, type Diagnostic } from '@codemirror/lint';
 import { EditorView } from '@codemirror/view';
+import { tags } from '@lezer/highlight';
 import { basicSetup } from 'codemirror';
 import { reductions } from '$lib/core/board';
 import { readBoardFile } from '$lib/core/board/file';
@@ -94,11 +96,12 @@ export function codeEditor(
         diagnosticsOf(state.doc.toString(), (line) => state.doc.line(Math.min(line, state.doc.lines)))
       ),
       autocompletion({ override: [(context) => completions(context, metrics())] }),
-      EditorView.contentAttributes.of({ 'aria-label': label }),
+      EditorView.contentAttributes.of({ 'aria-label': label, tabindex: '0' }),
       EditorView.updateListener.of((update) => {
         if (update.docChanged) onChange(update.state.doc.toString());
       }),
-      theme
+      theme,
+      syntaxHighlighting(colours)
     ]
   });
 }
@@ -127,6 +130,14 @@ function completions(context: CompletionContext, metrics: readonly string[]): Co
     options: Object.entries(keys).map(([one, detail]) => ({ label: one, detail, type: 'property', apply: `${one}: ` }))
   };
 }
+
+/** The theme's own colours, by day and by night. */
+const colours = HighlightStyle.define([
+  { tag: tags.propertyName, color: 'var(--deep)' },
+  { tag: [tags.string, tags.content], color: 'var(--ink)' },
+  { tag: [tags.number, tags.bool, tags.null, tags.keyword], color: 'var(--ok)' },
+  { tag: [tags.punctuation, tags.separator, tags.squareBracket, tags.brace, tags.comment], color: 'var(--quiet)' }
+]);
 
 const theme = EditorView.theme({
   '&': { height: '100%', fontSize: '12.5px', backgroundColor: 'var(--surface)', color: 'var(--ink)' },

@@ -1,0 +1,115 @@
+import { expect } from 'chai';
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import type { Browser, Page } from 'playwright-core';
+import { startApp, type RunningApp } from '../support/app';
+import { openBrowser } from '../support/chromium';
+import { signedIn } from '../support/pages';
+
+interface Finding {
+  readonly id: string;
+  readonly impact: string | null;
+  readonly nodes: readonly { readonly target: readonly string[]; readonly html: string }[];
+}
+
+const source = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
+
+describe('every main screen, as axe judges it', () => {
+  let app: RunningApp;
+  let browser: Browser;
+  let page: Page;
+
+  before(async function () {
+    this.timeout(120_000);
+    app = await startApp({ accounts: true });
+    browser = await openBrowser();
+    ({ page } = await signedIn(browser, app, 'nerea'));
+    await app.live(2);
+    const panels = [
+      {
+        id: 'a',
+        title: 'A',
+        picture: 'snapshot',
+        columns: [{ title: 'Use', signal: signal() }],
+        place: { x: 0, y: 0, w: 6, h: 4 }
+      },
+      {
+        id: 'b',
+        title: 'B',
+        picture: 'gauge',
+        signal: signal(),
+        scale: { from: 0, to: 100 },
+        place: { x: 6, y: 0, w: 6, h: 4 }
+      },
+      { id: 'c', title: 'C', picture: 'heat', signal: signal(), place: { x: 0, y: 4, w: 6, h: 4 } },
+      { id: 'd', title: 'D', picture: 'text', text: '# Read\n\n[this](/boards)', place: { x: 6, y: 4, w: 6, h: 4 } },
+      { id: 'e', title: 'E', picture: 'ring', signal: signal(), place: { x: 0, y: 8, w: 6, h: 4 } },
+      { id: 'f', title: 'F', picture: 'table', signal: signal(), place: { x: 6, y: 8, w: 6, h: 4 } }
+    ];
+    const pickers = [{ name: 'account', title: 'Account', label: 'account' }];
+    const data = { title: 'Everything', pickers, sections: [], panels };
+    const made = await page.request.post(`${app.origin}/api/v1/boards`, { data });
+    expect(made.status(), await made.text()).to.equal(201);
+  });
+  after(async function () {
+    this.timeout(30_000);
+    await browser.close();
+    await app.stop();
+  });
+
+  const signal = () => ({
+    version: 2,
+    rows: [{ name: 'a', metric: 'machine.processor.use', where: [], statistic: 'avg' }],
+    step: 'PT1M'
+  });
+
+  async function faults(): Promise<string[]> {
+    await page.evaluate(source); // past the policy that keeps scripts from elsewhere out
+    const { violations } = await page.evaluate(async () =>
+      (globalThis as never as { axe: { run: () => Promise<{ violations: Finding[] }> } }).axe.run()
+    );
+    return violations
+      .filter(({ impact }) => impact === 'serious' || impact === 'critical')
+      .flatMap(({ id, nodes }) =>
+        nodes.slice(0, 4).map(({ target, html }) => `${id}: ${target.join(' ')} ${html.slice(0, 120)}`)
+      );
+  }
+
+  const screens: readonly (readonly [path: string, ready: string])[] = [
+    ['/', 'main'],
+    ['/boards', 'main'],
+    ['/boards/1', 'section.panel canvas'],
+    ['/boards/1?edit', '.grid-stack-item canvas'],
+    ['/boards/1/file', '.cm-content'],
+    ['/boards/import', '.cm-content'],
+    ['/services/databases/board', 'section.panel canvas'],
+    ['/services/watch/board', 'section.panel'],
+    ['/resources/1', 'section.panel canvas'],
+    ['/wall?boards=1', 'section.panel canvas'],
+    ['/bench', 'main'],
+    ['/signals', 'main'],
+    ['/groups', 'main'],
+    ['/alarms', 'main'],
+    ['/alarms/1', 'main canvas'],
+    ['/incidents', 'main'],
+    ['/channels', 'main'],
+    ['/coverage', 'main'],
+    ['/intake', 'main'],
+    ['/store', 'main'],
+    ['/accounts', 'main'],
+    ['/accounts/1', 'main']
+  ];
+
+  for (const theme of ['day', 'night'] as const)
+    it(`has no serious fault by ${theme}`, async () => {
+      await page.context().addCookies([{ name: 'theme', value: theme, url: app.origin }]);
+      const found: Record<string, string[]> = {};
+      for (const [path, ready] of screens) {
+        await page.goto(app.origin + path);
+        await page.locator(ready).first().waitFor();
+        const told = await faults();
+        if (told.length > 0) found[path] = told;
+      }
+      expect(found).to.deep.equal({});
+    }).timeout(120_000);
+});
