@@ -312,7 +312,7 @@ describe('boards, as people build, read and share them', () => {
     await kept().waitFor();
     const body = (await read(id)) as BoardBody & { sections: { title: string }[] };
     expect(body.sections.map(({ title }) => title)).to.deep.equal(['Guest']);
-    expect(body.panels.map(({ section }) => section)).to.deep.equal(['s2', undefined]);
+    expect(body.panels.map(({ section }) => section)).to.deep.equal(['part-2', undefined]);
   });
 
   it('is read in other ways for a while: another statistic, earlier beside now, as a table, alone, large, as CSV and PNG', async () => {

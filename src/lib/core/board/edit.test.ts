@@ -135,7 +135,7 @@ describe('sections of a board', () => {
     ]);
     expect(moveSection(sectioned, 's2', -1).sections.map(({ id }) => id)).to.deep.equal(['s2', 's1']);
     expect(moveSection(sectioned, 's1', -1).sections.map(({ id }) => id)).to.deep.equal(['s1', 's2']);
-    expect(addSection(sectioned, 'Net')?.sections.at(-1)).to.deep.equal({ id: 's3', title: 'Net', folded: false });
+    expect(addSection(sectioned, 'Net')?.sections.at(-1)).to.deep.equal({ id: 'part-3', title: 'Net', folded: false });
   });
 
   it('whose heading is taken away leave their panels below those of the section before', () => {

@@ -64,7 +64,7 @@ export const placePanels = (
 /** @returns null when there are as many as there may be */
 export function addSection(board: Board, title: string): Board | null {
   if (board.sections.length >= mostSections) return null;
-  const section = { id: freeId('s', board.sections), title, folded: false };
+  const section = { id: freeId('part-', board.sections), title, folded: false };
   return { ...board, sections: [...board.sections, section] };
 }
 

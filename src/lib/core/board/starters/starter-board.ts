@@ -152,10 +152,14 @@ function collectedOf(
 
 function laidOut(title: string, service: string, about: string, parts: readonly StarterPart[]): Board {
   const headings = [...new Set(parts.flatMap(({ section }) => section ?? []))];
-  const sections = headings.map((heading, index): Section => ({ id: `s${index + 1}`, title: heading, folded: false }));
+  const sections = headings.map((heading, index): Section => ({
+    id: `part-${index + 1}`,
+    title: heading,
+    folded: false
+  }));
   const panels: Panel[] = [];
   for (const { content, size, section } of parts) {
-    const id = section === undefined ? undefined : `s${headings.indexOf(section) + 1}`;
+    const id = section === undefined ? undefined : `part-${headings.indexOf(section) + 1}`;
     const taken = panels.filter((panel) => panel.section === id).map(({ place }) => place);
     panels.push({
       ...content,
