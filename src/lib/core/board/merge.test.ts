@@ -76,7 +76,9 @@ describe('two changes of one board', () => {
           if (m && t && m.title !== panel.title && t.title === panel.title) expect(merged?.title).to.equal(m.title);
           if (m && t && t.title !== panel.title) expect(merged?.title).to.equal(t.title);
           if (m && t && m.title !== t.title && m.title !== panel.title && t.title !== panel.title)
-            expect(conflicts.some(({ id, field }) => id === panel.id && field === 'title')).to.equal(true);
+            expect(
+              conflicts.some(({ id, field }) => id === panel.id && (field === 'title' || field === 'picture'))
+            ).to.equal(true);
           if (!m && t && t.title !== panel.title) expect(merged).to.not.equal(undefined); // changed there, taken away here: it stays
         }
       })
