@@ -1,13 +1,13 @@
 <script lang="ts">
   import { onMount, untrack } from 'svelte';
   import { goto } from '$app/navigation';
-  import { page } from '$app/state';
-  import { duration, durationFromText, peopleDuration, peopleMoment } from '$lib/core/time';
+  import { duration, peopleDuration, peopleMoment } from '$lib/core/time';
   import BoardSheet from '$lib/ui/board/BoardSheet.svelte';
   import { PanelViews } from '$lib/ui/board/panel-view.svelte';
   import { provideTheme, Theme } from '$lib/ui/chart/theme.svelte';
   import Rose from '$lib/ui/helm/Rose.svelte';
   import { Live, provideLive, useRefresh } from '$lib/ui/live/live.svelte';
+  import { lengthSaid } from '$lib/ui/time/shown';
   import { provideReader } from '$lib/ui/time/reader';
   import type { PageProps } from './$types';
 
@@ -21,14 +21,7 @@
   useRefresh(live, ['alarm', 'board'], 'bussola:board');
 
   /** How long each board is shown. */
-  const every = $derived.by(() => {
-    try {
-      return Math.max(5_000, durationFromText(page.url.searchParams.get('every') ?? 'PT30S'));
-    } catch (error) {
-      if (error instanceof RangeError) return 30_000;
-      throw error;
-    }
-  });
+  const every = $derived(Math.max(5_000, lengthSaid('every') ?? 30_000));
   let at = $state(0);
   let isPaused = $state(false);
   const shown = $derived(data.boards[at % data.boards.length]);

@@ -88,11 +88,11 @@ describe('panels of a board', () => {
 
   it('are copied beside themselves where there is room, else to the next free place', () => {
     const one = board([lines('p1', { x: 0, y: 2, w: 6, h: 4 })]);
-    const copied = duplicatePanel(one, 'p1');
+    const copied = duplicatePanel(one, 'p1', 'p2');
     expect(copied?.panels[1]).to.deep.include({ id: 'p2', title: 'p1, copy', place: { x: 6, y: 2, w: 6, h: 4 } });
-    const again = copied && duplicatePanel(copied, 'p1');
+    const again = copied && duplicatePanel(copied, 'p1', 'p3');
     expect(again && covered(again.panels)).to.equal(false);
-    expect(duplicatePanel(one, 'gone')).to.equal(null);
+    expect(duplicatePanel(one, 'gone', 'p2')).to.equal(null);
     expect(boardSchema.safeParse(again).success).to.equal(true);
   });
 
@@ -135,7 +135,11 @@ describe('sections of a board', () => {
     ]);
     expect(moveSection(sectioned, 's2', -1).sections.map(({ id }) => id)).to.deep.equal(['s2', 's1']);
     expect(moveSection(sectioned, 's1', -1).sections.map(({ id }) => id)).to.deep.equal(['s1', 's2']);
-    expect(addSection(sectioned, 'Net')?.sections.at(-1)).to.deep.equal({ id: 'part-3', title: 'Net', folded: false });
+    expect(addSection(sectioned, 'Net', 'part-3')?.sections.at(-1)).to.deep.equal({
+      id: 'part-3',
+      title: 'Net',
+      folded: false
+    });
   });
 
   it('whose heading is taken away leave their panels below those of the section before', () => {
@@ -171,8 +175,8 @@ describe('a picture is proposed', () => {
 
   it('and a board that is full takes none more', () => {
     let full: Board | null = board([]);
-    for (let i = 0; i < 100; i++) full = full && addPanel(full, pictured('x', signal, 'number'));
+    for (let i = 0; i < 100; i++) full = full && addPanel(full, pictured('x', signal, 'number'), `n${i}`);
     expect(full && boardSchema.safeParse(full).success).to.equal(true);
-    expect(full && addPanel(full, pictured('x', signal, 'number'))).to.equal(null);
+    expect(full && addPanel(full, pictured('x', signal, 'number'), 'one-more')).to.equal(null);
   });
 });

@@ -1,5 +1,5 @@
 import type { Signal } from '../signal';
-import { freeId, freePlace, settled, usualSize, withPanel } from './place';
+import { freePlace, settled, usualSize, withPanel } from './place';
 import {
   mostPanels,
   mostSections,
@@ -12,8 +12,8 @@ import {
 } from './schema';
 
 /** @returns null when the board is full */
-export function addPanel(board: Board, content: PanelContent): Board | null {
-  const panels = withPanel(board.panels, content);
+export function addPanel(board: Board, content: PanelContent, id: string): Board | null {
+  const panels = withPanel(board.panels, content, id);
   return panels === null ? null : { ...board, panels };
 }
 
@@ -29,14 +29,14 @@ export const removePanel = (board: Board, id: string): Board => ({
 });
 
 /** A second panel like one, beside it where there is room; null when the board is full or the panel is gone. */
-export function duplicatePanel(board: Board, id: string): Board | null {
+export function duplicatePanel(board: Board, id: string, newId: string): Board | null {
   const panel = board.panels.find((one) => one.id === id);
   if (!panel || board.panels.length >= mostPanels) return null;
   const taken = board.panels.filter(({ section }) => section === panel.section).map(({ place }) => place);
   const beside = { ...panel.place, x: panel.place.x + panel.place.w };
   const isFree = beside.x + beside.w <= 12 && freePlace([...taken, ...above(beside)], beside).x === beside.x;
   const place = isFree ? freePlace([...taken, ...above(beside)], beside) : freePlace(taken, panel.place);
-  const copy = { ...panel, id: freeId('p', board.panels), title: `${panel.title.slice(0, 113)}, copy`, place };
+  const copy = { ...panel, id: newId, title: `${panel.title.slice(0, 113)}, copy`, place };
   return { ...board, panels: [...board.panels, copy] };
 }
 
@@ -62,9 +62,9 @@ export const placePanels = (
 };
 
 /** @returns null when there are as many as there may be */
-export function addSection(board: Board, title: string): Board | null {
+export function addSection(board: Board, title: string, id: string): Board | null {
   if (board.sections.length >= mostSections) return null;
-  const section = { id: freeId('part-', board.sections), title, folded: false };
+  const section = { id, title, folded: false };
   return { ...board, sections: [...board.sections, section] };
 }
 

@@ -111,7 +111,10 @@ describe('a histogram', () => {
         (values, bins) => {
           const found = histogramOf([Float64Array.from(values)], bins);
           expect(found.reduce((sum, { count }) => sum + count, 0)).to.equal(values.length);
-          expect([found[0]?.from, found.at(-1)?.to]).to.deep.equal([Math.min(...values), Math.max(...values)]);
+          expect([found[0]?.from === Math.min(...values), found.at(-1)?.to === Math.max(...values)]).to.deep.equal([
+            true,
+            true
+          ]);
         }
       )
     );

@@ -44,12 +44,15 @@ export {
   followedBy,
   freePickerName,
   pickedSignal,
+  readAs,
   withChoice,
   type Choices,
   type LabelsOf,
-  type Picker
+  type Picker,
+  type Reading
 } from './picker';
 // Versions
+export { boardOf, type Kept } from './kept';
 export { mergeBoards, type Conflict, type Merged } from './merge';
 export { differencesOf, spokenDifference, summaryOf, type Difference } from './differ';
 // Figures of answers

@@ -81,6 +81,9 @@ describe('two changes of one board', () => {
             ).to.equal(true);
           if (!m && t && t.title !== panel.title) expect(merged).to.not.equal(undefined); // changed there, taken away here: it stays
         }
+        const news = (one: Board) => one.panels.filter(({ id }) => !base.panels.some((known) => known.id === id));
+        const alike = JSON.stringify(news(mine)) === JSON.stringify(news(theirs));
+        if (!alike) expect(news(board).length).to.be.at.least(Math.max(news(mine).length, news(theirs).length));
       })
     );
   });
@@ -93,10 +96,41 @@ describe('two changes of one board', () => {
     ]);
   });
 
-  it('that add panels in the same place leave none covered', () => {
-    const add = (title: string): Board => ({
+  it('that each add something keep both, whatever ids they gave it, and none covers another', () => {
+    const mine: Board = {
       ...base,
-      panels: [...base.panels, { ...pictured(title, signal, 'lines'), id: title, place: { x: 6, y: 4, w: 6, h: 4 } }]
+      sections: [{ id: 'part-1', title: 'Mine', folded: false }],
+      pickers: [...base.pickers, { name: 'region', title: 'Mine', label: 'region', several: true, usual: [] }],
+      panels:
+        withPanel(base.panels, { ...pictured('Mine', signal, 'lines'), section: 'part-1', ignores: ['region'] }) ?? []
+    };
+    const theirs: Board = {
+      ...base,
+      sections: [{ id: 'part-1', title: 'Theirs', folded: false }],
+      pickers: [...base.pickers, { name: 'region', title: 'Theirs', label: 'region', several: true, usual: [] }],
+      panels: withPanel(base.panels, pictured('Theirs', signal, 'lines')) ?? []
+    };
+    const { board, conflicts } = mergeBoards(base, mine, theirs);
+    expect(conflicts).to.deep.equal([]);
+    expect(boardSchema.safeParse(board).success).to.equal(true);
+    expect(board.sections.map(({ id, title }) => [id, title])).to.deep.equal([
+      ['part-1', 'Theirs'],
+      ['part-1-2', 'Mine']
+    ]);
+    expect(board.pickers.map(({ name, title }) => [name, title])).to.deep.equal([
+      ['account', 'Account'],
+      ['region', 'Theirs'],
+      ['region-2', 'Mine']
+    ]);
+    const [own] = board.panels.filter(({ title }) => title === 'Mine');
+    expect(own).to.deep.include({ id: 'p4-2', section: 'part-1-2', ignores: ['region-2'] });
+    expect(board.panels.find(({ id }) => id === 'p4')?.title).to.equal('Theirs');
+  });
+
+  it('that put panels in the same place leave none covered', () => {
+    const add = (id: string): Board => ({
+      ...base,
+      panels: [...base.panels, { ...pictured(id, signal, 'lines'), id, place: { x: 6, y: 4, w: 6, h: 4 } }]
     });
     const { board } = mergeBoards(base, add('mine'), add('theirs'));
     expect(board.panels.map(({ id, place }) => [id, place.y])).to.deep.equal([

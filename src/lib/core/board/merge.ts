@@ -23,13 +23,16 @@ export interface Merged {
 
 /**
  * Brings two changes of one board together, field by field: what one changed is taken, what both changed alike too. Where both changed a field differently, theirs
- * stands and mine is told. What one took away and the other changed stays. Panels that would cover each other move down.
+ * stands and mine is told. What one took away and the other changed stays. What each added stays beside what the other did, also where both gave it the same id.
+ * Panels that would cover each other move down.
  *
  * @param base the board that both began from
+ * @param added the board as I changed it
  * cost: O(panels)
  * @example mergeBoards(base, { ...base, title: 'Mine' }, base).board.title // 'Mine'
  */
-export function mergeBoards(base: Board, mine: Board, theirs: Board): Merged {
+export function mergeBoards(base: Board, added: Board, theirs: Board): Merged {
+  const mine = apart(base, added, theirs);
   const conflicts: Conflict[] = [];
   const list = <One extends object>(
     of: Conflict['of'],
@@ -66,6 +69,49 @@ export function mergeBoards(base: Board, mine: Board, theirs: Board): Merged {
   return { board, conflicts };
 }
 
+/** My board, where what I added has no id that something else of theirs got meanwhile. */
+function apart(base: Board, mine: Board, theirs: Board): Board {
+  const renamed = <One extends object>(
+    key: keyof One & string,
+    [inBase, inMine, inTheirs]: readonly [readonly One[], readonly One[], readonly One[]]
+  ): Map<string, string> => {
+    const id = (one: One) => one[key] as string;
+    const taken = new Set([...inBase, ...inMine, ...inTheirs].map(id));
+    const names = new Map<string, string>();
+    for (const one of inMine) {
+      const other = inTheirs.find((their) => id(their) === id(one));
+      if (!other || inBase.some((known) => id(known) === id(one)) || equal(one, other)) continue;
+      const name = freeName(id(one), taken);
+      taken.add(name);
+      names.set(id(one), name);
+    }
+    return names;
+  };
+  const panels = renamed<Panel>('id', [base.panels, mine.panels, theirs.panels]);
+  const sections = renamed<Section>('id', [base.sections, mine.sections, theirs.sections]);
+  const pickers = renamed<Picker>('name', [base.pickers, mine.pickers, theirs.pickers]);
+  if (panels.size + sections.size + pickers.size === 0) return mine;
+  const name = (of: ReadonlyMap<string, string>, one: string) => of.get(one) ?? one;
+  return {
+    ...mine,
+    pickers: mine.pickers.map((picker) => ({ ...picker, name: name(pickers, picker.name) })),
+    sections: mine.sections.map((section) => ({ ...section, id: name(sections, section.id) })),
+    panels: mine.panels.map((panel) => ({
+      ...panel,
+      id: name(panels, panel.id),
+      ...(panel.section === undefined ? {} : { section: name(sections, panel.section) }),
+      ...(panel.ignores === undefined ? {} : { ignores: panel.ignores.map((one) => name(pickers, one)) })
+    }))
+  };
+}
+
+/** A name like another that is not taken. @example freeName('p3', new Set(['p3'])) // 'p3-2' */
+function freeName(like: string, taken: ReadonlySet<string>): string {
+  let number = 2;
+  while (taken.has(`${like.slice(0, 34)}-${number}`)) number++;
+  return `${like.slice(0, 34)}-${number}`;
+}
+
 const unsectioned = ({ section: _, ...panel }: Panel): Panel => panel;
 
 function mergeLists<One extends object>(
@@ -82,25 +128,13 @@ function mergeLists<One extends object>(
   for (const id of new Set([...inTheirs.keys(), ...inMine.keys()])) {
     const [b, m, t] = [inBase.get(id), inMine.get(id), inTheirs.get(id)];
     if (m && t)
-      merged.set(id, (b ? mergeFields(of, id, b, m, t, conflicts) : bothAdded(of, id, m, t, conflicts)) as One);
+      merged.set(id, b ? (mergeFields(of, id, b, m, t, conflicts) as One) : t); // added by both, alike
     else if (m && (!b || !equal(m, b))) {
       merged.set(id, m); // added by me, or changed by me and taken away by them
       if (b) conflicts.push({ of, id, title: titleOf(m), field: null, mine: m, theirs: null });
     } else if (t && (!b || !equal(t, b))) merged.set(id, t);
   }
   return inOrderOf(key, base, mine, theirs, merged);
-}
-
-/** Both added something under the same id: theirs keeps it, unless they are the same. */
-function bothAdded<One extends object>(
-  of: Conflict['of'],
-  id: string,
-  mine: One,
-  theirs: One,
-  conflicts: Conflict[]
-): One {
-  if (!equal(mine, theirs)) conflicts.push({ of, id, title: titleOf(mine), field: null, mine, theirs });
-  return theirs;
 }
 
 /** My order when only I changed it, else theirs; what the other has besides follows. */

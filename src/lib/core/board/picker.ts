@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { Statistic } from '../series';
 import { isPick, picked, type Signal } from '../signal';
 import { standardLabels } from '../signal/conditions';
 
@@ -89,6 +90,26 @@ export function pickedSignal(
       });
       return { ...row, where: [...picked(row.where, followedChoices), ...added] };
     })
+  };
+}
+
+/** How a signal is read at the moment besides what is picked: with another statistic for each of its picks, in another step. */
+export interface Reading {
+  readonly statistic?: Statistic | undefined;
+  readonly step?: Signal['step'] | undefined;
+}
+
+/**
+ * A signal with another statistic and step, where they are said.
+ *
+ * @example readAs(signal, { step: 'PT5M' }).step // 'PT5M'
+ */
+export function readAs(signal: Signal, { statistic, step }: Reading): Signal {
+  if (statistic === undefined && step === undefined) return signal;
+  return {
+    ...signal,
+    rows: statistic ? signal.rows.map((row) => (isPick(row) ? { ...row, statistic } : row)) : signal.rows,
+    step: step ?? signal.step
   };
 }
 

@@ -50,13 +50,18 @@ const places = (panels: readonly Panel[], section: string | undefined): Place[] 
 /**
  * A board's panels with one more, at a free place of its section.
  *
+ * @param id of the panel: one that no panel of the board ever had, so that somebody who still has an old one does not take it for theirs
  * @returns null when the board is full
  * @example withPanel([], { title: 'Processor', picture: 'lines', signal })?.[0].id // 'p1'
  */
-export function withPanel(panels: readonly Panel[], content: PanelContent): Panel[] | null {
+export function withPanel(
+  panels: readonly Panel[],
+  content: PanelContent,
+  id: string = freeId('p', panels)
+): Panel[] | null {
   if (panels.length >= mostPanels) return null;
   const place = freePlace(places(panels, content.section), usualSize(content.picture));
-  return [...panels, { ...content, id: freeId('p', panels), place }];
+  return [...panels, { ...content, id, place }];
 }
 
 /** An id that none has yet. @example freeId('p', [{ id: 'p2' }]) // 'p3' */

@@ -25,6 +25,12 @@ export interface Author {
   readonly displayName: string;
 }
 
+/** Who is signed in, as the author of what they do. */
+export const authorOf = (person: { readonly id: number; readonly displayName: string } | null): Author => ({
+  id: person?.id ?? null,
+  displayName: person?.displayName ?? ''
+});
+
 /** One version of a board. */
 export interface BoardVersion {
   readonly version: number;
@@ -49,7 +55,7 @@ interface Row {
   readonly everyone: Sharing['everyone'];
   readonly named: Sharing['named'];
 }
-const columns = `id, title, content, version, changed_at as "changedAt", changed_by as "changedBy", owner_id as owner,
+const sharing = `owner_id as owner,
   (select display_name from people where people.id = owner_id) as "ownerName", reach, everyone,
   coalesce((
     select jsonb_agg(
@@ -57,6 +63,7 @@ const columns = `id, title, content, version, changed_at as "changedAt", changed
       order by person_id, role)
     from board_rights
     where board_id = boards.id), '[]') as named`;
+const columns = `id, title, content, version, changed_at as "changedAt", changed_by as "changedBy", ${sharing}`;
 const fromRow = ({ title, content, owner, ownerName, reach, everyone, named, ...rest }: Row): KeptBoard => ({
   title,
   ...content,
@@ -70,8 +77,10 @@ export async function allBoards(db: Queryable): Promise<KeptBoard[]> {
 
 /** Titles of all boards with whom they are shared, without what is on them. */
 export async function boardTitles(db: Queryable): Promise<Pick<KeptBoard, 'id' | 'title' | 'sharing'>[]> {
-  const rows = await db.rows<Row>(`select ${columns.replace('content', 'null as content')} from boards order by title`);
-  return rows.map(fromRow);
+  const rows = await db.rows<BoardSharing & { id: number; title: string }>(
+    `select id, title, ${sharing} from boards order by title`
+  );
+  return rows.map(({ id, title, ...shared }) => ({ id, title, sharing: shared }));
 }
 
 export async function boardById(db: Queryable, id: number): Promise<KeptBoard | null> {

@@ -1,11 +1,19 @@
 import { z } from 'zod';
-import { differencesOf, mappedBoard, namesIn, spokenDifference, type Board, type Reader } from '$lib/core/board';
+import {
+  boardOf,
+  differencesOf,
+  mappedBoard,
+  namesIn,
+  spokenDifference,
+  type Board,
+  type Reader
+} from '$lib/core/board';
 import { longestFile, readBoardFile, type FileProblem } from '$lib/core/board/file';
 import { asksFor } from '$lib/core/signal';
 import type { Queryable } from '../db/pool';
 import { allGroups } from '../groups/groups';
 import { metricNames } from '../intake/metrics';
-import { valuesOfLabel } from '../intake/resources';
+import { valuesOfLabel } from '../intake/labels';
 import { Refusal } from '../refusal';
 import type { Bussola } from '../start';
 import { insertBoard, type Author, type KeptBoard } from './boards';
@@ -65,7 +73,7 @@ export async function planFile(
   if (read.kind === 'unreadable') return read;
   const board = mappedBoard(read.board, mapping);
   const target = await targetOf(db, person, board, into, match);
-  const known = target === null ? emptyBoard(board) : contentOf(target);
+  const known = target === null ? emptyBoard(board) : boardOf(target);
   return {
     kind: 'plan',
     board,
@@ -107,11 +115,11 @@ async function targetOf(
 ): Promise<KeptBoard | null> {
   if (into === undefined && !match) return null;
   const boards = await boardsFor(db, person);
-  const found = boards.find(({ id, title }) => (into === undefined ? title === board.title : id === into));
-  if (found?.may === 'edit') return found;
+  const found = boards.find(({ board: { id, title } }) => (into === undefined ? title === board.title : id === into));
+  if (found?.may === 'edit') return found.board;
   if (found)
     throw new Refusal(
-      `You may not change the board ${found.title}.`,
+      `You may not change the board ${found.board.title}.`,
       'Give the board in the file another title, or ask for the right to edit.'
     );
   if (into !== undefined) throw new Refusal('There is no such board.', 'Apply the file as a new board.');
@@ -119,18 +127,6 @@ async function targetOf(
 }
 
 const emptyBoard = ({ title }: Board): Board => ({ title, pickers: [], sections: [], panels: [] });
-
-const contentOf = ({
-  id: _,
-  version: _v,
-  changedAt: _a,
-  changedBy: _b,
-  sharing: _s,
-  ...rest
-}: KeptBoard & { may?: unknown }): Board => {
-  const { may: _m, ...board } = rest as typeof rest & { may?: unknown };
-  return board;
-};
 
 async function unknownIn(db: Queryable, board: Board): Promise<Unknown[]> {
   const named = namesIn(board);

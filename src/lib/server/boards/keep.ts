@@ -1,16 +1,20 @@
+import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
 import {
   agree,
+  boardOf,
   boardSchema,
   boardShape,
   boardTitleSchema,
   changePanel,
   mapSignals,
+  panelSchema,
   pictured,
   signalPictures,
   signalsOf,
   withPanel,
-  type Board
+  type Board,
+  type PanelContent
 } from '$lib/core/board';
 import { signalSchema, type Signal } from '$lib/core/signal';
 import { isTaken } from '../db/pool';
@@ -22,16 +26,18 @@ import { boardById, changeBoard, insertBoard, type Author, type KeptBoard } from
 /** Body of `PUT /api/v1/boards/…`: the board as it is to be, and the version it was read at. */
 export const changedBoardSchema = z.strictObject({ ...boardShape, version: z.int().min(1) }).superRefine(agree);
 
-/** Body of `POST /api/v1/boards/…/panels`: a signal to put on the board. */
-export const newPanelSchema = z.strictObject({
+const newSignalSchema = z.strictObject({
   title: z.string().trim().min(1, { error: 'Give the panel a title.' }).max(120),
   signal: signalSchema,
   picture: z.enum(signalPictures).default('lines')
 });
 
+/** Body of `POST /api/v1/boards/…/panels`: a signal to put on the board, or a panel as another board has it. */
+export const newPanelSchema = z.union([newSignalSchema, z.strictObject({ panel: panelSchema })]);
+
 /** Body of `POST /api/v1/boards`: a title with signals to put on the board, or a whole board. */
 export const newBoardSchema = z.union([
-  z.strictObject({ title: boardTitleSchema, panels: z.array(newPanelSchema).max(24).default([]) }),
+  z.strictObject({ title: boardTitleSchema, panels: z.array(newSignalSchema).max(24).default([]) }),
   boardSchema
 ]);
 
@@ -41,8 +47,10 @@ export async function makeBoard(
   asked: z.input<typeof newBoardSchema>,
   by: Author
 ): Promise<KeptBoard> {
-  const board = wholeBoard(newBoardSchema.parse(asked));
-  for (const signal of board.panels.flatMap(signalsOf)) await resolveSignal(db, signal);
+  const read = newBoardSchema.parse(asked);
+  const board = wholeBoard(read);
+  // A whole board is taken as it is, also where something it shows is gone: the panel says so.
+  if (!('sections' in read)) for (const signal of board.panels.flatMap(signalsOf)) await resolveSignal(db, signal);
   return unlessTaken(board.title, () => insertBoard(db, board, by, clock.now()));
 }
 
@@ -81,6 +89,13 @@ export async function keepBoard(
   return known === null ? { kind: 'gone' } : { kind: 'changed meanwhile', board: known };
 }
 
+/** What is put on a board; what belongs to another board stays there. */
+function contentOf(asked: z.infer<typeof newPanelSchema>): PanelContent {
+  if (!('panel' in asked)) return pictured(asked.title, asked.signal, asked.picture);
+  const { id: _, place: _place, section: _section, ignores: _ignores, ...content } = asked.panel;
+  return content;
+}
+
 /** Body of `PUT /api/v1/boards/…/panels/…`: the signal that a panel is to have. */
 export const changedSignalSchema = z.strictObject({ signal: signalSchema });
 
@@ -96,10 +111,10 @@ export async function addPanel(
   asked: z.input<typeof newPanelSchema>,
   by: Author
 ): Promise<KeptBoard | null> {
-  const { title, signal, picture } = newPanelSchema.parse(asked);
-  await resolveSignal(bussola.db, signal);
+  const content = contentOf(newPanelSchema.parse(asked));
+  for (const signal of signalsOf(content)) await resolveSignal(bussola.db, signal);
   return changeWhatIs(bussola, id, by, (board) => {
-    const panels = withPanel(board.panels, pictured(title, signal, picture));
+    const panels = withPanel(board.panels, content, randomUUID());
     if (panels === null)
       throw new Refusal(
         `The board ${board.title} is full.`,
@@ -141,10 +156,9 @@ async function changeWhatIs(
   for (;;) {
     const kept = await boardById(db, id);
     if (kept === null) return null;
-    const { id: _, version, changedAt: _at, changedBy: _by, sharing: _s, ...board } = kept;
-    const next = change(board);
+    const next = change(boardOf(kept));
     if (next === null) return null;
-    const changed = await changeBoard(db, { id, version }, next, by, clock.now());
+    const changed = await changeBoard(db, kept, next, by, clock.now());
     if (changed === null) continue;
     changes.tell('board', { boardId: id });
     return changed;

@@ -38,24 +38,25 @@ export async function permitted(
   return json({ message, remedy }, { status });
 }
 
-/** The boards that a person may see, each with what they may do, by title. */
-export const boardsFor = async (
-  db: Queryable,
-  person: Reader | null
-): Promise<(KeptBoard & { readonly may: BoardRight })[]> => seen(await allBoards(db), person);
+/** A board that a person may see, and what they may do with it. */
+export interface Seen<One> {
+  readonly board: One;
+  readonly may: BoardRight;
+}
+
+/** The boards that a person may see, by title. */
+export const boardsFor = async (db: Queryable, person: Reader | null): Promise<Seen<KeptBoard>[]> =>
+  seen(await allBoards(db), person);
 
 /** {@link boardsFor} without what is on them. */
 export const titlesFor = async (
   db: Queryable,
   person: Reader | null
 ): Promise<{ readonly id: number; readonly title: string; readonly may: BoardRight }[]> =>
-  seen(await boardTitles(db), person).map(({ id, title, may }) => ({ id, title, may }));
+  seen(await boardTitles(db), person).map(({ board: { id, title }, may }) => ({ id, title, may }));
 
-const seen = <One extends Pick<KeptBoard, 'sharing'>>(
-  boards: readonly One[],
-  person: Reader | null
-): (One & { readonly may: BoardRight })[] =>
+const seen = <One extends Pick<KeptBoard, 'sharing'>>(boards: readonly One[], person: Reader | null): Seen<One>[] =>
   boards.flatMap((board) => {
     const may = person && rightOn(board.sharing, person);
-    return may === null ? [] : [{ ...board, may }];
+    return may === null ? [] : [{ board, may }];
   });

@@ -1,9 +1,9 @@
 import { z } from 'zod';
-import { pickedSignal, signalsOf, type Board, type Choices } from '$lib/core/board';
+import { pickedSignal, readAs, signalsOf, type Board, type Choices } from '$lib/core/board';
 import { statistics } from '$lib/core/series';
-import { isPick, picksOf, signalSchema, type Signal } from '$lib/core/signal';
+import { picksOf, signalSchema, type Signal } from '$lib/core/signal';
 import type { Queryable } from '../db/pool';
-import { labelNames } from '../intake/resources';
+import { labelNames } from '../intake/labels';
 import { Refusal } from '../refusal';
 import { queriesSchema, type Queries } from '../signals/query-schema';
 
@@ -55,8 +55,7 @@ export async function sharedQueries(
       panel.ignores ?? [],
       (metric) => labels.get(metric) ?? []
     );
-    const rows = statistic ? picked.rows.map((row) => (isPick(row) ? { ...row, statistic } : row)) : picked.rows;
-    return { ...picked, rows, ...(step === undefined ? {} : { step }) };
+    return readAs(picked, { step, statistic });
   });
   return { signals, ...span };
 }

@@ -6,7 +6,8 @@ import type { Instant } from '$lib/core/time';
 import { allAlarms, countStates } from '../alarms/alarms';
 import { allGroups } from '../groups/groups';
 import { allMetrics, type Metric } from '../intake/metrics';
-import { allResources, labelNames, seriesOfResources } from '../intake/resources';
+import { labelNames } from '../intake/labels';
+import { allResources, seriesOfResources } from '../intake/resources';
 import type { Bussola } from '../start';
 
 /**

@@ -10,7 +10,8 @@
   import type { Instant } from '$lib/core/time';
   import { useLive } from '../live/live.svelte';
   import Moment from '../time/Moment.svelte';
-  import type { BoardEditor, Saving } from './editor.svelte';
+  import type { BoardEditor } from './editor.svelte';
+  import type { Saving } from './keeping';
   import type { Visitor } from './presence.svelte';
 
   interface Props {
@@ -79,12 +80,12 @@
       value={board.title}
       onchange={(event) => editor.change({ ...board, title: event.currentTarget.value })}
     />
-    <span class="text-quiet text-[13px]" role="status">{told[editor.saving]}</span>
+    <span class="text-quiet text-[13px]" role="status">{told[editor.standing.saving]}</span>
   {:else}
     <h1>{board.title}</h1>
     <span class="text-quiet text-[13px]"
       >{sharing.reach === 'private' ? `private, of ${sharing.ownerName ?? 'nobody'}` : 'shared with everybody here'},
-      changed <Moment at={editor.changedAt as Instant} now={live.now} /> by {editor.changedBy}</span
+      changed <Moment at={editor.standing.changedAt as Instant} now={live.now} /> by {editor.standing.changedBy}</span
     >
   {/if}
   {#each others as { name, editing: edits, panel } (name)}
@@ -98,14 +99,14 @@
         class="btn px-1.5!"
         aria-label="Undo"
         title="Undo (Ctrl+Z)"
-        disabled={!editor.mayUndo}
+        disabled={!editor.standing.mayUndo}
         onclick={() => editor.undo()}><Undo size={15} /></button
       >
       <button
         class="btn px-1.5!"
         aria-label="Redo"
         title="Redo (Ctrl+Shift+Z)"
-        disabled={!editor.mayRedo}
+        disabled={!editor.standing.mayRedo}
         onclick={() => editor.redo()}><Redo size={15} /></button
       >
       <button class="btn flex items-center gap-1" onclick={onHistory}><History size={14} />History</button>
@@ -144,5 +145,5 @@
     onchange={(event) => editor.change({ ...board, about: event.currentTarget.value.trim() || undefined })}
   />
 {:else if board.about}<p class="text-quiet mb-2 text-[13px]">{board.about}</p>{/if}
-{#if editor.problem}<p class="fault mb-2 text-[13px]" role="alert">{editor.problem}</p>{/if}
-{#if editor.said}<p class="mb-2 text-[13px]" role="status">{editor.said}</p>{/if}
+{#if editor.standing.problem}<p class="fault mb-2 text-[13px]" role="alert">{editor.standing.problem}</p>{/if}
+{#if editor.standing.said}<p class="mb-2 text-[13px]" role="status">{editor.standing.said}</p>{/if}

@@ -1,11 +1,11 @@
 <script lang="ts">
   import { untrack, type Snippet } from 'svelte';
-  import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import {
     choicesFrom,
     mapSignals,
     pickedSignal,
+    readAs,
     signalsOf,
     withChoice,
     type Board,
@@ -15,17 +15,18 @@
     type Place
   } from '$lib/core/board';
   import { picksOf, signalSchema } from '$lib/core/signal';
-  import { durationFromText, overlap, resolveRange, spokenDuration, type Instant } from '$lib/core/time';
+  import { overlap, resolveRange, spokenDuration, type Instant } from '$lib/core/time';
   import type { MarkFlag } from '../chart/picture';
   import PutMark from '../mark/PutMark.svelte';
   import { MarksData } from '../mark/marks-data.svelte';
   import { provideHover } from '../chart/hover.svelte';
   import { useLive } from '../live/live.svelte';
   import { useReader } from '../time/reader';
-  import { isOfTime, shownRange } from '../time/shown';
+  import { setParameters, showSearch } from '../address';
+  import { isOfTime, lengthSaid, shownRange } from '../time/shown';
   import { BoardData, type Question } from './panel-data.svelte';
   import PanelFrame from './PanelFrame.svelte';
-  import type { PanelViews } from './panel-view.svelte';
+  import type { PanelView, PanelViews } from './panel-view.svelte';
   import PickerBar from './PickerBar.svelte';
   import { questionsOf } from './questions';
   import ReadGrid from './ReadGrid.svelte';
@@ -99,15 +100,7 @@
   $effect(() => void (link === null && marksData.read(range, id, services, false)));
   $effect(() => live.on(['mark'], () => void marksData.read(range, id, services, true)));
   /** What the address compares every panel with, such as the hour before a mark. */
-  const earlier = $derived.by(() => {
-    try {
-      const text = page.url.searchParams.get('earlier');
-      return text === null ? undefined : durationFromText(text);
-    } catch (error) {
-      if (error instanceof RangeError) return undefined;
-      throw error;
-    }
-  });
+  const earlier = $derived(lengthSaid('earlier') ?? undefined);
   /** A step of the address in place of the board's. */
   const step = $derived(signalSchema.shape.step.safeParse(page.url.searchParams.get('step')).data ?? board.step);
   let linked = $state(true);
@@ -161,22 +154,15 @@
       return editing;
     },
     open: (resourceId) => {
-      if (resourceId > 0 && link === null && !onWall) setSearch('resource', String(resourceId));
+      if (resourceId > 0 && link === null && !onWall) void setParameters({ resource: String(resourceId) });
     },
     choose,
+    asShown,
     href
   });
 
-  function setSearch(name: string, value: string | null): void {
-    const search = new URLSearchParams(page.url.search);
-    if (value === null) search.delete(name);
-    else search.set(name, value);
-    void goto(`?${search.toString()}`, { keepFocus: true, noScroll: true });
-  }
-
   function choose(picker: Picker, values: readonly string[]): void {
-    const search = withChoice(page.url.searchParams, picker, values);
-    void goto(`?${search.toString()}`, { keepFocus: true, noScroll: true });
+    void showSearch(withChoice(page.url.searchParams, picker, values));
   }
 
   /** Other pages keep the range, other boards also what is picked. */
@@ -193,65 +179,51 @@
 
   const spanOf = (panel: Panel, now: Instant) => resolveRange(views.of(panel.id).shown(shown), now);
 
+  function asShown(panel: Panel, view: PanelView): Panel {
+    const labels = (metric: string) => labelsOf(metrics, metric);
+    return mapSignals(panel, (signal) =>
+      readAs(pickedSignal(signal, board.pickers, choices, panel.ignores ?? [], labels), {
+        step,
+        statistic: view.statistic
+      })
+    );
+  }
+
   /** Asks what is not known: of panels that changed, or with news, of all whose range moves with the clock. */
   function ask(news: boolean): void {
     const now = untrack(() => live.now);
-    const questions: Question[] = [];
-    for (const panel of asked) {
+    const questions = asked.flatMap((panel): Question[] => {
       const view = views.of(panel.id);
       const its = view.shown(shown);
-      const picked = mapSignals(panel, (signal) =>
-        pickedSignal(signal, board.pickers, choices, panel.ignores ?? [], (metric) => labelsOf(metrics, metric))
-      );
-      const manner = {
-        step,
-        statistic: view.statistic,
-        earlier: view.earlier === undefined ? earlier : view.earlier,
-        arrivalOf: (signal: Parameters<typeof arrivalOf>[1]) => arrivalOf(metrics, signal)
-      };
-      for (const { name, signal, range: span, cells, column } of questionsOf(picked, resolveRange(its, now), manner)) {
+      const compared = view.earlier === undefined ? earlier : view.earlier;
+      const all = questionsOf(asShown(panel, view), resolveRange(its, now), {
+        earlier: compared,
+        arrivalOf: (signal) => arrivalOf(metrics, signal)
+      });
+      return all.flatMap(({ name, column, ...question }) => {
         const data = view.data(name);
-        const words = JSON.stringify([
-          its,
-          span.to - span.from,
-          name === 'earlier' ? (view.earlier ?? earlier ?? 0) : 0,
-          cells,
-          signal,
-          zone
-        ]);
-        if (data.asked === words && !(news && its.kind === 'live')) continue;
+        const { signal, range: span, cells } = question;
+        const words = JSON.stringify([its, span.to - span.from, name === 'earlier' && compared, cells, signal, zone]);
+        if (data.asked === words && !(news && its.kind === 'live')) return [];
         data.asked = words;
-        questions.push({
-          data,
-          signal,
-          range: span,
-          cells,
-          of: {
-            panel: panel.id,
-            column,
-            step: signal.step,
-            ...(view.statistic === undefined ? {} : { statistic: view.statistic })
-          }
-        });
-      }
-    }
+        const of = {
+          panel: panel.id,
+          column,
+          step: signal.step,
+          ...(view.statistic ? { statistic: view.statistic } : {})
+        };
+        return [{ ...question, data, of }];
+      });
+    });
     if (questions.length > 0) void together.ask(questions, zone);
   }
   $effect(() => ask(false));
   $effect(() => () => together.stop());
 
-  /** How often the board is read again: with every sample that arrives, or as somebody chose; null for never. */
-  const every = $derived.by(() => {
-    if (link !== null) return link.every;
-    const text = page.url.searchParams.get('refresh');
-    if (text === 'off') return null;
-    try {
-      return text === null ? 0 : durationFromText(text);
-    } catch (error) {
-      if (error instanceof RangeError) return 0;
-      throw error;
-    }
-  });
+  /** How often the board is read again: with every sample that arrives (0), or as somebody chose; null for never. */
+  const every = $derived(
+    link !== null ? link.every : page.url.searchParams.get('refresh') === 'off' ? null : (lengthSaid('refresh') ?? 0)
+  );
   const turn = $derived(every === null || every === 0 ? 0 : Math.floor(live.now / every));
   $effect(() => {
     if (turn > 0) untrack(() => ask(true));
@@ -278,7 +250,7 @@
     view={views.of(panel.id)}
     range={spanOf(panel, live.now)}
     isLarge={large === panel.id && !editing}
-    onLarge={() => setSearch('panel', large === panel.id ? null : panel.id)}
+    onLarge={() => setParameters({ panel: large === panel.id ? null : panel.id })}
   />
 {/snippet}
 
@@ -294,7 +266,7 @@
   {#if earlier !== undefined}
     <span class="text-[13px]" role="status"
       >Dotted: {spokenDuration(earlier)} earlier.
-      <button class="link" onclick={() => setSearch('earlier', null)}>Compare no more</button></span
+      <button class="link" onclick={() => setParameters({ earlier: null })}>Compare no more</button></span
     >
   {/if}
   {#if !editing && !onWall && board.panels.some((panel) => signalsOf(panel).length > 0)}

@@ -17,7 +17,7 @@
 </script>
 
 <ul class="panel mb-2 gap-1 text-[13px]" aria-label="Changed by two at once">
-  {#each editor.conflicts as conflict (conflict)}
+  {#each editor.standing.conflicts as conflict (conflict)}
     <li class="flex flex-wrap items-center gap-2">
       {told(conflict)}
       {#if conflict.theirs !== null}

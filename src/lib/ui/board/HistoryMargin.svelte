@@ -12,18 +12,31 @@
     readonly madeBy: string;
     readonly summary: string;
   }
+  interface Past {
+    readonly version: number;
+    readonly madeAt: Instant;
+    readonly board: Board;
+  }
   interface Props {
     editor: BoardEditor;
     id: number;
+    /** Shows a board as it was, with when that was; null for as it is. */
+    onLook: (past: { readonly version: number; readonly madeAt: Instant; readonly board: Board } | null) => void;
     onClose: () => void;
   }
-  let { editor, id, onClose }: Props = $props();
+  let { editor, id, onLook, onClose }: Props = $props();
   const live = useLive();
   let versions = $state.raw<readonly Version[] | null>(null);
   let problem = $state('');
   /** The version that is looked at. */
-  let open = $state.raw<{ version: number; board: Board } | null>(null);
-  const differences = $derived(open ? differencesOf(open.board, editor.board) : []);
+  let open = $state.raw<Past | null>(null);
+  /** What it is compared with: another version, or null for the board as it is now. */
+  let other = $state.raw<Past | null>(null);
+  const differences = $derived.by(() => {
+    if (open === null) return [];
+    const [before, after] = [open, other].sort((a, b) => (a?.version ?? Infinity) - (b?.version ?? Infinity));
+    return differencesOf(before?.board ?? editor.board, after?.board ?? editor.board);
+  });
 
   async function get<Answer>(path: string): Promise<Answer | null> {
     const response = await fetch(path).catch(() => null);
@@ -35,18 +48,22 @@
     versions = (await get<{ versions: Version[] }>(`/api/v1/boards/${id}/versions`))?.versions ?? versions;
   }
   $effect(() => {
-    if (editor.saving === 'kept') void read();
+    if (editor.standing.saving === 'kept') void read();
   });
 
-  async function look(version: number): Promise<void> {
-    if (open?.version === version) open = null;
-    else open = await get<{ version: number; board: Board }>(`/api/v1/boards/${id}/versions/${version}`);
+  const readVersion = (version: number) => get<Past>(`/api/v1/boards/${id}/versions/${version}`);
+
+  async function unfold(version: number): Promise<void> {
+    other = null;
+    onLook(null);
+    open = open?.version === version ? null : await readVersion(version);
   }
 
   function bringBack(): void {
     if (open === null) return;
     editor.change(open.board);
     open = null;
+    onLook(null);
   }
 </script>
 
@@ -61,7 +78,7 @@
         <button
           class="block w-full px-1 py-1 text-left"
           aria-expanded={open?.version === version}
-          onclick={() => look(version)}
+          onclick={() => unfold(version)}
         >
           <b>{summary}</b>
           <span class="text-quiet block text-[12px]"
@@ -69,14 +86,31 @@
           >
         </button>
         {#if open?.version === version}
+          <label class="block px-1"
+            >Compared with
+            <select
+              class="part"
+              value={String(other?.version ?? '')}
+              onchange={async (event) => {
+                const { value } = event.currentTarget;
+                other = value === '' ? null : await readVersion(Number(value));
+              }}
+            >
+              <option value="">the board as it is</option>
+              {#each (versions ?? []).filter((one) => one.version !== version) as one (one.version)}
+                <option value={String(one.version)}>version {one.version}: {one.summary}</option>
+              {/each}
+            </select></label
+          >
           <ul class="list-disc pb-1 pl-6">
             {#each differences as difference, at (at)}<li>{spokenDifference(difference)}</li>{:else}<li
                 class="text-quiet list-none"
               >
-                The board is as it was then.
+                They are the same.
               </li>{/each}
           </ul>
           {#if differences.length > 0}
+            <button class="btn mb-2 ml-1" onclick={() => onLook(open)}>Look at it</button>
             <button class="btn mb-2 ml-1" onclick={bringBack}>Bring this version back</button>
           {/if}
         {/if}

@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { Panel } from '$lib/core/board';
   import { followedBy, signalsOf } from '$lib/core/board';
-  import { fixedStepOf, isPick, plainPick, signalSentence } from '$lib/core/signal';
+  import { fixedStepOf, plainPick, signalSentence } from '$lib/core/signal';
   import { duration, fixedRange, overlap, spokenDuration, type Instant, type Range } from '$lib/core/time';
   import { limitText } from '$lib/core/units';
   import { showRange } from '../time/shown';
@@ -53,17 +53,12 @@
     }
   });
 
-  const signals = $derived(signalsOf(panel));
+  /** Its signals as they are shown now. */
+  const signals = $derived(signalsOf(scene.asShown(panel, view)));
   const wordsOf = (metric: string) => metricOf(scene.metrics, metric);
   const firstName = $derived(panel.picture === 'snapshot' ? 'column 0' : 'main');
   const first = $derived(signals.length > 0 ? view.data(firstName) : null);
-  const shownSignal = $derived(
-    signals[0] && {
-      ...signals[0],
-      rows: signals[0].rows.map((row) => (isPick(row) && view.statistic ? { ...row, statistic: view.statistic } : row))
-    }
-  );
-  const sentence = $derived(shownSignal && panel.picture !== 'snapshot' ? signalSentence(shownSignal, wordsOf) : '');
+  const sentence = $derived(signals[0] && panel.picture !== 'snapshot' ? signalSentence(signals[0], wordsOf) : '');
   const problem = $derived(
     signals
       .map((_, index) => view.data(panel.picture === 'snapshot' ? `column ${index}` : 'main').problem)
@@ -93,16 +88,22 @@
     if (view.unlinked) told.push('unlinked');
     return told;
   });
+  const followed = $derived(
+    scene.pickers.filter((picker) =>
+      signalsOf(panel).some(
+        (signal) =>
+          followedBy(signal, [picker], panel.ignores ?? [], (metric) => labelsOf(scene.metrics, metric)).length > 0
+      )
+    )
+  );
+  /** Pickers that choose something which this panel does not show. */
   const unfollowed = $derived(
     scene.pickers.filter(
-      (picker) =>
-        (scene.choices[picker.name] ?? []).length > 0 &&
-        signals.length > 0 &&
-        !signals.some(
-          (signal) =>
-            followedBy(signal, [picker], panel.ignores ?? [], (metric) => labelsOf(scene.metrics, metric)).length > 0
-        )
+      (picker) => signals.length > 0 && (scene.choices[picker.name] ?? []).length > 0 && !followed.includes(picker)
     )
+  );
+  const told = $derived(
+    followed.length === 0 ? sentence : `${sentence}. It follows ${followed.map(({ title }) => title).join(', ')}.`
   );
   const metric = $derived(signals[0] ? plainPick(signals[0])?.metric : undefined);
   const alarms = $derived(metric === undefined ? [] : scene.things.alarms.filter((alarm) => alarm.metric === metric));
@@ -128,7 +129,7 @@
 <section class="panel h-full min-h-0" aria-label={panel.title} bind:this={section}>
   <header class={scene.editing ? 'panel-handle cursor-move' : ''}>
     <h2 class="max-w-[70%] shrink-0 truncate" title={panel.title}>{panel.title}</h2>
-    <small title={sentence}>{sentence}</small>
+    <small title={told}>{sentence}</small>
     <span class="text-quiet ml-auto flex shrink-0 items-center gap-2 self-center text-[12px]">
       <span class="max-w-[220px] truncate" title={notes.join(', ')}>{notes.join(', ')}</span>
       {#if unfollowed.length > 0}

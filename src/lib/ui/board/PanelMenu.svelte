@@ -2,7 +2,7 @@
   import Ellipsis from '@lucide/svelte/icons/ellipsis';
   import { page } from '$app/state';
   import { Popover } from '@skeletonlabs/skeleton-svelte';
-  import { signalPictures, signalsOf, type Panel } from '$lib/core/board';
+  import { signalsOf, type Panel } from '$lib/core/board';
   import { cannotGive, statisticName, statistics, type Statistic } from '$lib/core/series';
   import { isPick, picksOf, steady } from '$lib/core/signal';
   import { day, duration, textFromDuration, textFromInstant, times, type Range } from '$lib/core/time';
@@ -23,7 +23,8 @@
   let said = $state('');
   let problem = $state('');
   let isOpen = $state(false);
-  const signal = $derived(signalsOf(panel)[0]);
+  /** What is shown now goes to the bench, into an alarm and into the CSV. */
+  const signal = $derived(signalsOf(scene.asShown(panel, view))[0]);
   const answer = $derived(view.data(panel.picture === 'snapshot' ? 'column 0' : 'main').answer);
   const watched = $derived(signal && steady(signal, textFromDuration(duration(answer?.step ?? 60_000))));
   const isOverTime = $derived(['lines', 'areas', 'stacked', 'bars'].includes(panel.picture));
@@ -43,7 +44,7 @@
         )
       : []
   );
-  const own = $derived(signal?.rows.find(isPick)?.statistic ?? 'avg');
+  const own = $derived(signalsOf(panel)[0]?.rows.find(isPick)?.statistic ?? 'avg');
 
   async function tried(what: string, work: () => Promise<void>): Promise<void> {
     said = problem = '';
@@ -61,7 +62,13 @@
       const response = await fetch('/api/v1/query', {
         method: 'POST',
         headers: { 'content-type': 'application/json', accept: 'text/csv' },
-        body: JSON.stringify({ signal, from: textFromInstant(range.from), to: textFromInstant(range.to), zone })
+        body: JSON.stringify({
+          signal,
+          from: textFromInstant(range.from),
+          to: textFromInstant(range.to),
+          zone,
+          ...(isOverTime && answer ? { cells: answer.count } : {})
+        })
       });
       if (!response.ok) throw new Error(((await response.json()) as { message: string }).message);
       await navigator.clipboard.writeText(await response.text());
@@ -89,11 +96,10 @@
   );
   const addTo = (board: number) =>
     tried(`Added to ${editable.find(({ id }) => id === board)?.title ?? 'the board'}.`, async () => {
-      const picture = signalPictures.find((one) => one === panel.picture) ?? 'lines';
       const response = await fetch(`/api/v1/boards/${board}/panels`, {
         method: 'POST',
         headers: { 'content-type': 'application/json' },
-        body: JSON.stringify({ title: panel.title, signal, picture })
+        body: JSON.stringify({ panel })
       });
       if (!response.ok) throw new Error(((await response.json()) as { message: string }).message);
     });
@@ -181,7 +187,7 @@
               >
             {/if}
           {/if}
-          {#if signal && editable.length > 0}
+          {#if editable.length > 0}
             <label class="flex items-center gap-2 px-2 py-1"
               >Add to
               <select

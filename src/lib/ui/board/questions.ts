@@ -1,6 +1,5 @@
 import { signalsOf, type Panel, type PictureKind, type Reduction } from '$lib/core/board';
-import type { Statistic } from '$lib/core/series';
-import { isPick, type Signal } from '$lib/core/signal';
+import type { Signal } from '$lib/core/signal';
 import { before, duration, durationFromText, hour, type Duration, type Instant, type Range } from '$lib/core/time';
 
 /** A signal that a panel needs worked out: over the board's range, over what is now, or the same earlier. */
@@ -14,12 +13,8 @@ export interface Asked {
   readonly column: number;
 }
 
-/** How a panel is read at the moment; none of it is kept with the board. */
+/** What else decides what a panel asks. */
 export interface Manner {
-  /** The step of the whole board in place of the signals' own. */
-  readonly step?: Signal['step'] | undefined;
-  /** Another statistic, looked at for a while. */
-  readonly statistic?: Statistic | undefined;
   /** Another length of time to compare with, or none; the panel's own when it is not said. */
   readonly earlier?: Duration | null | undefined;
   /** The slowest sampling and the longest delay of a signal's metrics. */
@@ -32,15 +27,10 @@ const usualRoom = 400;
 /** Cells of a small course. */
 const courseRoom = 60;
 
-/** All that a panel asks. Figures of now look at the last half hour, or as far back as slow metrics need, whatever range is shown. */
+/** All that a panel asks, whose signals are as they are shown. Figures of now look at the last half hour, or as far back as slow metrics need, whatever range is shown. */
 export function questionsOf(panel: Panel, range: Range, manner: Manner): Asked[] {
-  const changed = (signal: Signal): Signal => {
-    const { step, statistic } = manner;
-    const rows = statistic ? signal.rows.map((row) => (isPick(row) ? { ...row, statistic } : row)) : signal.rows;
-    return { ...signal, rows, ...(step === undefined ? {} : { step }) };
-  };
   /** A small course has cells that suit the range, and none shorter than samples come. */
-  const following = (signal: Signal): Signal => ({ ...changed(signal), step: 'auto' });
+  const following = (signal: Signal): Signal => ({ ...signal, step: 'auto' });
   const now = (signal: Signal): Range => {
     const { samplingMs, delayMs } = manner.arrivalOf(signal);
     const back = Math.min(range.to - range.from, Math.max(hour / 2, delayMs + 4 * samplingMs));
@@ -48,7 +38,7 @@ export function questionsOf(panel: Panel, range: Range, manner: Manner): Asked[]
   };
   const figure = (name: string, signal: Signal, reduce: Reduction, column = 0): Asked => ({
     name,
-    signal: changed(signal),
+    signal,
     range: reduce === 'last' ? now(signal) : range,
     cells: usualRoom,
     column
@@ -59,16 +49,14 @@ export function questionsOf(panel: Panel, range: Range, manner: Manner): Asked[]
     case 'stacked':
     case 'bars': {
       const cells = room[panel.picture] ?? usualRoom;
-      const main = { name: 'main', signal: changed(panel.signal), range, cells, column: 0 };
+      const main = { name: 'main', signal: panel.signal, range, cells, column: 0 };
       const shift = earlierOf(panel.earlier, manner.earlier);
       return shift === null ? [main] : [main, { ...main, name: 'earlier', range: shifted(range, shift) }];
     }
     case 'table':
     case 'heat':
     case 'histogram':
-      return [
-        { name: 'main', signal: changed(panel.signal), range, cells: room[panel.picture] ?? usualRoom, column: 0 }
-      ];
+      return [{ name: 'main', signal: panel.signal, range, cells: room[panel.picture] ?? usualRoom, column: 0 }];
     case 'ranks':
     case 'ring':
     case 'gauge':

@@ -1,10 +1,11 @@
 import { getContext, setContext } from 'svelte';
 import type { Severity, State } from '$lib/core/alarm';
-import type { Choices, Picker } from '$lib/core/board';
+import type { Choices, Panel, Picker } from '$lib/core/board';
 import { asksFor, picksOf, type MetricWords, type Signal } from '$lib/core/signal';
 import type { Mark } from '$lib/core/mark';
 import type { Duration, Instant } from '$lib/core/time';
 import type { MarkFlag } from '../chart/picture';
+import type { PanelView } from './panel-view.svelte';
 
 /** What a board needs to know of a metric. */
 export interface BoardMetric extends MetricWords {
@@ -69,6 +70,25 @@ export interface BoardThings {
   readonly reporting: readonly SilentResource[];
 }
 
+/** What a page read, as panels without a signal show it. */
+export const thingsOf = ({
+  alarms,
+  groups,
+  reporting,
+  overview
+}: Pick<BoardThings, 'alarms' | 'groups' | 'reporting'> & {
+  readonly overview: {
+    readonly logbook: { readonly incidents: BoardThings['incidents'] };
+    readonly services: BoardThings['services'];
+  };
+}): BoardThings => ({
+  alarms,
+  groups,
+  reporting,
+  incidents: overview.logbook.incidents,
+  services: overview.services
+});
+
 /** What all panels of a board share. */
 export interface Scene {
   readonly metrics: Readonly<Record<string, BoardMetric>>;
@@ -91,6 +111,8 @@ export interface Scene {
   /** Shows a resource beside the board. */
   readonly open: (resourceId: number) => void;
   /** Chooses values of a picker. */
+  /** A panel with its signals as they are shown now: narrowed by pickers, in the step and the statistic that were chosen for a while. */
+  readonly asShown: (panel: Panel, view: PanelView) => Panel;
   readonly choose: (picker: Picker, values: readonly string[]) => void;
   /** An address that keeps the range and what is picked. */
   readonly href: (path: string) => string;

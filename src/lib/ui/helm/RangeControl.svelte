@@ -18,7 +18,8 @@
   import { useLive } from '../live/live.svelte';
   import { useReader } from '../time/reader';
   import { page } from '$app/state';
-  import { showOtherwise, showRange, shownRange } from '../time/shown';
+  import { setParameters } from '../address';
+  import { showRange, shownRange } from '../time/shown';
 
   const live = useLive();
   const reader = useReader();
@@ -143,7 +144,7 @@
         <select
           class="field"
           value={refresh}
-          onchange={(event) => showOtherwise('refresh', event.currentTarget.value || null)}
+          onchange={(event) => setParameters({ refresh: event.currentTarget.value || null })}
         >
           {#each intervals as [value, name] (value)}<option {value}>{name}</option>{/each}
         </select></label
@@ -153,7 +154,7 @@
         <select
           class="field"
           value={step}
-          onchange={(event) => showOtherwise('step', event.currentTarget.value || null)}
+          onchange={(event) => setParameters({ step: event.currentTarget.value || null })}
         >
           {#each steps as [value, name] (value)}<option {value}>{name}</option>{/each}
         </select></label
@@ -161,8 +162,8 @@
       <p class="text-quiet text-[12px]">
         Times are in {zone}.
         {#if page.url.searchParams.get('zone') === 'UTC'}
-          <button class="link" onclick={() => showOtherwise('zone', null)}>Use my own zone</button>
-        {:else}<button class="link" onclick={() => showOtherwise('zone', 'UTC')}>Use UTC</button>{/if}
+          <button class="link" onclick={() => setParameters({ zone: null })}>Use my own zone</button>
+        {:else}<button class="link" onclick={() => setParameters({ zone: 'UTC' })}>Use UTC</button>{/if}
       </p>
     </div>
   {/if}

@@ -1,6 +1,6 @@
-import { goto } from '$app/navigation';
 import { page } from '$app/state';
-import { shownRangeFrom, shownRangeSearch, type ShownRange } from '$lib/core/time';
+import { durationFromText, shownRangeFrom, shownRangeSearch, type Duration, type ShownRange } from '$lib/core/time';
+import { showSearch } from '../address';
 
 /** The range that the address says. */
 export const shownRange = (): ShownRange => shownRangeFrom(page.url.searchParams);
@@ -12,12 +12,15 @@ const keptNames = [...rangeNames, 'refresh', 'step', 'zone'] as const;
 /** Whether a parameter of the address is about time, so that other pages keep it. */
 export const isOfTime = (name: string): boolean => keptNames.some((kept) => kept === name);
 
-/** Says something else of time in the address; null lets it be as usual. */
-export function showOtherwise(name: 'refresh' | 'step' | 'zone', value: string | null): Promise<void> {
-  const search = new URLSearchParams(page.url.search);
-  if (value === null) search.delete(name);
-  else search.set(name, value);
-  return goto(`?${search.toString()}`, { keepFocus: true, noScroll: true });
+/** A length of time that the address says; null where it says none that can be read. @example lengthSaid('refresh') // 60000 */
+export function lengthSaid(name: string): Duration | null {
+  try {
+    const text = page.url.searchParams.get(name);
+    return text === null ? null : durationFromText(text);
+  } catch (error) {
+    if (error instanceof RangeError) return null;
+    throw error;
+  }
 }
 
 /** Shows another range: it becomes part of the address, so that "back" returns to the one before. */
@@ -25,7 +28,7 @@ export function showRange(shown: ShownRange): Promise<void> {
   const search = new URLSearchParams(page.url.search);
   for (const name of rangeNames) search.delete(name);
   for (const [name, value] of new URLSearchParams(shownRangeSearch(shown))) search.set(name, value);
-  return goto(`?${search.toString()}`, { keepFocus: true, noScroll: true });
+  return showSearch(search);
 }
 
 /** An address within Bussola that keeps the shown range. @example withRange('/alarms') // '/alarms?range=PT3H' */

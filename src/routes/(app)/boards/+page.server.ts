@@ -13,7 +13,7 @@ export const load: PageServerLoad = async ({ locals: { person }, depends }) => {
   ]);
   const seenAt = new Map(seen.map(({ id, seenAt }) => [id, seenAt]));
   return {
-    boards: boards.map(({ id, title, about, service, panels, changedAt, changedBy, sharing, may }) => ({
+    boards: boards.map(({ may, board: { id, title, about, service, panels, changedAt, changedBy, sharing } }) => ({
       id,
       title,
       about: about ?? '',

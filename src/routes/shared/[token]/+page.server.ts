@@ -1,4 +1,5 @@
 import { error } from '@sveltejs/kit';
+import { boardOf } from '$lib/core/board';
 import { boardOfLink } from '$server/boards/links';
 import { noSuchLink } from '$server/boards/missing';
 import { sharedThings } from '$server/boards/shared-things';
@@ -14,7 +15,7 @@ export const load: PageServerLoad = async ({ params, cookies, depends }) => {
   if (link === null) error(404, noSuchLink);
   const { choices, expiresAt } = link;
   // Who made it, and with whom else it is shared, is nobody's business.
-  const { id: _, version: _v, changedAt: _a, changedBy: _b, sharing: _s, ...board } = link.board;
+  const board = boardOf(link.board);
   const all = await overview(server);
   const { metrics, ...things } = await shownWith(server, board, all.open);
   return {

@@ -1,7 +1,8 @@
 <script lang="ts">
   import { beforeNavigate, goto } from '$app/navigation';
   import { page } from '$app/state';
-  import type { Panel, PanelContent } from '$lib/core/board';
+  import type { Board, Panel, PanelContent } from '$lib/core/board';
+  import type { Instant } from '$lib/core/time';
   import { addPanel, addSection, changePanel, duplicatePanel, placePanels, removePanel } from '$lib/core/board';
   import AddPanel from '$lib/ui/board/AddPanel.svelte';
   import BoardBar from '$lib/ui/board/BoardBar.svelte';
@@ -9,29 +10,36 @@
   import ConflictList from '$lib/ui/board/ConflictList.svelte';
   import { BoardEditor } from '$lib/ui/board/editor.svelte';
   import HistoryMargin from '$lib/ui/board/HistoryMargin.svelte';
+  import { newId } from '$lib/ui/board/new-id';
   import PanelSettings from '$lib/ui/board/PanelSettings.svelte';
   import { PanelViews } from '$lib/ui/board/panel-view.svelte';
   import { Presence } from '$lib/ui/board/presence.svelte';
-  import type { BoardMetric } from '$lib/ui/board/scene.svelte';
+  import { thingsOf, type BoardMetric } from '$lib/ui/board/scene.svelte';
   import ShareMargin from '$lib/ui/board/ShareMargin.svelte';
   import { copyOf } from '$lib/ui/board/copy-board';
+  import { setParameters } from '$lib/ui/address';
   import { withRange } from '$lib/ui/time/shown';
   import SectionHeading from '$lib/ui/board/SectionHeading.svelte';
+  import Moment from '$lib/ui/time/Moment.svelte';
   import NewPicker from '$lib/ui/board/NewPicker.svelte';
   import { useLive, useRefresh } from '$lib/ui/live/live.svelte';
   import ResourceMargin from '$lib/ui/margin/ResourceMargin.svelte';
   import type { PageProps } from './$types';
 
   type Moved = Parameters<typeof placePanels>[1];
+  interface Past {
+    readonly version: number;
+    readonly madeAt: Instant;
+    readonly board: Board;
+  }
   let { data }: PageProps = $props();
   const live = useLive();
   const mayEdit = $derived(data.mayEdit);
   const id = $derived(data.board.id);
   // svelte-ignore state_referenced_locally (another board is another page: see the key in the layout)
   const editor = new BoardEditor(data.board);
-  // svelte-ignore state_referenced_locally
-  editor.attach(data.board.id);
   const views = new PanelViews();
+  const pastViews = new PanelViews();
   const presence = new Presence();
   const board = $derived(editor.board);
   const editing = $derived(mayEdit && page.url.searchParams.has('edit'));
@@ -42,41 +50,29 @@
   /** What is open beside the board. */
   let beside = $state<'add' | 'history' | 'share' | null>(null);
   let selected = $state<string | null>(null);
+  /** A version that is looked at in the place of the board. */
+  let looked = $state.raw<Past | null>(null);
+  let problem = $state('');
   const panel = $derived(editing ? board.panels.find((one) => one.id === selected) : undefined);
 
   $effect(() => editor.take(data.board));
-  $effect(() => live.on(['board'], () => void editor.read(id)));
+  $effect(() => live.on(['board'], () => void editor.read()));
   useRefresh(live, ['alarm'], 'bussola:board');
   $effect(() => presence.stay(id, () => ({ editing, panel: selected })));
   beforeNavigate(({ to, willUnload, cancel }) => {
     if (to?.url.pathname === page.url.pathname) return;
     if (willUnload && editor.isUnkept)
       cancel(); // the browser asks whether to leave
-    else void editor.flush(id);
+    else if (!editor.mayLeave()) cancel();
   });
 
-  const things = $derived({
-    alarms: data.alarms,
-    incidents: data.overview.logbook.incidents,
-    services: data.overview.services,
-    groups: data.groups,
-    reporting: data.reporting
-  });
-
-  function setSearch(name: string, value: string | null): void {
-    const search = new URLSearchParams(page.url.search);
-    if (value === null) search.delete(name);
-    else search.set(name, value);
-    void goto(`?${search.toString()}`, { keepFocus: true, noScroll: true });
-  }
+  const things = $derived(thingsOf(data));
 
   function setEditing(to: boolean): void {
     beside = selected = null;
-    if (to) removeLarge();
-    setSearch('edit', to ? '' : null);
-    if (!to) void editor.flush(id);
+    void setParameters(to ? { edit: '', panel: null } : { edit: null });
+    if (!to) void editor.flush();
   }
-  const removeLarge = () => page.url.searchParams.delete('panel');
 
   function know(metric: BoardMetric | null | undefined): void {
     if (metric) added = { ...added, [metric.name]: metric };
@@ -84,14 +80,14 @@
 
   function add(content: PanelContent, metric: BoardMetric | null): void {
     know(metric);
-    editor.change(addPanel(board, content));
-    if (!editing) setSearch('edit', '');
+    editor.change(addPanel(board, content, newId()));
+    if (!editing) void setParameters({ edit: '' });
   }
 
   async function copy(): Promise<void> {
     const made = await copyOf(board);
     if ('id' in made) await goto(withRange(`/boards/${made.id}?edit`));
-    else editor.problem = made.problem;
+    else problem = made.problem;
   }
 
   function select(wanted: string | null): void {
@@ -117,7 +113,7 @@
   }
 </script>
 
-<svelte:window onkeydown={onKey} onpagehide={() => editor.sendLast(id)} />
+<svelte:window onkeydown={onKey} onpagehide={() => editor.sendLast()} />
 <svelte:head><title>{board.title} · Bussola</title></svelte:head>
 <main class="@container min-w-0 flex-1 overflow-y-auto px-[18px] py-3.5 max-md:overflow-visible">
   <BoardBar
@@ -133,16 +129,27 @@
     onEditing={setEditing}
     onAdd={() => ((beside = 'add'), (selected = null))}
     onSection={() =>
-      editor.change(addSection(board, `Section ${board.sections.length + 1}`), 'There is room for 30 sections.')}
+      editor.change(
+        addSection(board, `Section ${board.sections.length + 1}`, newId()),
+        'There is room for 30 sections.'
+      )}
     onHistory={() => ((beside = 'history'), (selected = null))}
   />
-  {#if editor.conflicts.length > 0}<ConflictList {editor} />{/if}
-  {#if board.panels.length === 0 && !editing}
+  {#if problem}<p class="fault mb-2 text-[13px]" role="alert">{problem}</p>{/if}
+  {#if editor.standing.conflicts.length > 0}<ConflictList {editor} />{/if}
+  {#if looked}
+    <p class="bg-shallow mb-2 flex flex-wrap items-center gap-2 p-2 text-[13px]" role="status">
+      As it was <Moment at={looked.madeAt} now={live.now} />, with the numbers of now.
+      <button class="btn" onclick={() => (looked = null)}>Back to the board</button>
+    </p>
+    <BoardSheet board={looked.board} {id} {metrics} {things} views={pastViews} />
+  {:else if board.panels.length === 0 && !editing}
     <div class="panel items-start gap-2 p-6!">
       <h2>Nothing is on this board yet.</h2>
       {#if mayEdit}
         <p class="text-quiet">Say what you want to see; Bussola proposes the picture that suits the data.</p>
-        <button class="btn btn-main" onclick={() => ((beside = 'add'), setSearch('edit', ''))}>Add a panel</button>
+        <button class="btn btn-main" onclick={() => ((beside = 'add'), setParameters({ edit: '' }))}>Add a panel</button
+        >
       {:else}<p class="text-quiet">Somebody who may edit can add panels.</p>{/if}
     </div>
   {:else}
@@ -182,7 +189,7 @@
       }}
       onSection={(section: string | undefined) =>
         editor.change(placePanels(board, new Map([[panel.id, { place: panel.place, section }]])))}
-      onDuplicate={() => editor.change(duplicatePanel(board, panel.id))}
+      onDuplicate={() => editor.change(duplicatePanel(board, panel.id, newId()))}
       onRemove={() => remove(panel.id)}
       onClose={() => (selected = null)}
     />
@@ -192,7 +199,12 @@
 {:else if beside === 'share' && mayEdit}
   <ShareMargin {id} pickers={board.pickers} onClose={() => (beside = null)} />
 {:else if beside === 'history'}
-  <HistoryMargin {editor} {id} onClose={() => (beside = null)} />
+  <HistoryMargin
+    {editor}
+    {id}
+    onLook={(past: Past | null) => (looked = past)}
+    onClose={() => ((beside = null), (looked = null))}
+  />
 {:else if opened !== null}
-  <ResourceMargin resourceId={opened} onClose={() => setSearch('resource', null)} />
+  <ResourceMargin resourceId={opened} onClose={() => setParameters({ resource: null })} />
 {/if}

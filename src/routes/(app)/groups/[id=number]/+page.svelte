@@ -1,11 +1,12 @@
 <script lang="ts">
-  import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import BoardSheet from '$lib/ui/board/BoardSheet.svelte';
   import { PanelViews } from '$lib/ui/board/panel-view.svelte';
+  import { thingsOf } from '$lib/ui/board/scene.svelte';
   import GroupEditor from '$lib/ui/group/GroupEditor.svelte';
   import { useLive, useRefresh } from '$lib/ui/live/live.svelte';
   import ResourceMargin from '$lib/ui/margin/ResourceMargin.svelte';
+  import { setParameters } from '$lib/ui/address';
   import { useReader } from '$lib/ui/time/reader';
   import type { PageProps } from './$types';
 
@@ -17,20 +18,7 @@
   let editing = $state(false);
   const opened = $derived(Number(page.url.searchParams.get('resource')) || null);
 
-  const things = $derived({
-    alarms: data.alarms,
-    incidents: data.overview.logbook.incidents,
-    services: data.overview.services,
-    groups: data.groups,
-    reporting: data.reporting
-  });
-
-  function open(resource: number | null): void {
-    const search = new URLSearchParams(page.url.search);
-    if (resource === null) search.delete('resource');
-    else search.set('resource', String(resource));
-    void goto(`?${search.toString()}`, { keepFocus: true, noScroll: true });
-  }
+  const things = $derived(thingsOf(data));
 </script>
 
 <svelte:head><title>{data.name} · Bussola</title></svelte:head>
@@ -70,4 +58,4 @@
     <BoardSheet board={data.board} metrics={data.metrics} {things} {views} />
   {/if}
 </main>
-{#if opened !== null}<ResourceMargin resourceId={opened} onClose={() => open(null)} />{/if}
+{#if opened !== null}<ResourceMargin resourceId={opened} onClose={() => setParameters({ resource: null })} />{/if}

@@ -6,6 +6,7 @@
   import BoardSheet from '$lib/ui/board/BoardSheet.svelte';
   import { copyOf } from '$lib/ui/board/copy-board';
   import { PanelViews } from '$lib/ui/board/panel-view.svelte';
+  import { thingsOf } from '$lib/ui/board/scene.svelte';
   import { useLive, useRefresh } from '$lib/ui/live/live.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
   import { useReader } from '$lib/ui/time/reader';
@@ -29,13 +30,7 @@
       .filter(({ closedAt }) => closedAt === null)
       .reduce<Severity | null>((most, { severity }) => graver(most, severity), null)
   );
-  const things = $derived({
-    alarms: data.alarms,
-    incidents,
-    services: data.overview.services,
-    groups: data.groups,
-    reporting: data.reporting
-  });
+  const things = $derived({ ...thingsOf(data), incidents });
 
   async function copy(): Promise<void> {
     const made = await copyOf(data.board);

@@ -1,4 +1,5 @@
 import { error } from '@sveltejs/kit';
+import { boardOf } from '$lib/core/board';
 import { boardFile } from '$lib/core/board/file';
 import { permitFor } from '$server/boards/permit';
 import { metricNames } from '$server/intake/metrics';
@@ -9,7 +10,8 @@ export const load: PageServerLoad = async ({ params, locals }) => {
   const { db } = bussola();
   const permit = await permitFor(db, locals.person, Number(params.id), 'view');
   if (permit.kind === 'no') error(permit.status, permit);
-  const { id, version: _, changedAt: _a, changedBy: _b, sharing: _s, ...board } = permit.board;
+  const { id } = permit.board;
+  const board = boardOf(permit.board);
   return {
     id,
     title: board.title,

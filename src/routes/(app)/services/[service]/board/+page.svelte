@@ -5,9 +5,11 @@
   import BoardSheet from '$lib/ui/board/BoardSheet.svelte';
   import { copyOf } from '$lib/ui/board/copy-board';
   import { PanelViews } from '$lib/ui/board/panel-view.svelte';
+  import { thingsOf } from '$lib/ui/board/scene.svelte';
   import { useLive, useRefresh } from '$lib/ui/live/live.svelte';
   import ResourceMargin from '$lib/ui/margin/ResourceMargin.svelte';
   import { useReader } from '$lib/ui/time/reader';
+  import { setParameters } from '$lib/ui/address';
   import { withRange } from '$lib/ui/time/shown';
   import type { PageProps } from './$types';
 
@@ -23,19 +25,7 @@
   const historyWhole = $derived(data.accounts.reduce((sum, { historyWholeMs }) => sum + historyWholeMs, 0));
   const historyDone = $derived(Math.round(100 * (1 - historyLeft / Math.max(1, historyWhole))));
   const isFilled = $derived(data.board.panels.some((panel) => signalsOf(panel).length > 0));
-  const things = $derived({
-    alarms: data.alarms,
-    incidents: data.overview.logbook.incidents,
-    services: data.overview.services,
-    groups: data.groups,
-    reporting: data.reporting
-  });
-
-  function close(): void {
-    const search = new URLSearchParams(page.url.search);
-    search.delete('resource');
-    void goto(`?${search.toString()}`, { keepFocus: true, noScroll: true });
-  }
+  const things = $derived(thingsOf(data));
 
   async function copy(): Promise<void> {
     const made = await copyOf(data.board);
@@ -85,4 +75,4 @@
     {/if}
   {/if}
 </main>
-{#if opened !== null}<ResourceMargin resourceId={opened} onClose={close} />{/if}
+{#if opened !== null}<ResourceMargin resourceId={opened} onClose={() => setParameters({ resource: null })} />{/if}

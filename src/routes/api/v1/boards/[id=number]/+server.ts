@@ -1,6 +1,6 @@
 import { json } from '@sveltejs/kit';
 import { asked } from '$server/asked';
-import { removeBoard } from '$server/boards/boards';
+import { authorOf, removeBoard } from '$server/boards/boards';
 import { changedBoardSchema, keepBoard } from '$server/boards/keep';
 import { noSuchBoard } from '$server/boards/missing';
 import { permitted } from '$server/boards/permit';
@@ -14,11 +14,7 @@ export const GET: RequestHandler = ({ params, locals }) =>
 export const PUT: RequestHandler = ({ request, params, locals }) =>
   permitted(bussola().db, locals.person, Number(params.id), 'edit', ({ id }) =>
     asked(request, changedBoardSchema, async (board) => {
-      const { person } = locals;
-      const kept = await keepBoard(bussola(), id, board, {
-        id: person?.id ?? null,
-        displayName: person?.displayName ?? ''
-      });
+      const kept = await keepBoard(bussola(), id, board, authorOf(locals.person));
       switch (kept.kind) {
         case 'kept':
           return json(kept.board);

@@ -1,3 +1,4 @@
+import { boardOf } from '$lib/core/board';
 import { boardFile, fileFormats } from '$lib/core/board/file';
 import { permitted } from '$server/boards/permit';
 import { bussola } from '$server/running';
@@ -7,7 +8,7 @@ import type { RequestHandler } from './$types';
 export const GET: RequestHandler = ({ params, locals, url }) =>
   permitted(bussola().db, locals.person, Number(params.id), 'view', (kept) => {
     const format = fileFormats.find((one) => one === url.searchParams.get('format')) ?? 'yaml';
-    const { id: _, version: _v, changedAt: _a, changedBy: _b, sharing: _s, ...board } = kept;
+    const board = boardOf(kept);
     const name = board.title.replace(/[^A-Za-z0-9 _-]/g, '').trim() || 'board';
     return new Response(boardFile(board, format), {
       headers: {

@@ -1,5 +1,6 @@
 import { json } from '@sveltejs/kit';
 import { asked } from '$server/asked';
+import { authorOf } from '$server/boards/boards';
 import { addPanel, newPanelSchema } from '$server/boards/keep';
 import { noSuchBoard } from '$server/boards/missing';
 import { permitted } from '$server/boards/permit';
@@ -10,8 +11,7 @@ import type { RequestHandler } from './$types';
 export const POST: RequestHandler = ({ request, params, locals: { person } }) =>
   permitted(bussola().db, person, Number(params.id), 'edit', ({ id }) =>
     asked(request, newPanelSchema, async (panel) => {
-      const by = { id: person?.id ?? null, displayName: person?.displayName ?? '' };
-      const kept = await addPanel(bussola(), id, panel, by);
+      const kept = await addPanel(bussola(), id, panel, authorOf(person));
       return kept === null ? json(noSuchBoard, { status: 404 }) : json(kept, { status: 201 });
     })
   );

@@ -1,5 +1,6 @@
 import { json } from '@sveltejs/kit';
 import { asked } from '$server/asked';
+import { authorOf } from '$server/boards/boards';
 import { changedSignalSchema, changeSignal } from '$server/boards/keep';
 import { permitted } from '$server/boards/permit';
 import { bussola } from '$server/running';
@@ -9,8 +10,7 @@ import type { RequestHandler } from './$types';
 export const PUT: RequestHandler = ({ request, params, locals: { person } }) =>
   permitted(bussola().db, person, Number(params.id), 'edit', ({ id }) =>
     asked(request, changedSignalSchema, async ({ signal }) => {
-      const by = { id: person?.id ?? null, displayName: person?.displayName ?? '' };
-      const kept = await changeSignal(bussola(), id, params.panel, signal, by);
+      const kept = await changeSignal(bussola(), id, params.panel, signal, authorOf(person));
       return kept === null
         ? json(
             {
