@@ -39,8 +39,9 @@ describe('the house as a whole', () => {
         if (request.resourceType() === 'script' || new URL(request.url()).pathname.endsWith('.js'))
           sizes.push(request.sizes().then(({ responseBodySize }) => responseBodySize));
       });
+      const alive = fresh.waitForRequest((request) => request.url().endsWith('/live')); // all is loaded by then
       await fresh.goto(app.origin + path);
-      await fresh.getByTestId('age').waitFor();
+      await alive;
       if (/board|alarms/.test(path)) await fresh.locator('canvas').first().waitFor();
       const total = (await Promise.all(sizes)).reduce((sum, size) => sum + size, 0);
       expect(total, path).to.be.within(50_000, 300_000);
