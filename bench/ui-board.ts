@@ -29,6 +29,7 @@ export async function uiBoard(): Promise<Measurement[]> {
     const push = await fill(app);
     browser = await openBrowser();
     const { page } = await signedIn(browser, app, 'nerea');
+    await page.addInitScript('globalThis.__name = (of) => of');
     const id = await makeBoard(app, page);
     await push();
     const address = `${app.origin}/boards/${id}?range=P1D`;
@@ -182,7 +183,6 @@ async function drawnIn(page: Page, address: string): Promise<number> {
 /** Milliseconds until the same samples, fetched whole, are drawn by Chart.js with its own decimation. */
 async function handedWhole(page: Page, { origin, clock }: RunningApp): Promise<number> {
   await page.goto(`${origin}/healthz`);
-  await page.evaluate('globalThis.__name = (of) => of');
   const chart = dirname(createRequire(import.meta.url).resolve('chart.js'));
   await page.addScriptTag({ path: join(chart, 'chart.umd.js') });
   const to = clock.now();

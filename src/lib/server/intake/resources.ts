@@ -151,7 +151,15 @@ type SeriesRow = Omit<Series, 'labels' | 'conditionLabels' | 'ofResource'> &
   Omit<Place, 'service'> & { own: Record<string, string>; tags: Record<string, string> };
 
 /** Every series of a metric, or of all metrics that a pattern with `*` matches, by resource name. */
-export async function seriesOfMetric(db: Queryable, metric: string): Promise<Series[]> {
+export const seriesOfMetric = (db: Queryable, metric: string): Promise<Series[]> => seriesOfMetrics(db, [metric]);
+
+/** Every series of some metrics and patterns, each once, by resource name. */
+export async function seriesOfMetrics(db: Queryable, metrics: readonly string[]): Promise<Series[]> {
+  const isPattern = (metric: string): boolean => metric.includes('*');
+  const names = metrics.filter((metric) => !isPattern(metric));
+  const patterns = metrics
+    .filter(isPattern)
+    .map((metric) => metric.replace(/[\\%_]/g, (special) => `\\${special}`).replaceAll('*', '%'));
   const rows = await db.rows<SeriesRow>(
     `select series.id, series.account_id as "accountId", series.resource_id as "resourceId", series.metric, series.labels as own,
        accounts.name as account, accounts.provider, resources.region, resources.name as resource, resources.service, resources.type, resources.tags,
@@ -160,9 +168,9 @@ export async function seriesOfMetric(db: Queryable, metric: string): Promise<Ser
      join resources on resources.account_id = series.account_id and resources.id = series.resource_id
      join accounts on accounts.id = series.account_id
      join metrics on metrics.provider = accounts.provider and metrics.name = series.metric
-     where series.metric like $1
+     where series.metric = any($1) ${patterns.length > 0 ? 'or series.metric like any($2)' : ''}
      order by resources.name, series.id`,
-    [metric.replace(/[\\%_]/g, (special) => `\\${special}`).replaceAll('*', '%')]
+    patterns.length > 0 ? [names, patterns] : [names]
   );
   return rows.map(({ account, provider, region, resource, type, own, tags, ...series }) => {
     const place: Place = { account, provider, region, service: series.service, type, resource };

@@ -26,7 +26,7 @@ import { Refusal } from '../refusal';
 import { frameCsv } from '../store/frame-csv';
 import type { SignalWork } from '../store/work';
 import { mostSeriesCells, type Queries, type Query } from './query-schema';
-import { resolveSignal, resourcesOf, SignalRefusal, stepFor, workOf, type Resolved } from './resolve';
+import { resolveSignal, resourcesOf, stockFor, SignalRefusal, stepFor, workOf, type Resolved } from './resolve';
 
 /** How an answer is written as text. */
 export type AnswerFormat = 'json' | 'csv';
@@ -67,11 +67,12 @@ export async function answeredQuery(place: Place, query: Query, format: AnswerFo
 export async function answeredQueries(place: Place, queries: Queries): Promise<string> {
   const { db, now } = place;
   const span = range(instantFromText(queries.from), instantFromText(queries.to));
+  const stock = await stockFor(db, queries.signals);
   let cells = 0;
   const resolved = await Promise.all(
     queries.signals.map(async (signal): Promise<Resolved | AnswerFault> => {
       try {
-        const one = await resolveSignal(db, signal);
+        const one = await resolveSignal(db, signal, stock);
         cells += refuseTooLarge(one, span, stepFor(one, span, queries.cells), queries.zone, 'json');
         if (cells > mostBoardCells)
           throw new Refusal(

@@ -21,7 +21,7 @@ import { belonging } from '$lib/core/group';
 import type { Queryable } from '../db/pool';
 import { allGroups, type Group } from '../groups/groups';
 import { metricNames } from '../intake/metrics';
-import { seriesOfMetric, type Series } from '../intake/resources';
+import { seriesOfMetrics, type Series } from '../intake/resources';
 import { Refusal } from '../refusal';
 import type { SignalWork } from '../store/work';
 
@@ -44,21 +44,40 @@ export interface Resolved {
   readonly notes: readonly Note[];
 }
 
+/** What is there to pick from. */
+export interface Stock {
+  /** All series of some metrics and perhaps more, by resource name. */
+  readonly series: readonly Series[];
+  /** Read only where conditions ask for groups. */
+  readonly groups: readonly Group[];
+}
+
+/** Reads what some signals may pick from, all together. */
+export async function stockFor(db: Queryable, signals: readonly Signal[]): Promise<Stock> {
+  const picks = signals.flatMap(picksOf);
+  const asksGroups = picks.some(({ where }) => where.some(({ label }) => label === 'group'));
+  const [series, groups] = await Promise.all([
+    seriesOfMetrics(db, [...new Set(picks.map(({ metric }) => metric))]),
+    asksGroups ? allGroups(db) : []
+  ]);
+  return { series, groups };
+}
+
 /**
  * Finds the series of every pick of a signal.
  *
+ * @param stock with all that it may pick from, where several signals share it
  * @throws SignalRefusal when a formula cannot be read, a metric is not known, or its points cannot give the statistic
  */
-export async function resolveSignal(db: Queryable, signal: Signal): Promise<Resolved> {
+export async function resolveSignal(db: Queryable, signal: Signal, stock?: Stock): Promise<Resolved> {
   refusing(() => prepare(signal));
-  const groups = picksOf(signal).some(({ where }) => where.some(({ label }) => label === 'group'))
-    ? await allGroups(db)
-    : [];
+  const { series: there, groups } = stock ?? (await stockFor(db, [signal]));
   const series: Record<string, readonly Series[]> = {};
   const notes: Note[] = [];
   for (const pick of picksOf(signal)) {
     const path = ['rows', signal.rows.indexOf(pick)];
-    const all = withGroups(await seriesOfMetric(db, pick.metric), groups);
+    const asked = there.filter(({ metric }) => asksFor(pick.metric, metric));
+    const all = pick.where.some(({ label }) => label === 'group') ? withGroups(asked, groups) : asked;
     if (all.length === 0) await refuseUnknown(db, pick, path);
     const meets = meeting(pick.where);
     const found = all.filter(({ conditionLabels }) => meets(conditionLabels));

@@ -69,6 +69,8 @@
     onSelect = () => {},
     onRemove = () => {}
   }: Props = $props();
+  /** Between news and the reading of them. */
+  const pauseMs = 250;
   const live = useLive();
   const reader = useReader();
   provideHover();
@@ -189,6 +191,9 @@
     );
   }
 
+  /** When what was asked last is answered. */
+  let answered: Promise<void> = Promise.resolve();
+
   /** Asks what is not known: of panels that changed, or with news, of all whose range moves with the clock. */
   function ask(news: boolean): void {
     const now = untrack(() => live.now);
@@ -215,7 +220,7 @@
         return [{ ...question, data, of }];
       });
     });
-    if (questions.length > 0) void together.ask(questions, zone);
+    if (questions.length > 0) answered = together.ask(questions, zone);
   }
   $effect(() => ask(false));
   $effect(() => () => together.stop());
@@ -226,19 +231,24 @@
   );
   const turn = $derived(every === null || every === 0 ? 0 : Math.floor(live.now / every));
   $effect(() => {
-    if (turn > 0) untrack(() => ask(true));
+    if (turn > 0) untrack(soon);
   });
   $effect(() => (every === 0 ? live.on(['samples'], soon) : undefined));
-  /** Samples of several accounts arrive one after the other: they are read together. */
   let soonTimer: ReturnType<typeof setTimeout> | null = null;
+  /** Reads again: samples of several accounts arrive one after the other and are read together, and never before the last answer is there, or a slow one would never be. */
   function soon(): void {
     soonTimer ??= setTimeout(() => {
-      soonTimer = null;
-      ask(true);
-    }, 250);
+      const again = () => {
+        if (soonTimer === null) return; // the board is gone
+        soonTimer = null;
+        ask(true);
+      };
+      void answered.then(again, again); // what went wrong is told where it was asked
+    }, pauseMs);
   }
   $effect(() => () => {
     if (soonTimer !== null) clearTimeout(soonTimer);
+    soonTimer = null;
   });
 
   const largePanel = $derived(editing ? undefined : board.panels.find(({ id }) => id === large));

@@ -110,9 +110,9 @@ export interface Scene {
   readonly editing: boolean;
   /** Shows a resource beside the board. */
   readonly open: (resourceId: number) => void;
-  /** Chooses values of a picker. */
   /** A panel with its signals as they are shown now: narrowed by pickers, in the step and the statistic that were chosen for a while. */
   readonly asShown: (panel: Panel, view: PanelView) => Panel;
+  /** Chooses values of a picker. */
   readonly choose: (picker: Picker, values: readonly string[]) => void;
   /** An address that keeps the range and what is picked. */
   readonly href: (path: string) => string;

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { untrack } from 'svelte';
   import { type Instant } from '$lib/core/time';
   import { useReader } from '../time/reader';
   import { useTimeView } from '../time/view.svelte';
@@ -29,8 +30,10 @@
   const hover = useHover();
   const theme = useTheme();
   let canvas: HTMLCanvasElement;
+  let hairline: HTMLElement;
+  let chosen: HTMLElement;
   let chart: Chart<TimeChartType, { x: number; y: number }[]> | null = null;
-  let drawnAs: TimeChartType = 'line';
+  let drawnAs: TimeChartType = 'course';
   let selection = $state<{ from: number; to: number } | null>(null);
   /** Where the pointer is on this chart, in pixels; null when it is elsewhere. */
   let pointer = $state<{ x: number; width: number } | null>(null);
@@ -39,7 +42,7 @@
     void theme.night; // painted with the colours of the theme
     const columns = Math.round(canvas.clientWidth * devicePixelRatio);
     const configuration = overTimeConfiguration(picture, limits, zone, columns);
-    const type = 'type' in configuration ? configuration.type : 'line';
+    const type = 'type' in configuration ? configuration.type : 'course';
     if (chart !== null && drawnAs !== type) {
       chart.destroy();
       chart = null;
@@ -47,8 +50,6 @@
     drawnAs = type;
     if (chart === null) {
       const overlay = overlayPlugin<TimeChartType>(() => ({
-        hover: hover.at,
-        selection,
         raised,
         marks,
         fillingFrom: picture.fillingFrom
@@ -65,9 +66,29 @@
     chart = null;
   });
   $effect(() => {
-    void [hover.at, selection, raised, marks];
-    chart?.draw();
+    void [raised, marks];
+    untrack(() => chart?.draw());
   });
+  // What follows the pointer lies over the canvas: drawing all charts anew for each of its moves would take longer than a frame.
+  $effect(() => {
+    const { x } = chart?.scales ?? {};
+    const at = hover.at === null || !x ? -1 : x.getPixelForValue(hover.at);
+    lay(hairline, at, at + 1);
+  });
+  $effect(() => {
+    const { from, to } = selection ?? { from: -1, to: -1 };
+    lay(chosen, Math.min(from, to), Math.max(from, to));
+  });
+
+  /** Lays something over the chart from one pixel to another, as far as they are on it; away when it begins elsewhere. */
+  function lay(what: HTMLElement, from: number, to: number): void {
+    const area = chart?.chartArea;
+    what.hidden = !area || from < area.left || from > area.right;
+    if (!area || what.hidden) return;
+    what.style.transform = `translate(${Math.round(from)}px, ${area.top}px)`;
+    what.style.width = `${Math.max(1, Math.min(to, area.right) - from)}px`;
+    what.style.height = `${area.bottom - area.top}px`;
+  }
 
   function instantUnder(x: number): Instant {
     return Math.round(chart?.scales['x']?.getValueForPixel(x) ?? 0) as Instant;
@@ -101,16 +122,21 @@
 </script>
 
 <div class="relative min-h-0" style:height={height === null ? '100%' : `${height}px`}>
-  <canvas
-    bind:this={canvas}
-    aria-label={label}
-    class="touch-pan-y"
-    onpointermove={onMove}
-    onpointerleave={onLeave}
-    onpointerdown={onDown}
-    onpointerup={onUp}
-    ondblclick={() => choosesRange && view.stepBack()}
-  ></canvas>
+  <!-- Of a size that nothing within changes: a chart that is drawn lays out nothing around it. -->
+  <div class="absolute inset-0 contain-strict">
+    <canvas
+      bind:this={canvas}
+      aria-label={label}
+      class="touch-pan-y"
+      onpointermove={onMove}
+      onpointerleave={onLeave}
+      onpointerdown={onDown}
+      onpointerup={onUp}
+      ondblclick={() => choosesRange && view.stepBack()}
+    ></canvas>
+    <span bind:this={hairline} class="bg-quiet pointer-events-none absolute top-0 left-0" hidden></span>
+    <span bind:this={chosen} class="bg-note/16 pointer-events-none absolute top-0 left-0" hidden></span>
+  </div>
   {#if pointer !== null && cell >= 0 && selection === null}
     <Readout {picture} {cell} x={pointer.x} width={pointer.width} />
   {/if}

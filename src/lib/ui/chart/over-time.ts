@@ -1,11 +1,12 @@
 import type { ChartConfiguration, ChartDataset } from 'chart.js';
 import { drawnCells } from '$lib/core/series';
 import { axisEnds, digits, displayScale, unit } from '$lib/core/units';
+import type { Course } from './course';
 import { startOfCell, type Limit, type Line, type Picture } from './picture';
 import { themeColour } from './theme.svelte';
 
 type Point = { x: number; y: number };
-export type TimeChartType = 'line' | 'bar';
+export type TimeChartType = 'course' | 'bar';
 
 /**
  * The configuration of a chart over time: lines, areas, stacked areas or bars.
@@ -23,18 +24,36 @@ export function overTimeConfiguration(
   const isStacked = drawing === 'stacked' || drawing === 'bars';
   const bounds = isStacked ? undefined : unit(code).bounds;
   const drawn = [...lines, ...(earlier?.lines ?? [])];
-  const extremes = isStacked ? stackedExtremes(lines, limits) : extremesOf(drawn, limits);
+  const extremes = isStacked ? stackedExtremes([lines, earlier?.lines ?? []], limits) : extremesOf(drawn, limits);
   const scale = displayScale(code, bounds ?? extremes.map(Math.abs));
   const natural = bounds && axisEnds(bounds, ...extremes);
   const [from, to] = [axis.from ?? natural?.[0], axis.to ?? natural?.[1]];
   const quiet = themeColour('--quiet');
-  const shown = { columns, divisor: scale.divisor, drawing };
+  const courses = (of: readonly Line[], grid: GridOfPicture, isEarlier = false) =>
+    coursesOf(of, grid, {
+      columns,
+      divisor: scale.divisor,
+      isStacked,
+      isFilled: drawing === 'areas' || isStacked,
+      isEarlier
+    });
+  const before = earlier ? courses(earlier.lines, earlier, true) : [];
+  const reached = {
+    least: extremes[0] / scale.divisor,
+    most: extremes[1] / scale.divisor,
+    leastAboveZero: axis.log ? leastAboveZero(drawn) / scale.divisor : NaN
+  };
   return {
-    type: drawing === 'bars' ? 'bar' : 'line',
+    type: drawing === 'bars' ? 'bar' : 'course',
     data: {
       datasets: [
-        ...(earlier ? earlier.lines.flatMap((line) => datasetsOf(line, earlier, { ...shown, earlier: true })) : []),
-        ...lines.flatMap((line, index) => datasetsOf(line, picture, { ...shown, first: index === 0 }))
+        {
+          type: 'course',
+          data: [],
+          courses: [...before, ...(drawing === 'bars' ? [] : courses(lines, picture))],
+          extremes: reached
+        },
+        ...(drawing === 'bars' ? lines.map((line) => barsOf(line, picture, scale.divisor)) : [])
       ]
     },
     options: {
@@ -47,7 +66,7 @@ export function overTimeConfiguration(
       scales: {
         x: {
           type: 'time',
-          stacked: isStacked,
+          stacked: drawing === 'bars',
           offset: false,
           min: range.from,
           max: range.to,
@@ -59,7 +78,7 @@ export function overTimeConfiguration(
         },
         y: {
           type: axis.log ? 'logarithmic' : 'linear',
-          stacked: isStacked,
+          stacked: drawing === 'bars',
           min: from === undefined ? undefined : from / scale.divisor,
           max: to === undefined ? undefined : to / scale.divisor,
           ...(axis.log ? {} : { beginAtZero: from === undefined || from === 0 }),
@@ -108,79 +127,63 @@ export function overTimeConfiguration(
   };
 }
 
+type GridOfPicture = Pick<Picture, 'start' | 'step' | 'count' | 'calendar'> & { readonly shift?: number };
+
 interface Manner {
   readonly columns: number;
   readonly divisor: number;
-  readonly drawing: NonNullable<Picture['drawing']>;
-  /** Whether it is the lowest of a stack. */
-  readonly first?: boolean;
-  /** Whether it is what was there earlier, drawn thin and dotted. */
-  readonly earlier?: boolean;
+  /** Whether each stands on those before it. */
+  readonly isStacked: boolean;
+  readonly isFilled: boolean;
+  /** Whether it is what was there earlier: thin, dotted and empty. */
+  readonly isEarlier: boolean;
 }
 
-type GridOfPicture = Pick<Picture, 'start' | 'step' | 'count' | 'calendar'> & { readonly shift?: number };
-
-function datasetsOf(
-  { values, hue, dashed }: Line,
-  grid: GridOfPicture,
-  { columns, divisor, drawing, first = false, earlier = false }: Manner
-): ChartDataset<TimeChartType, Point[]>[] {
-  const colour = themeColour(`--hue-${hue}`);
-  // Stacked ones meet in every cell; only lines that stand alone may leave cells out.
-  const isStacked = drawing === 'stacked' || drawing === 'bars';
-  const cells = isStacked ? values.keys() : drawnCells(values, columns);
-  const shift = grid.shift ?? 0;
-  // In the unit of the axis, so that its ticks are round there.
-  const point = (cell: number): Point => ({
-    x: startOfCell(grid, cell) + shift,
-    y: (values[cell] as number) / divisor
+/** Lines in the unit of the axis, so that its ticks are round there. */
+function coursesOf(lines: readonly Line[], grid: GridOfPicture, manner: Manner): Course[] {
+  const { columns, divisor, isStacked, isFilled, isEarlier } = manner;
+  const at = startsOf(grid);
+  let below: Float64Array | null = null;
+  return lines.map((line): Course => {
+    const floor: Float64Array | null = below;
+    const values = line.values.map((value, cell) => value / divisor + (floor?.[cell] ?? 0));
+    if (isStacked) below = values.map((value, cell) => (Number.isNaN(value) ? (floor?.[cell] ?? 0) : value));
+    const colour = themeColour(`--hue-${line.hue}`);
+    return {
+      at,
+      values,
+      // Stacked ones meet in every cell; only lines that stand alone may leave cells out.
+      cells: isStacked ? [...values.keys()] : drawnCells(values, columns),
+      colour: isEarlier ? `${colour}b0` : colour,
+      width: isEarlier || isStacked ? 1 : 1.5,
+      dash: isEarlier ? [1, 3] : line.dashed ? [5, 3] : [],
+      fill: !isFilled || isEarlier ? null : `${colour}${isStacked ? '70' : '30'}`,
+      floor
+    };
   });
-  if (drawing === 'bars' && !earlier)
-    return [
-      {
-        type: 'bar',
-        data: Array.from(cells, point),
-        backgroundColor: dashed ? `${colour}99` : colour,
-        barPercentage: 1,
-        categoryPercentage: 0.9,
-        barThickness: 'flex'
-      }
-    ];
-  const line: ChartDataset<'line', Point[]> = {
-    type: 'line',
-    data: Array.from(cells, point),
-    borderColor: earlier ? `${colour}b0` : colour,
-    borderWidth: earlier ? 1 : 1.5,
-    borderDash: earlier ? [1, 3] : dashed ? [5, 3] : [],
-    pointRadius: 0,
-    spanGaps: false,
-    ...(drawing === 'areas' && !earlier ? { fill: 'origin', backgroundColor: `${colour}30` } : {}),
-    ...(drawing === 'stacked' && !earlier
-      ? { fill: first ? 'origin' : '-1', backgroundColor: `${colour}70`, borderWidth: 1 }
-      : {})
-  };
-  const lonely = isStacked || earlier ? [] : lonelyCells(values);
-  if (lonely.length === 0) return [line];
-  return [
-    line,
-    {
-      type: 'line',
-      data: lonely.map(point),
-      showLine: false,
-      pointRadius: 1.5,
-      pointBackgroundColor: colour,
-      pointBorderWidth: 0
-    }
-  ];
 }
 
-/** Values between two gaps: they have no line to lie on and are drawn as points. */
-function lonelyCells(values: Float64Array): number[] {
-  const found: number[] = [];
-  for (let i = 0; i < values.length; i++)
-    if (!Number.isNaN(values[i]) && Number.isNaN(values[i - 1] ?? NaN) && Number.isNaN(values[i + 1] ?? NaN))
-      found.push(i);
-  return found;
+/** Where the cells of a grid begin, later by its shift. */
+const startsOf = (grid: GridOfPicture): Float64Array =>
+  Float64Array.from({ length: grid.count }, (_, cell) => startOfCell(grid, cell) + (grid.shift ?? 0));
+
+function barsOf({ values, hue, dashed }: Line, grid: GridOfPicture, divisor: number): ChartDataset<'bar', Point[]> {
+  const colour = themeColour(`--hue-${hue}`);
+  return {
+    type: 'bar',
+    data: Array.from(values, (value, cell) => ({ x: startOfCell(grid, cell), y: value / divisor })),
+    backgroundColor: dashed ? `${colour}99` : colour,
+    barPercentage: 1,
+    categoryPercentage: 0.9,
+    barThickness: 'flex'
+  };
+}
+
+/** The smallest value above zero that lines have. */
+function leastAboveZero(lines: readonly Line[]): number {
+  let least = Infinity;
+  for (const { values } of lines) for (const value of values) if (value > 0 && value < least) least = value;
+  return least;
 }
 
 /** The smallest and the largest of what a chart draws. */
@@ -195,16 +198,14 @@ function extremesOf(lines: readonly Line[], limits: readonly Limit[]): [number, 
   return [least, most];
 }
 
-/** Zero, and the highest sum of a cell. */
-function stackedExtremes(lines: readonly Line[], limits: readonly Limit[]): [number, number] {
-  const sums = new Float64Array(lines[0]?.values.length ?? 0);
-  for (const { values } of lines)
-    for (const [cell, value] of values.entries()) if (!Number.isNaN(value)) sums[cell] = (sums[cell] ?? 0) + value;
-  return [
-    0,
-    Math.max(
-      extremesOf([], limits)[1],
-      sums.reduce((most, sum) => Math.max(most, sum), 0)
-    )
-  ];
+/** Zero, and the highest sum that a cell of any stack has. */
+function stackedExtremes(stacks: readonly (readonly Line[])[], limits: readonly Limit[]): [number, number] {
+  let most = Math.max(0, extremesOf([], limits)[1]);
+  for (const lines of stacks) {
+    const sums = new Float64Array(lines[0]?.values.length ?? 0);
+    for (const { values } of lines)
+      for (const [cell, value] of values.entries()) if (!Number.isNaN(value)) sums[cell] = (sums[cell] ?? 0) + value;
+    for (const sum of sums) if (sum > most) most = sum;
+  }
+  return [0, most];
 }

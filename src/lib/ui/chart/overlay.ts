@@ -6,21 +6,18 @@ import { themeColour } from './theme.svelte';
 
 /** What is drawn over a chart, read afresh at every drawing. */
 export interface Overlay {
-  readonly hover: Instant | null;
-  /** A span being chosen by dragging, in pixels. */
-  readonly selection: { readonly from: number; readonly to: number } | null;
   readonly raised: readonly RaisedTicks[];
   readonly marks: readonly MarkFlag[];
   /** Cells from here on are still filling. */
   readonly fillingFrom: Instant;
 }
 
-/** Draws cells that still fill lighter; then the raised periods on the axis, marks, the instant under the pointer and the span being chosen. */
+/** Draws cells that still fill lighter; then the raised periods on the axis and marks. */
 export function overlayPlugin<Type extends ChartType>(read: () => Overlay): Plugin<Type> {
   return {
     id: 'overlay',
     afterDatasetsDraw({ ctx, chartArea: { left, right, top, bottom }, scales }) {
-      const { hover, selection, raised, marks, fillingFrom } = read();
+      const { raised, marks, fillingFrom } = read();
       const x = scales['x'];
       if (!x) return;
       ctx.save();
@@ -40,23 +37,6 @@ export function overlayPlugin<Type extends ChartType>(read: () => Overlay): Plug
           ctx.fillRect(begin, bottom - 3 - ball * 4, Math.max(3, end - begin), 3);
       }
       if (marks.length > 0) drawMarks(ctx, marks, { left, right, top, bottom }, (at) => x.getPixelForValue(at));
-      if (hover !== null) {
-        const at = x.getPixelForValue(hover);
-        if (at >= left && at <= right) {
-          ctx.fillStyle = themeColour('--quiet');
-          ctx.fillRect(Math.round(at), top, 1, bottom - top);
-        }
-      }
-      if (selection !== null) {
-        ctx.fillStyle = themeColour('--note');
-        ctx.globalAlpha = 0.16;
-        ctx.fillRect(
-          Math.min(selection.from, selection.to),
-          top,
-          Math.abs(selection.to - selection.from),
-          bottom - top
-        );
-      }
       ctx.restore();
     }
   };

@@ -1,29 +1,15 @@
-import {
-  BarController,
-  BarElement,
-  CategoryScale,
-  Chart,
-  Filler,
-  LinearScale,
-  LineController,
-  LineElement,
-  LogarithmicScale,
-  PointElement,
-  TimeScale
-} from 'chart.js';
+import { BarController, BarElement, CategoryScale, Chart, LinearScale, LogarithmicScale, TimeScale } from 'chart.js';
 import annotation from 'chartjs-plugin-annotation';
 import 'chartjs-adapter-luxon';
+import { CourseController } from './course';
 
 Chart.register(
   BarController,
   BarElement,
   CategoryScale,
-  Filler,
+  CourseController,
   LinearScale,
-  LineController,
-  LineElement,
   LogarithmicScale,
-  PointElement,
   TimeScale,
   annotation
 );

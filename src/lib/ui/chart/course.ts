@@ -1,0 +1,133 @@
+import { DatasetController, type CartesianParsedData, type Chart, type ChartDataset, type Scale } from 'chart.js';
+
+/** One line over time, drawn from its columns as they are. */
+export interface Course {
+  /** Where each cell begins; shared by all lines of a grid. */
+  readonly at: Float64Array;
+  /** One value for each cell in the unit of the axis; a gap is NaN. */
+  readonly values: Float64Array;
+  /** The cells that are drawn, rising. */
+  readonly cells: ArrayLike<number>;
+  readonly colour: string;
+  readonly width: number;
+  /** Lengths of dashes and gaps, pixels; empty for a line without gaps. */
+  readonly dash: readonly number[];
+  /** The colour of the area below; null draws none. */
+  readonly fill: string | null;
+  /** What the area stands on, one value for each cell; null for zero. */
+  readonly floor: Float64Array | null;
+}
+
+/** All lines of a chart as one dataset of Chart.js, which would otherwise make an object for every point and resolve the options of each. */
+export interface CourseData {
+  /** The first is drawn over the others. */
+  readonly courses: readonly Course[];
+  /** The smallest and the largest value drawn, and the smallest above zero: an axis of powers begins there. */
+  readonly extremes: { readonly least: number; readonly most: number; readonly leastAboveZero: number };
+}
+
+declare module 'chart.js' {
+  interface ChartTypeRegistry {
+    course: {
+      chartOptions: ChartTypeRegistry['line']['chartOptions'];
+      datasetOptions: CourseData;
+      defaultDataPoint: never;
+      metaExtensions: object;
+      parsedDataType: CartesianParsedData;
+      scales: ChartTypeRegistry['line']['scales'];
+    };
+  }
+}
+
+/** Draws courses with the scales of their chart. */
+export class CourseController extends DatasetController<'course'> {
+  static id = 'course';
+  static defaults = { datasetElementType: false, dataElementType: false };
+  static overrides = { scales: { _index_: { type: 'time' }, _value_: { type: 'linear' } } };
+
+  override getMinMax(scale: Scale): { min: number; max: number } {
+    if (scale.axis === 'x') return { min: Infinity, max: -Infinity }; // the range that is shown decides
+    const { least, most, leastAboveZero } = this.#data.extremes;
+    return { min: scale.type === 'logarithmic' ? leastAboveZero : least, max: most };
+  }
+
+  get #data(): CourseData {
+    return this.getDataset() as ChartDataset<'course'> & CourseData;
+  }
+
+  override update(): void {
+    // There are no elements that could be moved.
+  }
+
+  override draw(): void {
+    const { xScale, yScale } = this.getMeta();
+    if (!xScale || !yScale) return;
+    const { ctx } = this.chart;
+    const { courses } = this.#data;
+    ctx.save();
+    for (let index = courses.length - 1; index >= 0; index--) drawCourse(ctx, courses[index] as Course, xScale, yScale);
+    ctx.restore();
+  }
+}
+
+function drawCourse(ctx: Chart['ctx'], course: Course, x: Scale, y: Scale): void {
+  const { at, values, cells, colour, width, dash, fill, floor } = course;
+  const acrossOf = straight(x);
+  const upOf = y.type === 'logarithmic' ? (value: number) => y.getPixelForValue(value) : straight(y);
+  const ground = upOf(Math.min(y.max, Math.max(y.min, 0)));
+  ctx.beginPath();
+  ctx.strokeStyle = ctx.fillStyle = colour;
+  ctx.lineWidth = width;
+  ctx.setLineDash([...dash]);
+  const lonely: number[] = [];
+  const areas: [first: number, last: number][] = [];
+  let first = -1; // where in the list the stretch began
+  for (let i = 0; i <= cells.length; i++) {
+    const cell = cells[i] as number;
+    const up = i < cells.length ? upOf(values[cell] as number) : NaN;
+    if (Number.isNaN(up)) {
+      if (first >= 0) {
+        if (first === i - 1) lonely.push(cells[first] as number);
+        else areas.push([first, i - 1]);
+      }
+      first = -1;
+    } else if (first < 0) {
+      first = i;
+      ctx.moveTo(acrossOf(at[cell] as number), up);
+    } else ctx.lineTo(acrossOf(at[cell] as number), up);
+  }
+  ctx.stroke();
+  // Values between two gaps have no line to lie on.
+  if (lonely.length > 0) {
+    ctx.beginPath();
+    for (const cell of lonely) {
+      const [across, up] = [acrossOf(at[cell] as number), upOf(values[cell] as number)];
+      ctx.moveTo(across + width, up);
+      ctx.arc(across, up, width, 0, 2 * Math.PI);
+    }
+    ctx.fill();
+  }
+  if (fill === null || areas.length === 0) return;
+  ctx.beginPath();
+  ctx.fillStyle = fill;
+  for (const [from, to] of areas) {
+    for (let i = from; i <= to; i++) {
+      const cell = cells[i] as number;
+      ctx.lineTo(acrossOf(at[cell] as number), upOf(values[cell] as number));
+    }
+    for (let i = to; i >= from; i--) {
+      const cell = cells[i] as number;
+      ctx.lineTo(acrossOf(at[cell] as number), floor === null ? ground : upOf(floor[cell] as number));
+    }
+    ctx.closePath();
+  }
+  ctx.fill();
+}
+
+/** The pixel of a value on a scale that is straight, without asking the scale for each. */
+function straight(scale: Scale): (value: number) => number {
+  const { min, max } = scale;
+  const start = scale.getPixelForValue(min);
+  const slope = (scale.getPixelForValue(max) - start) / (max - min || 1);
+  return (value) => start + (value - min) * slope;
+}
