@@ -9,6 +9,7 @@ import { signalPercentile } from './signal-percentile';
 import { storeBytes, storeDecode } from './store-codec';
 import { storeReadDay, storeReadYear } from './store-read';
 import { uiBoard } from './ui-board';
+import { uiPicker } from './ui-picker';
 import { webStall } from './web-stall';
 
 const measurements: Readonly<Record<string, () => Measurement[] | Promise<Measurement | Measurement[]>>> = {
@@ -24,6 +25,7 @@ const measurements: Readonly<Record<string, () => Measurement[] | Promise<Measur
   'signal.percentile': signalPercentile,
   'signal.month': signalMonth,
   'catalogue.search': catalogueSearch,
+  'ui.picker': uiPicker,
   'web.stall': webStall,
   'ui.board': uiBoard
 };

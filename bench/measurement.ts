@@ -41,13 +41,21 @@ export async function inTurn(
     seconds.ours.push(await secondsOf(ours));
     seconds.theirs.push(await secondsOf(theirs));
   }
-  const middle = (values: number[]) => values.sort((a, b) => a - b)[Math.floor(values.length / 2)] as number;
-  return { ours: middle(seconds.ours), theirs: middle(seconds.theirs) };
+  return { ours: middleOf(seconds.ours), theirs: middleOf(seconds.theirs) };
 }
+
+/** The middle of some figures. @example middleOf([3, 1, 2]) // 2 */
+export const middleOf = (values: readonly number[]): number =>
+  [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)] as number;
 
 async function secondsOf(work: () => unknown): Promise<number> {
   globalThis.gc?.();
   const began = performance.now();
   await work();
   return (performance.now() - began) / 1000;
+}
+
+/** A page that complained has not done the work that is measured. @throws Error with what it said */
+export function refuseComplaints(complaints: readonly string[]): void {
+  if (complaints.length > 0) throw new Error(`The page complained: ${complaints.join('; ')}`);
 }

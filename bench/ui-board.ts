@@ -8,7 +8,7 @@ import { startApp, type RunningApp } from '../tests/support/app';
 import { openBrowser } from '../tests/support/chromium';
 import { signedIn } from '../tests/support/pages';
 import { until } from '../tests/support/until';
-import type { Measurement } from './measurement';
+import { middleOf, refuseComplaints, type Measurement } from './measurement';
 
 const panels = 24;
 const seriesOfEach = 50;
@@ -28,7 +28,7 @@ export async function uiBoard(): Promise<Measurement[]> {
   try {
     const push = await fill(app);
     browser = await openBrowser();
-    const { page } = await signedIn(browser, app, 'nerea');
+    const { page, complaints } = await signedIn(browser, app, 'nerea');
     await page.addInitScript('globalThis.__name = (of) => of');
     const id = await makeBoard(app, page);
     await push();
@@ -42,13 +42,14 @@ export async function uiBoard(): Promise<Measurement[]> {
     const session = await page.context().newCDPSession(page);
     const hover = await scriptAFrame(page, session);
     const grown = await grownBy(page, session, push);
+    refuseComplaints(complaints);
     return [
       {
         name: 'ui.board',
         unit: 'ms until all is drawn',
         better: 'lower',
-        ours: middle(seconds.ours),
-        theirs: middle(seconds.theirs),
+        ours: middleOf(seconds.ours),
+        theirs: middleOf(seconds.theirs),
         alternative: 'the same samples handed to Chart.js whole, with its own decimation',
         note: `${panels} panels of ${seriesOfEach} series over 24 h, from navigation on; goal ${goals.board} ms`
       },
@@ -76,8 +77,6 @@ export async function uiBoard(): Promise<Measurement[]> {
     await app.stop();
   }
 }
-
-const middle = (values: number[]) => values.sort((a, b) => a - b)[Math.floor(values.length / 2)] as number;
 
 /** A workspace with a day of samples. @returns what pushes one more sample, as a program does */
 async function fill({ db, origin, clock }: RunningApp): Promise<() => Promise<void>> {

@@ -3,7 +3,7 @@ import { parse } from 'csv-parse/sync';
 import { connect, withHouse } from '../../../tests/support/bussola';
 import { until } from '../../../tests/support/until';
 import { problemsOf } from '../core/forms/problems';
-import type { QueryAnswer, Statistic } from '../core/series';
+import { unpacked, valuesOf, type PackedAnswer, type QueryAnswer, type Statistic } from '../core/series';
 import { plainSignal, requirePlainPick } from '../core/signal';
 import { before as earlier, day, duration, hour, instant, textFromInstant, times, type Duration } from '../core/time';
 import { draftAlarm } from './alarms/draft';
@@ -163,6 +163,13 @@ describe('a query', () => {
     expect(board?.series).to.deep.equal(one.series);
     expect(fault).to.deep.include({ path: ['rows', 0, 'metric'] });
     expect(plain?.series).to.have.length(10);
+    const packed = await answerQueries(
+      house.bussola,
+      queriesSchema.parse({ signals: [shares, signal], from, to, values: 'packed' })
+    );
+    const columns = (JSON.parse(Buffer.from(packed).toString('utf8')) as PackedAnswer[]).map(unpacked);
+    for (const [index, same] of [one, plain].entries())
+      expect(columns[index]?.series.map(valuesOf), 'packed values').to.deep.equal(same?.series.map(valuesOf));
   });
 
   it('names the place in a formula, and the row that depends on itself', async () => {

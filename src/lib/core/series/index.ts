@@ -22,4 +22,13 @@ export { drawnCells } from './drawn';
 // To and from bytes
 export { decodeBatch, encodeBatch, type BatchBlock } from './batch';
 // As the API gives it
-export { valuesOf, type AnswerEffort, type AnswerFault, type AnswerSeries, type QueryAnswer } from './query-answer';
+export {
+  hasGaps,
+  unpacked,
+  valuesOf,
+  type AnswerEffort,
+  type AnswerFault,
+  type AnswerSeries,
+  type PackedAnswer,
+  type QueryAnswer
+} from './query-answer';

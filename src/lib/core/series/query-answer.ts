@@ -1,6 +1,6 @@
 import type { Calendar, Instant } from '../time';
 
-/** One series of an answer, as `POST /api/v1/query` gives it. A gap is null. */
+/** One series of an answer, as `POST /api/v1/query` gives it. */
 export interface AnswerSeries {
   /** The stored series; below zero, and the same for the same labels, for one worked out of several. */
   readonly id: number;
@@ -16,7 +16,8 @@ export interface AnswerSeries {
   /** 0 when it is not of one resource. */
   readonly resourceId: number;
   readonly newest: Instant | null;
-  readonly values: readonly (number | null)[];
+  /** A gap is null in a list, NaN in a column. */
+  readonly values: readonly (number | null)[] | Float64Array;
 }
 
 /** What working an answer out took. */
@@ -55,7 +56,30 @@ export interface AnswerFault {
 
 /** The values of an answer as the core keeps them: gaps are NaN. @example valuesOf({ values: [1, null] }) // [1, NaN] */
 export function valuesOf({ values }: Pick<AnswerSeries, 'values'>): Float64Array {
+  if (values instanceof Float64Array) return values;
   const column = new Float64Array(values.length);
   for (let cell = 0; cell < values.length; cell++) column[cell] = values[cell] ?? NaN; // a board has hundreds of thousands
   return column;
+}
+
+/** Whether a series misses values before a cell. @example hasGaps({ values: [1, null, 3] }, 3) // true */
+export const hasGaps = (series: Pick<AnswerSeries, 'values'>, end: number): boolean =>
+  valuesOf(series).subarray(0, Math.max(0, end)).some(Number.isNaN);
+
+/** An answer whose values are packed: base64 of IEEE 754 doubles, the lowest byte first. Boards ask for it, since hundreds of thousands of values are read as text for longer than they are drawn. */
+export type PackedAnswer = Omit<QueryAnswer, 'series'> & {
+  readonly series: readonly (Omit<AnswerSeries, 'values'> & { readonly values: string })[];
+};
+
+/** @example unpacked(answer).series[0].values // Float64Array [ 1, NaN ], of 'AAAAAAAA8D8AAAAAAAD4fw==' */
+export const unpacked = (answer: PackedAnswer): QueryAnswer => ({
+  ...answer,
+  series: answer.series.map((series) => ({ ...series, values: columnFrom(series.values) }))
+});
+
+function columnFrom(base64: string): Float64Array {
+  const text = atob(base64);
+  const bytes = new Uint8Array(text.length);
+  for (let i = 0; i < text.length; i++) bytes[i] = text.charCodeAt(i);
+  return new Float64Array(bytes.buffer); // of a machine that has the lowest byte first, as all browsers' have
 }

@@ -45,7 +45,7 @@ export function answerOf(
         resource,
         resourceId: resources.get(resourceKey(account, resource)) ?? 0,
         newest: column.newest as Instant | null,
-        values: withNulls(column.values)
+        values: column.values
       };
     });
   });
@@ -58,13 +58,6 @@ export function answerOf(
     notes,
     effort
   };
-}
-
-/** The values of a column with null in its gaps: by hand, since a board has hundreds of thousands. */
-function withNulls(values: Float64Array): (number | null)[] {
-  const list: (number | null)[] = [];
-  for (const value of values) list.push(Number.isNaN(value) ? null : value);
-  return list;
 }
 
 /** The series' own id, or one below zero from row and labels (FNV-1a, 32 bits), so that it is the same with every answer. */

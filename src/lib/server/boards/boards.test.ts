@@ -139,7 +139,7 @@ describe('boards', () => {
       board: { ...board, pickers: [{ name: 'account', title: 'Account', label: 'account', several: true, usual: [] }] },
       choices: { account: ['corallo-prod'] }
     };
-    const span = { from: '2026-05-04T10:00:00Z', to: '2026-05-04T11:00:00Z', zone: 'UTC' };
+    const span = { from: '2026-05-04T10:00:00Z', to: '2026-05-04T11:00:00Z', zone: 'UTC', values: 'numbers' as const };
     const { signals } = await sharedQueries(bussola.db, picked, {
       asks: [{ panel: 'p1', column: 0, statistic: 'max' }],
       ...span

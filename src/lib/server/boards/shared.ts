@@ -7,7 +7,7 @@ import { labelNames } from '../intake/labels';
 import { Refusal } from '../refusal';
 import { queriesSchema, type Queries } from '../signals/query-schema';
 
-const { from, to, cells, zone } = queriesSchema.shape;
+const { from, to, cells, zone, values } = queriesSchema.shape;
 
 /** Body of `POST /api/v1/shared/…/queries`: signals of the board by their place, and how they are read. */
 export const sharedQueriesSchema = z
@@ -25,7 +25,8 @@ export const sharedQueriesSchema = z
     from,
     to,
     cells,
-    zone
+    zone,
+    values
   })
   .refine((span) => Date.parse(span.from) <= Date.parse(span.to), {
     error: 'The end must not be before the start.',

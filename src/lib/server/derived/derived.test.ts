@@ -39,7 +39,7 @@ describe('a derived metric', () => {
   const valuesOf = ({ series, start, step }: QueryAnswer, label: string): Map<string, number> =>
     new Map(
       series.flatMap(({ labels, values }) =>
-        values.flatMap((value, cell): [string, number][] =>
+        [...values].flatMap((value, cell): [string, number][] =>
           value === null ? [] : [[`${labels[label] ?? ''} ${start + cell * step}`, value]]
         )
       )

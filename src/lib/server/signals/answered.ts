@@ -10,7 +10,7 @@ import {
   type Row,
   type Worked
 } from '$lib/core/signal';
-import type { AnswerFault } from '$lib/core/series';
+import { valuesOf, type AnswerFault, type QueryAnswer } from '$lib/core/series';
 import {
   gridOver,
   instantFromText,
@@ -60,7 +60,7 @@ export async function answeredQuery(place: Place, query: Query, format: AnswerFo
   if (worked.kind === 'fault') throw new SignalRefusal(worked.message, worked.remedy, worked.path, worked.at);
   return format === 'csv'
     ? frameCsv(worked)
-    : JSON.stringify(answerOf(worked, work.completeUntil, now, resourcesOf([resolved])));
+    : JSON.stringify(written(answerOf(worked, work.completeUntil, now, resourcesOf([resolved])), query.values));
 }
 
 /** Evaluates the signals of a board together: one entry for each signal, either an answer or why there is none. What they share is read once. */
@@ -92,9 +92,25 @@ export async function answeredQueries(place: Place, queries: Queries): Promise<s
   const all = await place.evaluateAll(works, span, steps, queries.zone);
   const resources = resourcesOf(good);
   const answers = all.map((worked, index) =>
-    answerOf(worked, (works[index] as SignalWork).completeUntil, now, resources)
+    written(answerOf(worked, (works[index] as SignalWork).completeUntil, now, resources), queries.values)
   );
   return JSON.stringify(resolved.map((one) => ('series' in one ? answers.shift() : one)));
+}
+
+/** An answer as JSON has it. */
+function written(answer: QueryAnswer | AnswerFault, as: Query['values']): object {
+  if (!('series' in answer)) return answer;
+  const write = as === 'packed' ? packed : listed;
+  return { ...answer, series: answer.series.map((series) => ({ ...series, values: write(valuesOf(series)) })) };
+}
+
+const packed = ({ buffer, byteOffset, byteLength }: Float64Array): string =>
+  Buffer.from(buffer, byteOffset, byteLength).toString('base64');
+
+function listed(values: Float64Array): (number | null)[] {
+  const list: (number | null)[] = [];
+  for (const value of values) list.push(Number.isNaN(value) ? null : value);
+  return list;
 }
 
 /** A refusal as data that can cross a thread's border. */

@@ -24,7 +24,9 @@ const spanShape = {
     .string()
     .max(60)
     .refine(isZone, { error: 'Give a time zone by its IANA name, such as Europe/Berlin.' })
-    .default('UTC')
+    .default('UTC'),
+  /** Numbers, or packed: base64 of doubles, the lowest byte first, with NaN in gaps. */
+  values: z.enum(['numbers', 'packed']).default('numbers')
 };
 const inOrder = ({ from, to }: { from: string; to: string }): boolean => Date.parse(from) <= Date.parse(to);
 const outOfOrder = { error: 'The end must not be before the start.', path: ['to'] };

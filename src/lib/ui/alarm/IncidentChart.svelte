@@ -12,7 +12,7 @@
     type Instant,
     type Range
   } from '$lib/core/time';
-  import type { QueryAnswer } from '$lib/core/series';
+  import { valuesOf, type QueryAnswer } from '$lib/core/series';
   import { labelKey, plainPick, plainSignal, usualStatistic, type Signal } from '$lib/core/signal';
   import { limitText } from '$lib/core/units';
   import { PanelData } from '../board/panel-data.svelte';
@@ -83,7 +83,7 @@
   $effect(() => live.on(['samples'], ask));
   $effect(() => () => panel.stop());
   $effect(() => {
-    current = answer?.series[0]?.values.findLast((value) => value !== null) ?? null;
+    current = answer?.series[0] ? (valuesOf(answer.series[0]).findLast((value) => !Number.isNaN(value)) ?? null) : null;
   });
 
   /** What was answered, of the incident's own series alone. */

@@ -2,6 +2,7 @@
   import { untrack, type Snippet } from 'svelte';
   import { page } from '$app/state';
   import {
+    bySection,
     choicesFrom,
     mapSignals,
     pickedSignal,
@@ -114,11 +115,14 @@
   const metricNames = $derived([
     ...new Set(board.panels.flatMap(signalsOf).flatMap((signal) => picksOf(signal).map(({ metric }) => metric)))
   ]);
+  /** In reading order, so that what is seen first is there first. */
   const asked = $derived(
-    board.panels.filter(
-      ({ id, section }) =>
-        (large === null || editing || id === large) && (editing || section === undefined || !folded.has(section))
-    )
+    bySection(board)
+      .flatMap(({ panels }) => panels)
+      .filter(
+        ({ id, section }) =>
+          (large === null || editing || id === large) && (editing || section === undefined || !folded.has(section))
+      )
   );
 
   provideScene({

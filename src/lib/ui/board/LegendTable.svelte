@@ -1,5 +1,4 @@
 <script lang="ts">
-  import ChevronRight from '@lucide/svelte/icons/chevron-right';
   import { summarise } from '$lib/core/series';
   import { digits, displayScale, fixed, unit as unitOf } from '$lib/core/units';
   import Swatch from '../chart/Swatch.svelte';
@@ -62,7 +61,7 @@
         {#each [last, avg, min, max] as value, column (column)}<td class="num text-right">{told(value)}</td>{/each}
         <td class="text-right"
           >{#if onOpen}<button class="text-quiet align-middle" aria-label="Details of {name}" onclick={() => onOpen(id)}
-              ><ChevronRight size={14} /></button
+              >›</button
             >{/if}</td
         >
       </tr>

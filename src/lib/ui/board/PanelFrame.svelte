@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { Panel } from '$lib/core/board';
   import { followedBy, signalsOf } from '$lib/core/board';
+  import { hasGaps } from '$lib/core/series';
   import { fixedStepOf, plainPick, signalSentence } from '$lib/core/signal';
   import { duration, fixedRange, overlap, spokenDuration, type Instant, type Range } from '$lib/core/time';
   import { limitText } from '$lib/core/units';
@@ -76,7 +77,7 @@
     if (hasCells && answer.step > (fixedStepOf(signals[0]) ?? 60_000))
       told.push(`a point each ${spokenDuration(duration(answer.step))}`);
     if (hasCells) {
-      const gaps = answer.series.filter(({ values }) => values.slice(0, -2).some((value) => value === null)).length;
+      const gaps = answer.series.filter((series) => hasGaps(series, answer.count - 2)).length;
       if (gaps > 0) told.push(`${gaps} of ${answer.series.length} have gaps`);
     }
     const own = 'earlier' in panel ? panel.earlier : undefined;

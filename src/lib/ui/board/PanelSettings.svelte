@@ -11,7 +11,7 @@
     type Section,
     type SignalPicture
   } from '$lib/core/board';
-  import { cannotGive, statisticName, statistics, type Statistic } from '$lib/core/series';
+  import { cannotGive, statisticName, statistics, summarise, valuesOf, type Statistic } from '$lib/core/series';
   import { plainPick, signalSentence, type Signal } from '$lib/core/signal';
   import { services } from '$lib/core/services';
   import { durationFromText, spokenDuration } from '$lib/core/time';
@@ -50,8 +50,10 @@
   const steps = ['PT1M', 'PT5M', 'PT15M', 'PT1H', 'P1D', 'auto'] as const;
 
   function show(picture: SignalPicture): void {
-    const values = (answer?.series ?? []).flatMap(({ values: of }) => of.map((value) => value ?? 0));
-    const most = values.reduce((largest, value) => Math.max(largest, value), 0);
+    const most = (answer?.series ?? []).reduce(
+      (largest, one) => Math.max(largest, summarise(valuesOf(one)).max || 0),
+      0
+    );
     const next = inPicture(panel, picture, unitOf(code).bounds ?? [0, most > 0 ? most * 1.2 : 1]);
     if (next) onChange(next);
   }

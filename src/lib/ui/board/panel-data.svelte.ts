@@ -1,4 +1,4 @@
-import type { AnswerFault, QueryAnswer, Statistic } from '$lib/core/series';
+import { unpacked, type AnswerFault, type PackedAnswer, type QueryAnswer, type Statistic } from '$lib/core/series';
 import type { Signal } from '$lib/core/signal';
 import { textFromInstant, type Range } from '$lib/core/time';
 
@@ -65,8 +65,8 @@ export interface PartOfBoard {
   readonly statistic?: Statistic;
 }
 
-/** Signals of one request. */
-const mostTogether = 100;
+/** Signals of one request: the first of a large board are drawn while the others are still worked out. */
+const mostTogether = 12;
 
 /** What the panels of one board ask; together, so that the server reads what they share once. */
 export class BoardData {
@@ -94,16 +94,17 @@ export class BoardData {
       this.token === null
         ? ['/api/v1/queries', { signals: questions.map(({ signal }) => signal) }]
         : [`/api/v1/shared/${this.token}/queries`, { asks: questions.map(({ of }) => of) }];
-    const told = await post<(QueryAnswer | AnswerFault)[]>(
+    const told = await post<(PackedAnswer | AnswerFault)[]>(
       path,
-      { ...what, ...spanOf(first.range), zone, cells: first.cells },
+      { ...what, ...spanOf(first.range), zone, cells: first.cells, values: 'packed' },
       asking.signal
     );
     this.#underWay.delete(asking);
     if (told === null) return;
     for (const [index, question] of questions.entries()) {
       const one = Array.isArray(told) ? told[index] : told;
-      if (one && this.#newest.get(question.data) === question) question.data.take(one, question.range);
+      if (one && this.#newest.get(question.data) === question)
+        question.data.take('series' in one ? unpacked(one) : one, question.range);
     }
   }
 

@@ -1,4 +1,11 @@
-import { DatasetController, type CartesianParsedData, type Chart, type ChartDataset, type Scale } from 'chart.js';
+import {
+  BarElement,
+  DatasetController,
+  type CartesianParsedData,
+  type Chart,
+  type ChartDataset,
+  type Scale
+} from 'chart.js';
 
 /** One line over time, drawn from its columns as they are. */
 export interface Course {
@@ -42,7 +49,8 @@ declare module 'chart.js' {
 /** Draws courses with the scales of their chart. */
 export class CourseController extends DatasetController<'course'> {
   static id = 'course';
-  static defaults = { datasetElementType: false, dataElementType: false };
+  /** Chart.js asks for a kind of element; there is none of them, since its own list of data is empty. */
+  static defaults = { datasetElementType: false, dataElementType: BarElement.id };
   static overrides = { scales: { _index_: { type: 'time' }, _value_: { type: 'linear' } } };
 
   override getMinMax(scale: Scale): { min: number; max: number } {

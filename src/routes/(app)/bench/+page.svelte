@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { hasGaps } from '$lib/core/series';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { untrack } from 'svelte';
@@ -103,7 +104,7 @@
                 rows: answer.rows,
                 notes: answer.notes,
                 series: answer.series.length,
-                withGaps: answer.series.filter(({ values }) => values.slice(0, answer.complete).includes(null)).length
+                withGaps: answer.series.filter((one) => hasGaps(one, answer.complete)).length
               }
         )
   );

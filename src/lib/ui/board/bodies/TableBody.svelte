@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { PanelOf } from '$lib/core/board';
+  import { valuesOf } from '$lib/core/series';
   import { cellStart, type Duration } from '$lib/core/time';
   import { digits, displayScale, fixed } from '$lib/core/units';
   import { useLive } from '../../live/live.svelte';
@@ -17,15 +18,17 @@
   let { panel, view, name: asked = 'main' }: Props = $props();
   const live = useLive();
   const answer = $derived(view.data(asked).answer);
-  const series = $derived((answer?.series ?? []).slice(0, most.columns));
+  const series = $derived(
+    (answer?.series ?? []).slice(0, most.columns).map((one) => ({ ...one, values: valuesOf(one) }))
+  );
   const scale = $derived(
     displayScale(
       answer?.rows[0]?.unit ?? '1',
-      series.flatMap(({ values }) => values.map((value) => value ?? NaN))
+      series.flatMap(({ values }) => [...values])
     )
   );
-  const told = (value: number | null | undefined) =>
-    value === null || value === undefined
+  const told = (value: number) =>
+    Number.isNaN(value)
       ? '–'
       : panel.signal.digits === undefined
         ? digits(value / scale.divisor)
@@ -33,7 +36,7 @@
   const cells = $derived.by(() => {
     if (!answer) return [];
     const rows = Array.from({ length: answer.complete }, (_, index) => answer.complete - 1 - index)
-      .filter((cell) => series.some(({ values }) => values[cell] !== null))
+      .filter((cell) => series.some(({ values }) => !Number.isNaN(values[cell])))
       .slice(0, most.rows);
     return rows.map((cell) => ({ cell, at: cellStart({ ...answer, step: answer.step as Duration }, cell) }));
   });
@@ -54,7 +57,7 @@
       {#each cells as { cell, at } (at)}
         <tr>
           <td class="whitespace-nowrap"><Moment {at} now={live.now} /></td>
-          {#each series as { id, values } (id)}<td class="num right">{told(values[cell])}</td>{/each}
+          {#each series as { id, values } (id)}<td class="num right">{told(values[cell] ?? NaN)}</td>{/each}
         </tr>
       {/each}
     </tbody>
