@@ -8,7 +8,7 @@ import { signalBoard, signalMonth } from './signal-board';
 import { signalPercentile } from './signal-percentile';
 import { storeBytes, storeDecode } from './store-codec';
 import { storeReadDay, storeReadYear } from './store-read';
-import { uiBoard } from './ui-board';
+import { uiBoard, uiRefresh } from './ui-board';
 import { uiPicker } from './ui-picker';
 import { webStall } from './web-stall';
 
@@ -27,7 +27,8 @@ const measurements: Readonly<Record<string, () => Measurement[] | Promise<Measur
   'catalogue.search': catalogueSearch,
   'ui.picker': uiPicker,
   'web.stall': webStall,
-  'ui.board': uiBoard
+  'ui.board': uiBoard,
+  'ui.refresh': uiRefresh
 };
 
 const wanted = process.argv.slice(2);

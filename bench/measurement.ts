@@ -55,7 +55,7 @@ async function secondsOf(work: () => unknown): Promise<number> {
   return (performance.now() - began) / 1000;
 }
 
-/** A page that complained has not done the work that is measured. @throws Error with what it said */
-export function refuseComplaints(complaints: readonly string[]): void {
-  if (complaints.length > 0) throw new Error(`The page complained: ${complaints.join('; ')}`);
+/** A page in which something failed has not done the work that is measured. @throws Error with what it said */
+export function refuseErrors(errors: readonly string[]): void {
+  if (errors.length > 0) throw new Error(`The page failed: ${errors.join('; ')}`);
 }

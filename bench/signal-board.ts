@@ -77,11 +77,7 @@ async function measure(
   const works = Array.from({ length: signals }, (_, at) => workOf(signal, at * series + 1, series));
   const ours = async (): Promise<unknown> => {
     if (compared === 'samples') await store.samples.forgetDecoded();
-    return store.samples.evaluateAll(
-      works,
-      span,
-      works.map(() => duration(step))
-    );
+    return store.samples.evaluateAll(works.map((work) => ({ work, span, step: duration(step) })));
   };
   const theirs = async (): Promise<unknown> => {
     if (compared === 'sql') return Promise.all(works.map((_, at) => inSql(db, at, step, length)));

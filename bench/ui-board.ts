@@ -8,48 +8,65 @@ import { startApp, type RunningApp } from '../tests/support/app';
 import { openBrowser } from '../tests/support/chromium';
 import { signedIn } from '../tests/support/pages';
 import { until } from '../tests/support/until';
-import { middleOf, refuseComplaints, type Measurement } from './measurement';
+import { middleOf, refuseErrors, type Measurement } from './measurement';
 
 const panels = 24;
 const seriesOfEach = 50;
 const cells = 1440;
-const rounds = 3;
+const rounds = 5;
 const moves = 150;
 const refreshes = 500;
 const goals = { board: 1500, hover: 16, refresh: 10 };
 
-/**
- * A board of 24 panels with 50 series each over 24 hours, in the real browser and the built application: how long until every panel is drawn, how much script a frame
- * takes while the pointer moves over a chart, and how much memory 500 live refreshes leave behind.
- */
-export async function uiBoard(): Promise<Measurement[]> {
+/** What a measurement works with: the board opened in the real browser, served by the built application. */
+interface Opened {
+  readonly app: RunningApp;
+  readonly page: Page;
+  readonly session: CDPSession;
+  readonly address: string;
+  /** Pushes one more sample, as a program does. */
+  readonly push: () => Promise<void>;
+}
+
+/** Makes a board of 24 panels with 50 series each over 24 hours, and measures with it. */
+async function withBoard<Result>(measure: (opened: Opened) => Promise<Result>): Promise<Result> {
   const app = await startApp();
   let browser: Browser | null = null;
   try {
     const push = await fill(app);
     browser = await openBrowser();
-    const { page, complaints } = await signedIn(browser, app, 'nerea');
+    const { page } = await signedIn(browser, app, 'nerea');
+    const errors: string[] = [];
+    page.on('pageerror', ({ message }) => errors.push(message));
     await page.addInitScript('globalThis.__name = (of) => of');
     const id = await makeBoard(app, page);
     await push();
-    const address = `${app.origin}/boards/${id}?range=P1D`;
-    const seconds = { ours: [] as number[], theirs: [] as number[] };
+    const session = await page.context().newCDPSession(page);
+    const result = await measure({ app, page, session, address: `${app.origin}/boards/${id}?range=P1D`, push });
+    refuseErrors(errors);
+    return result;
+  } finally {
+    await browser?.close();
+    await app.stop();
+  }
+}
+
+/** How long until every panel is drawn, and how much script a frame takes while the pointer moves over a chart. */
+export const uiBoard = (): Promise<Measurement[]> =>
+  withBoard(async ({ app, page, session, address }) => {
+    const took = { ours: [] as number[], theirs: [] as number[] };
     for (let round = 0; round < rounds; round++) {
-      seconds.ours.push(await drawnIn(page, address));
-      seconds.theirs.push(await handedWhole(page, app));
+      took.ours.push(await drawnIn(page, address));
+      took.theirs.push(await handedWhole(page, app));
     }
     await drawnIn(page, address);
-    const session = await page.context().newCDPSession(page);
-    const hover = await scriptAFrame(page, session);
-    const grown = await grownBy(page, session, push);
-    refuseComplaints(complaints);
     return [
       {
         name: 'ui.board',
         unit: 'ms until all is drawn',
         better: 'lower',
-        ours: middleOf(seconds.ours),
-        theirs: middleOf(seconds.theirs),
+        ours: middleOf(took.ours),
+        theirs: middleOf(took.theirs),
         alternative: 'the same samples handed to Chart.js whole, with its own decimation',
         note: `${panels} panels of ${seriesOfEach} series over 24 h, from navigation on; goal ${goals.board} ms`
       },
@@ -57,26 +74,28 @@ export async function uiBoard(): Promise<Measurement[]> {
         name: 'ui.hover',
         unit: 'ms of script a frame',
         better: 'lower',
-        ours: hover,
+        ours: await scriptAFrame(page, session),
         theirs: goals.hover,
         alternative: `the goal of ${goals.hover} ms`,
-        note: `the pointer moves ${moves} times over a chart, the moment is drawn on all ${panels}`
-      },
-      {
-        name: 'ui.refresh',
-        unit: 'MB grown',
-        better: 'lower',
-        ours: Math.max(0.01, grown),
-        theirs: goals.refresh,
-        alternative: `the goal of ${goals.refresh} MB`,
-        note: `${refreshes} live refreshes of the whole board, garbage collected before and after`
+        note: `the pointer moves ${moves} times over a chart, the moment is shown on all ${panels}`
       }
     ];
-  } finally {
-    await browser?.close();
-    await app.stop();
-  }
-}
+  });
+
+/** How much memory live refreshes leave behind. */
+export const uiRefresh = (): Promise<Measurement> =>
+  withBoard(async ({ page, session, address, push }) => {
+    await drawnIn(page, address);
+    return {
+      name: 'ui.refresh',
+      unit: 'MB grown',
+      better: 'lower',
+      ours: Math.max(0.01, await grownBy(page, session, push)),
+      theirs: goals.refresh,
+      alternative: `the goal of ${goals.refresh} MB`,
+      note: `${refreshes} live refreshes of the whole board, garbage collected before and after`
+    };
+  });
 
 /** A workspace with a day of samples. @returns what pushes one more sample, as a program does */
 async function fill({ db, origin, clock }: RunningApp): Promise<() => Promise<void>> {

@@ -2,7 +2,7 @@ import type { Browser, Page } from 'playwright-core';
 import { startApp } from '../tests/support/app';
 import { openBrowser } from '../tests/support/chromium';
 import { signedIn } from '../tests/support/pages';
-import { middleOf, refuseComplaints, type Measurement } from './measurement';
+import { middleOf, refuseErrors, type Measurement } from './measurement';
 
 const rounds = 9;
 const goal = 300;
@@ -39,7 +39,7 @@ export async function uiPicker(): Promise<Measurement> {
       await page.goto(picked);
       reread.push(await settled(page));
     }
-    refuseComplaints(complaints);
+    refuseErrors(complaints);
     return {
       name: 'ui.picker',
       unit: 'ms until all is painted',

@@ -173,6 +173,27 @@ describe('boards, as people build them', () => {
     expect((await read(id)).panels[0]?.place).to.include({ y: 1 });
   });
 
+  it('a panel shows the busiest alone, the rest as one line, all again, and in a step that suits the range', async () => {
+    const { id } = await made('Busiest', [linesPanel('a', 0, 0)]);
+    await visit.page.goto(`${visit.app.origin}/boards/${id}?edit`);
+    await group('Panel a').press('Enter');
+    const rows = region('Panel a').locator('tbody tr');
+    const settings = margin('Panel');
+    await settings.getByRole('button', { name: 'all series', exact: true }).click();
+    await settings.getByLabel('How many series are kept').fill('2');
+    await settings.getByLabel('How many series are kept').press('Tab');
+    await until('two lines', async () => (await rows.count()) === 2);
+    await settings.getByLabel('What becomes of the rest').selectOption('avg');
+    await region('Panel a').getByRole('cell', { name: 'others' }).waitFor();
+    await settings.getByLabel('Step').selectOption('auto');
+    await settings.getByLabel('Step').selectOption('PT5M'); // there is a way back
+    await settings.getByRole('button', { name: 'all series again' }).click();
+    await region('Panel a')
+      .getByText(/^and \d+ more/)
+      .waitFor();
+    await kept().waitFor();
+  });
+
   it('sections fold, and keep their panels', async () => {
     const { id } = await made('Sections', [linesPanel('a', 0, 0), { ...linesPanel('b', 0, 0), section: 's1' }], {
       sections: [{ id: 's1', title: 'Host', folded: true }]

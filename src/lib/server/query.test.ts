@@ -163,6 +163,15 @@ describe('a query', () => {
     expect(board?.series).to.deep.equal(one.series);
     expect(fault).to.deep.include({ path: ['rows', 0, 'metric'] });
     expect(plain?.series).to.have.length(10);
+    const own = { from: over(hour).from, to, cells: 7 };
+    const spans = await answerQueries(
+      house.bussola,
+      queriesSchema.parse({ signals: [signal, signal], spans: [{ from, to }, own], from, to })
+    );
+    const [long, short] = JSON.parse(Buffer.from(spans).toString('utf8')) as QueryAnswer[];
+    expect(long).to.deep.include({ start: plain?.start, count: plain?.count });
+    expect(short?.count, 'each over its own span').to.be.within(2, 7);
+    expect(queriesSchema.safeParse({ signals: [signal], spans: [own, own], from, to }).success).to.equal(false);
     const packed = await answerQueries(
       house.bussola,
       queriesSchema.parse({ signals: [shares, signal], from, to, values: 'packed' })

@@ -5,7 +5,7 @@ import { picksOf, signalSchema, type Signal } from '$lib/core/signal';
 import type { Queryable } from '../db/pool';
 import { labelNames } from '../intake/labels';
 import { Refusal } from '../refusal';
-import { queriesSchema, type Queries } from '../signals/query-schema';
+import { queriesSchema, spansSchema, type Queries } from '../signals/query-schema';
 
 const { from, to, cells, zone, values } = queriesSchema.shape;
 
@@ -22,6 +22,7 @@ export const sharedQueriesSchema = z
         })
       )
       .max(100),
+    spans: spansSchema,
     from,
     to,
     cells,
@@ -31,6 +32,10 @@ export const sharedQueriesSchema = z
   .refine((span) => Date.parse(span.from) <= Date.parse(span.to), {
     error: 'The end must not be before the start.',
     path: ['to']
+  })
+  .refine(({ asks, spans }) => spans === undefined || spans.length === asks.length, {
+    error: 'Give a span for each signal, or none.',
+    path: ['spans']
   });
 
 /**

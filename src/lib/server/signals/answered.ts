@@ -24,7 +24,7 @@ import {
 import type { Queryable } from '../db/pool';
 import { Refusal } from '../refusal';
 import { frameCsv } from '../store/frame-csv';
-import type { SignalWork } from '../store/work';
+import type { AskedWork } from '../store/work';
 import { mostSeriesCells, type Queries, type Query } from './query-schema';
 import { resolveSignal, resourcesOf, stockFor, SignalRefusal, stepFor, workOf, type Resolved } from './resolve';
 
@@ -41,7 +41,7 @@ const mostBoardCells = 60_000_000;
 export interface Place {
   readonly db: Queryable;
   readonly now: Instant;
-  evaluateAll(works: readonly SignalWork[], range: Range, steps: readonly Duration[], zone: string): Promise<Worked[]>;
+  evaluateAll(asked: readonly AskedWork[], zone: string): Promise<Worked[]>;
 }
 
 /**
@@ -56,7 +56,7 @@ export async function answeredQuery(place: Place, query: Query, format: AnswerFo
   const step = stepFor(resolved, span, query.cells);
   refuseTooLarge(resolved, span, step, query.zone, format);
   const work = workOf(resolved, now);
-  const [worked] = (await place.evaluateAll([work], span, [step], query.zone)) as [Worked];
+  const [worked] = (await place.evaluateAll([{ work, span, step }], query.zone)) as [Worked];
   if (worked.kind === 'fault') throw new SignalRefusal(worked.message, worked.remedy, worked.path, worked.at);
   return format === 'csv'
     ? frameCsv(worked)
@@ -66,35 +66,35 @@ export async function answeredQuery(place: Place, query: Query, format: AnswerFo
 /** Evaluates the signals of a board together: one entry for each signal, either an answer or why there is none. What they share is read once. */
 export async function answeredQueries(place: Place, queries: Queries): Promise<string> {
   const { db, now } = place;
-  const span = range(instantFromText(queries.from), instantFromText(queries.to));
   const stock = await stockFor(db, queries.signals);
   let cells = 0;
   const resolved = await Promise.all(
-    queries.signals.map(async (signal): Promise<Resolved | AnswerFault> => {
+    queries.signals.map(async (signal, index): Promise<(AskedWork & { readonly of: Resolved }) | AnswerFault> => {
+      const { from, to, cells: room } = queries.spans?.[index] ?? queries;
       try {
-        const one = await resolveSignal(db, signal, stock);
-        cells += refuseTooLarge(one, span, stepFor(one, span, queries.cells), queries.zone, 'json');
+        const of = await resolveSignal(db, signal, stock);
+        const span = range(instantFromText(from), instantFromText(to));
+        const step = stepFor(of, span, room);
+        cells += refuseTooLarge(of, span, step, queries.zone, 'json');
         if (cells > mostBoardCells)
           throw new Refusal(
             'This board asks for more than can be worked out at once.',
             'Show a shorter range, or ask for fewer signals together.'
           );
-        return one;
+        return { of, work: workOf(of, now), span, step };
       } catch (error) {
         if (!(error instanceof Refusal)) throw error;
         return faultOf(error);
       }
     })
   );
-  const good = resolved.filter((one): one is Resolved => 'series' in one);
-  const works = good.map((one) => workOf(one, now));
-  const steps = good.map((one) => stepFor(one, span, queries.cells));
-  const all = await place.evaluateAll(works, span, steps, queries.zone);
-  const resources = resourcesOf(good);
+  const asked = resolved.filter((one) => 'work' in one);
+  const all = await place.evaluateAll(asked, queries.zone);
+  const resources = resourcesOf(asked.map(({ of }) => of));
   const answers = all.map((worked, index) =>
-    written(answerOf(worked, (works[index] as SignalWork).completeUntil, now, resources), queries.values)
+    written(answerOf(worked, asked[index]?.work.completeUntil ?? 0, now, resources), queries.values)
   );
-  return JSON.stringify(resolved.map((one) => ('series' in one ? answers.shift() : one)));
+  return JSON.stringify(resolved.map((one) => ('work' in one ? answers.shift() : one)));
 }
 
 /** An answer as JSON has it. */

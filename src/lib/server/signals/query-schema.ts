@@ -35,8 +35,18 @@ const outOfOrder = { error: 'The end must not be before the start.', path: ['to'
 export const querySchema = z.strictObject({ signal: signalSchema, ...spanShape }).refine(inOrder, outOfOrder);
 export type Query = z.infer<typeof querySchema>;
 
-/** Body of `POST /api/v1/queries`: the signals of a board, answered together over one range. */
+/** A range for each of several signals, where they differ. */
+export const spansSchema = z
+  .array(z.strictObject({ from: spanShape.from, to: spanShape.to, cells: spanShape.cells }).refine(inOrder, outOfOrder))
+  .max(mostSignals)
+  .optional();
+
+/** Body of `POST /api/v1/queries`: the signals of a board, answered together over one range, or each over its own of `spans`. */
 export const queriesSchema = z
-  .strictObject({ signals: z.array(signalSchema).max(mostSignals), ...spanShape })
-  .refine(inOrder, outOfOrder);
+  .strictObject({ signals: z.array(signalSchema).max(mostSignals), spans: spansSchema, ...spanShape })
+  .refine(inOrder, outOfOrder)
+  .refine(({ signals, spans }) => spans === undefined || spans.length === signals.length, {
+    error: 'Give a span for each signal, or none.',
+    path: ['spans']
+  });
 export type Queries = z.infer<typeof queriesSchema>;

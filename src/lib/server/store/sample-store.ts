@@ -22,7 +22,7 @@ import { Head, newAgainst } from './head';
 import { appendToJournal, journalAfter, journalEntries, journalSize } from './journal';
 import { newestOf, readFrame, readPoints } from './read';
 import { dueForSealing, seal, type SealLimits } from './seal';
-import { workOutSignals, type SignalWork } from './work';
+import { workOutSignals, type AskedWork, type SignalWork } from './work';
 
 /** What an append did. */
 export interface Appended {
@@ -113,13 +113,13 @@ export class SampleStore {
 
   /** A signal worked out over a range. @throws RangeError when the grid would be too large */
   async evaluate(work: SignalWork, range: Range, step: Duration, zone = 'UTC'): Promise<Worked> {
-    const [worked] = await this.evaluateAll([work], range, [step], zone);
+    const [worked] = await this.evaluateAll([{ work, span: range, step }], zone);
     return worked as Worked;
   }
 
-  /** Several signals worked out over one range; what they share is read once. */
-  evaluateAll(works: readonly SignalWork[], range: Range, steps: readonly Duration[], zone = 'UTC'): Promise<Worked[]> {
-    return workOutSignals(works, range, (index) => steps[index] as Duration, zone, this.#sources, this.#settled);
+  /** Several signals worked out; what they share is read once. */
+  evaluateAll(asked: readonly AskedWork[], zone = 'UTC'): Promise<Worked[]> {
+    return workOutSignals(asked, zone, this.#sources, this.#settled);
   }
 
   /** A query answered as text of the API; why not, when it is refused. */
@@ -151,7 +151,7 @@ export class SampleStore {
     return {
       db: this.#db,
       now,
-      evaluateAll: (works, span, steps, zone) => this.evaluateAll(works, span, steps, zone)
+      evaluateAll: (asked, zone) => this.evaluateAll(asked, zone)
     };
   }
 

@@ -170,7 +170,10 @@ describe('signals worked out of the store', () => {
     });
     const work = { signal, sources: { a: sources.slice(0, 1) }, notes: [], completeUntil: instant(begin + length) };
     const span = range(instant(begin), instant(begin + times(2, day)));
-    const [fine, coarse] = await store.samples.evaluateAll([work, work], span, [minute, times(60, minute)]);
+    const [fine, coarse] = await store.samples.evaluateAll([
+      { work, span, step: minute },
+      { work, span, step: times(60, minute) }
+    ]);
     if (fine?.kind !== 'worked' || coarse?.kind !== 'worked') throw new Error('not worked out');
     const within = (all.get(1) as SummaryPoints).at.filter((at) => at < span.to).length;
     expect([fine.effort.points, fine.effort.resolution, fine.effort.series]).to.deep.equal([within, 0, 1]);

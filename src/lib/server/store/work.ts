@@ -42,21 +42,25 @@ interface Reading {
   points: ReadonlyMap<number, SummaryPoints>;
 }
 
+/** A signal to be worked out over a range in cells of a step. */
+export interface AskedWork {
+  readonly work: SignalWork;
+  readonly span: Range;
+  readonly step: Duration;
+}
+
 /**
- * Works several signals out over one range. What they share is read once and aligned once.
+ * Works several signals out. What they share is read once and aligned once.
  *
- * @param stepOf the step for each signal
  * @param zone in which steps of days and weeks begin
  */
 export async function workOutSignals(
-  works: readonly SignalWork[],
-  span: Range,
-  stepOf: (index: number) => Duration,
+  asked: readonly AskedWork[],
   zone: string,
   sources: () => Sources,
   settled: () => Promise<number>
 ): Promise<Worked[]> {
-  const plans = works.map((work, index) => planned(work, gridOver(span, stepOf(index), zone)));
+  const plans = asked.map(({ work, span, step }) => planned(work, gridOver(span, step, zone)));
   const readings = new Map<string, Reading>();
   for (const plan of plans)
     if (plan.kind === 'planned')

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { signalSchema, type Limit, type Signal } from '$lib/core/signal';
   import { durationFromText, spokenDuration } from '$lib/core/time';
+  import LimitParts from './LimitParts.svelte';
 
   interface Props {
     signal: Signal;
@@ -9,14 +10,12 @@
   let { signal, onChange }: Props = $props();
   const steps = ['PT1M', 'PT5M', 'PT15M', 'PT1H', 'PT6H', 'P1D', 'P7D'];
   const units = ['%', '1', 'By', 'By/s', 'bit/s', 's', 'ms', '{request}'];
-  const usual: Limit = { keep: 5, order: 'highest', by: 'avg', rest: 'leave out' };
 
   function change(to: { [Key in keyof Signal]?: Signal[Key] | undefined }): void {
     const next = Object.fromEntries(Object.entries({ ...signal, ...to }).filter(([, value]) => value !== undefined));
     const read = signalSchema.safeParse(next);
     if (read.success) onChange(read.data);
   }
-  const limit = (to: Partial<Limit>) => change({ limit: { ...(signal.limit ?? usual), ...to } });
 </script>
 
 <p class="text-[14.5px] leading-[2]">
@@ -32,47 +31,7 @@
         value={step}>{spokenDuration(durationFromText(step))}</option
       >{/each}
   </select>,
-  {#if signal.limit}
-    the
-    <select
-      class="part"
-      aria-label="Which series are kept"
-      value={signal.limit.order}
-      onchange={(event) => limit({ order: event.currentTarget.value as Limit['order'] })}
-      ><option>highest</option><option>lowest</option></select
-    >
-    <input
-      class="part w-[5ch] text-center"
-      type="number"
-      min="1"
-      max="500"
-      aria-label="How many series are kept"
-      value={signal.limit.keep}
-      onchange={(event) => limit({ keep: event.currentTarget.valueAsNumber })}
-    />
-    by
-    <select
-      class="part"
-      aria-label="Figure they are ranked by"
-      value={signal.limit.by}
-      onchange={(event) => limit({ by: event.currentTarget.value as Limit['by'] })}
-      >{#each [['avg', 'average'], ['max', 'maximum'], ['min', 'minimum'], ['last', 'last value'], ['sum', 'sum']] as [value, words] (value)}<option
-          {value}>{words}</option
-        >{/each}</select
-    >, the rest
-    <select
-      class="part"
-      aria-label="What becomes of the rest"
-      value={signal.limit.rest}
-      onchange={(event) => limit({ rest: event.currentTarget.value as Limit['rest'] })}
-      ><option value="leave out">left out</option><option value="sum">added up as others</option><option value="avg"
-        >averaged as others</option
-      ></select
-    ><button class="text-deep ml-1 text-[13px]" onclick={() => change({ limit: undefined })}>all series again</button>,
-  {:else}
-    <button class="part" onclick={() => change({ limit: usual })}>all series</button>,
-  {/if}
-  shown in
+  <LimitParts {signal} onChange={(limit: Limit | undefined) => change({ limit })} />, shown in
   <select
     class="part"
     aria-label="Unit to show in"

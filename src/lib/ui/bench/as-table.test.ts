@@ -15,10 +15,4 @@ describe('an answer as a table for a spreadsheet', () => {
     expect(second).to.match(/08:01.*\t$/);
     expect(lines(Float64Array.of(1.5, NaN))).to.deep.equal([head, first, second]);
   });
-
-  it('writes no name that a spreadsheet takes for a formula or for two cells', () => {
-    const names = ['=1+1', '+a', '-b', '@c', 'two\tcells', 'two\nrows'].map((name) => ({ name, values: [1, 2] }));
-    const [head = ''] = tableOf(answer(names), 'UTC').split('\n');
-    expect(head.split('\t')).to.deep.equal(['time', "'=1+1", "'+a", "'-b", "'@c", 'two cells', 'two rows']);
-  });
 });

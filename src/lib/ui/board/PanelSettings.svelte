@@ -12,10 +12,11 @@
     type SignalPicture
   } from '$lib/core/board';
   import { cannotGive, statisticName, statistics, summarise, valuesOf, type Statistic } from '$lib/core/series';
-  import { plainPick, signalSentence, type Signal } from '$lib/core/signal';
+  import { plainPick, signalSentence, type Limit, type Signal } from '$lib/core/signal';
   import { services } from '$lib/core/services';
   import { durationFromText, spokenDuration } from '$lib/core/time';
   import { unit as unitOf } from '$lib/core/units';
+  import LimitParts from '../bench/LimitParts.svelte';
   import Margin from '../margin/Margin.svelte';
   import type { PanelView } from './panel-view.svelte';
   import { metricOf, type BoardMetric, type Scene } from './scene.svelte';
@@ -45,7 +46,8 @@
   const answer = $derived(view.data(panel.picture === 'snapshot' ? 'column 0' : 'main').answer);
   const code = $derived(answer?.rows[0]?.unit ?? '1');
   const unit = $derived(unitOf(code).text);
-  const pick = $derived(signal ? plainPick(signal) : null);
+  /** What it picks when it is nothing but a pick, in whatever step and however many of its series are kept. */
+  const pick = $derived(signal ? plainPick({ version: 2, rows: signal.rows, step: 'PT1M' }) : null);
   const metric = $derived(pick ? metricOf(metrics, pick.metric) : undefined);
   const steps = ['PT1M', 'PT5M', 'PT15M', 'PT1H', 'P1D', 'auto'] as const;
 
@@ -58,6 +60,8 @@
     if (next) onChange(next);
   }
   const withSignal = (change: (signal: Signal) => Signal) => onChange(mapSignals(panel, change));
+  const limited = ({ limit: _, ...others }: Signal, limit: Limit | undefined): Signal =>
+    limit ? { ...others, limit } : others;
   const withStatistic = (statistic: Statistic) =>
     withSignal((one) => ({ ...one, rows: one.rows.map((row) => ('metric' in row ? { ...row, statistic } : row)) }));
   const stepWords = (step: string) =>
@@ -131,6 +135,14 @@
             {#each new Set([...steps, signal.step]) as step (step)}<option value={step}>{stepWords(step)}</option
               >{/each}
           </select>.
+        </p>
+      {/if}
+      {#if panel.picture !== 'snapshot' && panel.picture !== 'number' && panel.picture !== 'gauge'}
+        <p class="leading-8">
+          It shows <LimitParts
+            {signal}
+            onChange={(limit: Limit | undefined) => withSignal((one) => limited(one, limit))}
+          />.
         </p>
       {/if}
     {/if}

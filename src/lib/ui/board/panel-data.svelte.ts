@@ -96,7 +96,13 @@ export class BoardData {
         : [`/api/v1/shared/${this.token}/queries`, { asks: questions.map(({ of }) => of) }];
     const told = await post<(PackedAnswer | AnswerFault)[]>(
       path,
-      { ...what, ...spanOf(first.range), zone, cells: first.cells, values: 'packed' },
+      {
+        ...what,
+        ...spanOf(first.range),
+        spans: questions.map(({ range, cells }) => ({ ...spanOf(range), cells })),
+        zone,
+        values: 'packed'
+      },
       asking.signal
     );
     this.#underWay.delete(asking);
@@ -114,20 +120,11 @@ export class BoardData {
   }
 }
 
-/** Questions over the same range in as many cells, in lists that one request may have. */
-function together(questions: readonly Question[]): Question[][] {
-  const groups = new Map<string, Question[]>();
-  for (const question of questions) {
-    const { range, cells } = question;
-    const key = `${range.from} ${range.to} ${cells}`;
-    groups.set(key, [...(groups.get(key) ?? []), question]);
-  }
-  return [...groups.values()].flatMap((group) =>
-    Array.from({ length: Math.ceil(group.length / mostTogether) }, (_, part) =>
-      group.slice(part * mostTogether, (part + 1) * mostTogether)
-    )
+/** Questions in lists that one request may have. */
+const together = (questions: readonly Question[]): (readonly Question[])[] =>
+  Array.from({ length: Math.ceil(questions.length / mostTogether) }, (_, part) =>
+    questions.slice(part * mostTogether, (part + 1) * mostTogether)
   );
-}
 
 export const spanOf = ({ from, to }: Range) => ({ from: textFromInstant(from), to: textFromInstant(to) });
 

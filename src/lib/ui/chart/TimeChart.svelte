@@ -9,7 +9,7 @@
   import { cellOfInstant, type Limit, type MarkFlag, type Picture, type RaisedTicks } from './picture';
   import Readout from './Readout.svelte';
   import { Chart } from './registered';
-  import { useTheme } from './theme.svelte';
+  import { themeColours, useTheme } from './theme.svelte';
 
   interface Props {
     picture: Picture;
@@ -41,7 +41,7 @@
   $effect(() => {
     void theme.night; // painted with the colours of the theme
     const columns = Math.round(canvas.clientWidth * devicePixelRatio);
-    const configuration = overTimeConfiguration(picture, limits, zone, columns);
+    const configuration = overTimeConfiguration(picture, limits, zone, columns, themeColours());
     const type = 'type' in configuration ? configuration.type : 'course';
     if (chart !== null && drawnAs !== type) {
       chart.destroy();

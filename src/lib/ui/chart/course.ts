@@ -78,7 +78,11 @@ export class CourseController extends DatasetController<'course'> {
   }
 }
 
-function drawCourse(ctx: Chart['ctx'], course: Course, x: Scale, y: Scale): void {
+/** What drawing asks of a scale. */
+type Ruler = Pick<Scale, 'min' | 'max' | 'type' | 'getPixelForValue'>;
+
+/** Draws one course: its line, which stops at gaps, points for values between two gaps, and the area below each stretch. */
+export function drawCourse(ctx: Chart['ctx'], course: Course, x: Ruler, y: Ruler): void {
   const { at, values, cells, colour, width, dash, fill, floor } = course;
   const acrossOf = straight(x);
   const upOf = y.type === 'logarithmic' ? (value: number) => y.getPixelForValue(value) : straight(y);
@@ -133,7 +137,7 @@ function drawCourse(ctx: Chart['ctx'], course: Course, x: Scale, y: Scale): void
 }
 
 /** The pixel of a value on a scale that is straight, without asking the scale for each. */
-function straight(scale: Scale): (value: number) => number {
+function straight(scale: Ruler): (value: number) => number {
   const { min, max } = scale;
   const start = scale.getPixelForValue(min);
   const slope = (scale.getPixelForValue(max) - start) / (max - min || 1);

@@ -3,7 +3,6 @@ import { drawnCells } from '$lib/core/series';
 import { axisEnds, digits, displayScale, unit } from '$lib/core/units';
 import type { Course } from './course';
 import { startOfCell, type Limit, type Line, type Picture } from './picture';
-import { themeColour } from './theme.svelte';
 
 type Point = { x: number; y: number };
 export type TimeChartType = 'course' | 'bar';
@@ -12,25 +11,28 @@ export type TimeChartType = 'course' | 'bar';
  * The configuration of a chart over time: lines, areas, stacked areas or bars.
  *
  * @param zone an IANA zone for the axis
+ * @param colour a colour of the theme by its name, such as `--hue-1`
  * @param columns device pixels over which lines are drawn: of more cells than that, those are drawn that give the same line
  */
 export function overTimeConfiguration(
   picture: Picture,
   limits: readonly Limit[],
   zone: string,
-  columns: number
+  columns: number,
+  colour: (name: string) => string
 ): ChartConfiguration<TimeChartType, Point[]> {
   const { unit: code, lines, range, drawing = 'lines', axis = {}, earlier } = picture;
   const isStacked = drawing === 'stacked' || drawing === 'bars';
   const bounds = isStacked ? undefined : unit(code).bounds;
-  const drawn = [...lines, ...(earlier?.lines ?? [])];
-  const extremes = isStacked ? stackedExtremes([lines, earlier?.lines ?? []], limits) : extremesOf(drawn, limits);
+  const all = [...lines, ...(earlier?.lines ?? [])];
+  const extremes = isStacked ? stackedExtremes([lines, earlier?.lines ?? []], limits) : extremesOf(all, limits);
   const scale = displayScale(code, bounds ?? extremes.map(Math.abs));
   const natural = bounds && axisEnds(bounds, ...extremes);
   const [from, to] = [axis.from ?? natural?.[0], axis.to ?? natural?.[1]];
-  const quiet = themeColour('--quiet');
+  const quiet = colour('--quiet');
   const courses = (of: readonly Line[], grid: GridOfPicture, isEarlier = false) =>
     coursesOf(of, grid, {
+      colour,
       columns,
       divisor: scale.divisor,
       isStacked,
@@ -38,22 +40,20 @@ export function overTimeConfiguration(
       isEarlier
     });
   const before = earlier ? courses(earlier.lines, earlier, true) : [];
+  const drawn = drawing === 'bars' ? before : [...before, ...courses(lines, picture)];
+  const bars =
+    drawing === 'bars' ? lines.map((line) => barsOf(line, picture, colour(`--hue-${line.hue}`), scale.divisor)) : [];
   const reached = {
     least: extremes[0] / scale.divisor,
     most: extremes[1] / scale.divisor,
-    leastAboveZero: axis.log ? leastAboveZero(drawn) / scale.divisor : NaN
+    leastAboveZero: axis.log ? leastAboveZero(all) / scale.divisor : NaN
   };
   return {
     type: drawing === 'bars' ? 'bar' : 'course',
     data: {
       datasets: [
-        {
-          type: 'course',
-          data: [],
-          courses: [...before, ...(drawing === 'bars' ? [] : courses(lines, picture))],
-          extremes: reached
-        },
-        ...(drawing === 'bars' ? lines.map((line) => barsOf(line, picture, scale.divisor)) : [])
+        ...(drawn.length > 0 ? [{ type: 'course' as const, data: [], courses: drawn, extremes: reached }] : []),
+        ...bars
       ]
     },
     options: {
@@ -73,7 +73,7 @@ export function overTimeConfiguration(
           adapters: { date: { zone } },
           time: { displayFormats: { second: 'HH:mm:ss', minute: 'HH:mm', hour: 'HH:mm', day: 'ccc d' } },
           grid: { display: false },
-          border: { color: themeColour('--line-strong') },
+          border: { color: colour('--line-strong') },
           ticks: { color: quiet, maxRotation: 0, autoSkipPadding: 36, major: { enabled: true } }
         },
         y: {
@@ -85,7 +85,7 @@ export function overTimeConfiguration(
           suggestedMax:
             limits.length > 0 ? (Math.max(...limits.map(({ value }) => value)) * 1.1) / scale.divisor : undefined,
           border: { display: false, dash: [2, 3] },
-          grid: { color: themeColour('--line') },
+          grid: { color: colour('--line') },
           ticks: {
             color: quiet,
             maxTicksLimit: 5,
@@ -105,7 +105,7 @@ export function overTimeConfiguration(
             type: 'line' as const,
             scaleID: 'y',
             value: value / scale.divisor,
-            borderColor: themeColour(`--${severity}`),
+            borderColor: colour(`--${severity}`),
             borderWidth: 1,
             borderDash: [5, 3],
             label: {
@@ -117,7 +117,7 @@ export function overTimeConfiguration(
                 (chart.scales['y']?.getPixelForValue(value / scale.divisor) ?? 99) - chart.chartArea.top < 14 ? 8 : -8,
               padding: 2,
               backgroundColor: 'transparent',
-              color: themeColour(`--${severity}`),
+              color: colour(`--${severity}`),
               font: { size: 10.5, weight: 'normal' as const }
             }
           }))
@@ -130,6 +130,7 @@ export function overTimeConfiguration(
 type GridOfPicture = Pick<Picture, 'start' | 'step' | 'count' | 'calendar'> & { readonly shift?: number };
 
 interface Manner {
+  readonly colour: (name: string) => string;
   readonly columns: number;
   readonly divisor: number;
   /** Whether each stands on those before it. */
@@ -141,23 +142,23 @@ interface Manner {
 
 /** Lines in the unit of the axis, so that its ticks are round there. */
 function coursesOf(lines: readonly Line[], grid: GridOfPicture, manner: Manner): Course[] {
-  const { columns, divisor, isStacked, isFilled, isEarlier } = manner;
+  const { colour, columns, divisor, isStacked, isFilled, isEarlier } = manner;
   const at = startsOf(grid);
   let below: Float64Array | null = null;
   return lines.map((line): Course => {
     const floor: Float64Array | null = below;
     const values = line.values.map((value, cell) => value / divisor + (floor?.[cell] ?? 0));
     if (isStacked) below = values.map((value, cell) => (Number.isNaN(value) ? (floor?.[cell] ?? 0) : value));
-    const colour = themeColour(`--hue-${line.hue}`);
+    const hue = colour(`--hue-${line.hue}`);
     return {
       at,
       values,
       // Stacked ones meet in every cell; only lines that stand alone may leave cells out.
       cells: isStacked ? [...values.keys()] : drawnCells(values, columns),
-      colour: isEarlier ? `${colour}b0` : colour,
+      colour: isEarlier ? `${hue}b0` : hue,
       width: isEarlier || isStacked ? 1 : 1.5,
       dash: isEarlier ? [1, 3] : line.dashed ? [5, 3] : [],
-      fill: !isFilled || isEarlier ? null : `${colour}${isStacked ? '70' : '30'}`,
+      fill: !isFilled || isEarlier ? null : `${hue}${isStacked ? '70' : '30'}`,
       floor
     };
   });
@@ -167,12 +168,16 @@ function coursesOf(lines: readonly Line[], grid: GridOfPicture, manner: Manner):
 const startsOf = (grid: GridOfPicture): Float64Array =>
   Float64Array.from({ length: grid.count }, (_, cell) => startOfCell(grid, cell) + (grid.shift ?? 0));
 
-function barsOf({ values, hue, dashed }: Line, grid: GridOfPicture, divisor: number): ChartDataset<'bar', Point[]> {
-  const colour = themeColour(`--hue-${hue}`);
+function barsOf(
+  { values, dashed }: Line,
+  grid: GridOfPicture,
+  hue: string,
+  divisor: number
+): ChartDataset<'bar', Point[]> {
   return {
     type: 'bar',
     data: Array.from(values, (value, cell) => ({ x: startOfCell(grid, cell), y: value / divisor })),
-    backgroundColor: dashed ? `${colour}99` : colour,
+    backgroundColor: dashed ? `${hue}99` : hue,
     barPercentage: 1,
     categoryPercentage: 0.9,
     barThickness: 'flex'
