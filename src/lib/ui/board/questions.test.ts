@@ -51,6 +51,18 @@ describe('what a panel asks', () => {
     expect(names(panel('lines', { earlier: 'P1D' }))).to.deep.equal(['main', 'earlier']);
   });
 
+  it('compares the highest with what they were, though others were the highest then', () => {
+    const limited = (rest: 'leave out' | 'sum') =>
+      panel('number', { signal: { ...signal, limit: { keep: 1, order: 'highest', by: 'last', rest } } });
+    const limits = (of: Panel) => asked(of).map(({ name, signal: its }) => [name, its.limit?.keep]);
+    expect(limits(limited('leave out'))).to.deep.equal([
+      ['main', 1],
+      ['course', 1],
+      ['earlier', undefined]
+    ]);
+    expect(limits(limited('sum')).at(-1), 'others are others only beside the highest').to.deep.equal(['earlier', 1]);
+  });
+
   it('of a list is a question for each column, in its place', () => {
     const columns = [
       { title: 'Now', signal, reduce: 'last', show: 'shade' },

@@ -1,6 +1,14 @@
 import { signalsOf, type Panel, type PictureKind, type Reduction } from '$lib/core/board';
 import type { Signal } from '$lib/core/signal';
-import { before, duration, durationFromText, hour, type Duration, type Instant, type Range } from '$lib/core/time';
+import {
+  before as earlierThan,
+  duration,
+  durationFromText,
+  hour,
+  type Duration,
+  type Instant,
+  type Range
+} from '$lib/core/time';
 
 /** A signal that a panel needs worked out: over the board's range, over what is now, or the same earlier. */
 export interface Asked {
@@ -34,7 +42,7 @@ export function questionsOf(panel: Panel, range: Range, manner: Manner): Asked[]
   const now = (signal: Signal): Range => {
     const { samplingMs, delayMs } = manner.arrivalOf(signal);
     const back = Math.min(range.to - range.from, Math.max(hour / 2, delayMs + 4 * samplingMs));
-    return { from: before(range.to, duration(back)), to: range.to };
+    return { from: earlierThan(range.to, duration(back)), to: range.to };
   };
   const figure = (name: string, signal: Signal, reduce: Reduction, column = 0): Asked => ({
     name,
@@ -51,7 +59,7 @@ export function questionsOf(panel: Panel, range: Range, manner: Manner): Asked[]
       const cells = room[panel.picture] ?? usualRoom;
       const main = { name: 'main', signal: panel.signal, range, cells, column: 0 };
       const shift = earlierOf(panel.earlier, manner.earlier);
-      return shift === null ? [main] : [main, { ...main, name: 'earlier', range: shifted(range, shift) }];
+      return shift === null ? [main] : [main, before(main, shift)];
     }
     case 'table':
     case 'heat':
@@ -65,9 +73,7 @@ export function questionsOf(panel: Panel, range: Range, manner: Manner): Asked[]
       const main = figure('main', panel.signal, panel.reduce);
       const course = { name: 'course', signal: following(panel.signal), range, cells: courseRoom, column: 0 };
       const shift = earlierOf(panel.earlier, manner.earlier);
-      return shift === null
-        ? [main, course]
-        : [main, course, { ...main, name: 'earlier', range: shifted(main.range, shift) }];
+      return shift === null ? [main, course] : [main, course, before(main, shift)];
     }
     case 'snapshot':
       return panel.columns.map(({ signal, reduce, show }, index) =>
@@ -91,9 +97,16 @@ export function questionsOf(panel: Panel, range: Range, manner: Manner): Asked[]
 export const earlierOf = (own: string | undefined, chosen: Duration | null | undefined): Duration | null =>
   chosen !== undefined ? chosen : own === undefined ? null : durationFromText(own);
 
+/** The same earlier: of all series, since those that are the highest now need not have been it then. */
+function before(main: Asked, shift: Duration): Asked {
+  const { limit, ...all } = main.signal;
+  const signal = limit?.rest === 'leave out' ? all : main.signal;
+  return { ...main, name: 'earlier', signal, range: shifted(main.range, shift) };
+}
+
 const shifted = ({ from, to }: Range, by: Duration): Range => ({
-  from: before(from, by),
-  to: Math.max(before(from, by) + 1, before(to, by)) as Instant
+  from: earlierThan(from, by),
+  to: Math.max(earlierThan(from, by) + 1, earlierThan(to, by)) as Instant
 });
 
 /** Whether a panel has numbers at all. */

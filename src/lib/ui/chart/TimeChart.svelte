@@ -1,10 +1,11 @@
 <script lang="ts">
+  import equal from 'fast-deep-equal';
   import { untrack } from 'svelte';
   import { type Instant } from '$lib/core/time';
   import { useReader } from '../time/reader';
   import { useTimeView } from '../time/view.svelte';
   import { useHover } from './hover.svelte';
-  import { overlayPlugin } from './overlay';
+  import { overlayPlugin, type Overlay } from './overlay';
   import { overTimeConfiguration, type TimeChartType } from './over-time';
   import { cellOfInstant, type Limit, type MarkFlag, type Picture, type RaisedTicks } from './picture';
   import Readout from './Readout.svelte';
@@ -34,6 +35,8 @@
   let chosen: HTMLElement;
   let chart: Chart<TimeChartType, { x: number; y: number }[]> | null = null;
   let drawnAs: TimeChartType = 'course';
+  /** What the newest drawing has over its lines. */
+  let drawnOver: Pick<Overlay, 'raised' | 'marks'> = { raised: [], marks: [] };
   let selection = $state<{ from: number; to: number } | null>(null);
   /** Where the pointer is on this chart, in pixels; null when it is elsewhere. */
   let pointer = $state<{ x: number; width: number } | null>(null);
@@ -48,12 +51,12 @@
       chart = null;
     }
     drawnAs = type;
+    drawnOver = untrack(() => ({ raised, marks }));
     if (chart === null) {
-      const overlay = overlayPlugin<TimeChartType>(() => ({
-        raised,
-        marks,
-        fillingFrom: picture.fillingFrom
-      }));
+      // Untracked, or every drawing would make this effect follow them.
+      const overlay = overlayPlugin<TimeChartType>(() =>
+        untrack(() => ({ raised, marks, fillingFrom: picture.fillingFrom }))
+      );
       chart = new Chart(canvas, { ...configuration, plugins: [overlay] });
     } else {
       chart.config.data = configuration.data;
@@ -66,7 +69,9 @@
     chart = null;
   });
   $effect(() => {
-    void [raised, marks];
+    // They are made anew with every second; only others are drawn.
+    if (equal(drawnOver, { raised, marks })) return;
+    drawnOver = { raised, marks };
     untrack(() => chart?.draw());
   });
   // What follows the pointer lies over the canvas: drawing all charts anew for each of its moves would take longer than a frame.

@@ -23,8 +23,8 @@ const pictureOf = (lines: Line[], more: Partial<Picture> = {}): Picture => ({
 });
 const configured = (picture: Picture, limits: Limit[] = []) => {
   const found = overTimeConfiguration(picture, limits, 'UTC', 600, (name) => name.replace('--', ''));
-  const [first] = found.data.datasets;
-  const { courses, extremes } = (first as never) ?? { courses: [], extremes: undefined };
+  const first: unknown = found.data.datasets[0] ?? { courses: [], extremes: undefined };
+  const { courses, extremes } = first as CourseData;
   return { ...found, courses, extremes, y: found.options?.scales?.['y'] as Record<string, unknown> };
 };
 const list = (values: Float64Array | null | undefined) => [...(values ?? [])];

@@ -30,7 +30,10 @@
     const old = view.data('earlier').answer;
     if (shift === null || old === null || !top) return '';
     const before = figuresOf(old, panel.reduce).find(({ series }) => series.id === top.series.id)?.figure;
-    if (before === undefined) return `nothing is known of ${spokenDuration(shift)} earlier`;
+    if (before === undefined)
+      return panel.signal.limit && old.series.length > 0
+        ? `another one was it ${spokenDuration(shift)} earlier`
+        : `nothing is known of ${spokenDuration(shift)} earlier`;
     const words = `${quantityText(before, code, panel.signal.digits)} ${spokenDuration(shift)} earlier`;
     if (before === 0) return words;
     const percent = Math.round(((top.figure - before) / Math.abs(before)) * 100);
