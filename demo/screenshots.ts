@@ -84,6 +84,7 @@ async function shots(page: Page, theme: 'day' | 'night'): Promise<void> {
     board: '/services/machines/board',
     ...(theme === 'day'
       ? {
+          'board-balancers': '/services/balancers/board',
           'board-margin': '/services/machines/board?resource=2&account=corallo-prod',
           alarm: `/alarms/new?signal=${signal}&title=Processor%20use`,
           alarms: '/alarms',
@@ -97,10 +98,7 @@ async function shots(page: Page, theme: 'day' | 'night'): Promise<void> {
           'account-new': '/accounts/new',
           channels: '/channels'
         }
-      : {
-          incident: `/incidents/${incident[0]?.id ?? 0}`,
-          bench: `/bench?service=balancers&signal=${composed}`
-        })
+      : { incident: `/incidents/${incident[0]?.id ?? 0}` })
   };
   for (const [name, path] of Object.entries(views)) await shot(page, path, `${name}-${theme}`);
   if (theme === 'day') {

@@ -43,7 +43,8 @@
 
   $effect(() => {
     void theme.night; // painted with the colours of the theme
-    const columns = Math.round(canvas.clientWidth * devicePixelRatio);
+    // A chart knows its width; asking the canvas again would lay the page out for each of them.
+    const columns = Math.round((chart?.width ?? canvas.clientWidth) * devicePixelRatio);
     const configuration = overTimeConfiguration(picture, limits, zone, columns, themeColours());
     const type = 'type' in configuration ? configuration.type : 'course';
     if (chart !== null && drawnAs !== type) {
