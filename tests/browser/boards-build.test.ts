@@ -184,7 +184,9 @@ describe('boards, as people build them', () => {
     await settings.getByLabel('How many series are kept').press('Tab');
     await until('two lines', async () => (await rows.count()) === 2);
     await settings.getByLabel('What becomes of the rest').selectOption('avg');
-    await region('Panel a').getByRole('cell', { name: /^\d+ others$/ }).waitFor();
+    await region('Panel a')
+      .getByRole('cell', { name: /^\d+ others$/ })
+      .waitFor();
     await settings.getByLabel('Step').selectOption('auto');
     await settings.getByLabel('Step').selectOption('PT5M'); // there is a way back
     await settings.getByRole('button', { name: 'all series again' }).click();
