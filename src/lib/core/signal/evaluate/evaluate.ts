@@ -1,4 +1,4 @@
-import type { Grid } from '../../time';
+import { cellsUntil, type Grid } from '../../time';
 import { conversion } from '../../units';
 import { workOut } from './formula';
 import { limited } from './limit';
@@ -64,7 +64,7 @@ export function evaluateRows(
   const { limit, unit } = prepared.signal;
   const rows = prepared.shown.map((name): ShownRow => {
     const table = shownIn(tableOf(name, grid), unit);
-    return { name, ...(limit ? limited(table, limit) : table) };
+    return { name, ...(limit ? limited(table, limit, cellsUntil(grid, completeUntil)) : table) };
   });
   return { rows, notes };
 }
