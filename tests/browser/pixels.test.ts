@@ -1,8 +1,7 @@
 import { expect } from 'chai';
-import { createRequire } from 'node:module';
-import { dirname, join } from 'node:path';
 import type { Browser, Page } from 'playwright-core';
 import { drawnCells } from '../../src/lib/core/series';
+import { drawCourse, straight, type Course } from '../../src/lib/ui/chart/course';
 import { openBrowser } from '../support/chromium';
 
 /** Pixels of the drawing, and how high it is. */
@@ -21,9 +20,8 @@ describe('a line through fewer cells, as Chromium draws it', () => {
     page = await (await browser.newContext({ deviceScaleFactor: 1 })).newPage();
     await page.setContent('<body style="margin:0"></body>');
     await page.evaluate('globalThis.__name = (of) => of'); // what the compiler of the tests wraps named functions in
-    await page.addScriptTag({
-      path: join(dirname(createRequire(import.meta.url).resolve('chart.js')), 'chart.umd.js')
-    });
+    // What draws the application's charts, as it is.
+    await page.addScriptTag({ content: `${straight.toString()}\n${drawCourse.toString()}` });
   });
   after(() => browser.close());
 
@@ -34,39 +32,37 @@ describe('a line through fewer cells, as Chromium draws it', () => {
   const compared = (values: Float64Array, cells: readonly number[]) =>
     page.evaluate(
       ({ values, cells, columns, height, inked, touched }) => {
-        const { Chart } = globalThis as never as { Chart: new (on: unknown, config: unknown) => { destroy(): void } };
-        const draw = (data: { x: number; y: number }[]): Uint8ClampedArray => {
+        const { drawCourse: drawAs } = globalThis as never as { drawCourse: typeof drawCourse };
+        const column = Float64Array.from(values, (value) => value ?? NaN);
+        const ruler = (min: number, max: number, from: number, to: number) => ({
+          min,
+          max,
+          type: 'linear',
+          getPixelForValue: (value: number) => from + ((value - min) / (max - min)) * (to - from)
+        });
+        const draw = (cells: readonly number[]): Uint8ClampedArray => {
           const canvas = document.body.appendChild(document.createElement('canvas'));
           canvas.width = columns;
           canvas.height = height;
-          const chart = new Chart(canvas, {
-            type: 'line',
-            data: { datasets: [{ data, borderColor: '#000', borderWidth: 1.5, pointRadius: 0 }] },
-            options: {
-              animation: false,
-              responsive: false,
-              parsing: false,
-              normalized: true,
-              spanGaps: false,
-              devicePixelRatio: 1,
-              events: [],
-              layout: { padding: 0, autoPadding: false },
-              plugins: { legend: { display: false }, tooltip: { enabled: false } },
-              scales: {
-                x: { type: 'linear', display: false, min: 0, max: values.length },
-                y: { display: false, min: -1.2, max: 1.2 }
-              }
-            }
-          });
           const pen = canvas.getContext('2d') as CanvasRenderingContext2D;
+          const at = Float64Array.from(column.keys());
+          const course: Course = {
+            at,
+            values: column,
+            cells,
+            colour: '#000',
+            width: 1.5,
+            dash: [],
+            fill: null,
+            floor: null
+          };
+          drawAs(pen, course, ruler(0, values.length, 0, columns), ruler(-1.2, 1.2, height, 0));
           const { data: pixels } = pen.getImageData(0, 0, columns, height);
-          chart.destroy();
           canvas.remove();
           return pixels.filter((_, i) => i % 4 === 3);
         };
-        const pointAt = (x: number) => ({ x, y: values[x] ?? NaN });
-        const whole = draw(values.map((_, x) => pointAt(x)));
-        const few = draw(cells.map(pointAt));
+        const whole = draw([...values.keys()]);
+        const few = draw(cells);
         const strays = (one: Uint8ClampedArray, other: Uint8ClampedArray): number => {
           const near = (x: number, y: number) =>
             x >= 0 && x < columns && y >= 0 && y < height && (other[y * columns + x] as number) >= touched;

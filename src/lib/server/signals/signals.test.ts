@@ -10,7 +10,7 @@ import { groupChoices } from '../groups/choices';
 import { collectionOf } from '../intake/collections';
 import { keepSignal } from './keep';
 import { matchedBy } from './matched';
-import { resolveSignal } from './resolve';
+import { resolveSignal, stockFor } from './resolve';
 import { allSignals } from './signals';
 import { usesOfGroup, usesOfMetric } from './uses';
 
@@ -55,6 +55,22 @@ describe('signals, groups and the catalogue over real resources', () => {
       'machine.memory.use',
       'machine.processor.use'
     ]);
+  });
+
+  it('signals that are looked up together pick what each picks alone', async () => {
+    const { db } = house.bussola;
+    const group = { label: 'group', is: ['of nobody'] };
+    const signals = [
+      plainSignal({ metric: 'machine.processor.use', statistic: 'avg' }),
+      plainSignal({ metric: 'machine.*.use', statistic: 'max' }),
+      plainSignal({ metric: 'balancer.responses', statistic: 'sum', where: [{ label: 'class', is: ['5xx'] }] }),
+      plainSignal({ metric: 'machine.memory.use', statistic: 'avg', where: [group] })
+    ];
+    const stock = await stockFor(db, signals);
+    for (const signal of signals)
+      expect(await resolveSignal(db, signal, stock)).to.deep.equal(await resolveSignal(db, signal));
+    const ids = stock.series.map(({ id }) => id);
+    expect(new Set(ids).size, 'each once, though a name and a pattern ask for it').to.equal(ids.length);
   });
 
   it('a group gathers by rule, and every pick can be narrowed to it', async () => {

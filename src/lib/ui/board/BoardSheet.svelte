@@ -31,6 +31,8 @@
   import PickerBar from './PickerBar.svelte';
   import { questionsOf } from './questions';
   import ReadGrid from './ReadGrid.svelte';
+  import { Rereading } from './rereading';
+  import { later } from './later';
   import { arrivalOf, labelsOf, provideScene, type BoardThings, type Scene } from './scene.svelte';
 
   interface Props {
@@ -70,8 +72,6 @@
     onSelect = () => {},
     onRemove = () => {}
   }: Props = $props();
-  /** Between news and the reading of them. */
-  const pauseMs = 250;
   const live = useLive();
   const reader = useReader();
   provideHover();
@@ -195,11 +195,10 @@
     );
   }
 
-  /** When what was asked last is answered. */
-  let answered: Promise<void> = Promise.resolve();
+  const rereading = new Rereading(() => ask(true), later);
 
   /** Asks what is not known: of panels that changed, or with news, of all whose range moves with the clock. */
-  function ask(news: boolean): void {
+  function ask(news: boolean): Promise<void> {
     const now = untrack(() => live.now);
     const questions = asked.flatMap((panel): Question[] => {
       const view = views.of(panel.id);
@@ -224,9 +223,9 @@
         return [{ ...question, data, of }];
       });
     });
-    if (questions.length > 0) answered = together.ask(questions, zone);
+    return questions.length > 0 ? together.ask(questions, zone).catch(reportError) : Promise.resolve();
   }
-  $effect(() => ask(false));
+  $effect(() => rereading.wait(ask(false)));
   $effect(() => () => together.stop());
 
   /** How often the board is read again: with every sample that arrives (0), or as somebody chose; null for never. */
@@ -235,26 +234,10 @@
   );
   const turn = $derived(every === null || every === 0 ? 0 : Math.floor(live.now / every));
   $effect(() => {
-    if (turn > 0) untrack(soon);
+    if (turn > 0) rereading.soon();
   });
-  $effect(() => (every === 0 ? live.on(['samples'], soon) : undefined));
-  let soonTimer: ReturnType<typeof setTimeout> | null = null;
-  /** Reads again: samples of several accounts arrive one after the other and are read together, and never before the last answer is there, or a slow one would never be. */
-  function soon(): void {
-    soonTimer ??= setTimeout(() => {
-      const again = () => {
-        if (soonTimer === null) return; // the board is gone
-        soonTimer = null;
-        ask(true);
-      };
-      void answered.then(again, again); // what went wrong is told where it was asked
-    }, pauseMs);
-  }
-  $effect(() => () => {
-    if (soonTimer !== null) clearTimeout(soonTimer);
-    soonTimer = null;
-  });
-
+  $effect(() => (every === 0 ? live.on(['samples'], () => rereading.soon()) : undefined));
+  $effect(() => () => rereading.stop());
   const largePanel = $derived(editing ? undefined : board.panels.find(({ id }) => id === large));
 </script>
 

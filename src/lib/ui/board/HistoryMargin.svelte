@@ -21,7 +21,7 @@
     editor: BoardEditor;
     id: number;
     /** Shows a board as it was, with when that was; null for as it is. */
-    onLook: (past: { readonly version: number; readonly madeAt: Instant; readonly board: Board } | null) => void;
+    onLook: (past: Past | null) => void;
     onClose: () => void;
   }
   let { editor, id, onLook, onClose }: Props = $props();

@@ -1,4 +1,5 @@
 import type { Board, Conflict, Kept } from '$lib/core/board';
+import { later } from './later';
 import { BoardKeeping, type Reply, type Standing } from './keeping';
 
 /** {@link BoardKeeping} in the browser: its standing is state, changes go to the API. */
@@ -11,10 +12,7 @@ export class BoardEditor {
   constructor(kept: Kept) {
     this.#keeping = new BoardKeeping(kept, {
       send,
-      later: (ms, work) => {
-        const timer = setTimeout(work, ms);
-        return () => clearTimeout(timer);
-      },
+      later,
       changed: (standing) => (this.#standing = standing)
     });
     this.#standing = this.#keeping.standing;

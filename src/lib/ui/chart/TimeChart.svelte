@@ -64,6 +64,7 @@
       chart.config.options = configuration.options!;
       chart.update('none');
     }
+    untrack(layHairline); // the same moment, elsewhere
   });
   $effect(() => () => {
     chart?.destroy();
@@ -76,23 +77,26 @@
     untrack(() => chart?.draw());
   });
   // What follows the pointer lies over the canvas: drawing all charts anew for each of its moves would take longer than a frame.
-  $effect(() => {
-    const { x } = chart?.scales ?? {};
-    const at = hover.at === null || !x ? -1 : x.getPixelForValue(hover.at);
-    lay(hairline, at, at + 1);
-  });
+  $effect(layHairline);
   $effect(() => {
     const { from, to } = selection ?? { from: -1, to: -1 };
     lay(chosen, Math.min(from, to), Math.max(from, to));
   });
 
-  /** Lays something over the chart from one pixel to another, as far as they are on it; away when it begins elsewhere. */
+  function layHairline(): void {
+    const { x } = chart?.scales ?? {};
+    const at = hover.at === null || !x ? -1 : x.getPixelForValue(hover.at);
+    lay(hairline, at, at + 1);
+  }
+
+  /** Lays something over the chart from one pixel to another, as far as they are on it; away when they are not. */
   function lay(what: HTMLElement, from: number, to: number): void {
     const area = chart?.chartArea;
-    what.hidden = !area || from < area.left || from > area.right;
+    what.hidden = !area || to < area.left || from > area.right;
     if (!area || what.hidden) return;
-    what.style.transform = `translate(${Math.round(from)}px, ${area.top}px)`;
-    what.style.width = `${Math.max(1, Math.min(to, area.right) - from)}px`;
+    const left = Math.max(area.left, from);
+    what.style.transform = `translate(${Math.round(left)}px, ${area.top}px)`;
+    what.style.width = `${Math.max(1, Math.min(to, area.right) - left)}px`;
     what.style.height = `${area.bottom - area.top}px`;
   }
 

@@ -90,6 +90,7 @@ export function drawCourse(ctx: Chart['ctx'], course: Course, x: Ruler, y: Ruler
   ctx.beginPath();
   ctx.strokeStyle = ctx.fillStyle = colour;
   ctx.lineWidth = width;
+  ctx.lineJoin = 'bevel'; // a mitred peak would reach beyond its value
   ctx.setLineDash([...dash]);
   const lonely: number[] = [];
   const areas: [first: number, last: number][] = [];
@@ -137,7 +138,7 @@ export function drawCourse(ctx: Chart['ctx'], course: Course, x: Ruler, y: Ruler
 }
 
 /** The pixel of a value on a scale that is straight, without asking the scale for each. */
-function straight(scale: Ruler): (value: number) => number {
+export function straight(scale: Ruler): (value: number) => number {
   const { min, max } = scale;
   const start = scale.getPixelForValue(min);
   const slope = (scale.getPixelForValue(max) - start) / (max - min || 1);
