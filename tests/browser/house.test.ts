@@ -188,4 +188,22 @@ describe('the house as a whole', () => {
     await page.getByTestId('age').waitFor();
     await page.context().close();
   });
+
+  it('what is pressed before the page is awake is done once it is', async () => {
+    const { page } = await signedIn(browser, app, 'nerea');
+    let release!: () => void;
+    const gate = new Promise<void>((open) => (release = open));
+    await page.route('**/_app/immutable/**/*.js', async (route) => {
+      await gate;
+      await route.continue();
+    });
+    await page.goto(`${app.origin}/services/machines/board`, { waitUntil: 'commit' });
+    const theme = page.getByRole('button', { name: /^Switch to the/ });
+    await theme.click();
+    await theme.click(); // out of impatience: one wish
+    expect(await page.locator('html').getAttribute('class')).to.not.contain('dark');
+    release();
+    await page.locator('html.dark').waitFor();
+    await page.context().close();
+  }).timeout(60_000);
 });

@@ -3,14 +3,16 @@
   import { Popover } from '@skeletonlabs/skeleton-svelte';
   import { page } from '$app/state';
   import { choicesFrom, freePickerName, signalsOf, type Picker } from '$lib/core/board';
-  import { picksOf, standardLabels } from '$lib/core/signal';
+  import { picksOf } from '$lib/core/signal';
   import type { BoardEditor } from './editor.svelte';
-  import { labelsOf } from './picker-values';
+  import NotRead from './NotRead.svelte';
+  import { offeredLabels, type OfferedLabel } from './picker-values';
 
   let { editor }: { editor: BoardEditor } = $props();
   let isOpen = $state(false);
-  /** Labels that the metrics of the board have, with one of those metrics. */
-  let found = $state.raw<readonly { label: string; metric: string | undefined; values: string }[] | null>(null);
+  /** Labels that the metrics of the board have. */
+  let found = $state.raw<readonly OfferedLabel[] | null>(null);
+  let isLost = $state(false);
   const board = $derived(editor.board);
   const metrics = $derived([
     ...new Set(board.panels.flatMap(signalsOf).flatMap((signal) => picksOf(signal).map(({ metric }) => metric)))
@@ -28,22 +30,10 @@
     titles[label] ?? label.replace(/^tag\./, '').replace(/^./, (first) => first.toUpperCase());
 
   async function read(): Promise<void> {
-    const all = await Promise.all(
-      metrics.slice(0, 12).map(async (metric) => ({ metric, told: await labelsOf(metric, []) }))
-    );
-    const byLabel = new Map<string, { metric: string | undefined; values: Set<string> }>();
-    for (const { metric, told } of all)
-      for (const { name, values } of told?.labels ?? []) {
-        const isStandard = standardLabels.some((label) => label === name);
-        const known = byLabel.get(name) ?? { metric: isStandard ? undefined : metric, values: new Set<string>() };
-        for (const { value } of values) known.values.add(value);
-        byLabel.set(name, known);
-      }
-    found = [...byLabel].map(([label, { metric, values }]) => ({
-      label,
-      metric,
-      values: values.size === 1 ? [...values].join('') : `${values.size} values`
-    }));
+    isLost = false;
+    const offered = await offeredLabels(metrics);
+    if (offered === null) isLost = true;
+    else found = offered;
   }
 
   function add(label: string, metric: string | undefined): void {
@@ -120,13 +110,17 @@
             >
           </li>
         {:else}
-          <li class="text-quiet px-1 py-0.5">
-            {metrics.length === 0
-              ? 'Add panels first: their labels can be chosen here.'
-              : found === null
-                ? 'Reading…'
-                : 'No other label is left.'}
-          </li>
+          {#if isLost}
+            <NotRead what="labels" onAgain={() => void read()} />
+          {:else}
+            <li class="text-quiet px-1 py-0.5">
+              {metrics.length === 0
+                ? 'Add panels first: their labels can be chosen here.'
+                : found === null
+                  ? 'Reading…'
+                  : 'No other label is left.'}
+            </li>
+          {/if}
         {/each}
       </ul>
     </Popover.Content>

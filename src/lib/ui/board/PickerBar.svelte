@@ -11,12 +11,13 @@
     onChoose: (picker: Picker, values: string[]) => void;
   }
   let { pickers, choices, metrics, onChoose }: Props = $props();
-  let known = $state.raw<Readonly<Record<string, PickerValues>>>({});
+  let known = $state.raw<Readonly<Record<string, PickerValues | null | undefined>>>({});
 
   /** Values depend on what the pickers before choose: they are read when a list is opened. */
   async function read(picker: Picker): Promise<void> {
+    known = { ...known, [picker.name]: known[picker.name] ?? undefined };
     const values = await pickerValues(picker, pickers, choices, metrics);
-    if (values !== null) known = { ...known, [picker.name]: values };
+    known = { ...known, [picker.name]: values };
   }
 </script>
 
@@ -25,6 +26,7 @@
     {picker}
     chosen={choices[picker.name] ?? []}
     values={known[picker.name] ?? null}
+    isLost={known[picker.name] === null}
     onOpen={() => void read(picker)}
     onChoose={(values: string[]) => onChoose(picker, values)}
   />

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { Popover } from '@skeletonlabs/skeleton-svelte';
   import type { Picker } from '$lib/core/board';
+  import NotRead from './NotRead.svelte';
   import type { PickerValues } from './picker-values';
 
   interface Props {
@@ -8,10 +9,12 @@
     chosen: readonly string[];
     /** Null until they are read. */
     values: PickerValues | null;
+    /** Whether they could not be read. */
+    isLost: boolean;
     onOpen: () => void;
     onChoose: (values: string[]) => void;
   }
-  let { picker, chosen, values, onOpen, onChoose }: Props = $props();
+  let { picker, chosen, values, isLost, onOpen, onChoose }: Props = $props();
   let text = $state('');
   let isOpen = $state(false);
   const listed = $derived([
@@ -102,6 +105,8 @@
           {/each}
           {#if typed !== null}
             <li><button class="link px-1 py-0.5" onclick={() => toggle(typed)}>Use “{typed}”</button></li>
+          {:else if isLost}
+            <NotRead what="values" onAgain={onOpen} />
           {:else if values === null}
             <li class="text-quiet px-1 py-0.5">Reading…</li>
           {:else if found.length === 0}

@@ -1,4 +1,5 @@
 import type { Choices, Picker } from '$lib/core/board';
+import { standardLabels } from '$lib/core/signal';
 
 /** Values that a picker can choose from, with how many series have each; and how many values there are in all. */
 export interface PickerValues {
@@ -6,8 +7,24 @@ export interface PickerValues {
   readonly distinct: number;
 }
 
-interface Matched {
+/** What the server tells of the series of one metric. */
+export interface Matched {
   readonly labels: readonly (PickerValues & { readonly name: string })[];
+}
+
+/** A metric that was asked about; no answer when the server is not reached or refuses. */
+export interface Answer {
+  readonly metric: string;
+  readonly told: Matched | null;
+}
+
+/** A label that a new picker can choose by. */
+export interface OfferedLabel {
+  readonly label: string;
+  /** One of the metrics that have it; none when every series has it. */
+  readonly metric: string | undefined;
+  /** Its value if there is one, or how many there are. */
+  readonly values: string;
 }
 
 /** Metrics that are asked when a picker names none. */
@@ -16,7 +33,7 @@ const mostMetrics = 12;
 /**
  * The values of a picker given what the pickers before it choose.
  *
- * @returns null when the server is not reached
+ * @returns null when no answer came
  */
 export async function pickerValues(
   picker: Picker,
@@ -24,18 +41,34 @@ export async function pickerValues(
   choices: Choices,
   metrics: readonly string[]
 ): Promise<PickerValues | null> {
-  const before = pickers.slice(0, pickers.indexOf(picker));
-  const where = before.flatMap(({ name, label }) => {
+  const asked = picker.metric === undefined ? metrics : [picker.metric];
+  return valuesAmong(await askAbout(asked, chosenBefore(picker, pickers, choices)), picker.label);
+}
+
+/** Labels that a new picker of a board with these metrics can choose by; null when no answer came. */
+export async function offeredLabels(metrics: readonly string[]): Promise<OfferedLabel[] | null> {
+  return labelsAmong(await askAbout(metrics, []));
+}
+
+/** Conditions that the pickers before one put on its values, e.g. `[{ label: 'region', is: ['perla-north'] }]`. */
+export function chosenBefore(
+  picker: Picker,
+  pickers: readonly Picker[],
+  choices: Choices
+): { label: string; is: string[] }[] {
+  return pickers.slice(0, pickers.indexOf(picker)).flatMap(({ name, label }) => {
     const is = choices[name] ?? [];
     return is.length > 0 ? [{ label, is: [...is] }] : [];
   });
-  const asked = picker.metric === undefined ? metrics.slice(0, mostMetrics) : [picker.metric];
-  const all = await Promise.all(asked.map((metric) => labelsOf(metric, where)));
-  if (all.every((one) => one === null)) return null;
+}
+
+/** The values of a label over all answers, in the order people count in; null when there is no answer. */
+export function valuesAmong(answers: readonly Answer[], label: string): PickerValues | null {
+  if (answers.every(({ told }) => told === null)) return null;
   const counts = new Map<string, number>();
   let distinct = 0;
-  for (const one of all) {
-    const own = one?.labels.find(({ name }) => name === picker.label);
+  for (const { told } of answers) {
+    const own = told?.labels.find(({ name }) => name === label);
     distinct = Math.max(distinct, own?.distinct ?? 0);
     for (const { value, count } of own?.values ?? []) counts.set(value, (counts.get(value) ?? 0) + count);
   }
@@ -45,8 +78,28 @@ export async function pickerValues(
   return { values, distinct: Math.max(distinct, values.length) };
 }
 
-/** Every label of a metric's series with its values, under conditions; null when the server is not reached or refuses. */
-export async function labelsOf(metric: string, where: readonly object[]): Promise<Matched | null> {
+/** The labels over all answers, as first met; null when metrics were asked about and no answer came. */
+export function labelsAmong(answers: readonly Answer[]): OfferedLabel[] | null {
+  if (answers.length > 0 && answers.every(({ told }) => told === null)) return null;
+  const byLabel = new Map<string, { metric: string | undefined; values: Set<string> }>();
+  for (const { metric, told } of answers)
+    for (const { name, values } of told?.labels ?? []) {
+      const isStandard = standardLabels.some((label) => label === name);
+      const known = byLabel.get(name) ?? { metric: isStandard ? undefined : metric, values: new Set<string>() };
+      for (const { value } of values) known.values.add(value);
+      byLabel.set(name, known);
+    }
+  return [...byLabel].map(([label, { metric, values }]) => ({
+    label,
+    metric,
+    values: values.size === 1 ? [...values].join('') : `${values.size} values`
+  }));
+}
+
+const askAbout = (metrics: readonly string[], where: readonly object[]): Promise<Answer[]> =>
+  Promise.all(metrics.slice(0, mostMetrics).map(async (metric) => ({ metric, told: await seriesLike(metric, where) })));
+
+async function seriesLike(metric: string, where: readonly object[]): Promise<Matched | null> {
   const response = await fetch('/api/v1/picks', {
     method: 'POST',
     headers: { 'content-type': 'application/json' },
