@@ -147,42 +147,114 @@ export async function makeSeries(
   );
 }
 
-type SeriesRow = Omit<Series, 'labels' | 'conditionLabels' | 'ofResource'> &
-  Omit<Place, 'service'> & { own: Record<string, string>; tags: Record<string, string> };
-
 /** Every series of a metric, or of all metrics that a pattern with `*` matches, by resource name. */
 export const seriesOfMetric = (db: Queryable, metric: string): Promise<Series[]> => seriesOfMetrics(db, [metric]);
 
-/** Every series of some metrics and patterns, each once, by resource name. */
+/**
+ * Every series of some metrics and patterns, each once, by resource name. What they are of is read once and met here: a board asks for thousands of series of a few
+ * dozen resources, and a join writes each resource out for each of its series.
+ */
 export async function seriesOfMetrics(db: Queryable, metrics: readonly string[]): Promise<Series[]> {
   const isPattern = (metric: string): boolean => metric.includes('*');
   const names = metrics.filter((metric) => !isPattern(metric));
   const patterns = metrics
     .filter(isPattern)
     .map((metric) => metric.replace(/[\\%_]/g, (special) => `\\${special}`).replaceAll('*', '%'));
-  const rows = await db.rows<SeriesRow>(
-    `select series.id, series.account_id as "accountId", series.resource_id as "resourceId", series.metric, series.labels as own,
-       accounts.name as account, accounts.provider, resources.region, resources.name as resource, resources.service, resources.type, resources.tags,
-       resources.ended_at as "endedAt", metrics.kind, metrics.shape, metrics.unit, metrics.sampling_ms as "samplingMs", metrics.delay_ms as "delayMs"
-     from series
-     join resources on resources.account_id = series.account_id and resources.id = series.resource_id
-     join accounts on accounts.id = series.account_id
-     join metrics on metrics.provider = accounts.provider and metrics.name = series.metric
-     where series.metric = any($1) ${patterns.length > 0 ? 'or series.metric like any($2)' : ''}
-     order by resources.name, series.id`,
-    patterns.length > 0 ? [names, patterns] : [names]
+  const where = (column: string): string =>
+    patterns.length > 0 ? `${column} = any($1) or ${column} like any($2)` : `${column} = any($1)`;
+  const values = patterns.length > 0 ? [names, patterns] : [names];
+  const [found, described] = await Promise.all([
+    db.rows<FoundSeries>(
+      `select id, account_id as "accountId", resource_id as "resourceId", metric, nullif(labels, '{}') as own
+       from series
+       where ${where('metric')}`,
+      values
+    ),
+    db.rows<DescribedMetric>(
+      `select provider, name, kind, shape, unit, sampling_ms as "samplingMs", delay_ms as "delayMs"
+       from metrics
+       where ${where('name')}`,
+      values
+    )
+  ]);
+  const resources = await placesOf(db, [...new Set(found.map(({ resourceId }) => resourceId))]);
+  const metricsOf = new Map(described.map((metric) => [`${metric.provider} ${metric.name}`, metric]));
+  return found
+    .flatMap((one) => {
+      const of = resources.get(one.resourceId);
+      const metric = metricsOf.get(`${of?.place.provider} ${one.metric}`);
+      return of && metric ? [{ series: seriesAt(one, of, metric), order: of.order }] : []; // else removed in between
+    })
+    .sort((a, b) => a.order - b.order || a.series.id - b.series.id)
+    .map(({ series }) => series);
+}
+
+type FoundSeries = Pick<Series, 'id' | 'accountId' | 'resourceId' | 'metric'> & {
+  /** Its own labels; null when it has none. */
+  readonly own: Readonly<Record<string, string>> | null;
+};
+type DescribedMetric = Pick<Series, 'kind' | 'shape' | 'unit' | 'samplingMs' | 'delayMs'> & {
+  readonly provider: string;
+  readonly name: string;
+};
+
+/** What all series of one resource share. */
+interface OfResource {
+  readonly place: Place;
+  readonly labels: Labels;
+  readonly endedAt: Instant | null;
+  /** Its place among the others by name. */
+  readonly order: number;
+}
+
+async function placesOf(db: Queryable, ids: readonly number[]): Promise<ReadonlyMap<number, OfResource>> {
+  const rows = await db.rows<Place & { id: number; tags: Record<string, string>; endedAt: Instant | null }>(
+    `select resources.id, accounts.name as account, accounts.provider, region, resources.name as resource, service, type, tags, ended_at as "endedAt"
+     from resources
+     join accounts on accounts.id = account_id
+     where resources.id = any($1)
+     order by resources.name`,
+    [ids]
   );
-  return rows.map(({ account, provider, region, resource, type, own, tags, ...series }) => {
-    const place: Place = { account, provider, region, service: series.service, type, resource };
-    const named = Object.entries(own).map(([name, value]) => [
-      Object.hasOwn(place, name) ? `own.${name}` : name,
-      value
-    ]);
-    const labels = { ...(Object.fromEntries(named) as Labels), ...place };
-    const tagged = Object.entries(tags).map(([name, value]) => [`tag.${name}`, value]);
-    const ofResource = { ...(Object.fromEntries(tagged) as Labels), ...place };
-    return { ...series, labels, ofResource, conditionLabels: { ...ofResource, ...labels } };
-  });
+  return new Map(
+    rows.map(({ id, tags, endedAt, account, provider, region, service, type, resource }, order) => {
+      const place: Place = { account, provider, region, service, type, resource };
+      const tagged = Object.entries(tags).map(([name, value]) => [`tag.${name}`, value]);
+      return [id, { place, labels: { ...(Object.fromEntries(tagged) as Labels), ...place }, endedAt, order }];
+    })
+  );
+}
+
+/** Property by property: spreading thousands of rows takes longer than reading them. */
+function seriesAt(
+  { id, accountId, resourceId, metric, own }: FoundSeries,
+  { place, labels: ofResource, endedAt }: OfResource,
+  { kind, shape, unit, samplingMs, delayMs }: DescribedMetric
+): Series {
+  const labels = own === null ? place : labelsAt(place, own);
+  const conditionLabels = own === null ? ofResource : { ...ofResource, ...labels };
+  return {
+    id,
+    accountId,
+    resourceId,
+    metric,
+    service: place.service,
+    labels,
+    conditionLabels,
+    ofResource,
+    kind,
+    shape,
+    unit,
+    samplingMs,
+    delayMs,
+    endedAt
+  };
+}
+
+/** The labels of a series: where it is from, and its own, those of the same name as `own.name`. */
+function labelsAt(place: Place, own: Readonly<Record<string, string>>): Labels & Place {
+  const named = Object.entries(own).map(([name, value]) => [Object.hasOwn(place, name) ? `own.${name}` : name, value]);
+  return { ...(Object.fromEntries(named) as Labels), ...place };
 }
 
 /** Resources that are there, by name. */
