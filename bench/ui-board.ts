@@ -232,7 +232,7 @@ async function handedWhole(page: Page, { origin, clock }: RunningApp): Promise<n
           datasets: series.map(({ values }) => ({
             data: values.map((y, i) => ({ x: start + i * step, y })),
             pointRadius: 0,
-            borderWidth: 1.5
+            borderWidth: 1 // as the application draws so many
           }))
         },
         options: {

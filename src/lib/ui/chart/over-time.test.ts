@@ -77,6 +77,13 @@ describe('the configuration of a chart over time', () => {
     expect(both('bars').courses).to.have.length(2);
   });
 
+  it('draws many lines thin, a few of them broad', () => {
+    const many = (count: number) => Array.from({ length: count }, (_, i) => line((i % 8) + 1, i, i + 1));
+    const widths = (count: number) => new Set(configured(pictureOf(many(count))).courses.map(({ width }) => width));
+    expect([...widths(12)]).to.deep.equal([1.5]);
+    expect([...widths(13)]).to.deep.equal([1]);
+  });
+
   it('makes a bar of each cell, stacked, and no course where nothing is compared', () => {
     const { data, type } = configured(pictureOf([line(1, 1, 2), line(2, 3, 4)], { drawing: 'bars' }));
     expect(type).to.equal('bar');
