@@ -1,10 +1,11 @@
 import { graver, type Severity } from '$lib/core/alarm';
 import { signalsOf, type Board } from '$lib/core/board';
 import { belonging } from '$lib/core/group';
-import { asksFor, picksOf, plainPick } from '$lib/core/signal';
+import { asksFor, picksOf, plainPick, resourceKey } from '$lib/core/signal';
 import type { Instant } from '$lib/core/time';
 import { allAlarms, countStates } from '../alarms/alarms';
 import { allGroups } from '../groups/groups';
+import { groupLabelsOf } from '../groups/members';
 import { allMetrics, type Metric } from '../intake/metrics';
 import { labelNames } from '../intake/labels';
 import { allResources, seriesOfResources } from '../intake/resources';
@@ -16,11 +17,7 @@ import type { Bussola } from '../start';
  *
  * @param open incidents that are open
  */
-export async function shownWith(
-  { db, store }: Pick<Bussola, 'db' | 'store'>,
-  board: Board,
-  open: readonly { readonly service: string; readonly severity: Severity; readonly resource: string }[]
-) {
+export async function shownWith({ db, store }: Pick<Bussola, 'db' | 'store'>, board: Board, open: readonly OpenOn[]) {
   const [metrics, alarms] = await Promise.all([allMetrics(db), allAlarms(db)]);
   const picks = board.panels.flatMap(signalsOf).flatMap(picksOf);
   const used = metrics.filter(({ name }) => picks.some(({ metric }) => asksFor(metric, name)));
@@ -60,31 +57,25 @@ const withLabels = (metric: Metric, labels: ReadonlyMap<string, readonly string[
   labels: labels.get(metric.name) ?? []
 });
 
-async function groupsWith(
-  db: Bussola['db'],
-  open: readonly { readonly severity: Severity; readonly resource: string }[]
-) {
+/** What is open, and on what. */
+interface OpenOn {
+  readonly severity: Severity;
+  readonly account: string;
+  readonly resource: string;
+}
+
+async function groupsWith(db: Bussola['db'], open: readonly OpenOn[]) {
   const [groups, resources] = await Promise.all([allGroups(db), allResources(db)]);
   return groups.map(({ id, name, rule }) => {
     const belongs = belonging(rule);
-    const own = resources.filter(({ name: resource, account, provider, region, service, type, tags }) =>
-      belongs({
-        ...Object.fromEntries(Object.entries(tags).map(([tag, value]) => [`tag.${tag}`, value])),
-        resource,
-        account,
-        provider,
-        region,
-        service,
-        type
-      })
-    );
-    const names = new Set(own.map((resource) => resource.name));
+    const own = resources.filter((resource) => belongs(groupLabelsOf(resource)));
+    const keys = new Set(own.map((resource) => resourceKey(resource.account, resource.name)));
     return {
       id,
       name,
       resources: own.length,
       worst: open
-        .filter(({ resource }) => names.has(resource))
+        .filter(({ account, resource }) => keys.has(resourceKey(account, resource)))
         .reduce<Severity | null>((worst, { severity }) => graver(worst, severity), null)
     };
   });

@@ -203,21 +203,23 @@ interface OfResource {
   readonly place: Place;
   readonly labels: Labels;
   readonly endedAt: Instant | null;
-  /** Its place among the others by name. */
+  /** Its place among the others by name; those of one name share it. */
   readonly order: number;
 }
 
 async function placesOf(db: Queryable, ids: readonly number[]): Promise<ReadonlyMap<number, OfResource>> {
-  const rows = await db.rows<Place & { id: number; tags: Record<string, string>; endedAt: Instant | null }>(
-    `select resources.id, accounts.name as account, accounts.provider, region, resources.name as resource, service, type, tags, ended_at as "endedAt"
+  const rows = await db.rows<
+    Place & Omit<OfResource, 'place' | 'labels'> & { id: number; tags: Record<string, string> }
+  >(
+    `select resources.id, accounts.name as account, accounts.provider, region, resources.name as resource, service, type, tags, ended_at as "endedAt",
+       dense_rank() over (order by resources.name)::integer as "order"
      from resources
      join accounts on accounts.id = account_id
-     where resources.id = any($1)
-     order by resources.name`,
+     where resources.id = any($1)`,
     [ids]
   );
   return new Map(
-    rows.map(({ id, tags, endedAt, account, provider, region, service, type, resource }, order) => {
+    rows.map(({ id, tags, endedAt, order, account, provider, region, service, type, resource }) => {
       const place: Place = { account, provider, region, service, type, resource };
       const tagged = Object.entries(tags).map(([name, value]) => [`tag.${name}`, value]);
       return [id, { place, labels: { ...(Object.fromEntries(tagged) as Labels), ...place }, endedAt, order }];
