@@ -13,9 +13,11 @@ export interface Measurement {
 /**
  * The printed line: figures to four digits, and their ratio, above 1 when ours is better.
  *
+ * @throws when something that is no number was measured
  * @example lineOf({ name: 'x', unit: 's', better: 'lower', ours: 1, theirs: 2, … }) // '{…,"ratio":2,…}'
  */
 export function lineOf({ name, unit, better, ours, theirs, alternative, note }: Measurement): string {
+  if (!Number.isFinite(ours) || !Number.isFinite(theirs)) throw new Error(`${name} was not measured.`);
   const short = (value: number) => Number(value.toPrecision(4));
   const ratio = better === 'higher' ? ours / theirs : theirs / ours;
   return JSON.stringify({

@@ -42,6 +42,7 @@ async function withBoard<Result>(measure: (opened: Opened) => Promise<Result>): 
     const id = await makeBoard(app, page);
     await push();
     const session = await page.context().newCDPSession(page);
+    await session.send('Performance.enable');
     const result = await measure({ app, page, session, address: `${app.origin}/boards/${id}?range=P1D`, push });
     refuseErrors(errors);
     return result;
@@ -252,7 +253,6 @@ async function handedWhole(page: Page, { origin, clock }: RunningApp): Promise<n
 
 /** Milliseconds of script for each frame while the pointer moves over the first chart. */
 async function scriptAFrame(page: Page, session: CDPSession): Promise<number> {
-  await session.send('Performance.enable');
   const box = (await page.locator('section.panel canvas').first().boundingBox()) ?? { x: 0, y: 0, width: 0, height: 0 };
   await page.evaluate(() => {
     const counter = globalThis as never as { frames: number };
@@ -297,5 +297,7 @@ async function grownBy(page: Page, session: CDPSession, push: () => Promise<void
 
 async function metricOf(session: CDPSession, name: string): Promise<number> {
   const { metrics } = await session.send('Performance.getMetrics');
-  return metrics.find((metric) => metric.name === name)?.value ?? NaN;
+  const value = metrics.find((metric) => metric.name === name)?.value;
+  if (value === undefined) throw new Error(`ui.board: the browser does not measure ${name}`);
+  return value;
 }

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { withDatabase } from '../../../../tests/support/database';
-import { makeSeries, seriesOfMetrics, type Series } from './resources';
+import { makeSeries, seriesOfMetrics, type Series, type SeriesIdentity } from './resources';
 
 /** A series with all that it is of, as one join gives it: slow, and obviously right. */
 const joined = `
@@ -52,7 +52,7 @@ describe('series of metrics, with all that they are of', () => {
         held.db,
         account,
         names.flatMap((metric) =>
-          [1, 2, 3, 4, 5, 6].flatMap((i) => [
+          [1, 2, 3, 4, 5, 6].flatMap((i): SeriesIdentity[] => [
             { resource: `id-${i}`, metric, labels: {} },
             ...(i % 3 === 0 ? [{ resource: `id-${i}`, metric, labels: { class: 'a', region: 'its own' } }] : [])
           ])
