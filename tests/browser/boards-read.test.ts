@@ -174,6 +174,13 @@ describe('boards, as people read them', () => {
     const mine = region('Marks').getByRole('listitem').filter({ hasText: 'fares 4.18' });
     await mine.getByRole('button', { name: 'take away' }).click();
     await mine.waitFor({ state: 'detached' });
+    await button('Put it back').click();
+    await mine.waitFor();
+    await visit.page.route('**/api/v1/marks/*', (route) => route.abort());
+    await mine.getByRole('button', { name: 'take away' }).click();
+    await region('Marks').getByRole('alert').filter({ hasText: 'Bussola is not reached. Try again.' }).waitFor();
+    expect(await mine.count(), 'it is still there').to.equal(1);
+    await visit.page.unroute('**/api/v1/marks/*');
   });
 
   it('a wall turns from board to board, and says when the connection is lost', async () => {

@@ -65,6 +65,12 @@ export async function insertMark(
   return rows[0] ?? null;
 }
 
+/** @returns null when there is none of that id */
+export async function markById(db: Queryable, id: number): Promise<Mark | null> {
+  const rows = await db.rows<Mark>(`select ${columns} from marks where id = $1`, [id]);
+  return rows[0] ?? null;
+}
+
 /** @returns whether it was there */
 export async function removeMark(db: Queryable, id: number): Promise<boolean> {
   return (await db.rows('delete from marks where id = $1 returning id', [id])).length > 0;

@@ -6,6 +6,7 @@
   import type { Instant } from '$lib/core/time';
   import { useLive } from '../live/live.svelte';
   import { useReader } from '../time/reader';
+  import { putMark } from './mark-calls';
 
   interface Props {
     /** The board it can be put on; null on a ready one. */
@@ -32,29 +33,18 @@
     on = board === null ? (services[0] ?? 'all') : 'board';
   }
 
-  const exact = (local: string) => DateTime.fromISO(local, { zone }).toUTC().toISO();
+  /** Empty when it cannot be read, which the server refuses. */
+  const exact = (local: string) => DateTime.fromISO(local, { zone }).toUTC().toISO() ?? '';
 
   async function put(event: SubmitEvent): Promise<void> {
     event.preventDefault();
-    const response = await fetch('/api/v1/marks', {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({
-        text,
-        from: exact(from),
-        ...(to === '' ? {} : { to: exact(to) }),
-        ...(on === 'all' ? {} : on === 'board' ? { board } : { service: on })
-      })
-    }).catch(() => null);
-    if (response?.ok) {
-      isOpen = false;
-      return;
-    }
-    const told = (await response?.json()) as
-      { message: string; remedy?: string; problems?: { message: string }[] } | undefined;
-    problem =
-      told?.problems?.[0]?.message ??
-      ([told?.message, told?.remedy].filter(Boolean).join(' ') || 'Bussola is not reached. Try again.');
+    problem = await putMark({
+      text,
+      from: exact(from),
+      ...(to === '' ? {} : { to: exact(to) }),
+      ...(on === 'all' ? {} : on !== 'board' ? { service: on } : board === null ? {} : { board })
+    });
+    if (problem === '') isOpen = false;
   }
   const latest = $derived(
     DateTime.fromMillis((live.now + 366 * 86_400_000) as Instant, { zone }).toFormat("yyyy-MM-dd'T'HH:mm")

@@ -1,6 +1,8 @@
 <script lang="ts">
   import { page } from '$app/state';
+  import type { Mark } from '$lib/core/mark';
   import { after, hour, textFromInstant, type Instant } from '$lib/core/time';
+  import { putMark, takeMarkAway } from '../../mark/mark-calls';
   import { useLive } from '../../live/live.svelte';
   import Moment from '../../time/Moment.svelte';
   import { useReader } from '../../time/reader';
@@ -9,6 +11,9 @@
   const scene = useScene();
   const live = useLive();
   const { mayEdit } = useReader();
+  /** What was taken away last. */
+  let taken = $state.raw<Mark | null>(null);
+  let problem = $state('');
 
   /** The address of the hour after a mark, each panel compared with the hour before it. */
   function around(at: Instant): string {
@@ -20,13 +25,33 @@
     return `?${search.toString()}`;
   }
 
-  async function takeAway(id: number): Promise<void> {
-    await fetch(`/api/v1/marks/${id}`, { method: 'DELETE' }).catch(() => null); // it stays in the list until it is gone
+  async function takeAway(mark: Mark): Promise<void> {
+    problem = await takeMarkAway(mark.id);
+    if (problem === '') taken = mark;
+  }
+
+  async function putBack({ text, from, to, board, service }: Mark): Promise<void> {
+    problem = await putMark({
+      text,
+      from: textFromInstant(from),
+      ...(to === null ? {} : { to: textFromInstant(to) }),
+      ...(board === null ? {} : { board }),
+      ...(service === null ? {} : { service })
+    });
+    if (problem === '') taken = null;
   }
 </script>
 
+{#if problem}<p class="fault text-[13px]" role="alert">{problem}</p>{/if}
+{#if taken}
+  {@const mark = taken}
+  <p class="text-quiet text-[13px]" role="status">
+    “{mark.text}” was taken away. <button class="link" onclick={() => putBack(mark)}>Put it back</button>
+  </p>
+{/if}
 <ul class="min-h-0 flex-1 overflow-y-auto text-[13.5px]">
-  {#each scene.allMarks as { id, from, to, text, source, by } (`${id} ${from} ${text}`)}
+  {#each scene.allMarks as mark (`${mark.id} ${mark.from} ${mark.text}`)}
+    {@const { id, from, to, text, source, by } = mark}
     <li class="border-line flex items-center gap-2 border-b py-1 last:border-0">
       <svg
         width="9"
@@ -40,7 +65,7 @@
           <a class="link" href={around(from)} title="The hour after it, with the hour before it dotted"
             >an hour before and after</a
           >
-          {#if mayEdit && id > 0}<button class="link" onclick={() => takeAway(id)}>take away</button>{/if}</span
+          {#if mayEdit && id > 0}<button class="link" onclick={() => takeAway(mark)}>take away</button>{/if}</span
         ></span
       >
       <span class="text-quiet ml-auto text-[12px] whitespace-nowrap"
