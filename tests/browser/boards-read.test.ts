@@ -43,6 +43,28 @@ describe('boards, as people read them', () => {
     await button('Resource: booking-web-1').waitFor();
   });
 
+  it('a list of values that cannot be read says so, and is read again', async () => {
+    const pickers = [{ name: 'resource', title: 'Resource', label: 'resource', several: true, usual: [] }];
+    const { id } = await made('Lost values', [linesPanel('a', 0, 0)], { pickers });
+    await visit.page.goto(`${visit.app.origin}/boards/${id}?edit`);
+    await visit.page.route('**/api/v1/picks', (route) => route.abort());
+    for (const [opened, what] of [
+      ['Resource: all', 'values'],
+      ['Pickers …', 'labels']
+    ] as const) {
+      await button(opened).click();
+      await visit.page
+        .getByRole('alert')
+        .filter({ hasText: `The ${what} could not be read: Bussola’s server does not answer.` })
+        .waitFor();
+      await visit.page.keyboard.press('Escape');
+    }
+    await button('Resource: all').click();
+    await visit.page.unroute('**/api/v1/picks');
+    await button('Try again').click();
+    await visit.page.getByRole('checkbox', { name: /^booking-web-1/ }).waitFor();
+  });
+
   it('a span dragged on one chart moves all, one can be unlinked, and a double click steps back', async () => {
     const { id } = await made('Linked', [linesPanel('a', 0, 0), linesPanel('b', 6, 0)]);
     await visit.page.goto(`${visit.app.origin}/boards/${id}?range=PT1H`);

@@ -16,7 +16,7 @@ describe('the cells of a picture', () => {
   it('begin where a person’s days begin, on the days that have 23 and 25 hours too', () => {
     const spring = day('2026-03-28T12:00:00Z', '2026-03-31T12:00:00Z');
     expect(Array.from({ length: spring.count }, (_, cell) => textFromInstant(startOfCell(spring, cell)))).to.deep.equal(
-      ['2026-03-27T23:00:00Z', '2026-03-28T23:00:00Z', '2026-03-29T22:00:00Z', '2026-03-30T22:00:00Z']
+      ['2026-03-27T23:00:00.000Z', '2026-03-28T23:00:00.000Z', '2026-03-29T22:00:00.000Z', '2026-03-30T22:00:00.000Z']
     );
     const autumn = day('2026-10-24T12:00:00Z', '2026-10-26T12:00:00Z');
     expect(startOfCell(autumn, 2) - startOfCell(autumn, 1)).to.equal(25 * 3_600_000);
