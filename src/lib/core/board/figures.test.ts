@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import fc from 'fast-check';
 import type { AnswerSeries, QueryAnswer } from '../series';
 import { instant } from '../time';
-import { figureOf, figuresOf, histogramOf, snapshotRows, sortedRows } from './index';
+import { completeValues, figureOf, figuresOf, histogramOf, isOld, snapshotRows, sortedRows } from './index';
 
 const series = (id: number, resourceId: number, values: (number | null)[], newest = 2_000_000): AnswerSeries => ({
   id,
@@ -66,6 +66,27 @@ describe('one figure of a series', () => {
     const all = answer([series(1, 1, [1, 1, 1]), series(2, 2, [5, 5, 5]), series(3, 3, [9, 9, 9], 400_000)]);
     expect(figuresOf(all, 'last').map(({ series: { id } }) => id)).to.deep.equal([2, 1]);
     expect(figuresOf(all, 'max').map(({ series: { id } }) => id)).to.deep.equal([3, 2, 1]);
+  });
+});
+
+describe('a last figure', () => {
+  const minutes = (count: number) => instant(480_000 + count * 60_000);
+
+  it('is told until when it is known, so that nobody takes an old one for now', () => {
+    const [fresh, old] = figuresOf(answer([series(1, 1, [1, 1, 4]), series(2, 2, [3, null, null])]), 'last');
+    expect([fresh?.figure, fresh?.until]).to.deep.equal([4, minutes(3)]);
+    expect([old?.figure, old?.until]).to.deep.equal([3, minutes(1)]);
+    expect(figuresOf(answer([series(1, 1, [1, 1, 4])]), 'max')[0]?.until).to.equal(null);
+    expect(isOld({ until: minutes(3) }, minutes(18))).to.equal(false);
+    expect(isOld({ until: minutes(3) }, instant(minutes(18) + 1))).to.equal(true);
+    expect(isOld({ until: null }, minutes(999))).to.equal(false);
+  });
+
+  it('and the course beside it leave out cells that still fill: a sum over some of its parts looks like a fall', () => {
+    const still = answer([series(1, 1, [9, 8, 1])], 2);
+    expect([...(figuresOf(still, 'last')[0]?.values ?? [])]).to.deep.equal([9, 8, NaN]);
+    expect([...completeValues(still.series[0]!, still)]).to.deep.equal([9, 8, NaN]);
+    expect([...(still.series[0]?.values ?? [])], 'the answer stays as it was').to.deep.equal([9, 8, 1]);
   });
 });
 

@@ -1,5 +1,6 @@
 import type { AnswerSeries, QueryAnswer } from '../series';
 import { valuesOf } from '../series';
+import { cellStart, duration, minute, type Grid, type Instant } from '../time';
 import type { Reduction } from './pictures';
 
 /**
@@ -10,11 +11,7 @@ import type { Reduction } from './pictures';
  * @example figureOf(Float64Array.of(1, NaN, 3), 'avg', 3) // 2
  */
 export function figureOf(values: Float64Array, reduce: Reduction, complete: number): number {
-  if (reduce === 'last') {
-    for (let cell = Math.min(complete, values.length) - 1; cell >= 0; cell--)
-      if (!Number.isNaN(values[cell])) return values[cell] as number;
-    return NaN;
-  }
+  if (reduce === 'last') return values[newestCell(values, complete)] ?? NaN;
   let [sum, count, least, most] = [0, 0, Infinity, -Infinity];
   for (const value of values) {
     if (Number.isNaN(value)) continue;
@@ -38,12 +35,35 @@ export function figureOf(values: Float64Array, reduce: Reduction, complete: numb
   }
 }
 
+/** The newest complete cell that has a value; -1 when none has. */
+function newestCell(values: Float64Array, complete: number): number {
+  let cell = Math.min(complete, values.length) - 1;
+  while (cell >= 0 && Number.isNaN(values[cell])) cell--;
+  return cell;
+}
+
 /** A series with its one figure. */
 export interface Figure {
   readonly series: AnswerSeries;
+  /** Of complete cells; what still fills is a gap. */
   readonly values: Float64Array;
   readonly figure: number;
+  /** Until when the cell of a last figure reaches; null for a figure of all cells. */
+  readonly until: Instant | null;
 }
+
+/** The values of a series without those of cells that still fill: a sum over some of its parts looks like a fall. */
+export const completeValues = (
+  series: Pick<AnswerSeries, 'values'>,
+  { complete }: Pick<QueryAnswer, 'complete'>
+): Float64Array => valuesOf(series).map((value, cell) => (cell < complete ? value : NaN));
+
+/** How long after its cell a figure is not one of now any more, ms. */
+const stillNow = 15 * minute;
+
+/** Whether a figure is to be told with its time, since it is older than people take it for. @example isOld(figure, now) // false */
+export const isOld = ({ until }: Pick<Figure, 'until'>, now: Instant): boolean =>
+  until !== null && now - until > stillNow;
 
 /**
  * Every series with its figure, highest first. For the last figure, series that have stopped are left out: they are not "now".
@@ -51,12 +71,20 @@ export interface Figure {
  * @param silence milliseconds without a sample after which a series has stopped
  */
 export function figuresOf(answer: QueryAnswer, reduce: Reduction, silence = 600_000): Figure[] {
+  const { start, step, count, calendar } = answer;
+  const grid: Grid = { start, step: duration(step), count, ...(calendar ? { calendar } : {}) };
   const newest = answer.series.reduce((most, { newest: at }) => Math.max(most, at ?? 0), 0);
   return answer.series
     .filter(({ newest: at }) => reduce !== 'last' || at === null || at >= newest - Math.max(silence, 2 * answer.step))
     .map((series) => {
-      const values = valuesOf(series);
-      return { series, values, figure: figureOf(values, reduce, answer.complete) };
+      const all = valuesOf(series);
+      const cell = reduce === 'last' ? newestCell(all, answer.complete) : -1;
+      return {
+        series,
+        values: completeValues(series, answer),
+        figure: figureOf(all, reduce, answer.complete),
+        until: cell < 0 ? null : cellStart(grid, cell + 1)
+      };
     })
     .filter(({ figure }) => !Number.isNaN(figure))
     .sort((a, b) => b.figure - a.figure);

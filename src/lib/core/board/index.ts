@@ -58,7 +58,9 @@ export { differencesOf, spokenDifference, summaryOf, type Difference } from './d
 // Figures of answers
 export {
   figureOf,
+  completeValues,
   figuresOf,
+  isOld,
   histogramOf,
   snapshotRows,
   sortedRows,

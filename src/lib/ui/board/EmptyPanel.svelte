@@ -1,15 +1,31 @@
 <script lang="ts">
   import { signalsOf, type Panel } from '$lib/core/board';
+  import type { QueryAnswer } from '$lib/core/series';
   import { picksOf } from '$lib/core/signal';
-  import { metricOf, useScene } from './scene.svelte';
+  import { duration, hour, spokenDuration, type Instant } from '$lib/core/time';
+  import { useLive } from '../live/live.svelte';
+  import Moment from '../time/Moment.svelte';
+  import { arrivalOf, metricOf, useScene } from './scene.svelte';
 
   interface Props {
     panel: Panel;
-    /** What working the signal out said. */
-    notes: readonly { readonly row: string; readonly text: string }[];
+    answer: QueryAnswer | null;
   }
-  let { panel, notes }: Props = $props();
+  let { panel, answer }: Props = $props();
   const scene = useScene();
+  const live = useLive();
+  /** What working the signal out said. */
+  const notes = $derived(answer?.notes ?? []);
+  const newest = $derived(Math.max(0, ...(answer?.series ?? []).map((series) => series.newest ?? 0)) as Instant);
+  /** Samples that come seldom or late need a longer range. */
+  const slow = $derived.by(() => {
+    const [signal] = signalsOf(panel);
+    if (!signal) return '';
+    const { samplingMs, delayMs } = arrivalOf(scene.metrics, signal);
+    if (samplingMs + delayMs < hour) return '';
+    const late = delayMs > 0 ? `, up to ${spokenDuration(duration(delayMs))} late` : '';
+    return `One comes every ${spokenDuration(duration(samplingMs))}${late}: show a longer range.`;
+  });
   let asked = $state(false);
   const unknown = $derived(
     signalsOf(panel)
@@ -38,9 +54,10 @@
         {/each}
         {#if notes.length === 0 && unknown.length === 0}
           <li>
-            Its series have no sample in the shown range. <a class="link" href={scene.href('/intake')}
-              >See how samples arrive</a
-            >
+            Its series have no sample in the shown range.
+            {#if newest > 0}The newest is of <Moment at={newest} now={live.now} />.{/if}
+            {slow}
+            <a class="link" href={scene.href('/intake')}>See how samples arrive</a>
           </li>
         {/if}
       </ul>

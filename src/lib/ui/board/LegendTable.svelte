@@ -72,7 +72,7 @@
   <button class="link mt-0.5 self-start text-[12px]" onclick={() => (unfolded = !unfolded)}>
     {unfolded
       ? `Only the first ${rows}`
-      : order === 'highest'
+      : order === 'highest' && !Number.isNaN(summaries[rows]?.last ?? NaN)
         ? `and ${summaries.length - rows} more, last at most ${digits((summaries[rows]?.last ?? NaN) / scale.divisor)} ${scale.text}`
         : `and ${summaries.length - rows} more`}
   </button>

@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { Panel } from '$lib/core/board';
   import { followedBy, signalsOf } from '$lib/core/board';
-  import { hasGaps } from '$lib/core/series';
+  import { hasGaps, valuesOf } from '$lib/core/series';
   import { fixedStepOf, plainPick, signalSentence } from '$lib/core/signal';
   import { duration, fixedRange, overlap, spokenDuration, type Instant, type Range } from '$lib/core/time';
   import { limitText } from '$lib/core/units';
@@ -65,7 +65,14 @@
       .map((_, index) => view.data(panel.picture === 'snapshot' ? `column ${index}` : 'main').problem)
       .find(Boolean)
   );
-  const isEmpty = $derived(first !== null && first.answer !== null && first.answer.series.length === 0);
+  /** Without a series, or without a value of any; a list has rows of what other columns know. */
+  const isEmpty = $derived(
+    first !== null &&
+      first.answer !== null &&
+      (panel.picture === 'snapshot'
+        ? first.answer.series.length === 0
+        : first.answer.series.every((series) => valuesOf(series).every(Number.isNaN)))
+  );
   const isReading = $derived(first !== null && first.answer === null && !problem);
   /** What the picture would otherwise hide. */
   const notes = $derived.by(() => {
@@ -77,7 +84,7 @@
     if (hasCells && answer.step > (fixedStepOf(signals[0]) ?? 60_000))
       told.push(`a point each ${spokenDuration(duration(answer.step))}`);
     if (hasCells) {
-      const gaps = answer.series.filter((series) => hasGaps(series, answer.count - 2)).length;
+      const gaps = answer.series.filter((series) => hasGaps(series, answer.complete - 1)).length;
       if (gaps > 0) told.push(`${gaps} of ${answer.series.length} have gaps`);
     }
     const own = 'earlier' in panel ? panel.earlier : undefined;
@@ -150,7 +157,7 @@
   {#if isReading}
     <p class="text-quiet grid flex-1 place-items-center text-[13px]">Reading…</p>
   {:else if isEmpty && signals[0]}
-    <EmptyPanel notes={first?.answer?.notes ?? []} {panel} />
+    <EmptyPanel answer={first?.answer ?? null} {panel} />
   {:else if problem && first?.answer === null}
     <span></span>
   {:else if view.asTable && signals[0]}

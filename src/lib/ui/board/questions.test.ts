@@ -36,7 +36,12 @@ describe('what a panel asks', () => {
     const late: Manner = { arrivalOf: () => ({ samplingMs: hour, delayMs: 6 * hour }) };
     expect(asked(panel('gauge'), late).map(({ range: of }) => length(of))).to.deep.equal([10 * hour]);
     const short = range(instant(now - 5 * minute), now);
-    expect(questionsOf(panel('gauge'), short, late).map(({ range: of }) => of)).to.deep.equal([short]);
+    expect(questionsOf(panel('gauge'), short, quick).map(({ range: of }) => of)).to.deep.equal([short]);
+    const [far] = questionsOf(panel('gauge'), short, late);
+    expect(far && [length(far.range), far.range.to], 'what comes late is there in a short range').to.deep.equal([
+      10 * hour,
+      now
+    ]);
     expect(asked(panel('gauge', { reduce: 'avg' })).map(({ range: of }) => of)).to.deep.equal([shown]);
   });
 

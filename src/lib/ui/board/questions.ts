@@ -41,7 +41,7 @@ export function questionsOf(panel: Panel, range: Range, manner: Manner): Asked[]
   const following = (signal: Signal): Signal => ({ ...signal, step: 'auto' });
   const now = (signal: Signal): Range => {
     const { samplingMs, delayMs } = manner.arrivalOf(signal);
-    const back = Math.min(range.to - range.from, Math.max(hour / 2, delayMs + 4 * samplingMs));
+    const back = Math.max(Math.min(range.to - range.from, hour / 2), delayMs + 4 * samplingMs);
     return { from: earlierThan(range.to, duration(back)), to: range.to };
   };
   const figure = (name: string, signal: Signal, reduce: Reduction, column = 0): Asked => ({

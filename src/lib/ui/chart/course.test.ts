@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { drawCourse, type Course } from './course';
+import { clipTo, drawCourse, type Course } from './course';
 
 /** What a canvas was told, as words and numbers. */
 function drawn(
@@ -13,7 +13,7 @@ function drawn(
     (...numbers: number[]) =>
       void told.push([what, ...numbers.slice(0, 2)]);
   const ctx = Object.fromEntries(
-    ['beginPath', 'moveTo', 'lineTo', 'arc', 'stroke', 'fill', 'closePath', 'setLineDash'].map((name) => [
+    ['beginPath', 'moveTo', 'lineTo', 'arc', 'rect', 'stroke', 'fill', 'closePath', 'setLineDash'].map((name) => [
       name,
       tell(name)
     ])
@@ -65,10 +65,33 @@ describe('a course', () => {
       'beginPath',
       'moveTo 1 90',
       'arc 0 90',
+      'rect 0 89.5',
       'moveTo 21 70',
       'arc 20 70',
+      'rect 20 69.5',
       'fill'
     ]);
+  });
+
+  it('between two gaps is a point where its cell is no longer than that, and where nobody knows how long it is', () => {
+    const narrow = Float64Array.of(0, 0.1, 0.2);
+    const arcs = (values: Float64Array, at?: Float64Array) =>
+      words(drawn({ values, ...(at ? { at } : {}) })).filter((one) => /^(arc|rect)/.test(one));
+    expect(arcs(Float64Array.of(1, NaN, NaN), narrow)).to.deep.equal(['arc 0 90']);
+    expect(arcs(Float64Array.of(NaN, NaN, 1), narrow)).to.deep.equal(['arc 2 90']);
+    expect(arcs(Float64Array.of(NaN, 1))).to.deep.equal(['arc 10 90', 'rect 10 89.5']);
+    expect(arcs(Float64Array.of(1))).to.deep.equal(['arc 0 90']);
+  });
+
+  it('is cut where the range begins and ends, and keeps its width along the top and the foot', () => {
+    const told: unknown[] = [];
+    const tell =
+      (what: string) =>
+      (...numbers: unknown[]) =>
+        void told.push([what, ...numbers]);
+    const ctx = { beginPath: tell('beginPath'), rect: tell('rect'), clip: tell('clip') };
+    clipTo(ctx, { left: 40, right: 240, top: 4, bottom: 104, width: 200, height: 100 });
+    expect(told).to.deep.equal([['beginPath'], ['rect', 40, 2, 200, 104], ['clip']]);
   });
 
   it('is drawn through the chosen cells alone', () => {

@@ -70,18 +70,29 @@ export class CourseController extends DatasetController<'course'> {
   override draw(): void {
     const { xScale, yScale } = this.getMeta();
     if (!xScale || !yScale) return;
-    const { ctx } = this.chart;
+    const { ctx, chartArea } = this.chart;
     const { courses } = this.#data;
     ctx.save();
+    clipTo(ctx, chartArea);
     for (let index = courses.length - 1; index >= 0; index--) drawCourse(ctx, courses[index] as Course, xScale, yScale);
     ctx.restore();
   }
 }
 
+/** Nothing is drawn before the range or after it, where cells reach beyond it; a line along the top or the foot keeps its width. */
+export function clipTo(
+  ctx: Pick<Chart['ctx'], 'beginPath' | 'rect' | 'clip'>,
+  { left, right, top, bottom }: Chart['chartArea']
+): void {
+  ctx.beginPath();
+  ctx.rect(left, top - 2, right - left, bottom - top + 4);
+  ctx.clip();
+}
+
 /** What drawing asks of a scale. */
 type Ruler = Pick<Scale, 'min' | 'max' | 'type' | 'getPixelForValue'>;
 
-/** Draws one course: its line, which stops at gaps, points for values between two gaps, and the area below each stretch. */
+/** Draws one course: its line, which stops at gaps, a point for a value between two gaps, as long as its cell, and the area below each stretch. */
 export function drawCourse(ctx: Chart['ctx'], course: Course, x: Ruler, y: Ruler): void {
   const { at, values, cells, colour, width, dash, fill, floor } = course;
   const acrossOf = straight(x);
@@ -117,6 +128,8 @@ export function drawCourse(ctx: Chart['ctx'], course: Course, x: Ruler, y: Ruler
       const [across, up] = [acrossOf(at[cell] as number), upOf(values[cell] as number)];
       ctx.moveTo(across + width, up);
       ctx.arc(across, up, width, 0, 2 * Math.PI);
+      const long = acrossOf(at[cell + 1] ?? 2 * (at[cell] as number) - (at[cell - 1] as number)) - across;
+      if (long > 2 * width) ctx.rect(across, up - width / 2, long, width);
     }
     ctx.fill();
   }

@@ -1,24 +1,31 @@
 <script lang="ts">
-  import { figuresOf, type PanelOf } from '$lib/core/board';
+  import { completeValues, figuresOf, isOld, type PanelOf } from '$lib/core/board';
   import { severityBalls } from '$lib/core/alarm';
-  import { valuesOf } from '$lib/core/series';
   import { spokenDuration } from '$lib/core/time';
   import { limitText, quantity, quantityText } from '$lib/core/units';
   import SeverityHoist from '../../alarm/SeverityHoist.svelte';
   import { hueOf } from '../../chart/picture';
   import Spark from '../../chart/Spark.svelte';
+  import { useLive } from '../../live/live.svelte';
+  import AsOf from '../AsOf.svelte';
   import type { PanelView } from '../panel-view.svelte';
   import { earlierOf } from '../questions';
   import { useScene } from '../scene.svelte';
 
   let { panel, view }: { panel: PanelOf<'number'>; view: PanelView } = $props();
   const scene = useScene();
+  const live = useLive();
   const answer = $derived(view.data('main').answer);
   const code = $derived(answer?.rows[0]?.unit ?? '1');
   const figures = $derived(answer ? figuresOf(answer, panel.reduce) : []);
   const top = $derived(figures[0]);
   const shown = $derived(quantity(top?.figure ?? NaN, code, panel.signal.digits));
-  const course = $derived(view.data('course').answer?.series.find(({ id }) => id === top?.series.id));
+  const course = $derived.by(() => {
+    const whole = view.data('course').answer;
+    const series = whole?.series.find(({ id }) => id === top?.series.id);
+    const values = whole && series ? completeValues(series, whole) : null;
+    return values?.every(Number.isNaN) ? null : values; // in a short range, what comes late has none
+  });
   /** The gravest limit that the number has passed. */
   const passed = $derived(
     (panel.limits ?? [])
@@ -59,12 +66,14 @@
     </p>
     <div class="mt-1.5 flex items-end gap-3">
       {#if course}<Spark
-          values={valuesOf(course)}
+          values={course}
           hue={hueOf(Math.max(1, top.series.resourceId)).hue}
           width={110}
           height={30}
         />{/if}
-      <span class="text-quiet text-[12px]">{change}</span>
+      <span class="text-quiet text-[12px]">
+        {#if top.until !== null && isOld(top, live.now)}<AsOf until={top.until} />{change && '; '}{/if}{change}
+      </span>
     </div>
   </div>
 {/if}

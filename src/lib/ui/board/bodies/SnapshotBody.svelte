@@ -1,17 +1,22 @@
 <script lang="ts">
   import ArrowDown from '@lucide/svelte/icons/arrow-down';
   import ArrowUp from '@lucide/svelte/icons/arrow-up';
-  import { snapshotRows, sortedRows, type PanelOf, type SnapshotRow } from '$lib/core/board';
+  import { isOld, snapshotRows, sortedRows, type Figure, type PanelOf, type SnapshotRow } from '$lib/core/board';
+  import { peopleMoment } from '$lib/core/time';
   import { digits, displayScale, fixed, unit } from '$lib/core/units';
   import SeverityHoist from '../../alarm/SeverityHoist.svelte';
   import { graver, type Severity } from '$lib/core/alarm';
   import { hueOf } from '../../chart/picture';
   import Spark from '../../chart/Spark.svelte';
+  import { useLive } from '../../live/live.svelte';
+  import { useReader } from '../../time/reader';
   import type { PanelView } from '../panel-view.svelte';
   import { useScene } from '../scene.svelte';
 
   let { panel, view }: { panel: PanelOf<'snapshot'>; view: PanelView } = $props();
   const scene = useScene();
+  const live = useLive();
+  const reader = useReader();
   let find = $state('');
   let unfolded = $state(false);
   /** As the reader sorts it for now; the panel's own order until then. */
@@ -49,6 +54,10 @@
     scene.things.incidents
       .filter(({ closedAt, subject }) => closedAt === null && (subject === name || subject.startsWith(`${name} `)))
       .reduce<Severity | null>((worst, { severity }) => graver(worst, severity), null);
+
+  /** Until when an old figure is known; null for one of now. */
+  const asOf = ({ until }: Figure): string | null =>
+    until !== null && isOld({ until }, live.now) ? `as of ${peopleMoment(until, live.now, reader.zone)}` : null;
 
   function sortBy(column: number): void {
     const turned = sort?.column === column && sort.direction === 'highest' ? 'lowest' : 'highest';
@@ -103,19 +112,22 @@
               >
             {:else if show === 'shade'}
               <td
-                class="num right"
+                class={['num right', asOf(cell) !== null && 'text-quiet']}
+                title={asOf(cell)}
                 style:background="color-mix(in srgb, var(--hue-8) {Math.round(manner.part(cell.figure) * 55)}%,
                 transparent)">{manner.told(cell.figure)}</td
               >
             {:else if show === 'bar'}
-              <td class="num min-w-[120px]">
+              <td class={['num min-w-[120px]', asOf(cell) !== null && 'text-quiet']} title={asOf(cell)}>
                 <span class="flex items-center gap-2"
                   ><span class="bg-sunk h-2.5 flex-1"
                     ><span class="bg-deep block h-full" style:width="{manner.part(cell.figure) * 100}%"></span></span
                   ><span class="min-w-[44px] text-right">{manner.told(cell.figure)}</span></span
                 >
               </td>
-            {:else}<td class="num right">{manner.told(cell.figure)}</td>{/if}
+            {:else}<td class={['num right', asOf(cell) !== null && 'text-quiet']} title={asOf(cell)}
+                >{manner.told(cell.figure)}</td
+              >{/if}
           {/each}
         </tr>
       {/each}
