@@ -118,10 +118,32 @@ export async function readPoints(
   sources: () => Sources,
   settled: () => Promise<number>
 ): Promise<SummaryPoints[]> {
+  const [points] = await readTogether([{ seriesIds, range, resolution }], sources, settled);
+  return points as SummaryPoints[];
+}
+
+/** Series that are read over one span, at one resolution. */
+export interface PointsWanted {
+  readonly seriesIds: readonly number[];
+  readonly range: Range;
+  readonly resolution: number;
+}
+
+/** {@link readPoints} of several spans at one moment: the store settles once for all of them. @returns for each its series' points */
+export async function readTogether(
+  wanted: readonly PointsWanted[],
+  sources: () => Sources,
+  settled: () => Promise<number>
+): Promise<SummaryPoints[][]> {
   for (;;) {
     const before = await settled();
-    const points = await readOnce(seriesIds, range, resolution, sources());
-    if (points !== null && (await settled()) === before) return points;
+    const all: SummaryPoints[][] = [];
+    for (const { seriesIds, range, resolution } of wanted) {
+      const points = await readOnce(seriesIds, range, resolution, sources());
+      if (points === null) break;
+      all.push(points);
+    }
+    if (all.length === wanted.length && (await settled()) === before) return all;
   }
 }
 

@@ -22,7 +22,7 @@ import {
   type Worked
 } from '$lib/core/signal';
 import { gridEnd, gridOver, instant, range, type Duration, type Grid, type Instant, type Range } from '$lib/core/time';
-import { newestOf, readPoints, resolutionFor, type Sources } from './read';
+import { newestOf, readTogether, resolutionFor, type Sources } from './read';
 
 /** A signal with the stored series of each of its picks. */
 export interface SignalWork {
@@ -67,11 +67,14 @@ export async function workOutSignals(
       for (const wanted of plan.wanted)
         for (const source of plan.work.sources[wanted.row.name] ?? [])
           readingOf(readings, wanted.row.pick, source, wanted.grid).ids.add(source.id);
-  for (const reading of readings.values()) {
-    const ids = [...reading.ids];
-    const points = await readPoints(ids, reading.span, reading.resolution, sources, settled);
-    reading.points = new Map(ids.map((id, index) => [id, points[index] as SummaryPoints]));
-  }
+  const wanted = [...readings.values()].map(({ ids, span, resolution }) => ({
+    seriesIds: [...ids],
+    range: span,
+    resolution
+  }));
+  const points = await readTogether(wanted, sources, settled);
+  for (const [index, reading] of [...readings.values()].entries())
+    reading.points = new Map([...reading.ids].map((id, of) => [id, points[index]?.[of] as SummaryPoints]));
   const aligned = new Map<string, Float64Array>();
   return plans.map((plan) => (plan.kind === 'fault' ? plan : worked(plan, readings, aligned, sources())));
 }

@@ -57,7 +57,7 @@
             Its series have no sample in the shown range.
             {#if newest > 0}The newest is of <Moment at={newest} now={live.now} />.{/if}
             {slow}
-            <a class="link" href={scene.href('/intake')}>See how samples arrive</a>
+            {#if scene.who === 'people'}<a class="link" href={scene.href('/intake')}>See how samples arrive</a>{/if}
           </li>
         {/if}
       </ul>
