@@ -45,13 +45,22 @@ export function quantity(value: number, code: string, fraction?: number): Quanti
 export function limitText(value: number, code: string): string {
   if (!Number.isFinite(value)) return 'no limit';
   const { divisor, text } = displayScale(code, [value]);
-  const number = new Intl.NumberFormat('en', { maximumFractionDigits: divisor === 1 ? 6 : 3 }).format(value / divisor);
+  const number = grouped(value / divisor, 0, divisor === 1 ? 6 : 3);
   return text === '' ? number : `${number} ${text}`;
 }
 
 /** A number with as many digits after the point as are said; thousands grouped. @example fixed(1141.7, 2) // '1,141.70' */
-export const fixed = (value: number, fraction: number): string =>
-  new Intl.NumberFormat('en', { minimumFractionDigits: fraction, maximumFractionDigits: fraction }).format(value);
+export const fixed = (value: number, fraction: number): string => grouped(value, fraction, fraction);
+
+/** How numbers are written, by the digits after the point; making one takes as long as writing a hundred numbers, and a board writes thousands. */
+const formats = new Map<string, Intl.NumberFormat>();
+
+function grouped(value: number, minimumFractionDigits: number, maximumFractionDigits: number): string {
+  const key = `${minimumFractionDigits} ${maximumFractionDigits}`;
+  const format = formats.get(key) ?? new Intl.NumberFormat('en', { minimumFractionDigits, maximumFractionDigits });
+  formats.set(key, format);
+  return format.format(value);
+}
 
 /** Digits after the point that tell a value from the top of its unit, of which it is within a tenth; 0 for others. */
 function digitsToTop(value: number, code: string): number {
@@ -79,5 +88,5 @@ export function quantityText(value: number, code: string, fraction?: number): st
 export function digits(value: number, least = 0): string {
   const whole = Math.floor(Math.log10(Math.abs(value) || 1)) + 1;
   const maximumFractionDigits = Math.min(6, Math.max(least, 3 - whole));
-  return new Intl.NumberFormat('en', { maximumFractionDigits }).format(value);
+  return grouped(value, 0, maximumFractionDigits);
 }

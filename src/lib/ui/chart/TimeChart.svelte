@@ -10,7 +10,7 @@
   import { cellOfInstant, type Limit, type MarkFlag, type Picture, type RaisedTicks } from './picture';
   import Readout from './Readout.svelte';
   import { Chart } from './registered';
-  import { themeColours, useTheme } from './theme.svelte';
+  import { themeColour, useTheme } from './theme.svelte';
 
   interface Props {
     picture: Picture;
@@ -45,7 +45,7 @@
     void theme.night; // painted with the colours of the theme
     // A chart knows its width; asking the canvas again would lay the page out for each of them.
     const columns = Math.round((chart?.width ?? canvas.clientWidth) * devicePixelRatio);
-    const configuration = overTimeConfiguration(picture, limits, zone, columns, themeColours());
+    const configuration = overTimeConfiguration(picture, limits, zone, columns, themeColour);
     const type = 'type' in configuration ? configuration.type : 'course';
     if (chart !== null && drawnAs !== type) {
       chart.destroy();

@@ -9,17 +9,16 @@ const key = Symbol('theme');
 export const provideTheme = (theme: Theme): Theme => setContext(key, theme);
 export const useTheme = (): Theme => getContext<Theme>(key);
 
-/** The colours of the theme as the canvas needs them, each asked for once: a chart of many lines takes the same ones again and again. */
-export function themeColours(): (name: string) => string {
-  const style = getComputedStyle(document.documentElement);
-  const known = new Map<string, string>();
-  return (name) => {
-    const colour = known.get(name) ?? style.getPropertyValue(name).trim();
-    known.set(name, colour);
-    return colour;
-  };
-}
+/** Colours of the theme that the page has; asked for once, since charts take the same ones again and again. */
+const known = new Map<string, string>();
+let knownOf = '';
 
 /** A colour of the theme as the canvas needs it. @example themeColour('--ink') // '#16202e' */
-export const themeColour = (name: string): string =>
-  getComputedStyle(document.documentElement).getPropertyValue(name).trim();
+export function themeColour(name: string): string {
+  const { documentElement } = document;
+  if (documentElement.className !== knownOf) known.clear();
+  knownOf = documentElement.className;
+  const colour = known.get(name) ?? getComputedStyle(documentElement).getPropertyValue(name).trim();
+  if (colour !== '') known.set(name, colour);
+  return colour;
+}
