@@ -8,7 +8,7 @@ import { plainSignal, requirePlainPick } from '../core/signal';
 import { before as earlier, day, duration, hour, instant, textFromInstant, times, type Duration } from '../core/time';
 import { draftAlarm } from './alarms/draft';
 import { collectionOf } from './intake/collections';
-import { seriesOfMetric } from './intake/resources';
+import { seriesOfMetric } from './intake/series';
 import { answerQueries, answerQuery, queriesSchema, querySchema } from './query';
 import { SignalRefusal } from './signals/resolve';
 import { Refusal } from './refusal';

@@ -8,7 +8,8 @@ import { allGroups } from '../groups/groups';
 import { groupLabelsOf } from '../groups/members';
 import { allMetrics, type Metric } from '../intake/metrics';
 import { labelNames } from '../intake/labels';
-import { allResources, seriesOfResources } from '../intake/resources';
+import { allResources } from '../intake/resources';
+import { seriesOfResources } from '../intake/series';
 import type { Bussola } from '../start';
 
 /**

@@ -11,7 +11,8 @@ import { hour, textFromInstant, type Instant } from '../../core/time';
 import { keepGroup } from '../groups/keep';
 import { allCollections } from '../intake/collections';
 import { metricsWithUse } from '../intake/metrics';
-import { allResources, seriesOfMetrics } from '../intake/resources';
+import { allResources } from '../intake/resources';
+import { seriesOfMetrics } from '../intake/series';
 import { answerQueries } from '../query';
 
 /** The ready boards against what three providers report: worth using as they are. */

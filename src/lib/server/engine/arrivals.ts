@@ -4,7 +4,7 @@ import { picksOf } from '$lib/core/signal';
 import { before, duration, type Clock, type Duration, type Instant } from '$lib/core/time';
 import type { Database } from '../db/pool';
 import { allCollections, pushedService, type Collection } from '../intake/collections';
-import type { Series } from '../intake/resources';
+import type { Series } from '../intake/series';
 import type { Resolved } from '../signals/resolve';
 import type { StoreClient } from '../store/open-store';
 

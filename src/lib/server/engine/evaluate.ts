@@ -22,7 +22,7 @@ import {
 import type { Changes } from '../changes';
 import type { Queryable } from '../db/pool';
 import { metricByName } from '../intake/metrics';
-import type { Series } from '../intake/resources';
+import type { Series } from '../intake/series';
 import { Refusal } from '../refusal';
 import { everySeries, refuseTwins, resolveSignal, workOf, type Resolved } from '../signals/resolve';
 import { completeUntilOf, latestOf, seriesById, type Arrivals } from './arrivals';

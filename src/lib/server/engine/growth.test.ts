@@ -4,7 +4,7 @@ import { until } from '../../../../tests/support/until';
 import { plainSignal } from '../../core/signal';
 import { seriesStates } from '../alarms/alarms';
 import { changesOfIncident } from '../alarms/incidents';
-import { seriesOfMetric } from '../intake/resources';
+import { seriesOfMetric } from '../intake/series';
 
 describe('an alarm on the rate of a running total', () => {
   const house = withHouse();

@@ -1,7 +1,7 @@
 import type { Account } from './accounts';
 import { allAccounts } from './accounts';
 import { arrivedSince } from './collections';
-import { seriesCounts } from './resources';
+import { seriesCounts } from './series';
 import { before, minute, times } from '$lib/core/time';
 import type { Bussola } from '../start';
 

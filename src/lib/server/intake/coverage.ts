@@ -16,7 +16,8 @@ import { allCollections, arrivedByCell, arrivedSince, type Collection } from './
 import { providerOf, type Intake } from './intake';
 import { allPlans, priceByProvider } from './plans';
 import { metricsByProvider, type Metric } from './metrics';
-import { resourcesOfAccount, seriesCounts, type Resource } from './resources';
+import { resourcesOfAccount, type Resource } from './resources';
+import { seriesCounts } from './series';
 
 /** One resource and whether it is collected. */
 export interface CoveredResource extends Resource {

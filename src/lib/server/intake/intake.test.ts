@@ -11,7 +11,7 @@ import { accountById, removeAccount, type Account } from './accounts';
 import { arrivedSince, collectionOf } from './collections';
 import { plainGuard } from './guard';
 import { pullService } from './pull';
-import { seriesOfMetric } from './resources';
+import { seriesOfMetric } from './series';
 
 describe('intake from Levante', () => {
   const house = withHouse();

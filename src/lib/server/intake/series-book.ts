@@ -1,5 +1,5 @@
 import type { Queryable } from '../db/pool';
-import { identitiesOf, makeSeries, type SeriesIdentity } from './resources';
+import { identitiesOf, makeSeries, type SeriesIdentity } from './series';
 
 /** Knows the ids of series by their source's names, and makes those that are new. One for the process; it is a copy of what the table holds. */
 export class SeriesBook {

@@ -15,7 +15,7 @@ import { allCollections } from './collections';
 import { eventsIn } from './events';
 import { exemplarsOf } from './exemplars';
 import { allGaps } from './gaps';
-import { identitiesOf } from './resources';
+import { identitiesOf } from './series';
 
 const credentials: Record<string, { keyId: string; secret: string }> = {
   levante: { keyId: 'LEVK-CORALLO-PROD', secret: 'demo-only-2f9c61d07be84a35' },

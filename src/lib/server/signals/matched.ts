@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { meeting, pickSchema, standardLabels, type LabelCondition } from '$lib/core/signal';
 import { allGroups } from '../groups/groups';
 import type { Queryable } from '../db/pool';
-import { seriesOfMetric, type Series } from '../intake/resources';
+import { seriesOfMetric, type Series } from '../intake/series';
 import { withGroups } from './resolve';
 
 /** Body of `POST /api/v1/picks`. */

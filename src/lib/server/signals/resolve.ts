@@ -21,7 +21,7 @@ import { belonging } from '$lib/core/group';
 import type { Queryable } from '../db/pool';
 import { allGroups, type Group } from '../groups/groups';
 import { metricNames } from '../intake/metrics';
-import { seriesOfMetrics, type Series } from '../intake/resources';
+import { seriesOfMetrics, type Series } from '../intake/series';
 import { Refusal } from '../refusal';
 import type { SignalWork } from '../store/work';
 

@@ -1,7 +1,7 @@
 import { fail } from '@sveltejs/kit';
 import { keyFormSchema } from '$lib/core/forms/forms';
 import type { Instant } from '$lib/core/time';
-import { seriesCounts } from '$server/intake/resources';
+import { seriesCounts } from '$server/intake/series';
 import { allKeys, makeKey, revokeKey } from '$server/receive/keys';
 import { Refusal } from '$server/refusal';
 import { bussola } from '$server/running';

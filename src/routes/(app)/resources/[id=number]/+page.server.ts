@@ -5,7 +5,8 @@ import { statesOfResource } from '$server/alarms/alarms';
 import { shownWith } from '$server/boards/shown';
 import { eventsIn } from '$server/intake/events';
 import { allMetrics } from '$server/intake/metrics';
-import { metricsOfResource, resourceById } from '$server/intake/resources';
+import { resourceById } from '$server/intake/resources';
+import { metricsOfResource } from '$server/intake/series';
 import { bussola } from '$server/running';
 import type { PageServerLoad } from './$types';
 

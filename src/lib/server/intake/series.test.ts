@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { withDatabase } from '../../../../tests/support/database';
-import { makeSeries, seriesOfMetrics, type Series, type SeriesIdentity } from './resources';
+import { makeSeries, seriesOfMetrics, type Series, type SeriesIdentity } from './series';
 
 /** A series with all that it is of, as one join gives it: slow, and obviously right. */
 const joined = `
