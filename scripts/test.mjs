@@ -92,7 +92,7 @@ const installed = await step('install', ensureInstalled);
 if (installed) {
   const browser = await step('Chromium', async () => ensureChromium());
   await step('generate types', tool('@sveltejs/kit/svelte-kit.js', 'sync'));
-  // Linting takes as long as the others together, and there are two cores.
+  // Linting takes as long as the other checks and the tests on PostgreSQL together, and there are two cores.
   await Promise.all([
     step('lint', tool('eslint/bin/eslint.js', '.')),
     (async () => {
@@ -109,11 +109,19 @@ if (installed) {
         )
       );
       await step('types', tool('svelte-check/bin/svelte-check', '--threshold', 'warning'));
+      await step('empty database', async () => {
+        if ((await run(process.execPath, ['scripts/empty-database.mjs'])) !== 0)
+          throw new Error('It could not be made.');
+      });
+      await step('PostgreSQL', () =>
+        withPostgres((address) =>
+          mocha('database tests on PostgreSQL', databaseTests, {
+            BUSSOLA_TEST_POSTGRES: address
+          })
+        )
+      );
     })()
   ]);
-  await step('empty database', async () => {
-    if ((await run(process.execPath, ['scripts/empty-database.mjs'])) !== 0) throw new Error('It could not be made.');
-  });
   await mocha('unit tests, the database embedded', [
     '--parallel',
     '--jobs=2',
@@ -121,13 +129,6 @@ if (installed) {
     'stand-ins/**/*.test.ts',
     'tests/unit/**/*.test.ts'
   ]);
-  await step('PostgreSQL', () =>
-    withPostgres((address) =>
-      mocha('database tests on PostgreSQL', ['--parallel', '--jobs=2', ...databaseTests], {
-        BUSSOLA_TEST_POSTGRES: address
-      })
-    )
-  );
   const built = await step('build', ensureBuilt);
   // Each file has an application of its own.
   if (built && browser)

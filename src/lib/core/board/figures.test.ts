@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import fc from 'fast-check';
 import type { AnswerSeries, QueryAnswer } from '../series';
 import { instant } from '../time';
-import { completeValues, figureOf, figuresOf, histogramOf, isOld, snapshotRows, sortedRows } from './index';
+import { completeValues, figureOf, figuresOf, histogramOf, snapshotRows, sortedRows } from './index';
 
 const series = (id: number, resourceId: number, values: (number | null)[], newest = 2_000_000): AnswerSeries => ({
   id,
@@ -72,14 +72,29 @@ describe('one figure of a series', () => {
 describe('a last figure', () => {
   const minutes = (count: number) => instant(480_000 + count * 60_000);
 
-  it('is told until when it is known, so that nobody takes an old one for now', () => {
-    const [fresh, old] = figuresOf(answer([series(1, 1, [1, 1, 4]), series(2, 2, [3, null, null])]), 'last');
-    expect([fresh?.figure, fresh?.until]).to.deep.equal([4, minutes(3)]);
-    expect([old?.figure, old?.until]).to.deep.equal([3, minutes(1)]);
-    expect(figuresOf(answer([series(1, 1, [1, 1, 4])]), 'max')[0]?.until).to.equal(null);
-    expect(isOld({ until: minutes(3) }, minutes(18))).to.equal(false);
-    expect(isOld({ until: minutes(3) }, instant(minutes(18) + 1))).to.equal(true);
-    expect(isOld({ until: null }, minutes(999))).to.equal(false);
+  /** Cells of a minute from 00:08 on, asked at some time. */
+  const asked = (values: (number | null)[], at = minutes(values.length)) => ({
+    ...answer([series(1, 1, values)], values.length),
+    count: values.length,
+    now: at
+  });
+  const asOf = (of: QueryAnswer, reduce: 'last' | 'max' = 'last') => figuresOf(of, reduce)[0]?.asOf;
+  const gap = (length: number) => Array.from({ length }, () => null);
+
+  it('is told with its time where it is longer ago than people take it for', () => {
+    expect(asOf(asked([4, 5])), 'of the end').to.equal(null);
+    expect(asOf(asked([4, ...gap(15)])), 'a quarter of an hour ago').to.equal(null);
+    expect(asOf(asked([4, ...gap(16)]))).to.equal(minutes(1));
+    expect(asOf(asked([4, ...gap(16)]), 'max'), 'a figure of all cells has no time').to.equal(null);
+  });
+
+  it('of a range that is over is one of its end, however long ago that is', () => {
+    expect(asOf(asked([4, 5], minutes(9999)))).to.equal(null);
+    expect(asOf(asked([4, ...gap(16)], minutes(9999)))).to.equal(minutes(1));
+  });
+
+  it('of an answer whose cells reach beyond now counts from now', () => {
+    expect(asOf(asked([4, ...gap(59)], minutes(10)))).to.equal(null);
   });
 
   it('and the course beside it leave out cells that still fill: a sum over some of its parts looks like a fall', () => {

@@ -1,6 +1,6 @@
 import type { AnswerSeries, QueryAnswer } from '../series';
 import { valuesOf } from '../series';
-import { cellStart, duration, minute, type Grid, type Instant } from '../time';
+import { cellStart, duration, gridEnd, minute, type Grid, type Instant } from '../time';
 import type { Reduction } from './pictures';
 
 /**
@@ -48,8 +48,8 @@ export interface Figure {
   /** Of complete cells; what still fills is a gap. */
   readonly values: Float64Array;
   readonly figure: number;
-  /** Until when the cell of a last figure reaches; null for a figure of all cells. */
-  readonly until: Instant | null;
+  /** Until when a last figure is known, where that is longer ago than people take it for; null where it is of the end of what was asked, and for figures of all cells. */
+  readonly asOf: Instant | null;
 }
 
 /** The values of a series without those of cells that still fill: a sum over some of its parts looks like a fall. */
@@ -58,12 +58,8 @@ export const completeValues = (
   { complete }: Pick<QueryAnswer, 'complete'>
 ): Float64Array => valuesOf(series).map((value, cell) => (cell < complete ? value : NaN));
 
-/** How long after its cell a figure is not one of now any more, ms. */
-const stillNow = 15 * minute;
-
-/** Whether a figure is to be told with its time, since it is older than people take it for. @example isOld(figure, now) // false */
-export const isOld = ({ until }: Pick<Figure, 'until'>, now: Instant): boolean =>
-  until !== null && now - until > stillNow;
+/** How long before the end of what was asked, or before now, a last figure may be without being told with its time, ms. */
+const stillFresh = 15 * minute;
 
 /**
  * Every series with its figure, highest first. For the last figure, series that have stopped are left out: they are not "now".
@@ -73,17 +69,19 @@ export const isOld = ({ until }: Pick<Figure, 'until'>, now: Instant): boolean =
 export function figuresOf(answer: QueryAnswer, reduce: Reduction, silence = 600_000): Figure[] {
   const { start, step, count, calendar } = answer;
   const grid: Grid = { start, step: duration(step), count, ...(calendar ? { calendar } : {}) };
+  const end = Math.min(answer.now, gridEnd(grid)); // of a range that is over, its end
   const newest = answer.series.reduce((most, { newest: at }) => Math.max(most, at ?? 0), 0);
   return answer.series
     .filter(({ newest: at }) => reduce !== 'last' || at === null || at >= newest - Math.max(silence, 2 * answer.step))
     .map((series) => {
       const all = valuesOf(series);
       const cell = reduce === 'last' ? newestCell(all, answer.complete) : -1;
+      const until = cellStart(grid, cell + 1);
       return {
         series,
         values: completeValues(series, answer),
         figure: figureOf(all, reduce, answer.complete),
-        until: cell < 0 ? null : cellStart(grid, cell + 1)
+        asOf: cell >= 0 && end - until > stillFresh ? until : null
       };
     })
     .filter(({ figure }) => !Number.isNaN(figure))

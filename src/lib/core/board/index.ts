@@ -60,7 +60,6 @@ export {
   figureOf,
   completeValues,
   figuresOf,
-  isOld,
   histogramOf,
   snapshotRows,
   sortedRows,

@@ -4,8 +4,8 @@
   import Moment from '../time/Moment.svelte';
 
   /** Until when the figure beside it is known. */
-  let { until }: { until: Instant } = $props();
+  let { at }: { at: Instant } = $props();
   const live = useLive();
 </script>
 
-<span class="whitespace-nowrap">as of <Moment at={until} now={live.now} /></span>
+<span class="whitespace-nowrap">as of <Moment {at} now={live.now} /></span>

@@ -127,6 +127,12 @@ export const metricOf = (metrics: Scene['metrics'], pattern: string): BoardMetri
   (Object.hasOwn(metrics, pattern) ? metrics[pattern] : undefined) ??
   Object.values(metrics).find(({ name }) => asksFor(pattern, name));
 
+/** What is open on something that a board names: a resource, or a series by its labels. */
+export const openOn = ({ incidents }: Pick<BoardThings, 'incidents'>, name: string): BoardThings['incidents'] =>
+  incidents.filter(
+    ({ closedAt, subject }) => closedAt === null && (subject === name || subject.startsWith(`${name} `))
+  );
+
 /** How slowly the samples of a signal come and how late they arrive, milliseconds. */
 export function arrivalOf(metrics: Scene['metrics'], signal: Signal): { samplingMs: number; delayMs: number } {
   const found = picksOf(signal).flatMap(({ metric }) => metricOf(metrics, metric) ?? []);

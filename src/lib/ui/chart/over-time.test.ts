@@ -82,6 +82,15 @@ describe('the configuration of a chart over time', () => {
     const widths = (count: number) => new Set(configured(pictureOf(many(count))).courses.map(({ width }) => width));
     expect([...widths(12)]).to.deep.equal([1.5]);
     expect([...widths(13)]).to.deep.equal([1]);
+    const [raised, ...others] = many(13);
+    const earlier = { start: 0, step: minute, count: 2, shift: 10 * minute, words: '10 minutes' };
+    const marked = [{ ...(raised as Line), isRaised: true }, ...others];
+    const { courses } = configured(pictureOf(marked, { earlier: { ...earlier, lines: marked } }));
+    expect(
+      courses.slice(0, 13).map(({ width }) => width),
+      'what it was earlier is no news'
+    ).to.deep.equal(Array.from({ length: 13 }, () => 1));
+    expect(courses.slice(13).map(({ width }) => width)).to.deep.equal([2, ...Array.from({ length: 12 }, () => 1)]);
   });
 
   it('makes a bar of each cell, stacked, and no course where nothing is compared', () => {

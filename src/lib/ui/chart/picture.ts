@@ -10,6 +10,8 @@ export interface Line {
   /** Which of the eight hues, 1 to 8, and whether the line is dashed because the hues have gone round once. */
   readonly hue: number;
   readonly dashed: boolean;
+  /** Whether something is raised on it now: it stands out among many. */
+  readonly isRaised?: boolean;
 }
 
 /** What a chart draws. */

@@ -1,7 +1,6 @@
 <script lang="ts">
-  import { figuresOf, isOld, type PanelOf } from '$lib/core/board';
+  import { figuresOf, type PanelOf } from '$lib/core/board';
   import { quantity } from '$lib/core/units';
-  import { useLive } from '../../live/live.svelte';
   import AsOf from '../AsOf.svelte';
   import Ruler from '../Ruler.svelte';
   import type { PanelView } from '../panel-view.svelte';
@@ -9,7 +8,6 @@
 
   let { panel, view }: { panel: PanelOf<'gauge'>; view: PanelView } = $props();
   const scene = useScene();
-  const live = useLive();
   const answer = $derived(view.data('main').answer);
   const code = $derived(answer?.rows[0]?.unit ?? '1');
   const figures = $derived.by(() => {
@@ -19,7 +17,7 @@
 </script>
 
 <div class="flex min-h-0 flex-1 flex-col justify-center-safe gap-1 overflow-y-auto">
-  {#each figures as { series, figure, until } (series.id)}
+  {#each figures as { series, figure, asOf } (series.id)}
     {#if figures.length > 1}
       <button class="truncate text-left text-[12px]" onclick={() => scene.open(series.resourceId)}>{series.name}</button
       >
@@ -34,8 +32,8 @@
       told={quantity(figure, code, panel.signal.digits)}
       isSmall={figures.length > 1}
     />
-    {#if until !== null && isOld({ until }, live.now)}
-      <span class="text-quiet text-[12px]"><AsOf {until} /></span>
+    {#if asOf !== null}
+      <span class="text-quiet text-[12px]"><AsOf at={asOf} /></span>
     {/if}
   {/each}
 </div>

@@ -1,12 +1,11 @@
 <script lang="ts">
-  import { completeValues, figuresOf, isOld, type PanelOf } from '$lib/core/board';
+  import { completeValues, figuresOf, type PanelOf } from '$lib/core/board';
   import { severityBalls } from '$lib/core/alarm';
   import { spokenDuration } from '$lib/core/time';
   import { limitText, quantity, quantityText } from '$lib/core/units';
   import SeverityHoist from '../../alarm/SeverityHoist.svelte';
   import { hueOf } from '../../chart/picture';
   import Spark from '../../chart/Spark.svelte';
-  import { useLive } from '../../live/live.svelte';
   import AsOf from '../AsOf.svelte';
   import type { PanelView } from '../panel-view.svelte';
   import { earlierOf } from '../questions';
@@ -14,7 +13,6 @@
 
   let { panel, view }: { panel: PanelOf<'number'>; view: PanelView } = $props();
   const scene = useScene();
-  const live = useLive();
   const answer = $derived(view.data('main').answer);
   const code = $derived(answer?.rows[0]?.unit ?? '1');
   const figures = $derived(answer ? figuresOf(answer, panel.reduce) : []);
@@ -72,7 +70,7 @@
           height={30}
         />{/if}
       <span class="text-quiet text-[12px]">
-        {#if top.until !== null && isOld(top, live.now)}<AsOf until={top.until} />{change && '; '}{/if}{change}
+        {#if top.asOf !== null}<AsOf at={top.asOf} />{change && '; '}{/if}{change}
       </span>
     </div>
   </div>

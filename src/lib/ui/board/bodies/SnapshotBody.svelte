@@ -1,7 +1,7 @@
 <script lang="ts">
   import ArrowDown from '@lucide/svelte/icons/arrow-down';
   import ArrowUp from '@lucide/svelte/icons/arrow-up';
-  import { isOld, snapshotRows, sortedRows, type Figure, type PanelOf, type SnapshotRow } from '$lib/core/board';
+  import { snapshotRows, sortedRows, type Figure, type PanelOf, type SnapshotRow } from '$lib/core/board';
   import { peopleMoment } from '$lib/core/time';
   import { digits, displayScale, fixed, unit } from '$lib/core/units';
   import SeverityHoist from '../../alarm/SeverityHoist.svelte';
@@ -11,7 +11,7 @@
   import { useLive } from '../../live/live.svelte';
   import { useReader } from '../../time/reader';
   import type { PanelView } from '../panel-view.svelte';
-  import { useScene } from '../scene.svelte';
+  import { openOn, useScene } from '../scene.svelte';
 
   let { panel, view }: { panel: PanelOf<'snapshot'>; view: PanelView } = $props();
   const scene = useScene();
@@ -51,13 +51,11 @@
     })
   );
   const worstOf = ({ name }: SnapshotRow): Severity | null =>
-    scene.things.incidents
-      .filter(({ closedAt, subject }) => closedAt === null && (subject === name || subject.startsWith(`${name} `)))
-      .reduce<Severity | null>((worst, { severity }) => graver(worst, severity), null);
+    openOn(scene.things, name).reduce<Severity | null>((worst, { severity }) => graver(worst, severity), null);
 
   /** Until when an old figure is known; null for one of now. */
-  const asOf = ({ until }: Figure): string | null =>
-    until !== null && isOld({ until }, live.now) ? `as of ${peopleMoment(until, live.now, reader.zone)}` : null;
+  const asOf = ({ asOf: at }: Figure): string | null =>
+    at === null ? null : `as of ${peopleMoment(at, live.now, reader.zone)}`;
 
   function sortBy(column: number): void {
     const turned = sort?.column === column && sort.direction === 'highest' ? 'lowest' : 'highest';

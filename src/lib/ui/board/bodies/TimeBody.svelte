@@ -9,7 +9,7 @@
   import type { PanelView } from '../panel-view.svelte';
   import { pictureOf } from '../picture-of';
   import { earlierOf } from '../questions';
-  import { arrivalOf, useScene } from '../scene.svelte';
+  import { arrivalOf, openOn, useScene } from '../scene.svelte';
 
   interface Props {
     panel: TimePanel;
@@ -26,8 +26,19 @@
   const drawn = $derived(
     main.answer && main.range ? pictureOf(main.answer, main.range, samplingMs, panel.signal.digits) : null
   );
+  /** Names of lines on which something is raised, as one text: what is drawn follows them, not all that is told of incidents. */
+  const raisedNames = $derived(
+    (drawn?.lines ?? [])
+      .map(({ name }) => name)
+      .filter((name) => openOn(scene.things, name).length > 0)
+      .join('\n')
+  );
+  const lines = $derived.by(() => {
+    const names = new Set(raisedNames.split('\n'));
+    return (drawn?.lines ?? []).map((line) => (names.has(line.name) ? { ...line, isRaised: true } : line));
+  });
   const whole = $derived(
-    drawn && { ...drawn, drawing: panel.picture, axis: panel.axis, earlier: earlierThan(drawn.lines) }
+    drawn && { ...drawn, lines, drawing: panel.picture, axis: panel.axis, earlier: earlierThan(drawn.lines) }
   );
   const isDrawn = (id: number) => view.alone === null || id === view.alone;
   const picture = $derived.by(() => {
