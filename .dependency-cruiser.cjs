@@ -12,7 +12,7 @@ module.exports = {
       {
         pathNot: [
           '^src/lib/core/',
-          '^node_modules/(zod|luxon|@types/luxon|picomatch|@types/picomatch|re2js|chevrotain|minisearch|fast-deep-equal|yaml)/'
+          '^node_modules/(zod|luxon|@types/luxon|re2js|chevrotain|minisearch|fast-deep-equal|yaml)/'
         ]
       }
     ),

@@ -22,6 +22,7 @@ export default defineConfig({
       input: {
         'make-database.worker': source('db/make-database.worker.ts'),
         'embedded.worker': source('db/embedded.worker.ts'),
+        'reading.worker': source('reading/reading.worker.ts'),
         'store.worker': source('store/store.worker.ts')
       },
       output: { entryFileNames: '[name].js', format: 'es' }

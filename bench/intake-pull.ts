@@ -3,6 +3,7 @@ import { instant, range, type Instant } from '../src/lib/core/time';
 import { Changes } from '../src/lib/server/changes';
 import { insertAccount } from '../src/lib/server/intake/accounts';
 import { discoverAccount } from '../src/lib/server/intake/discover';
+import { outboundTo } from '../src/lib/server/intake/outbound';
 import { accessOf, Guards, type Intake } from '../src/lib/server/intake/intake';
 import { levanteProvider } from '../src/lib/server/intake/levante/levante';
 import { pullService } from '../src/lib/server/intake/pull';
@@ -39,7 +40,7 @@ async function measure(home: Home): Promise<Measurement> {
     store,
     secrets,
     providers: { levante: levanteProvider(clock) },
-    guards: new Guards({ perSecond: 10_000, burst: 10_000 }),
+    guards: new Guards(outboundTo(['127.0.0.1']), { perSecond: 10_000, burst: 10_000 }),
     book: new SeriesBook(db),
     changes: new Changes(),
     log: pino({ level: 'error' })

@@ -76,7 +76,9 @@ async function measure({ name, db, connection }: Home): Promise<Measurement> {
   const span = range(instant(0), end);
   const theirs = await longestStall(() =>
     Promise.resolve(
-      new TextEncoder().encode(JSON.stringify(answerOf(workedHere(head, series, span), 0, instant(0), new Map())))
+      new TextEncoder().encode(
+        JSON.stringify(answerOf(workedHere(head, series, span), 0, instant(0), new Map(), new Map()))
+      )
     )
   );
   await store.close();

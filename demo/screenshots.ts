@@ -27,6 +27,9 @@ try {
   await night();
   const { page } = await signedIn(browser, app, 'nerea');
   await shots(page, 'day');
+  // Accounts are connected by administrators.
+  const { page: administrator } = await signedIn(browser, app, 'kaja');
+  await shot(administrator, '/accounts/new', 'account-new-day');
   await page.context().addCookies([{ name: 'theme', value: 'night', url: app.origin }]);
   await shots(page, 'night');
 } finally {
@@ -95,7 +98,6 @@ async function shots(page: Page, theme: 'day' | 'night'): Promise<void> {
           intake: '/intake',
           store: '/store',
           keys: '/receive',
-          'account-new': '/accounts/new',
           channels: '/channels'
         }
       : { incident: `/incidents/${incident[0]?.id ?? 0}` })

@@ -52,7 +52,7 @@ async function seed(within: Queryable): Promise<void> {
   for (const person of people) await insertPerson(within, { ...person, passwordHash, createdAt: now });
   const told: number[] = [];
   for (const { name, address, confirmed } of channels) {
-    const { channel } = await insertEmailChannel(within, { name, address, createdAt: now, createdBy: 'Kaja Tamm' });
+    const channel = await insertEmailChannel(within, { name, address, createdAt: now, createdBy: 'Kaja Tamm' });
     if (confirmed) {
       await confirmChannel(within, channel.id, now);
       told.push(channel.id);

@@ -3,6 +3,7 @@ import { spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
+import { hostname } from 'node:os';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { applicationArguments, applicationEnvironment } from './application.mjs';
@@ -48,6 +49,10 @@ async function demo({ port, data, reset, seed, days }) {
     PORT: String(port),
     HOST: '127.0.0.1',
     ORIGIN: origin,
+    // Every name that leads to this machine.
+    BUSSOLA_ALSO_AT: [`127.0.0.1`, `[::1]`, hostname()].map((name) => `http://${name}:${port}`).join(','),
+    // The stand-ins for the providers run on this machine.
+    BUSSOLA_REACH: '127.0.0.1',
     BUSSOLA_DATA: data,
     BUSSOLA_SMTP: `smtp://127.0.0.1:${port + 2}`,
     BUSSOLA_HISTORY_DAYS: String(days),

@@ -1,4 +1,5 @@
 import type { Person } from '$server/people/people';
+import type { Session } from '$server/people/sessions';
 
 declare global {
   /** Makes the press that came before the page's script did; see app.html. */
@@ -8,6 +9,10 @@ declare global {
     interface Locals {
       /** Who has signed in; null when nobody has. */
       person: Person | null;
+      /** Their session; null when nobody has signed in. */
+      session: Session | null;
+      /** Where the request comes from, behind proxies that are named too. */
+      address: string;
     }
     interface Error {
       message: string;

@@ -1,10 +1,13 @@
-import { json, redirect, type Handle, type HandleServerError, type ServerInit } from '@sveltejs/kit';
+import { subscribe } from 'node:diagnostics_channel';
+import type { ServerResponse } from 'node:http';
+import { json, redirect, type Handle, type HandleServerError, type RequestEvent, type ServerInit } from '@sveltejs/kit';
 import { building } from '$app/environment';
 import { env } from '$env/dynamic/private';
-import { isForeignForm } from '$server/foreign-form';
+import { unstorable, mendedText } from '$lib/core/forms/storable';
+import { isForeignForm, isForm } from '$server/foreign-form';
 import { mayUse, takesKey } from '$server/access';
 import { configFrom } from '$server/config';
-import { personOfSession } from '$server/people/sessions';
+import { sessionOf } from '$server/people/sessions';
 import { Refusal } from '$server/refusal';
 import { bussola, setRunning } from '$server/running';
 import { startBussola } from '$server/start';
@@ -12,6 +15,10 @@ import { sessionCookie } from '$server/people/cookie';
 
 export const init: ServerInit = async () => {
   if (building) return;
+  // Static files do not come through here: every answer of this process is taken for what it says it is.
+  subscribe('http.server.request.start', (message) => {
+    (message as { response: ServerResponse }).response.setHeader('x-content-type-options', 'nosniff');
+  });
   try {
     const started = await startBussola(configFrom(env), (error) => fail(error));
     setRunning(started);
@@ -39,36 +46,116 @@ function fail(error: unknown): never {
 }
 
 export const handle: Handle = async ({ event, resolve }) => {
-  const { db, clock } = bussola();
-  const token = event.cookies.get(sessionCookie);
-  event.locals.person = token === undefined ? null : await personOfSession(db, token, clock.now());
-  const { pathname, search } = event.url;
-  if (isForeignForm(event.request, event.url.origin) && !takesKey(event.route.id ?? ''))
-    return json({ message: 'A form of another site cannot be sent here.' }, { status: 403 });
-  if (event.route.id !== null) {
-    const verdict = mayUse(event.route.id, event.request.method, event.locals.person?.role ?? null);
-    const isPage = event.request.headers.get('accept')?.includes('text/html') ?? false;
-    if (verdict === 'sign in') {
-      if (event.request.method === 'GET' && (isPage || event.isDataRequest))
-        redirect(303, `/sign-in?to=${encodeURIComponent(pathname + search)}`);
-      return json({ message: 'Sign in first.' }, { status: 401 });
-    }
-    if (verdict === 'no') return refuse(isPage, event.locals.person?.role);
-  }
+  const { origin } = bussola();
+  const refused = await refusalOf(event);
   const night = event.cookies.get('theme') === 'night';
-  const response = await resolve(event, {
-    transformPageChunk: ({ html }) => html.replace('%bussola.theme%', night ? 'dark' : '')
-  });
-  response.headers.set('x-content-type-options', 'nosniff');
-  response.headers.set('referrer-policy', 'same-origin');
+  const response =
+    refused ??
+    (await resolve(event, { transformPageChunk: ({ html }) => html.replace('%bussola.theme%', night ? 'dark' : '') }));
+  for (const [name, value] of Object.entries(securityHeaders)) response.headers.set(name, value);
+  if (origin.startsWith('https:')) response.headers.set('strict-transport-security', 'max-age=31536000');
+  // What one person sees is nobody else's, and not there any more once they have signed out.
+  if (!response.headers.has('cache-control')) response.headers.set('cache-control', 'private, no-store');
   return response;
 };
 
-function refuse(isPage: boolean, role: string | undefined): Response {
-  const message = `Your role (${role ?? 'none'}) does not allow this. Ask an administrator of this workspace.`;
-  return isPage
-    ? new Response(message, { status: 403, headers: { 'content-type': 'text/plain; charset=utf-8' } })
-    : json({ message }, { status: 403 });
+const securityHeaders: Readonly<Record<string, string>> = {
+  'x-content-type-options': 'nosniff',
+  'referrer-policy': 'same-origin',
+  'permissions-policy':
+    'accelerometer=(), camera=(), display-capture=(), geolocation=(), gyroscope=(), magnetometer=(), microphone=(), midi=(), payment=(), usb=()'
+};
+
+/** Looks at who asks and for what. @returns the answer when it is refused; null when it may go on */
+async function refusalOf(event: RequestEvent): Promise<Response | null> {
+  const { db, clock, config, addressOf } = bussola();
+  const { request, locals, route } = event;
+  locals.address = addressOf(event.getClientAddress(), request.headers.get('x-forwarded-for'));
+  const token = event.cookies.get(sessionCookie);
+  locals.session = token === undefined ? null : await sessionOf(db, token, clock.now());
+  locals.person = locals.session?.person ?? null;
+  const id = route.id ?? '';
+  if (!takesKey(id) && isForeignForm(request, config.origins)) return refuseForeign(event);
+  const why = await unusableText(event);
+  if (why !== null) return refuse(event, 400, why, 'Correct it and try again.');
+  if (route.id === null) return null;
+  const verdict = mayUse(id, request.method, locals.person?.role ?? null, actionOf(event));
+  if (verdict === 'yes') return null;
+  const isRead = request.method === 'GET' && (isPage(event) || event.isDataRequest);
+  const here = encodeURIComponent(event.url.pathname + event.url.search);
+  if (verdict === 'sign in') {
+    if (isRead) redirect(303, `/sign-in?to=${here}`);
+    return refuse(event, 401, 'You are not signed in, or your session has ended.', 'Sign in, then try again.');
+  }
+  if (isRead && locals.person !== null && id.startsWith('/(app)')) redirect(303, `/refused?at=${here}`);
+  return refuse(
+    event,
+    403,
+    `Your role (${locals.person?.role ?? 'none'}) does not allow this.`,
+    'Ask an administrator of this workspace.'
+  );
+}
+
+const isPage = ({ request }: RequestEvent): boolean => request.headers.get('accept')?.includes('text/html') ?? false;
+
+/** The action of a page that is asked for, as SvelteKit finds it. */
+const actionOf = ({ url }: RequestEvent): string | null =>
+  [...url.searchParams.keys()].find((name) => name.startsWith('/'))?.slice(1) ?? null;
+
+/** Why text in an address or a form cannot be stored, in words; null when it can. */
+async function unusableText({ url, request, route }: RequestEvent): Promise<string | null> {
+  for (const text of [decoded(url.pathname), ...[...url.searchParams].flat()]) {
+    const why = text === null ? 'cannot be read' : unstorable(text);
+    if (why !== null) return `The address ${why}.`;
+  }
+  if (!isForm(request) || takesKey(route.id ?? '')) return null;
+  for (const [name, value] of await formOf(request)) {
+    const why = unstorable(name) ?? (typeof value === 'string' ? unstorable(value) : null);
+    if (why !== null) return `What was entered as ${mendedText(name).slice(0, 40)} ${why}.`;
+  }
+  return null;
+}
+
+function decoded(path: string): string | null {
+  try {
+    return decodeURIComponent(path);
+  } catch (error) {
+    if (error instanceof URIError) return null;
+    throw error;
+  }
+}
+
+/** The form of a request, of which the route reads its own copy; nothing of one that cannot be read, which the route says. */
+async function formOf(request: Request): Promise<Iterable<[string, unknown]>> {
+  try {
+    return await request.clone().formData();
+  } catch (error) {
+    if (error instanceof TypeError || (error as { status?: unknown }).status === 413) return [];
+    throw error;
+  }
+}
+
+function refuseForeign(event: RequestEvent): Response {
+  const { origin } = bussola();
+  const from = event.request.headers.get('origin') ?? '';
+  return refuse(
+    event,
+    403,
+    `The form was sent from ${from === '' || from === 'null' ? 'a page that does not say where it is' : from.slice(0, 100)}, and this Bussola is at ${origin}.`,
+    `Open ${origin} and try again there.`
+  );
+}
+
+/** A refusal in the form in which it was asked: of a form on a page, of a page, or of a program. */
+function refuse(event: RequestEvent, status: number, message: string, remedy: string): Response {
+  if (event.request.headers.get('x-sveltekit-action') === 'true')
+    return json({ type: 'error', status, error: { message, remedy } }, { status });
+  if (isPage(event) && !event.isDataRequest)
+    return new Response(`${message}\n${remedy}\n`, {
+      status,
+      headers: { 'content-type': 'text/plain; charset=utf-8' }
+    });
+  return json({ message, remedy }, { status });
 }
 
 export const handleError: HandleServerError = ({ error, event, status }) => {

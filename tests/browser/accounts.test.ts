@@ -18,7 +18,7 @@ describe('accounts, coverage and intake, as a person uses them', () => {
     this.timeout(120_000);
     app = await startApp({ accounts: true });
     browser = await openBrowser();
-    ({ page, complaints } = await signedIn(browser, app, 'nerea'));
+    ({ page, complaints } = await signedIn(browser, app, 'kaja'));
     const [account] = await app.db.rows<{ id: number }>(`select id from accounts where name = 'corallo-prod'`);
     accountId = account!.id;
     await until('every machine', async () => {
@@ -38,16 +38,14 @@ describe('accounts, coverage and intake, as a person uses them', () => {
   it('changes a plan in a sentence, and coverage follows it', async () => {
     await page.goto(`${app.origin}/accounts/${accountId}?service=machines`);
     const plan = region('Collection plan');
-    expect(await plan.getByRole('button', { name: 'Keep the plan' }).isDisabled()).to.equal(true);
+    expect(await plan.getByRole('button', { name: 'Save plan' }).isDisabled()).to.equal(true);
     await plan.getByLabel('Days of samples').fill('9000');
     await plan.getByRole('alert').waitFor();
-    expect(await plan.getByRole('button', { name: 'Keep the plan' }).isDisabled(), 'a plan that cannot be').to.equal(
-      true
-    );
+    expect(await plan.getByRole('button', { name: 'Save plan' }).isDisabled(), 'a plan that cannot be').to.equal(true);
     await plan.getByLabel('Days of samples').fill('20');
     await plan.getByLabel('Names left out').fill('booking-*');
     await plan.getByLabel('Interval').selectOption('PT5M');
-    await plan.getByRole('button', { name: 'Keep the plan' }).click();
+    await plan.getByRole('button', { name: 'Save plan' }).click();
     await page.getByText('The plan is kept.').waitFor();
     await page.goto(`${app.origin}/coverage?account=${accountId}&service=machines`);
     await row('booking-web-1').filter({ hasText: 'left out by the plan' }).waitFor();
@@ -146,7 +144,7 @@ describe('accounts, coverage and intake, as a person uses them', () => {
     const plan = viewer.page.getByRole('region', { name: 'Collection plan' });
     await plan.waitFor();
     expect(await plan.getByLabel('Interval').isDisabled()).to.equal(true);
-    expect(await plan.getByRole('button', { name: 'Keep the plan' }).count()).to.equal(0);
+    expect(await plan.getByRole('button', { name: 'Save plan' }).count()).to.equal(0);
     expect(await viewer.page.getByRole('button', { name: 'replace' }).count()).to.equal(0);
     await viewer.page.context().close();
   });

@@ -111,5 +111,5 @@ describe('every main screen, as axe judges it', () => {
         if (told.length > 0) found[path] = told;
       }
       expect(found).to.deep.equal({});
-    }).timeout(120_000);
+    }).timeout(240_000);
 });

@@ -32,11 +32,18 @@ describe('boards, as people share and carry them', () => {
     await visit.page.getByLabel('Name somebody').selectOption({ label: 'every viewer' });
     await visit.page.getByLabel('What every viewer may do').waitFor();
     expect(await statuses()).to.deep.equal([200, 403, 200, 403]);
-    await visit.page.getByLabel('What every viewer may do').selectOption('edit');
+    expect(await visit.page.getByLabel('What every viewer may do').locator('option').allInnerTexts()).to.deep.equal([
+      'view'
+    ]);
+    // A viewer can be named, and still changes nothing; an editor who is named does.
+    await visit.page.getByLabel('Name somebody').selectOption({ label: 'every editor' });
+    await visit.page.getByLabel('What every editor may do').selectOption('edit');
+    const editor = await signedIn(visit.browser, visit.app, 'ivo');
     await until(
       'the right to edit',
-      async () => (await call.put(path, { data: { title, panels, version } })).status() === 200
+      async () => (await editor.page.request.put(path, { data: { title, panels, version } })).status() === 200
     );
+    await editor.page.context().close();
     await viewer.page.context().close();
   });
 
@@ -139,7 +146,7 @@ describe('boards, as people share and carry them', () => {
     expect(told[0]).to.contain('written by a newer Bussola, in version 9');
     expect(told[1]).to.contain('shape is not known here');
     expect(told[2]).to.contain('The file has 3 MB; a board has at most 2');
-    expect(told[3]).to.contain('too large');
+    expect(told[3]).to.contain('What was sent has more than');
     expect(told[4]).to.contain('There is no such board.');
     const after = (await visit.app.db.rows<{ count: number }>('select count(*) as count from boards'))[0]?.count;
     expect(after).to.equal(before);

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import type { Browser, Page } from 'playwright-core';
 import { drawnCells } from '../../src/lib/core/series';
-import { drawCourse, straight, type Course } from '../../src/lib/ui/chart/course';
+import { drawCells, drawCourse, straight, type Course } from '../../src/lib/ui/chart/course';
 import { openBrowser } from '../support/chromium';
 
 /** Pixels of the drawing, and how high it is. */
@@ -21,7 +21,7 @@ describe('a line through fewer cells, as Chromium draws it', () => {
     await page.setContent('<body style="margin:0"></body>');
     await page.evaluate('globalThis.__name = (of) => of'); // what the compiler of the tests wraps named functions in
     // What draws the application's charts, as it is.
-    await page.addScriptTag({ content: `${straight.toString()}\n${drawCourse.toString()}` });
+    await page.addScriptTag({ content: `${straight.toString()}\n${drawCells.toString()}\n${drawCourse.toString()}` });
   });
   after(() => browser.close());
 
@@ -54,6 +54,7 @@ describe('a line through fewer cells, as Chromium draws it', () => {
             width,
             dash: [],
             fill: null,
+            complete: Infinity,
             floor: null
           };
           drawAs(pen, course, ruler(0, values.length, 0, columns), ruler(-1.2, 1.2, height, 0));

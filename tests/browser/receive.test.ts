@@ -25,7 +25,7 @@ describe('receiving from other programs', () => {
       `select resources.name as resource, series.labels, metrics.kind, metrics.unit
        from series
        join resources on resources.id = series.resource_id
-       join metrics on metrics.provider = 'pushed' and metrics.name = series.metric
+       join metrics on metrics.provider = 'pushed' and metrics.account_id = series.account_id and metrics.name = series.metric
        where series.metric = $1
        order by resources.name, series.id`,
       [metric]
@@ -92,7 +92,7 @@ describe('receiving from other programs', () => {
       expect(await lastValues(`${kind}.wait.sum`)).to.deep.equal([27]);
       expect(await lastValues(`${kind}.wait.count`)).to.deep.equal([3]);
       expect(await stored(`${kind}.scans`)).to.deep.equal([
-        { resource: `gate-${kind}`, labels: { lane: '1' }, kind: 'cumulative', unit: '{scan}' }
+        { resource: `gate-${kind}`, labels: { lane: '1', scope: 'test' }, kind: 'cumulative', unit: '{scan}' }
       ]);
       expect((await stored(`${kind}.temperature`))[0]).to.deep.include({ kind: 'gauge', unit: 'Cel' });
     });
@@ -107,6 +107,7 @@ describe('receiving from other programs', () => {
     expect(await open.json()).to.deep.equal({
       accepted: 1,
       rejected: 1,
+      reasons: { 'cannot be read': 1 },
       faults: ['Line 3 "x" is no number: open_door x']
     });
     const csv = await send('/api/v1/receive/csv', `metric,at,value,resource\ncsv.depth,${seconds}000,5,q\n`, {
@@ -158,7 +159,8 @@ describe('receiving from other programs', () => {
     expect((await fetch(`${app.origin}/otlp/v1/metrics`, { method: 'POST', body: '{}' })).status).to.equal(401);
     expect((await send('/api/v1/receive/ndjson', 'x', { authorization: `Bearer ${key}x` })).status).to.equal(401);
     await page.goto(`${app.origin}/receive`);
-    await page.getByRole('button', { name: 'Revoke' }).click();
+    await page.getByRole('button', { name: 'Revoke…' }).click();
+    await page.getByRole('button', { name: 'Revoke', exact: true }).click();
     await until('revoked', async () => (await send('/api/v1/receive/ndjson', 'x')).status === 401);
   });
 });

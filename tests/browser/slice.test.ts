@@ -27,7 +27,7 @@ describe('the slice, as a person walks it', () => {
   });
 
   it('signs in, and is sent back to where it wanted to go', async () => {
-    ({ page, complaints } = await signedIn(browser, app, 'nerea'));
+    ({ page, complaints } = await signedIn(browser, app, 'kaja'));
     expect(await page.getByRole('heading', { level: 1 }).innerText()).to.equal('Nothing is watched yet.');
     const stranger = await (await browser.newContext()).newPage();
     await stranger.goto(`${app.origin}/alarms?range=PT6H`);

@@ -53,6 +53,7 @@ export async function startApp({ accounts = false, days = 0, at = '2026-05-04T14
       BUSSOLA_SMTP: `smtp://127.0.0.1:${standIns.smtpPort}`,
       BUSSOLA_CLOCK_FILE: clock.file,
       BUSSOLA_HISTORY_DAYS: String(days),
+      BUSSOLA_REACH: '127.0.0.1',
       BUSSOLA_REST_MS: '300',
       SHUTDOWN_TIMEOUT: '1'
     },
@@ -91,25 +92,35 @@ export async function startApp({ accounts = false, days = 0, at = '2026-05-04T14
     }
   };
   child.stderr.on('data', (part: Buffer) => (app.said += part.toString()));
-  await until('the application', async () => {
-    if (child.exitCode !== null) throw new Error(`the application ended: ${app.said}`);
-    return fetch(`http://127.0.0.1:${port}/readyz`).then(
-      (response) => response.ok,
-      () => false
-    );
-  });
-  const flags = [
-    `--data=${join(data, 'data')}`,
-    `--stand-ins=${standIns.url}`,
-    `--days=${days}`,
-    `--clock-file=${clock.file}`
-  ];
-  const seeding = spawn(
-    process.execPath,
-    ['--import', 'tsx', 'demo/seed.ts', ...flags, ...(accounts ? [] : ['--bare'])],
-    { stdio: 'inherit' }
+  try {
+    await begun(app, port, [
+      `--data=${join(data, 'data')}`,
+      `--stand-ins=${standIns.url}`,
+      `--days=${days}`,
+      `--clock-file=${clock.file}`,
+      ...(accounts ? [] : ['--bare'])
+    ]);
+    return app;
+  } catch (error) {
+    // What does not come about must not stay behind and slow down all that follows.
+    await app.stop();
+    throw error;
+  }
+}
+
+async function begun(app: RunningApp, port: number, seedFlags: readonly string[]): Promise<void> {
+  await until(
+    'the application',
+    async () => {
+      if (app.process.exitCode !== null) throw new Error(`the application ended: ${app.said}`);
+      return fetch(`http://127.0.0.1:${port}/readyz`).then(
+        (response) => response.ok,
+        () => false
+      );
+    },
+    60_000
   );
+  const seeding = spawn(process.execPath, ['--import', 'tsx', 'demo/seed.ts', ...seedFlags], { stdio: 'inherit' });
   const [code] = (await once(seeding, 'exit')) as [number];
   if (code !== 0) throw new Error(`seeding ended with ${code}`);
-  return app;
 }

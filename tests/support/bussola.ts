@@ -42,6 +42,7 @@ export function withHouse(): House {
       BUSSOLA_CLOCK_FILE: held.clock.file,
       BUSSOLA_LOG: 'silent',
       BUSSOLA_HISTORY_DAYS: '0',
+      BUSSOLA_REACH: '127.0.0.1',
       BUSSOLA_REST_MS: '300',
       ORIGIN: 'https://bussola.example.test'
     });
@@ -79,7 +80,7 @@ export async function connect(
 
 /** A confirmed e-mail channel. */
 export async function confirmedChannel({ bussola, clock }: House, address: string): Promise<number> {
-  const { channel } = await insertEmailChannel(bussola.db, {
+  const channel = await insertEmailChannel(bussola.db, {
     name: address,
     address,
     createdAt: clock.now(),

@@ -3,8 +3,16 @@ import { hasRights, type Role } from '$lib/core/people/rights';
 /** Who may use a route: anybody, or people of at least a role. */
 export type Access = 'anybody' | Role;
 
-/** One row a route: what reading it needs, and what changing through it needs. A route without a row is closed to everybody. */
-const routes: Readonly<Record<string, { readonly read: Access; readonly change: Access }>> = {
+/** What reading a route needs, and what changing through it needs. */
+interface Row {
+  readonly read: Access;
+  readonly change: Access;
+  /** Actions of a page that need more than its other ones. */
+  readonly actions?: Readonly<Record<string, Role>>;
+}
+
+/** One row a route; docs/guides/who-may-do-what.md has the same for people. A route without a row is closed to everybody. */
+const routes: Readonly<Record<string, Row>> = {
   '/sign-in': { read: 'anybody', change: 'anybody' },
   '/sign-out': { read: 'viewer', change: 'viewer' },
   '/healthz': { read: 'anybody', change: 'administrator' },
@@ -17,12 +25,23 @@ const routes: Readonly<Record<string, { readonly read: Access; readonly change: 
   '/(app)/alarms/[id=number]': { read: 'viewer', change: 'editor' },
   '/(app)/incidents': { read: 'viewer', change: 'editor' },
   '/(app)/incidents/[id=number]': { read: 'viewer', change: 'editor' },
-  '/(app)/accounts': { read: 'viewer', change: 'editor' },
-  '/(app)/accounts/new': { read: 'editor', change: 'editor' },
-  '/(app)/accounts/[id=number]': { read: 'viewer', change: 'editor' },
-  '/(app)/coverage': { read: 'viewer', change: 'editor' },
+  '/(app)/accounts': { read: 'viewer', change: 'administrator' },
+  '/(app)/accounts/new': { read: 'administrator', change: 'administrator' },
+  '/(app)/accounts/[id=number]': {
+    read: 'viewer',
+    // A plan of an editor leaves retention as it is: see intake/plans.ts.
+    change: 'editor',
+    actions: {
+      test: 'administrator',
+      credential: 'administrator',
+      price: 'administrator',
+      guests: 'administrator'
+    }
+  },
+  '/(app)/coverage': { read: 'viewer', change: 'editor', actions: { guests: 'administrator' } },
   '/(app)/intake': { read: 'viewer', change: 'editor' },
-  '/(app)/store': { read: 'viewer', change: 'editor' },
+  '/(app)/refused': { read: 'viewer', change: 'administrator' },
+  '/(app)/store': { read: 'viewer', change: 'administrator' },
   '/(app)/bench': { read: 'viewer', change: 'editor' },
   '/(app)/resources/[id=number]': { read: 'viewer', change: 'editor' },
   '/(app)/boards/import': { read: 'editor', change: 'editor' },
@@ -34,8 +53,10 @@ const routes: Readonly<Record<string, { readonly read: Access; readonly change: 
   '/(app)/groups': { read: 'viewer', change: 'editor' },
   '/(app)/groups/new': { read: 'editor', change: 'editor' },
   '/(app)/groups/[id=number]': { read: 'viewer', change: 'editor' },
+  '/api/v1/accounts/[id=number]/estimate': { read: 'administrator', change: 'viewer' },
   '/api/v1/accounts/[id=number]/keeping': { read: 'viewer', change: 'administrator' },
   '/(app)/channels': { read: 'viewer', change: 'editor' },
+  // Everybody revokes the keys they made; those of others only administrators do.
   '/(app)/receive': { read: 'viewer', change: 'editor' },
   // Other programs have a key instead of a sign-in: the routes themselves look at it.
   '/otlp/v1/metrics': { read: 'administrator', change: 'anybody' },
@@ -93,17 +114,29 @@ export const takesKey = (route: string): boolean => keyRoutes.has(route);
 /** The routes that have a row. */
 export const knownRoutes: readonly string[] = Object.keys(routes);
 
+/** The rows themselves, for what is written of them. */
+export const accessRows: Readonly<Record<string, Row>> = routes;
+
 /**
  * Whether a route may be used by somebody.
  *
  * @param role null for somebody who has not signed in
+ * @param action of a page that is asked for; null when none is named
  * @returns `yes`; `sign in` when signing in might help; `no` when it would not
  * @example mayUse('/(app)/alarms/new', 'GET', 'viewer') // 'no'
  */
-export function mayUse(route: string, method: string, role: Role | null): 'yes' | 'sign in' | 'no' {
-  const row = routes[route];
+export function mayUse(
+  route: string,
+  method: string,
+  role: Role | null,
+  action: string | null = null
+): 'yes' | 'sign in' | 'no' {
+  const row = Object.hasOwn(routes, route) ? routes[route] : undefined;
   if (!row) return role === null ? 'sign in' : 'no';
-  const needed = method === 'GET' || method === 'HEAD' ? row.read : row.change;
+  const isReading = method === 'GET' || method === 'HEAD';
+  const ofAction =
+    action !== null && row.actions && Object.hasOwn(row.actions, action) ? row.actions[action] : undefined;
+  const needed = isReading ? row.read : (ofAction ?? row.change);
   if (needed === 'anybody') return 'yes';
   if (role === null) return 'sign in';
   return hasRights(role, needed) ? 'yes' : 'no';

@@ -10,8 +10,10 @@ export interface ChangeMap {
   alarm: [{ readonly alarmId: number }];
   /** An alarm, a group or a derived metric was made or changed: alarms are judged at once, not with the next samples. Null when it is no alarm. */
   definition: [{ readonly alarmId: number | null }];
-  /** A mark was put or taken away. */
-  mark: [{ readonly markId: number }];
+  /** A mark was put or taken away, on a board or for all. */
+  mark: [{ readonly markId: number; readonly boardId: number | null }];
+  /** A session ended before its time. Not for browsers. */
+  session: [{ readonly key: string }];
   /** A board was changed. */
   board: [{ readonly boardId: number }];
   /** A channel was confirmed or a message left. */
@@ -40,7 +42,7 @@ export class Changes extends EventEmitter<ChangeMap> {
 
   /** Counts a change, then tells of it. */
   tell<Name extends keyof ChangeMap>(name: Name, what: ChangeMap[Name][0]): void {
-    this.#version++;
+    if (name !== 'session') this.#version++; // browsers do not hear of it
     this.emit(name, ...([what] as never));
   }
 }

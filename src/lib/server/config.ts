@@ -8,6 +8,12 @@ const schema = z.object({
   DATABASE_URL: z.string().optional(),
   /** Bussola's own address, for links in messages. */
   ORIGIN: z.url().default('http://localhost:3000'),
+  /** Other addresses at which it is served as well, parted by commas, such as http://127.0.0.1:4300. */
+  BUSSOLA_ALSO_AT: z.string().default(''),
+  /** Addresses of proxies whose word on where a request comes from is taken (X-Forwarded-For): single ones or ranges such as 10.0.0.0/8, parted by commas. */
+  BUSSOLA_PROXIES: z.string().default(''),
+  /** Addresses of this machine and of private networks that accounts may name, single ones or ranges, parted by commas. No others are called. */
+  BUSSOLA_REACH: z.string().default(''),
   BUSSOLA_SMTP: z.string().startsWith('smtp').default('smtp://127.0.0.1:4302'),
   BUSSOLA_MAIL_FROM: z.string().default('Bussola <bussola@example.test>'),
   /** Key for secrets at rest: 32 bytes in base64. Without it a key file is kept in the data folder. */
@@ -25,6 +31,10 @@ export interface Config {
   readonly data: string;
   readonly databaseUrl: string | null;
   readonly origin: string;
+  /** All addresses at which it is served, its own first. */
+  readonly origins: readonly string[];
+  readonly proxies: readonly string[];
+  readonly reach: readonly string[];
   readonly smtpUrl: string;
   readonly mailFrom: string;
   readonly key: string | null;
@@ -54,6 +64,9 @@ export function configFrom(environment: Readonly<Record<string, string | undefin
     data: values.BUSSOLA_DATA,
     databaseUrl: values.DATABASE_URL ?? null,
     origin: values.ORIGIN.replace(/\/$/, ''),
+    origins: [values.ORIGIN, ...listOf(values.BUSSOLA_ALSO_AT)].map((origin) => origin.replace(/\/$/, '')),
+    proxies: listOf(values.BUSSOLA_PROXIES),
+    reach: listOf(values.BUSSOLA_REACH),
     smtpUrl: values.BUSSOLA_SMTP,
     mailFrom: values.BUSSOLA_MAIL_FROM,
     key: values.BUSSOLA_KEY ?? null,
@@ -63,3 +76,9 @@ export function configFrom(environment: Readonly<Record<string, string | undefin
     historyDays: values.BUSSOLA_HISTORY_DAYS
   };
 }
+
+const listOf = (text: string): string[] =>
+  text
+    .split(',')
+    .map((one) => one.trim())
+    .filter((one) => one !== '');

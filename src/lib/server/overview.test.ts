@@ -9,6 +9,7 @@ import {
   withHouse
 } from '../../../tests/support/bussola';
 import { until } from '../../../tests/support/until';
+import { openIncidents } from './alarms/incidents';
 import type { Board, PanelContent } from '../core/board';
 import { addPanel } from '../core/board';
 import { plainSignal } from '../core/signal';
@@ -212,6 +213,27 @@ describe('what pages say', () => {
       const drafted = await draft(plainSignal({ metric: 'no.such.metric', statistic: 'avg' }));
       expect(drafted.name).to.equal('High no.such.metric');
     });
+  });
+
+  it('everything that is open is counted and the gravest of it shown first, however much it is and however old', async () => {
+    const { db, clock } = house.bussola;
+    const old = clock.now() - 30 * 86_400_000;
+    await db.rows(
+      `insert into incidents (alarm_id, key, labels, severity, opened_at)
+       select $1, 'many ' || i, jsonb_build_object('service', 'queues'), case when i = 1 then 'critical' else 'minor' end, $2::bigint + i
+       from generate_series(1, 604) as i`,
+      [alarm.id, old]
+    );
+    try {
+      const told = await overview(house.bussola);
+      expect(told.counts.raised).to.equal(605);
+      expect(told.services.map(({ service, worst }) => [service, worst])).to.deep.include(['machines', 'major']);
+      expect(told.open.slice(0, 2).map(({ severity }) => severity)).to.deep.equal(['critical', 'major']);
+      const pages = await Promise.all([0, 1, 2, 3, 4, 5, 6].map((page) => openIncidents(db, 100, page * 100)));
+      expect(new Set(pages.flat().map(({ id }) => id)).size).to.equal(605);
+    } finally {
+      await db.rows(`delete from incidents where key like 'many %'`);
+    }
   });
 
   it('one incident is open of the one that is raised', async () => {

@@ -2,37 +2,43 @@ import { graver, type Severity } from '$lib/core/alarm';
 import { serviceByKey, serviceOrder } from '$lib/core/services';
 import { after, before, day, minute, range, times, type Instant } from '$lib/core/time';
 import { allAlarms } from './alarms/alarms';
-import { incidentsIn } from './alarms/incidents';
+import { countOpen, incidentsIn, openIncidents, type OpenCount } from './alarms/incidents';
 import { allAccounts } from './intake/accounts';
 import { allResources } from './intake/resources';
 import { marksIn } from './marks/marks';
 import { allChannels } from './notify/channels';
+import { deliveryTrouble } from './notify/outbox';
 import type { Bussola } from './start';
+
+/** Open incidents that each page has at hand; the page Incidents has all. */
+const mostOpen = 200;
 
 /** What every page about data shows around its sheet: helm, logbook strip and index. */
 export async function overview({ db, clock, store, changes }: Bussola) {
   const version = changes.version; // before reading, so that what changes meanwhile is seen to be missed
   const now = clock.now();
   const logbook = range(before(now, times(14, day)), now);
-  const [accounts, incidents, resources, alarms, channels, progress, marks] = await Promise.all([
+  const [accounts, recent, open, counted, resources, alarms, channels, progress, marks, trouble] = await Promise.all([
     allAccounts(db),
     incidentsIn(db, logbook),
+    openIncidents(db, mostOpen),
+    countOpen(db),
     allResources(db),
     allAlarms(db),
     allChannels(db),
     store.samples.progress(),
-    marksIn(db, range(logbook.from, after(now, minute))) // those of this very moment, too
+    marksIn(db, range(logbook.from, after(now, minute))), // those of this very moment, too
+    deliveryTrouble(db)
   ]);
-  const open = incidents.filter(({ closedAt }) => closedAt === null);
+  const listed = new Set(recent.map(({ id }) => id));
+  const incidents = [...recent, ...open.filter(({ id }) => !listed.has(id))];
   const newest = Math.max(0, ...accounts.map(({ newestAt }) => newestAt ?? 0));
   const services = [...new Set(resources.map(({ service }) => service))]
     .sort((a, b) => serviceOrder(a) - serviceOrder(b))
     .map((service) => ({
       service,
       resources: resources.filter((resource) => resource.service === service).length,
-      worst: open
-        .filter((incident) => incident.service === service)
-        .reduce<Severity | null>((worst, { severity }) => graver(worst, severity), null)
+      worst: worstOf(counted.filter((one) => one.service === service))
     }));
   return {
     now,
@@ -55,7 +61,11 @@ export async function overview({ db, clock, store, changes }: Bussola) {
       }))
     },
     services,
+    /** The gravest of those that are open; {@link counts} has how many there are in all. */
     open,
+    /** Where something is open, all of it. */
+    openOn: counted,
+    trouble,
     findable: [
       ...resources.map(({ id, name, account, service }) => ({
         title: name,
@@ -65,7 +75,7 @@ export async function overview({ db, clock, store, changes }: Bussola) {
       ...alarms.map(({ id, definition: { name } }) => ({ title: name, kind: 'alarm', href: `/alarms/${id}` }))
     ],
     counts: {
-      raised: open.length,
+      raised: counted.reduce((sum, { count }) => sum + count, 0),
       alarms: alarms.length,
       unconfirmed: channels.filter(({ confirmedAt }) => confirmedAt === null).length,
       failing: accounts.reduce((sum, { failing }) => sum + failing, 0),
@@ -73,4 +83,8 @@ export async function overview({ db, clock, store, changes }: Bussola) {
     }
   };
 }
+/** The gravest severity among some that are open. */
+const worstOf = (counts: readonly Pick<OpenCount, 'severity'>[]): Severity | null =>
+  counts.reduce<Severity | null>((worst, { severity }) => graver(worst, severity), null);
+
 export type Overview = Awaited<ReturnType<typeof overview>>;

@@ -11,13 +11,19 @@ import { knownVersion, migrate } from './db/migrate';
 import { openPool, type Connection, type Database } from './db/pool';
 import { startEngine } from './engine/engine';
 import { Guards } from './intake/intake';
+import { outboundTo } from './intake/outbound';
 import type { Provider } from './intake/provider';
 import { providersWith } from './intake/providers';
 import { SeriesBook } from './intake/series-book';
 import { startDelivery, type Delivery } from './notify/deliver';
 import { smtpMailer } from './notify/mail';
+import { clientAddresses } from './people/client-address';
 import { signInDesk } from './people/sign-in';
-import { secretBox, type SecretBox } from './secrets';
+import { openSecrets } from './open-secrets';
+import type { SecretBox } from './secrets';
+import { readingRoom, type ReadingRoom } from './reading/reading-room';
+import { Intervals } from './receive/intervals';
+import { TakeTurns } from './receive/take-turns';
 import { openStore, type StoreClient } from './store/open-store';
 
 /** Everything a route may call. */
@@ -30,12 +36,17 @@ export interface Bussola {
   readonly providers: Readonly<Record<string, Provider>>;
   readonly guards: Guards;
   readonly book: SeriesBook;
+  readonly reading: ReadingRoom;
+  readonly intervals: Intervals;
+  readonly turns: TakeTurns;
   readonly changes: Changes;
   readonly catalogue: Catalogue;
   readonly delivery: Delivery;
   readonly signIn: ReturnType<typeof signInDesk>;
   readonly log: Logger;
   readonly origin: string;
+  /** Where a request comes from, by its socket and what proxies say. */
+  readonly addressOf: (socket: string, forwarded: string | null) => string;
   /** Ends everything in order, so that the data folder can be opened again at once. */
   close(): Promise<void>;
 }
@@ -71,22 +82,28 @@ export async function startBussola(config: Config, onLoss: (error: Error) => voi
     const changes = new Changes();
     const mailer = smtpMailer(config.smtpUrl, config.mailFrom);
     undo.push(() => mailer.close());
-    const delivery = await startDelivery({ db, clock, mailer, changes, log });
+    const delivery = await startDelivery({ db, clock, mailer, changes, log, origin: config.origin });
     undo.push(() => delivery.stop());
+    const reading = readingRoom();
+    undo.push(() => reading.close());
     const parts = {
       config,
       db,
       clock,
       store,
-      secrets: secretBox(folder.path, config.key ?? undefined),
+      secrets: await openSecrets(db, folder.path, config.key),
       providers: providersWith(clock),
-      guards: new Guards({ restMs: config.restMs }),
+      guards: new Guards(outboundTo(config.reach), { restMs: config.restMs }),
       book: new SeriesBook(db),
+      reading,
+      intervals: new Intervals(db),
+      turns: new TakeTurns(),
       changes,
       catalogue: new Catalogue({ store, clock, changes }),
       delivery,
       log,
-      origin: config.origin
+      origin: config.origin,
+      addressOf: clientAddresses(config.proxies)
     };
     const engine = startEngine(parts);
     undo.push(() => engine.stop());

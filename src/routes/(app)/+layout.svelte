@@ -22,7 +22,9 @@
     get zone() {
       return zone;
     },
-    mayEdit: untrack(() => hasRights(data.person.role, 'editor'))
+    mayEdit: untrack(() => hasRights(data.person.role, 'editor')),
+    mayAdminister: untrack(() => hasRights(data.person.role, 'administrator')),
+    personId: untrack(() => data.person.id)
   });
 
   $effect(() => live.open());

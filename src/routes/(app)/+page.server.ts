@@ -48,6 +48,14 @@ export const load: PageServerLoad = async ({ depends }) => {
           button: 'Open the alarm'
         })),
       ...alarms
+        .filter(({ definition }) => definition.channels.some((id) => !channels.some((channel) => channel.id === id)))
+        .map(({ id, definition }) => ({
+          what: `${definition.name} is to notify a channel that is gone`,
+          why: 'no message reaches it',
+          href: `/alarms/${id}`,
+          button: 'Choose a channel'
+        })),
+      ...alarms
         .filter(({ definition }) => definition.channels.length === 0)
         .map(({ id, definition }) => ({
           what: `${definition.name} tells nobody`,

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import ConnectOffer from '$lib/ui/account/ConnectOffer.svelte';
+  import { serviceByKey } from '$lib/core/services';
   import { day, duration, peopleDuration } from '$lib/core/time';
   import IncidentChart from '$lib/ui/alarm/IncidentChart.svelte';
   import IncidentRow from '$lib/ui/alarm/IncidentRow.svelte';
@@ -12,11 +14,12 @@
   let { data }: PageProps = $props();
   const live = useLive();
   provideHover();
-  const open = $derived(
-    [...data.overview.open].sort((a, b) => order(b.severity) - order(a.severity) || a.openedAt - b.openedAt)
-  );
+  /** The gravest of what is open, in this order; not all of it when it is much. */
+  const open = $derived(data.overview.open);
+  const raised = $derived(data.overview.counts.raised);
   const worst = $derived(open[0]);
-  const order = (severity: string) => ['warning', 'minor', 'major', 'critical'].indexOf(severity);
+  const mostShown = 25;
+  const { trouble } = $derived(data.overview);
   const alarm = $derived(worst ? data.alarms.find(({ id }) => id === worst.alarmId) : undefined);
   const watched = $derived(alarm && { ...alarm.watched, unit: worst?.unit ?? alarm.watched.unit });
   const place = $derived(worst ? [worst.account, worst.region].filter((part) => part !== '').join(', ') : '');
@@ -24,11 +27,25 @@
   const earlier = $derived(
     data.overview.logbook.incidents.filter(({ closedAt }) => closedAt !== null && live.now - closedAt < day).slice(0, 8)
   );
+  const messages = (count: number) => (count === 1 ? '1 message is' : `${count} messages are`);
   const fresh = $derived(data.overview.newest !== null && live.now - data.overview.newest < 300_000);
 </script>
 
-<svelte:head><title>{open.length > 0 ? `${open.length} raised` : 'Watch'} · Bussola</title></svelte:head>
+<svelte:head><title>{raised > 0 ? `${raised} raised` : 'Watch'} · Bussola</title></svelte:head>
 <main class="min-w-0 flex-1 overflow-y-auto px-[18px] py-4 max-md:overflow-visible">
+  {#if trouble}
+    <p class="panel mb-4 border-l-4! border-l-[var(--major)]! text-[13.5px]" role="alert">
+      <b>{trouble.waiting > 0 ? 'Bussola cannot notify anyone at present.' : 'Some messages were never sent.'}</b>
+      <span
+        >{#if trouble.waiting > 0}{messages(trouble.waiting)} waiting since <Moment
+            at={trouble.since}
+            now={live.now}
+          />.{/if}
+        {#if trouble.failed > 0}{messages(trouble.failed)} given up.{/if}
+        {trouble.reason}. <a class="link" href="/channels">See the messages</a></span
+      >
+    </p>
+  {/if}
   {#if worst}
     <div class="grid grid-cols-12 gap-4 max-lg:grid-cols-1">
       <div class="col-span-8 max-lg:col-span-1">
@@ -49,14 +66,13 @@
             <span class="num">{limitText(alarm.rule.condition.threshold, watched.unit)}</span>.{/if}
         </p>
         <p class="text-quiet">
-          {place === '' ? '' : `In ${place}. `}{open.length > 1
-            ? `${open.length - 1} more raised.`
-            : 'Nothing else is raised.'}
+          {place === '' ? '' : `In ${place}. `}{raised > 1 ? `${raised - 1} more raised.` : 'Nothing else is raised.'}
         </p>
         <p class="mt-3 flex gap-2">
           <a class="btn btn-main" href={withRange(`/incidents/${worst.id}`)}>Open incident</a><a
             class="btn"
-            href={withRange('/services/machines/board')}>Machines board</a
+            href={withRange(`/services/${worst.service || 'machines'}/board`)}
+            >{worst.service ? serviceByKey(worst.service).title : 'Machines'} board</a
           >
         </p>
       </div>
@@ -74,18 +90,20 @@
     </div>
   {:else if data.accounts === 0}
     <h1 class="text-[24px]!">Nothing is watched yet.</h1>
-    <p class="text-quiet mt-1.5">Connect an account: its machines and their metrics come in by themselves.</p>
-    <p class="mt-3"><a class="btn btn-main" href="/accounts/new">Connect an account</a></p>
+    <p class="text-quiet mt-1.5">
+      Once an account is connected, its resources and their metrics come in by themselves.
+    </p>
+    <p class="mt-3"><ConnectOffer isMain /></p>
   {:else}
     <h1 class="text-[24px]!">{fresh ? 'Nothing is raised.' : 'Nothing is raised, but the data are old.'}</h1>
     <p class="text-quiet mt-1.5">
       {data.alarms.length === 1 ? '1 alarm watches' : `${data.alarms.length} alarms watch`}
-      {data.resources} machines{data.indeterminate > 0
+      {data.resources} resources{data.indeterminate > 0
         ? `; ${data.indeterminate} series cannot be told, for want of data`
         : ''}.
     </p>
     {#if data.alarms.length === 0}<p class="mt-3">
-        <a class="btn btn-main" href={withRange('/services/machines/board')}>Make an alarm from the machines board</a>
+        <a class="btn btn-main" href={withRange('/alarms/new')}>Make an alarm</a>
       </p>{/if}
   {/if}
 
@@ -102,9 +120,15 @@
       {#if open.length > 0}
         <table class="rows">
           <tbody
-            >{#each open as incident (incident.id)}<IncidentRow {incident} now={live.now} />{/each}</tbody
+            >{#each open.slice(0, mostShown) as incident (incident.id)}<IncidentRow
+                {incident}
+                now={live.now}
+              />{/each}</tbody
           >
         </table>
+        {#if raised > mostShown}<p class="mt-1 text-[13px]">
+            <a class="link" href="/incidents">and {(raised - mostShown).toLocaleString('en')} more</a>
+          </p>{/if}
       {:else}<p class="text-quiet text-[13px]">Nothing.</p>{/if}
     </section>
     <section class="panel col-span-4 max-lg:col-span-1" aria-label="Would fail silently">

@@ -1,30 +1,43 @@
+import { error } from '@sveltejs/kit';
+import { permitFor } from '$server/boards/permit';
+import { liveNews } from '$server/live-news';
 import { bussola } from '$server/running';
-import type { ChangeMap } from '$server/changes';
+import type { RequestHandler } from './$types';
 
 /** Real time between two ticks, so that a browser notices a dead connection and knows the time. */
 const tickMs = 1000;
 
-/** Server-sent events: `tick` with the server's time, and one event for each change; both carry the count of changes, so that a browser sees when it missed one. */
-export const GET = () => {
-  const { changes, clock } = bussola();
+/**
+ * Server-sent events: `tick` with the server's time, and one event for each change; all carry the count of changes, so that a browser sees when it missed one. A change that the person may not see is told as `other`,
+ * without what it is. They stop when the session ends.
+ */
+export const GET: RequestHandler = ({ locals: { session } }) => {
+  if (session === null) error(401, { message: 'You are not signed in.', remedy: 'Sign in, then try again.' });
+  const { changes, clock, db } = bussola();
   const encoder = new TextEncoder();
   let stop = () => {};
   const stream = new ReadableStream<Uint8Array>({
     start(controller) {
+      const end = () => {
+        stop();
+        controller.close();
+      };
       const send = (event: string, data: object) =>
         controller.enqueue(encoder.encode(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`));
-      const tick = () => send('tick', { now: clock.now(), version: changes.version });
-      const listeners = (['samples', 'account', 'alarm', 'outbox', 'board', 'mark'] as const).map(
-        (name: keyof ChangeMap) => {
-          const listener = (data: object) => send(name, { ...data, version: changes.version });
-          changes.on(name, listener);
-          return () => changes.off(name, listener);
-        }
-      );
+      const news = liveNews({
+        changes,
+        maySee: async (boardId) => (await permitFor(db, session.person, boardId, 'view')).kind === 'yes',
+        send
+      });
+      const tick = () =>
+        clock.now() >= session.expiresAt ? end() : send('tick', { now: clock.now(), version: changes.version });
+      const onSession = ({ key }: { key: string }) => key === session.key && end();
+      changes.on('session', onSession);
       const timer = setInterval(tick, tickMs);
       stop = () => {
         clearInterval(timer);
-        for (const off of listeners) off();
+        changes.off('session', onSession);
+        news.stop();
       };
       tick();
     },

@@ -2,26 +2,26 @@ import { fail, redirect } from '@sveltejs/kit';
 import { setError, superValidate } from 'sveltekit-superforms';
 import { zod4 } from 'sveltekit-superforms/adapters';
 import { signInSchema } from '$lib/core/forms/forms';
-import { setSessionCookie } from '$server/people/cookie';
+import { addressWithin } from '$server/people/address-within';
+import { sessionCookie, setSessionCookie } from '$server/people/cookie';
 import { countPeople } from '$server/people/people';
+import { endSession, sessionKey } from '$server/people/sessions';
 import { bussola } from '$server/running';
 import type { Actions, PageServerLoad } from './$types';
 
-/** Only an address within Bussola; `//host` and `/\host` would lead away. */
-const within = (to: string | null): string => (to !== null && /^\/(?![/\\])/.test(to) ? to : '/');
-
 export const load: PageServerLoad = async ({ locals, url }) => {
-  if (locals.person !== null) redirect(303, within(url.searchParams.get('to')));
+  if (locals.person !== null) redirect(303, addressWithin(url.searchParams.get('to'), bussola().origin));
   return { form: await superValidate(zod4(signInSchema)), empty: (await countPeople(bussola().db)) === 0 };
 };
 
 export const actions = {
-  default: async ({ request, cookies, getClientAddress, url }) => {
+  default: async ({ request, cookies, locals, url }) => {
     const { db, clock, signIn, origin } = bussola();
     const form = await superValidate(request, zod4(signInSchema));
+    const { password } = form.data;
+    form.data.password = ''; // never sent back
     if (!form.valid) return fail(400, { form });
-    const result = await signIn(db, form.data.name, form.data.password, getClientAddress(), clock.now());
-    form.data.password = '';
+    const result = await signIn(db, form.data.name, password, locals.address, clock.now());
     switch (result.kind) {
       case 'too many':
         return setError(
@@ -33,8 +33,17 @@ export const actions = {
       case 'wrong':
         return setError(form, '', 'The name and password do not belong together.', { status: 401 });
       case 'signed in':
+        await endOldSession(cookies.get(sessionCookie));
         setSessionCookie(cookies, result.token, origin.startsWith('https:'));
-        redirect(303, within(url.searchParams.get('to')));
+        redirect(303, addressWithin(url.searchParams.get('to'), origin));
     }
   }
 } satisfies Actions;
+
+/** Who signs in again leaves no session behind. */
+async function endOldSession(token: string | undefined): Promise<void> {
+  if (token === undefined) return;
+  const { db, changes } = bussola();
+  await endSession(db, token);
+  changes.tell('session', { key: sessionKey(token) });
+}

@@ -1,13 +1,13 @@
 <script lang="ts">
-  import { superForm } from 'sveltekit-superforms';
   import { zod4Client } from 'sveltekit-superforms/adapters';
+  import { steadyForm } from '$lib/ui/forms/steady-form';
   import { untrack } from 'svelte';
   import { signInSchema } from '$lib/core/forms/forms';
   import Rose from '$lib/ui/helm/Rose.svelte';
   import type { PageProps } from './$types';
 
   let { data }: PageProps = $props();
-  const { form, errors, enhance, submitting } = superForm(
+  const { form, errors, enhance, submitting } = steadyForm(
     untrack(() => data.form),
     { validators: zod4Client(signInSchema), resetForm: false }
   );

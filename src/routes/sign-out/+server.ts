@@ -1,12 +1,16 @@
 import { redirect } from '@sveltejs/kit';
 import { sessionCookie } from '$server/people/cookie';
-import { endSession } from '$server/people/sessions';
+import { endSession, sessionKey } from '$server/people/sessions';
 import { bussola } from '$server/running';
 import type { RequestHandler } from './$types';
 
 export const POST: RequestHandler = async ({ cookies }) => {
+  const { db, changes } = bussola();
   const token = cookies.get(sessionCookie);
-  if (token !== undefined) await endSession(bussola().db, token);
+  if (token !== undefined) {
+    await endSession(db, token);
+    changes.tell('session', { key: sessionKey(token) });
+  }
   cookies.delete(sessionCookie, { path: '/' });
   redirect(303, '/sign-in');
 };

@@ -16,7 +16,7 @@
   const theme = provideTheme(new Theme());
   theme.night = untrack(() => data.night);
   const zone = untrack(() => data.zone);
-  provideReader({ zone, mayEdit: false });
+  provideReader({ zone, mayEdit: false, mayAdminister: false, personId: 0 });
   $effect(() => live.open());
   useRefresh(live, ['alarm', 'board'], 'bussola:board');
 

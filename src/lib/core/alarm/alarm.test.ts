@@ -17,8 +17,11 @@ import {
   rehearse,
   severityBalls,
   suggestCondition,
+  worstPeriod,
   type State
 } from './index';
+
+const seen = (smallest: number, largest: number) => ({ smallest, largest, isWhole: false });
 
 describe('judging a window', () => {
   it('above is strictly above, below strictly below', () => {
@@ -110,6 +113,18 @@ describe('a rehearsal', () => {
       { seriesId: 7, from: 3 * minute, to: 6 * minute, peak: 99 },
       { seriesId: 7, from: 10 * minute, to: null, peak: 92 }
     ]);
+  });
+
+  it('its worst period is the one farthest beyond the limit, also below it', () => {
+    const values = Float64Array.of(50, 5, 50, 2, 50, 7, 50);
+    const below = { ...rule(1, 1), condition: { is: 'below' as const, threshold: 10 } };
+    const rehearsed = rehearse(grid(7), [{ seriesId: 1, values }], below);
+    expect(worstPeriod(rehearsed, below.condition)?.peak).to.equal(2);
+    expect(worstPeriod(rehearse(grid(7), [{ seriesId: 1, values }], rule(1, 1)), rule(1, 1).condition)).to.equal(
+      undefined
+    );
+    const above = { ...rule(1, 1), condition: { is: 'above' as const, threshold: 3 } };
+    expect(worstPeriod(rehearse(grid(7), [{ seriesId: 1, values }], above), above.condition)?.peak).to.equal(50);
   });
 
   it('a period outlasts missing data, as an incident does', () => {
@@ -234,13 +249,24 @@ describe('an alarm', () => {
     ]);
   });
 
+  it('of what is yes or no, or a share, can be reached', () => {
+    const of = (smallest: number, largest: number, isWhole: boolean) =>
+      suggestCondition('1', { smallest, largest, isWhole });
+    expect(of(0, 0, true)).to.deep.equal({ is: 'above', threshold: 0 });
+    expect(of(1, 1, true)).to.deep.equal({ is: 'below', threshold: 1 });
+    expect(of(0, 1, true)).to.deep.equal({ is: 'above', threshold: 0 });
+    expect(of(0.1, 0.4, false)).to.deep.equal({ is: 'above', threshold: 0.8 });
+    expect(of(0.995, 1, false)).to.deep.equal({ is: 'below', threshold: 0.99 });
+    expect(of(0, 3, true)).to.deep.equal({ is: 'above', threshold: 3.6 });
+  });
+
   it('gets a first condition that suits its unit, and what always stays at the top', () => {
     const above = (threshold: number) => ({ is: 'above', threshold });
     expect([
-      suggestCondition('%', 0, 3),
-      suggestCondition('%', 99.2, 100),
-      suggestCondition('By/s', 1, 10_400_000),
-      suggestCondition('By', NaN, NaN)
+      suggestCondition('%', seen(0, 3)),
+      suggestCondition('%', seen(99.2, 100)),
+      suggestCondition('By/s', seen(1, 10_400_000)),
+      suggestCondition('By', seen(NaN, NaN))
     ]).to.deep.equal([above(80), { is: 'below', threshold: 99 }, above(12_000_000), above(1)]);
   });
 });

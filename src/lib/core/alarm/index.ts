@@ -16,7 +16,7 @@ export { alarmSentence, watchedTitle, watchedUnit } from './sentence';
 // What is decided
 export { completeUntil, silenceAfter, type Arrival } from './complete';
 export { holds, judgeCells, judgeWindow, nextState, type Change, type Judgement, type State } from './judge';
-export { peakBetween, rehearse, type RaisedPeriod, type Rehearsal } from './rehearse';
+export { peakBetween, rehearse, worstPeriod, type RaisedPeriod, type Rehearsal } from './rehearse';
 // While it is defined
 export { preflight, type PreflightCheck, type PreflightFacts } from './preflight';
-export { suggestCondition } from './suggest';
+export { isShare, suggestCondition, type Seen } from './suggest';

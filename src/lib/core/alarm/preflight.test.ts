@@ -5,7 +5,8 @@ import { preflight, type AlarmDefinition } from './index';
 
 describe('preflight', () => {
   const facts = {
-    watched: { unit: '%', samplingMs: minute, delayMs: duration(50_000) },
+    watched: { unit: '%', samplingMs: minute, delayMs: duration(50_000), everyMs: minute },
+    seen: { smallest: 3, largest: 70 },
     series: 10,
     channels: [
       { id: 1, address: 'nerea.olmo@example.test', confirmed: true },
@@ -32,6 +33,13 @@ describe('preflight', () => {
     expect(failing({}, { watched: { ...facts.watched, samplingMs: duration(300_000) } })).to.deep.equal(['timing']);
     expect(failing({ rule: rule(1, 1, { condition: { is: 'above', threshold: 100 } }) })).to.deep.equal(['threshold']);
     expect(failing({ rule: rule(1, 1, { condition: { is: 'below', threshold: 150 } }) })).to.deep.equal(['threshold']);
+    expect(failing({}, { watched: { ...facts.watched, everyMs: duration(900_000) } })).to.deep.equal(['batches']);
+    expect(failing({ rule: rule(12, 10) })).to.deep.equal(['window']);
+    const share = { watched: { ...facts.watched, unit: '1' }, seen: { smallest: 0, largest: 1 } };
+    expect(failing({ rule: rule(1, 1, { condition: { is: 'above', threshold: 1.2 } }) }, share)).to.deep.equal([
+      'threshold'
+    ]);
+    expect(failing({ rule: rule(1, 1, { condition: { is: 'below', threshold: 1 } }) }, share)).to.deep.equal([]);
     const period = {
       seriesId: 1,
       from: cellStart({ start: instant(0), step: minute, count: 1 }, 0),

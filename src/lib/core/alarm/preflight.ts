@@ -3,11 +3,20 @@ import { stepOf } from '../signal';
 import { limitText, quantityText, unit } from '../units';
 import type { Rehearsal } from './rehearse';
 import type { AlarmDefinition } from './schema';
+import { isShare, type Seen } from './suggest';
 
 /** What a preflight knows of the world around an alarm. */
 export interface PreflightFacts {
   /** What is watched: the unit of the threshold, and the slowest sampling and reporting of its metrics. */
-  readonly watched: { readonly unit: string; readonly samplingMs: Duration; readonly delayMs: Duration };
+  readonly watched: {
+    readonly unit: string;
+    readonly samplingMs: Duration;
+    readonly delayMs: Duration;
+    /** How often the slowest of what it watches is asked for. */
+    readonly everyMs: Duration;
+  };
+  /** The smallest and the largest value of the last day; null while they are not known. */
+  readonly seen: Pick<Seen, 'smallest' | 'largest'> | null;
   /** How many series the signal picks at present; null while that is not known. */
   readonly series: number | null;
   readonly channels: readonly { readonly id: number; readonly address: string; readonly confirmed: boolean }[];
@@ -17,7 +26,7 @@ export interface PreflightFacts {
 
 /** One check in plain words. */
 export interface PreflightCheck {
-  readonly id: 'told' | 'confirmed' | 'matches' | 'timing' | 'threshold' | 'calm';
+  readonly id: 'told' | 'confirmed' | 'matches' | 'window' | 'timing' | 'batches' | 'threshold' | 'calm';
   readonly passed: boolean;
   readonly says: string;
 }
@@ -32,9 +41,16 @@ const calmPerDay = 6;
  * // ['Nobody would hear it: choose a channel.']
  */
 export function preflight(alarm: AlarmDefinition, facts: PreflightFacts): PreflightCheck[] {
-  const checks = [toldCheck, confirmedCheck, matchesCheck, timingCheck, thresholdCheck, calmCheck].flatMap((check) =>
-    check(alarm, facts)
-  );
+  const checks = [
+    toldCheck,
+    confirmedCheck,
+    matchesCheck,
+    windowCheck,
+    timingCheck,
+    batchesCheck,
+    thresholdCheck,
+    calmCheck
+  ].flatMap((check) => check(alarm, facts));
   return [...checks.filter(({ passed }) => !passed), ...checks.filter(({ passed }) => passed)];
 }
 
@@ -65,6 +81,31 @@ const matchesCheck: Check = (_alarm, { series }) => {
   ];
 };
 
+const windowCheck: Check = ({ rule: { window } }) =>
+  window.needs <= window.of
+    ? []
+    : [
+        {
+          id: 'window',
+          passed: false,
+          says: `It needs ${window.needs} of the last ${window.of} windows: no more can be needed than are looked at.`
+        }
+      ];
+
+/** Data that come in batches of this length or more hide what is short. */
+const longBatch = 10 * 60_000;
+
+const batchesCheck: Check = (_alarm, { watched: { everyMs } }) =>
+  everyMs < longBatch
+    ? []
+    : [
+        {
+          id: 'batches',
+          passed: false,
+          says: `What it watches is asked for every ${peopleDuration(everyMs)} only. What is raised and clear again in between is told in one message afterwards, and not at all when it is over for more than an hour.`
+        }
+      ];
+
 const timingCheck: Check = ({ signal, rule }, { watched: { samplingMs, delayMs } }) => {
   const step = stepOf(signal);
   if (step < samplingMs)
@@ -85,8 +126,9 @@ const timingCheck: Check = ({ signal, rule }, { watched: { samplingMs, delayMs }
   ];
 };
 
-const thresholdCheck: Check = ({ rule: { condition } }, { watched }) => {
-  const bounds = unit(watched.unit).bounds;
+const thresholdCheck: Check = ({ rule: { condition } }, { watched, seen }) => {
+  const share = watched.unit === '1' && seen !== null && isShare(seen) ? ([0, 1] as const) : undefined;
+  const bounds = unit(watched.unit).bounds ?? share;
   const { threshold, is } = condition;
   if (bounds) {
     const [low, high] = bounds;
@@ -97,7 +139,7 @@ const thresholdCheck: Check = ({ rule: { condition } }, { watched }) => {
         {
           id: 'threshold',
           passed: false,
-          says: `It lies between ${low} and ${quantityText(high, watched.unit)}, so it is ${never ? 'never' : 'always'} ${is} ${limitText(threshold, watched.unit)}.`
+          says: `${share ? 'All day it was' : 'It lies'} between ${low} and ${quantityText(high, watched.unit)}, so it ${share ? 'would be' : 'is'} ${never ? 'never' : 'always'} ${is} ${limitText(threshold, watched.unit)}.`
         }
       ];
   }

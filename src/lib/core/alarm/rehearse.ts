@@ -22,7 +22,7 @@ export interface Rehearsal {
  * Replays an alarm's rule over aligned series: what it would have done, had it been switched on at the start of the grid.
  * A raised series that becomes indeterminate stays in its period until it is clear, as an incident does.
  *
- * @param columns one for each series, `grid.count` values each; a gap is NaN
+ * @param columns one for each series, a value for each complete cell; a gap is NaN
  * @returns periods by start
  * @example rehearse(grid, [{ seriesId: 1, values }], rule).periods.length // how often it would have been raised
  */
@@ -39,8 +39,19 @@ export function rehearse(
       peak: peakBetween(values, first - rule.window.of + 1, last ?? values.length - 1, rule.condition)
     }))
   );
-  return { periods: periods.sort((a, b) => a.from - b.from), windows: grid.count * columns.length };
+  const windows = columns.reduce((sum, { values }) => sum + values.length, 0);
+  return { periods: periods.sort((a, b) => a.from - b.from), windows };
 }
+
+/**
+ * The period whose peak lies farthest in the condition's direction; undefined when there is none.
+ *
+ * @example worstPeriod(rehearsal, { is: 'below', threshold: 10 })?.peak // the lowest
+ */
+export const worstPeriod = ({ periods }: Rehearsal, { is }: Condition): RaisedPeriod | undefined =>
+  periods
+    .filter(({ peak }) => !Number.isNaN(peak))
+    .toSorted((a, b) => (is === 'above' ? b.peak - a.peak : a.peak - b.peak))[0];
 
 /** Raised periods as indices of the deciding cells. */
 function periodsOf(values: ArrayLike<number>, rule: Rule): { first: number; last: number | null }[] {

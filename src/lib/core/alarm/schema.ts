@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { idSchema } from '../forms/id';
 import { steadySignalSchema } from '../signal';
 import { severities } from './severity';
 
@@ -45,6 +46,6 @@ export const alarmSchema = z.strictObject({
   signal: steadySignalSchema,
   rule: ruleSchema,
   severity: z.enum(severities),
-  channels: z.array(z.int().positive()).max(20)
+  channels: z.array(idSchema).max(20)
 });
 export type AlarmDefinition = z.infer<typeof alarmSchema>;

@@ -6,14 +6,14 @@ import type { Reduction } from './pictures';
 /**
  * One figure of a series' cells; gaps are left out.
  *
- * @param complete how many cells are complete: the last figure is of the newest of these that has a value, so that a cell still filling is not taken for a fall
+ * @param complete how many cells are complete: figures are of these alone, so that a cell still filling is not taken for a fall
  * @returns NaN when no cell has a value
  * @example figureOf(Float64Array.of(1, NaN, 3), 'avg', 3) // 2
  */
 export function figureOf(values: Float64Array, reduce: Reduction, complete: number): number {
   if (reduce === 'last') return values[newestCell(values, complete)] ?? NaN;
   let [sum, count, least, most] = [0, 0, Infinity, -Infinity];
-  for (const value of values) {
+  for (const value of values.subarray(0, complete)) {
     if (Number.isNaN(value)) continue;
     sum += value;
     count++;
@@ -53,10 +53,8 @@ export interface Figure {
 }
 
 /** The values of a series without those of cells that still fill: a sum over some of its parts looks like a fall. */
-export const completeValues = (
-  series: Pick<AnswerSeries, 'values'>,
-  { complete }: Pick<QueryAnswer, 'complete'>
-): Float64Array => valuesOf(series).map((value, cell) => (cell < complete ? value : NaN));
+export const completeValues = (series: Pick<AnswerSeries, 'values' | 'complete'>): Float64Array =>
+  valuesOf(series).map((value, cell) => (cell < series.complete ? value : NaN));
 
 /** How long before the end of what was asked, or before now, a last figure may be without being told with its time, ms. */
 const stillFresh = 15 * minute;
@@ -75,12 +73,12 @@ export function figuresOf(answer: QueryAnswer, reduce: Reduction, silence = 600_
     .filter(({ newest: at }) => reduce !== 'last' || at === null || at >= newest - Math.max(silence, 2 * answer.step))
     .map((series) => {
       const all = valuesOf(series);
-      const cell = reduce === 'last' ? newestCell(all, answer.complete) : -1;
+      const cell = reduce === 'last' ? newestCell(all, series.complete) : -1;
       const until = cellStart(grid, cell + 1);
       return {
         series,
-        values: completeValues(series, answer),
-        figure: figureOf(all, reduce, answer.complete),
+        values: completeValues(series),
+        figure: figureOf(all, reduce, series.complete),
         asOf: cell >= 0 && end - until > stillFresh ? until : null
       };
     })

@@ -1,5 +1,6 @@
-import { LineCounter, parseDocument, stringify, type Document } from 'yaml';
+import { isScalar, LineCounter, parseDocument, stringify, visit, type Document } from 'yaml';
 import { z } from 'zod';
+import { tooDeepLine } from '../forms/nesting';
 import { issuesOf, type Issue } from '../forms/problems';
 import { agree, boardShape, type Board } from './schema';
 
@@ -100,8 +101,21 @@ export function readBoardFile(text: string): ReadFile {
     return refused(
       `The file has ${Math.round(text.length / 1_000_000)} MB; a board has at most ${longestFile / 1_000_000}. It is probably not a board.`
     );
+  const deep = tooDeepLine(text);
+  if (deep !== null)
+    return {
+      kind: 'unreadable',
+      problems: [{ path: '', line: deep, message: 'It is nested too deeply to be a board.' }]
+    };
   const lines = new LineCounter();
-  const document = parseDocument(text, { lineCounter: lines, prettyErrors: false });
+  // The reader compares each key with each other to find one that is there twice: that is done below, once for each.
+  const document = parseDocument(text, { lineCounter: lines, prettyErrors: false, uniqueKeys: false });
+  const twice = keyTwice(document);
+  if (twice !== null)
+    return {
+      kind: 'unreadable',
+      problems: [{ path: '', line: lines.linePos(twice.at).line, message: `The key ${twice.key} is there twice.` }]
+    };
   const [error] = document.errors;
   if (error)
     return {
@@ -135,6 +149,26 @@ export function readBoardFile(text: string): ReadFile {
       .slice(0, 50)
       .map((one) => problemOf(one, document, lines))
   };
+}
+
+/** A key that a map has twice, and where it stands the second time. */
+function keyTwice(document: Document): { readonly key: string; readonly at: number } | null {
+  let found: { key: string; at: number } | null = null;
+  visit(document, {
+    Map: (_place, { items }) => {
+      const seen = new Set<unknown>();
+      for (const { key } of items) {
+        if (!isScalar(key)) continue;
+        if (seen.has(key.value)) {
+          found = { key: String(key.value).slice(0, 60), at: key.range?.[0] ?? 0 };
+          return visit.BREAK;
+        }
+        seen.add(key.value);
+      }
+      return undefined;
+    }
+  });
+  return found;
 }
 
 function problemOf({ path: at, issue }: Issue, document: Document, lines: LineCounter): FileProblem {

@@ -69,6 +69,6 @@ export {
 } from './figures';
 // Ready ones are in './starters': what only reads a board does not load them
 // Who may see and change one
-export { boardRights, rightOn, sharingSchema, type BoardRight, type Reader, type Sharing } from './rights';
+export { boardRights, governs, rightOn, sharingSchema, type BoardRight, type Reader, type Sharing } from './rights';
 // In another workspace. Files are read and written by './file', which only what needs it loads
 export { mappedBoard, namesIn, type BoardMapping, type BoardNames } from './mapping';

@@ -1,5 +1,6 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
+import { manyRuns } from '../../../../tests/support/runs';
 import { plainSignal } from '../signal';
 import {
   boardSchema,
@@ -61,8 +62,21 @@ describe('two changes of one board', () => {
           expect(content(board)).to.deep.equal(content(mine));
           expect(conflicts).to.deep.equal([]);
         }
-      })
+      }),
+      { numRuns: manyRuns() }
     );
+  });
+
+  it('keep what was put between others where it was put', () => {
+    // Seed 443768415, path "10:8": p3 was taken away and a panel of its name made anew, behind another new one.
+    const fresh = (id: string, y: number): Panel => ({
+      ...pictured('New', signal, 'number'),
+      id,
+      place: { x: 0, y, w: 3, h: 2 }
+    });
+    const mine: Board = { ...base, panels: [base.panels[1] as Panel, fresh('p4', 8), fresh('p3', 12)] };
+    for (const merged of [mergeBoards(base, mine, base), mergeBoards(base, base, mine), mergeBoards(base, mine, mine)])
+      expect(merged.board.panels.map(({ id }) => id)).to.deep.equal(['p2', 'p4', 'p3']);
   });
 
   it('give a sound board that keeps what one changed and the other did not touch, and tells every loss', () => {
@@ -84,7 +98,8 @@ describe('two changes of one board', () => {
         const news = (one: Board) => one.panels.filter(({ id }) => !base.panels.some((known) => known.id === id));
         const alike = JSON.stringify(news(mine)) === JSON.stringify(news(theirs));
         if (!alike) expect(news(board).length).to.be.at.least(Math.max(news(mine).length, news(theirs).length));
-      })
+      }),
+      { numRuns: manyRuns() }
     );
   });
 

@@ -137,7 +137,7 @@ function mergeLists<One extends object>(
   return inOrderOf(key, base, mine, theirs, merged);
 }
 
-/** My order when only I changed it, else theirs; what the other has besides follows. */
+/** My order when only I changed it, else theirs; what the other one has besides stands behind what it stood behind there, and behind what the first added in that place. */
 function inOrderOf<One>(
   key: (one: One) => string,
   base: readonly One[],
@@ -149,11 +149,25 @@ function inOrderOf<One>(
   const inAll = (all: readonly One[]) =>
     keys(all).filter((id) => [base, mine, theirs].every((one) => keys(one).includes(id)));
   const moved = (all: readonly One[]) => !equal(inAll(all), inAll(base));
-  const [first, second] = moved(mine) && !moved(theirs) ? [mine, theirs] : [theirs, mine];
-  return [...new Set([...keys(first), ...keys(second)])].flatMap((id) => {
+  const isMine = equal(keys(theirs), keys(base)) || (moved(mine) && !moved(theirs) && !equal(keys(mine), keys(base)));
+  const [first, second] = isMine ? [keys(mine), keys(theirs)] : [keys(theirs), keys(mine)];
+  return woven(first, second).flatMap((id) => {
     const one = merged.get(id);
     return one === undefined ? [] : [one];
   });
+}
+
+/** All of two lists, in the order of the first. @example woven(['a', 'b'], ['a', 'x', 'b']) // ['a', 'x', 'b'] */
+function woven(first: readonly string[], second: readonly string[]): string[] {
+  const all = [...first];
+  for (const [place, id] of second.entries()) {
+    if (all.includes(id)) continue;
+    const before = second[place - 1];
+    let at = before === undefined ? 0 : all.indexOf(before) + 1;
+    while (at < all.length && !second.includes(all[at] as string)) at++;
+    all.splice(at, 0, id);
+  }
+  return all;
 }
 
 function mergeFields(

@@ -1,5 +1,14 @@
 import { z } from 'zod';
 
+/** An address that requests go to: nothing in it may be taken for something else, or be seen by others. */
+const endpointSchema = z
+  .url({ protocol: /^https?$/, error: 'Give an address that begins with http:// or https://.' })
+  .max(300)
+  .refine((text) => !URL.canParse(text) || (new URL(text).username === '' && new URL(text).password === ''), {
+    error: 'Leave the name and the password out of the address: they would be shown. Give them below.'
+  })
+  .refine((text) => !text.includes('#'), { error: 'Leave out the part from # on: no request reaches it.' });
+
 /** What the form that connects an account takes; browser and server check the same. */
 export const accountFormSchema = z.object({
   name: z
@@ -9,7 +18,7 @@ export const accountFormSchema = z.object({
     .max(60)
     .regex(/^[a-z0-9][a-z0-9-]*$/, { error: 'Use small letters, digits and hyphens.' }),
   provider: z.enum(['levante', 'ostro', 'maestro']).default('levante'),
-  endpoint: z.url({ protocol: /^https?$/, error: 'Give an address that begins with http:// or https://.' }).max(300),
+  endpoint: endpointSchema,
   keyId: z.string().trim().min(1, { error: 'Give the key id.' }).max(200),
   secret: z.string().min(1, { error: 'Give the secret; it is sealed at once and never shown again.' }).max(500)
 });

@@ -1,5 +1,4 @@
 // What is collected
-export { matchesAny } from './pattern';
 export {
   collectedMetrics,
   collects,

@@ -1,11 +1,9 @@
 import { expect } from 'chai';
-import fc from 'fast-check';
 import {
   collectedMetrics,
   collects,
   estimate,
   leavesOut,
-  matchesAny,
   planSchema,
   planBrief,
   planSentence,
@@ -14,6 +12,7 @@ import {
   type CollectionPlan,
   type PlannedResource
 } from './index';
+import { matchesAny } from '../pattern';
 
 const resource = (changed: Partial<PlannedResource> = {}): PlannedResource => ({
   name: 'booking-web-1',
@@ -41,22 +40,6 @@ describe('patterns', () => {
       ['**', '.hidden/x', true]
     ] as const)
       expect(matchesAny([pattern], text), `${pattern} ${text}`).to.equal(matches);
-  });
-
-  it('agrees with a slow matcher, and never takes long', () => {
-    const slow = (pattern: string, text: string): boolean =>
-      pattern === ''
-        ? text === ''
-        : pattern.startsWith('*')
-          ? slow(pattern.slice(1), text) || (text !== '' && slow(pattern, text.slice(1)))
-          : text !== '' && (pattern.startsWith('?') || pattern[0] === text[0]) && slow(pattern.slice(1), text.slice(1));
-    const letters = (from: string, least: number) =>
-      fc.string({ unit: fc.constantFrom(...from), minLength: least, maxLength: 7 });
-    fc.assert(
-      fc.property(letters('ab*?-', 1), letters('ab-', 1), (pattern, text) => {
-        expect(matchesAny([pattern], text)).to.equal(slow(pattern, text));
-      })
-    );
   });
 });
 

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { durationFromText, type Duration } from '../time';
-import { matchesAny } from './pattern';
+import { matchesAny } from '../pattern';
 
 /** How often samples can be collected. */
 export const planIntervals = ['PT15S', 'PT30S', 'PT1M', 'PT5M', 'PT15M', 'PT30M'] as const;
@@ -95,7 +95,7 @@ export function leavesOut(
 ): boolean {
   return (
     matchesAny(leaveOut.names, name) ||
-    leaveOut.tags.some(({ key, value }) => key in tags && matchesAny([value], tags[key] ?? '')) ||
+    leaveOut.tags.some(({ key, value }) => Object.hasOwn(tags, key) && matchesAny([value], tags[key] ?? '')) ||
     (tags['namespace'] !== undefined && matchesAny(leaveOut.namespaces, tags['namespace']))
   );
 }

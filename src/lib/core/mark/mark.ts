@@ -1,10 +1,7 @@
 import { z } from 'zod';
+import { idSchema } from '../forms/id';
+import { instantTextSchema } from '../forms/instant-text';
 import { instantFromText, type Instant } from '../time';
-
-const instantText = z
-  .string()
-  .max(40)
-  .refine((text) => isInstant(text), { error: 'Give a date and time with a zone, such as 2026-05-04T08:00:00Z.' });
 
 /**
  * A mark as it is put: of an instant, or of a span when it has an end; on one board, on all of a service, or everywhere.
@@ -14,12 +11,13 @@ const instantText = z
 export const markSchema = z
   .strictObject({
     text: z.string().trim().min(1, { error: 'Say what happened.' }).max(200),
-    from: instantText,
-    to: instantText.optional(),
-    board: z.int().positive().optional(),
+    from: instantTextSchema,
+    to: instantTextSchema.optional(),
+    board: idSchema.optional(),
     service: z.string().min(1).max(60).optional()
   })
   .refine(({ from, to }) => to === undefined || instantFromText(to) > instantFromText(from), {
+    when: ({ issues }) => issues.length === 0,
     error: 'The end must be after the start.',
     path: ['to']
   })
@@ -41,14 +39,4 @@ export interface Mark {
   /** A person's, a program's, or an event told by a provider. */
   readonly source: 'person' | 'program' | 'provider';
   readonly by: string;
-}
-
-function isInstant(text: string): boolean {
-  try {
-    instantFromText(text);
-    return true;
-  } catch (error) {
-    if (error instanceof RangeError) return false;
-    throw error;
-  }
 }

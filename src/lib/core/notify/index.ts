@@ -1,1 +1,9 @@
-export { incidentMessage, plainText, type IncidentFacts, type Message } from './message';
+export {
+  incidentMessage,
+  passedMessage,
+  plainText,
+  unjudgedMessage,
+  type IncidentFacts,
+  type Message,
+  type UnjudgedFacts
+} from './message';

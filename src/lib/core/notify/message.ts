@@ -1,4 +1,4 @@
-import { exactMoment, peopleDuration, type Duration, type Instant } from '../time';
+import { exactMoment, peopleDuration, peopleMoment, type Duration, type Instant } from '../time';
 import { limitText, quantityText } from '../units';
 import type { Condition, Severity } from '../alarm';
 
@@ -16,6 +16,8 @@ export interface IncidentFacts {
   readonly unit: string;
   readonly condition: Condition;
   readonly openedAt: Instant;
+  /** When the message is written: a time of another day than this names its day. */
+  readonly writtenAt: Instant;
   /** Null while it is raised. */
   readonly closedAt: Instant | null;
   /** The value of the cell it was decided on; NaN when that cell was a gap. */
@@ -49,7 +51,7 @@ export function incidentMessage(facts: IncidentFacts, zone: string): Message {
   const opened = exactMoment(facts.openedAt, zone);
   if (facts.closedAt === null)
     return {
-      subject: `${facts.severity.toUpperCase()} ${facts.subject}: ${what} ${value} (limit ${limitText(facts.condition.threshold, facts.unit)}) since ${clockTime(facts.openedAt, zone)}`,
+      subject: `${facts.severity.toUpperCase()} ${facts.subject}: ${what} ${value} (limit ${limitText(facts.condition.threshold, facts.unit)}) since ${peopleMoment(facts.openedAt, facts.writtenAt, zone)}`,
       heading: facts.alarm,
       sentence: `${facts.subject} is raised (${facts.severity}): ${what} is ${value}, raised when ${limit}.`,
       rows: [...where, ['Since', opened], ['Value', value], ['Raised when', limit]],
@@ -72,6 +74,53 @@ export function incidentMessage(facts: IncidentFacts, zone: string): Message {
   };
 }
 
+/**
+ * The message of an incident that was raised and cleared before anybody could be notified, as when its data came late: one message that says both.
+ *
+ * @example passedMessage(facts, 'UTC').subject // 'MAJOR booking-web-2: processor use was above 80 % from 14:05 to 14:15'
+ */
+export function passedMessage(facts: IncidentFacts & { readonly closedAt: Instant | null }, zone: string): Message {
+  const { condition, unit, openedAt, closedAt, writtenAt, subject, severity } = facts;
+  const cleared = incidentMessage(facts, zone);
+  const until = closedAt ?? openedAt;
+  const said = `${facts.what.toLowerCase()} was ${condition.is} ${limitText(condition.threshold, unit)} from ${peopleMoment(openedAt, writtenAt, zone)} to ${peopleMoment(until, writtenAt, zone)}`;
+  return {
+    ...cleared,
+    subject: `${severity.toUpperCase()} ${subject}: ${said}`,
+    sentence: `${subject} was raised (${severity}) and is clear again: ${said}. Its data came too late to notify you while it was raised.`
+  };
+}
+
+/** What a message about an alarm that cannot be judged says. */
+export interface UnjudgedFacts {
+  readonly alarm: string;
+  readonly message: string;
+  readonly remedy: string;
+  readonly since: Instant;
+  readonly writtenAt: Instant;
+  readonly link: string;
+}
+
+/**
+ * The message that an alarm cannot be judged: nobody would be notified by it meanwhile.
+ *
+ * @example unjudgedMessage(facts, 'UTC').subject // 'Alarm "Queue too long" cannot be judged since 14:05'
+ */
+export const unjudgedMessage = (
+  { alarm, message, remedy, since, writtenAt, link }: UnjudgedFacts,
+  zone: string
+): Message => ({
+  subject: `Alarm "${alarm}" cannot be judged since ${peopleMoment(since, writtenAt, zone)}`,
+  heading: alarm,
+  sentence: `Bussola cannot judge this alarm, so it raises nothing at present. ${message}`,
+  rows: [
+    ['Since', exactMoment(since, zone)],
+    ['Why', message],
+    ['What to do', remedy]
+  ],
+  link
+});
+
 /** The message as plain text. @example plainText(message).split('\n')[0] // the heading */
 export function plainText({ heading, sentence, rows, link }: Message): string {
   const width = Math.max(...rows.map(([name]) => name.length)) + 2;
@@ -86,5 +135,3 @@ export function plainText({ heading, sentence, rows, link }: Message): string {
     ''
   ].join('\n');
 }
-
-const clockTime = (at: Instant, zone: string): string => exactMoment(at, zone).slice(11, 16);

@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import { instantFromText } from '../time';
-import { incidentMessage, plainText, type IncidentFacts } from './index';
+import { incidentMessage, passedMessage, plainText, unjudgedMessage, type IncidentFacts } from './index';
 
 const facts: IncidentFacts = {
   alarm: 'Processor nearly exhausted',
@@ -12,6 +12,7 @@ const facts: IncidentFacts = {
   unit: '%',
   condition: { is: 'above', threshold: 80 },
   openedAt: instantFromText('2026-05-04T14:05:00Z'),
+  writtenAt: instantFromText('2026-05-04T14:10:00Z'),
   closedAt: null,
   value: 93.42,
   peak: 97.1,
@@ -23,6 +24,16 @@ describe('the message of an incident', () => {
     expect(incidentMessage(facts, 'UTC').subject).to.equal(
       'MAJOR booking-web-2: processor use 93.4 % (limit 80 %) since 14:05'
     );
+  });
+
+  it('names the day of a time that is not of the day it is written on, by the reader’s clock', () => {
+    const writtenAt = instantFromText('2026-05-05T00:10:00Z');
+    const closedAt = instantFromText('2026-05-05T00:05:00Z');
+    expect(incidentMessage({ ...facts, writtenAt }, 'UTC').subject).to.match(/since Mon 14:05$/);
+    expect(incidentMessage({ ...facts, writtenAt }, 'America/New_York').subject).to.match(/since 10:05$/);
+    expect(passedMessage({ ...facts, writtenAt, closedAt }, 'UTC').subject).to.match(/from Mon 14:05 to 00:05$/);
+    const unjudged = { alarm: 'a', message: 'm', remedy: 'r', link: '', since: facts.openedAt };
+    expect(unjudgedMessage({ ...unjudged, writtenAt }, 'UTC').subject).to.match(/since Mon 14:05$/);
   });
 
   it('has resource, account, since, value against threshold and the link', () => {

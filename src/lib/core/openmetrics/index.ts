@@ -1,10 +1,3 @@
-export {
-  familyTypes,
-  readExposition,
-  type ExposedSample,
-  type Exposition,
-  type FamilyType,
-  type LineFault,
-  type MetricFamily
-} from './parse';
+export { familyTypes, type ExposedSample, type FamilyType, type MetricFamily } from './exposition';
 export { meaningOf, ucumOf, type ExposedMeaning } from './meaning';
+export { longestLine, mostFaultyLines, readExposition, type Exposition, type LineFault } from './parse';

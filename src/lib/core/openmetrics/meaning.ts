@@ -1,4 +1,4 @@
-import type { ExposedSample, MetricFamily } from './parse';
+import type { ExposedSample, MetricFamily } from './exposition';
 
 /** What an exposed sample means as a metric of ours. */
 export interface ExposedMeaning {
@@ -7,24 +7,24 @@ export interface ExposedMeaning {
   readonly unit: string;
 }
 
-const units: Readonly<Record<string, string>> = {
-  bytes: 'By',
-  seconds: 's',
-  milliseconds: 'ms',
-  ratio: '1',
-  percent: '%',
-  meters: 'm',
-  grams: 'g',
-  volts: 'V',
-  amperes: 'A',
-  joules: 'J',
-  celsius: 'Cel'
-};
+const units: ReadonlyMap<string, string> = new Map([
+  ['bytes', 'By'],
+  ['seconds', 's'],
+  ['milliseconds', 'ms'],
+  ['ratio', '1'],
+  ['percent', '%'],
+  ['meters', 'm'],
+  ['grams', 'g'],
+  ['volts', 'V'],
+  ['amperes', 'A'],
+  ['joules', 'J'],
+  ['celsius', 'Cel']
+]);
 
 /** The UCUM unit of a family: what its `# UNIT` says, else the last word of its name. @example ucumOf({ name: 'x_bytes', unit: '' }) // 'By' */
 export function ucumOf({ name, unit }: Pick<MetricFamily, 'name' | 'unit'>): string {
-  if (unit !== '') return units[unit] ?? `{${unit}}`;
-  return units[name.split('_').at(-1) ?? ''] ?? '1';
+  if (unit !== '') return units.get(unit) ?? `{${unit}}`;
+  return units.get(name.split('_').at(-1) ?? '') ?? '1';
 }
 
 /**

@@ -86,6 +86,53 @@ describe('reading OpenMetrics text', () => {
     }
   });
 
+  it('refuses what the specification forbids of lines together, with the line', () => {
+    const cases: readonly (readonly [string, number, string])[] = [
+      ['up 1\nup 2\n', 2, 'repeats a series of a line before'],
+      ['up{a="1",b="2"} 1\nup{b="2",a="1"} 2\n', 2, 'repeats a series of a line before'],
+      ['up 1 5\nup 2 4\n', 2, 'goes back in time in its series'],
+      ['# TYPE a gauge\na 1\n# TYPE b gauge\nb 1\na{x="y"} 2\n', 5, 'belongs to a, whose lines do not stand together'],
+      ['# TYPE a gauge\na 1\nb 1\n# HELP a late\n', 4, 'belongs to a, whose lines do not stand together'],
+      ['# TYPE a gauge\n# TYPE a counter\na 1\n', 2, 'is a second TYPE of a'],
+      ['a 1\n# TYPE a gauge\n', 2, 'describes a behind its samples'],
+      [
+        '# TYPE h histogram\nh_bucket{le="5"} 1\nh_bucket{le="1"} 2\nh_bucket{le="+Inf"} 3\n',
+        3,
+        'is a bucket below the one before it: bounds must rise'
+      ],
+      [
+        '# TYPE h histogram\nh_bucket{le="1"} 2\nh_bucket{le="5"} 1\n',
+        3,
+        'is a bucket with a smaller count than the one before it: counts must not fall'
+      ],
+      ['# EOFx\nup 1\n', 1, 'begins like # EOF, but goes on']
+    ];
+    for (const [text, line, reason] of cases) {
+      const { faults, complete } = readExposition(`${text}# EOF\n`);
+      expect(
+        faults.map((fault) => [fault.line, fault.reason]),
+        text
+      ).to.deep.equal([[line, reason]]);
+      expect(complete, text).to.equal(true);
+    }
+    const several =
+      '# TYPE h histogram\nh_bucket{le="1"} 1\nh_bucket{le="+Inf"} 2\nh_bucket{x="y",le="1"} 1\nup 1 4\nup 2 5\n# EOF\n';
+    expect(readExposition(several).faults).to.deep.equal([]);
+  });
+
+  it('keeps backslashes that stand before nothing special, and names of every object', () => {
+    const { samples, faults } = readExposition(
+      '# TYPE valueOf gauge\nvalueOf{__proto__="a",path="C:\\x\\n"} 1\n# EOF\n'
+    );
+    expect(faults).to.deep.equal([]);
+    expect(Object.entries(samples[0]!.labels)).to.deep.equal([
+      ['__proto__', 'a'],
+      ['path', 'C:\\x\n']
+    ]);
+    expect(ucumOf({ name: 'a_valueOf', unit: '' })).to.equal('1');
+    expect(ucumOf({ name: 'a', unit: 'constructor' })).to.equal('{constructor}');
+  });
+
   it('says when the end is missing, and when something stands behind it', () => {
     expect(readExposition('up 1\nup{a="1"} 2').complete).to.equal(false);
     expect(readExposition('up 1\n# EOF\nup 2\n').faults[0]?.reason).to.equal('stands behind # EOF');

@@ -1,44 +1,11 @@
-/** Types of metric families (OpenMetrics 1.0, section 5.1). */
-export const familyTypes = [
-  'gauge',
-  'counter',
-  'stateset',
-  'info',
-  'histogram',
-  'gaugehistogram',
-  'summary',
-  'unknown'
-] as const;
-export type FamilyType = (typeof familyTypes)[number];
-
-export interface MetricFamily {
-  readonly name: string;
-  type: FamilyType;
-  unit: string;
-  help: string;
-}
-
-/** What a line points to as one of the things it counted (OpenMetrics 1.0, section 4.6.1). */
-export interface ExposedExemplar {
-  readonly labels: Readonly<Record<string, string>>;
-  readonly value: number;
-  /** Milliseconds since the epoch; null when it has none. */
-  readonly at: number | null;
-}
-
-/** One sample: a line of an exposition that is no comment. */
-export interface ExposedSample {
-  /** The whole name, such as `requests_total`. */
-  readonly name: string;
-  readonly family: MetricFamily;
-  readonly labels: Readonly<Record<string, string>>;
-  readonly value: number;
-  /** Milliseconds since the epoch; null when the line has none. */
-  readonly at: number | null;
-  readonly exemplar: ExposedExemplar | null;
-  /** Counted from 1. */
-  readonly line: number;
-}
+import {
+  familyTypes,
+  type FamilyType,
+  type MetricFamily,
+  type ExposedExemplar,
+  type ExposedSample
+} from './exposition';
+import { OrderChecker } from './order';
 
 /** A line that cannot be read, and why. */
 export interface LineFault {
@@ -50,7 +17,10 @@ export interface LineFault {
 export interface Exposition {
   readonly families: ReadonlyMap<string, MetricFamily>;
   readonly samples: readonly ExposedSample[];
+  /** The first hundred. */
   readonly faults: readonly LineFault[];
+  /** How many lines are at fault. Reading stops at {@link mostFaultyLines}. */
+  readonly faulty: number;
   /** Whether `# EOF` ended it: without, a part of it may be missing. */
   readonly complete: boolean;
 }
@@ -67,61 +37,82 @@ const suffixes: Readonly<Record<FamilyType, readonly string[]>> = {
   unknown: ['']
 };
 
-/** The most faults that are told; more of the same tell nothing. */
+/** The most faults that are reported one by one; more of the same add nothing. */
 const mostFaults = 100;
 
+/** With so many lines at fault a text is something else than an exposition: the rest of it is not read. */
+export const mostFaultyLines = 1000;
+
+/** The longest line that is read, in characters. */
+export const longestLine = 65_536;
+
 /**
- * Reads an exposition in OpenMetrics text 1.0. Samples of one series that stand together share their labels. A line that cannot be read costs itself: it is told with its number and the reason, the others are read.
- * Values may be NaN and infinite here; whoever keeps them decides.
+ * Reads an exposition in OpenMetrics text 1.0. Samples of one series that stand together share their labels. A line that cannot be read is left out and
+ * reported with its number and the reason; the others are read. What the specification demands of lines together is checked as well ({@link OrderChecker}).
+ * Values may be NaN and infinite here; whoever stores them decides.
  *
  * @example readExposition('# TYPE up gauge\nup{host="a"} 1\n# EOF\n').samples[0].value // 1
  */
 export function readExposition(text: string): Exposition {
   const families = new Map<string, MetricFamily>();
+  const order = new OrderChecker();
   const samples: ExposedSample[] = [];
   const faults: LineFault[] = [];
+  let faulty = 0;
   let complete = false;
   let number = 0;
   let head: SampleHead | string = '';
-  for (let start = 0; start < text.length;) {
+  for (let start = 0; start < text.length && faulty < mostFaultyLines;) {
     const end = text.indexOf('\n', start);
     const line = text.slice(start, end === -1 ? text.length : end);
     start = end === -1 ? text.length : end + 1;
     number++;
     if (line === '' || line === '\r') continue;
-    if (complete) {
-      fault(faults, number, line, 'stands behind # EOF');
-      break;
-    }
-    if (line.startsWith('# EOF')) complete = true;
-    else if (line.startsWith('#')) {
-      describe(line, number, families, faults);
-      head = '';
-    } else {
-      // Lines of one series stand together: what the last one began with need not be read again.
-      if (typeof head === 'string' || line[head.text.length] !== ' ' || !line.startsWith(head.text))
-        head = readHead(line, families);
-      const sample = typeof head === 'string' ? head : readSample(line, number, head);
-      if (typeof sample === 'string') fault(faults, number, line, sample);
-      else samples.push(sample);
-    }
+    const reason = readLine(line);
+    if (reason === null) continue;
+    if (faults.length < mostFaults) faults.push({ line: number, text: line.slice(0, 120), reason });
+    faulty++;
+    if (complete) break;
   }
-  return { families, samples, faults, complete };
+  return { families, samples, faults, faulty, complete };
+
+  /** @returns why the line is at fault; null when it is not */
+  function readLine(line: string): string | null {
+    if (complete) return 'stands behind # EOF';
+    if (line.length > longestLine) return `has more than ${longestLine} characters`;
+    if (line.startsWith('# EOF')) {
+      complete = line === '# EOF' || line === '# EOF\r';
+      return complete ? null : 'begins like # EOF, but goes on';
+    }
+    if (line.startsWith('#')) {
+      head = '';
+      return describe(line, families, order);
+    }
+    // Lines of one series stand together: what the last one began with need not be read again.
+    if (typeof head === 'string' || line[head.text.length] !== ' ' || !line.startsWith(head.text))
+      head = readHead(line, families);
+    const sample = typeof head === 'string' ? head : readSample(line, number, head);
+    if (typeof sample === 'string') return sample;
+    const misplaced = order.take(sample);
+    if (misplaced !== null) return misplaced;
+    samples.push(sample);
+    return null;
+  }
 }
 
-function fault(faults: LineFault[], line: number, text: string, reason: string): void {
-  if (faults.length < mostFaults) faults.push({ line, text: text.slice(0, 120), reason });
-}
-
-/** `# TYPE`, `# UNIT` and `# HELP`; other comments are passed over. */
-function describe(line: string, number: number, families: Map<string, MetricFamily>, faults: LineFault[]): void {
+/** `# TYPE`, `# UNIT` and `# HELP`; other comments are passed over. @returns why the line is at fault; null when it is not */
+function describe(line: string, families: Map<string, MetricFamily>, order: OrderChecker): string | null {
   const [, word, name, rest = ''] = /^# (TYPE|UNIT|HELP) (\S+) ?(.*?)\r?$/.exec(line) ?? [];
-  if (word === undefined || name === undefined) return;
+  if (word === undefined || name === undefined) return null;
+  if (word === 'TYPE' && !(familyTypes as readonly string[]).includes(rest))
+    return `"${rest}" is no type of metric; it is one of ${familyTypes.join(', ')}`;
   const family = familyNamed(families, name);
+  const misplaced = order.describe(family, word as 'TYPE' | 'UNIT' | 'HELP');
+  if (misplaced !== null) return misplaced;
   if (word === 'HELP') family.help = unescaped(rest);
   else if (word === 'UNIT') family.unit = rest;
-  else if ((familyTypes as readonly string[]).includes(rest)) family.type = rest as FamilyType;
-  else fault(faults, number, line, `"${rest}" is no type of metric; it is one of ${familyTypes.join(', ')}`);
+  else family.type = rest as FamilyType;
+  return null;
 }
 
 function familyNamed(families: Map<string, MetricFamily>, name: string): MetricFamily {
@@ -141,7 +132,7 @@ function readHead(line: string, families: Map<string, MetricFamily>): SampleHead
   if (nameEnd === 0) return 'does not begin with the name of a metric';
   const name = line.slice(0, nameEnd);
   let place = nameEnd;
-  let labels: Record<string, string> = {};
+  let labels: Readonly<Record<string, string>> = {};
   if (line[place] === '{') {
     const read = readLabels(line, place);
     if (typeof read === 'string') return read;
@@ -161,9 +152,8 @@ function readSample(line: string, number: number, { text, name, family, labels }
     .split(' ');
   const value = numberFrom(parts[0] ?? '');
   if (value === null) return `"${parts[0] ?? ''}" is no number`;
-  const seconds = parts[1] === undefined ? null : numberFrom(parts[1]);
-  if (parts[1] !== undefined && (seconds === null || !Number.isFinite(seconds)))
-    return `"${parts[1]}" is no time in seconds`;
+  const at = parts[1] === undefined ? null : millisecondsFrom(parts[1]);
+  if (parts[1] !== undefined && at === null) return `"${parts[1]}" is no time in seconds`;
   if (parts.length > 2) return `"${parts[2] ?? ''}" stands behind the time`;
   const exemplar = exemplarAt === -1 ? null : readExemplar(line.slice(exemplarAt + 3));
   if (typeof exemplar === 'string') return exemplar;
@@ -172,7 +162,7 @@ function readSample(line: string, number: number, { text, name, family, labels }
     family,
     labels,
     value,
-    at: seconds === null ? null : Math.round(seconds * 1000),
+    at,
     exemplar,
     line: number
   };
@@ -195,15 +185,14 @@ function readExemplar(text: string): ExposedExemplar | string {
   const [first = '', second] = text.slice(read[1]).trim().split(/ +/);
   const value = numberFrom(first);
   if (value === null) return 'has an exemplar without a number';
-  const at = second === undefined ? null : numberFrom(second);
-  if (second !== undefined && (at === null || !Number.isFinite(at)))
-    return `has an exemplar at "${second}", which is no time`;
-  return { labels: read[0], value, at: at === null ? null : Math.round(at * 1000) };
+  const at = second === undefined ? null : millisecondsFrom(second);
+  if (second !== undefined && at === null) return `has an exemplar at "${second}", which is no time`;
+  return { labels: read[0], value, at };
 }
 
 /** Labels from an opening bracket on. @returns them and the place behind the closing one, or what is wrong */
-function readLabels(line: string, open: number): [Record<string, string>, number] | string {
-  const labels: Record<string, string> = {};
+function readLabels(line: string, open: number): [Readonly<Record<string, string>>, number] | string {
+  const labels = new Map<string, string>();
   let place = open + 1;
   while (line[place] !== '}') {
     const keyEnd = endOfName(line, place);
@@ -214,13 +203,13 @@ function readLabels(line: string, open: number): [Record<string, string>, number
     let close = keyEnd + 2;
     while (close < line.length && line[close] !== '"') close += line[close] === '\\' ? 2 : 1;
     if (close >= line.length) return `has a label ${key} whose value does not end`;
-    if (Object.hasOwn(labels, key)) return `has the label ${key} twice`;
-    labels[key] = unescaped(line.slice(keyEnd + 2, close));
+    if (labels.has(key)) return `has the label ${key} twice`;
+    labels.set(key, unescaped(line.slice(keyEnd + 2, close)));
     place = close + 1;
     if (line[place] === ',') place++;
     else if (line[place] !== '}') return `has no comma behind the label ${key}`;
   }
-  return [labels, place + 1];
+  return [Object.fromEntries(labels), place + 1];
 }
 
 /** The place behind a name: letters, digits, `_`, `:` and `.`, not a digit first. */
@@ -243,5 +232,14 @@ function numberFrom(text: string): number | null {
   return Number(text);
 }
 
+/** Seconds as text to whole milliseconds, rounded down, digit by digit: no double is exact to the nanosecond. */
+function millisecondsFrom(text: string): number | null {
+  const [, sign = '', whole = '', fraction = ''] = /^([+-]?)(\d{1,12})(?:\.(\d*))?$/.exec(text) ?? [];
+  if (whole !== '' && sign !== '-') return Number(whole) * 1000 + Number(fraction.slice(0, 3).padEnd(3, '0'));
+  const seconds = numberFrom(text);
+  return seconds === null || !Number.isFinite(seconds) ? null : Math.floor(seconds * 1000);
+}
+
+/** `\n`, `\"` and `\\` stand for a line break, a quotation mark and a backslash; any other backslash stands for itself. */
 const unescaped = (text: string): string =>
-  text.includes('\\') ? text.replace(/\\(.)/g, (_all, letter: string) => (letter === 'n' ? '\n' : letter)) : text;
+  text.includes('\\') ? text.replace(/\\([n"\\])/g, (_all, letter: string) => (letter === 'n' ? '\n' : letter)) : text;

@@ -1,3 +1,13 @@
-export { type Received, type ReceivedPoint, type ReceivedSeries } from './received';
-export { otlpSchema, readOtlp, type OtlpMetrics } from './otlp';
-export { readJsonLines, readOpenMetrics, readRecords } from './lines';
+export {
+  ReceiveFault,
+  refusals,
+  toleratedFuture,
+  type Received,
+  type ReceivedIdentity,
+  type ReceivedPoint,
+  type ReceivedSeries,
+  type RefusalReason,
+  type RefusedPoints
+} from './received';
+export { readOtlp } from './otlp';
+export { mostColumns, readJsonLines, readOpenMetrics, readRecords } from './lines';

@@ -1,23 +1,26 @@
 import { expect } from 'chai';
-import { otlpSchema, readJsonLines, readOpenMetrics, readOtlp, readRecords } from './index';
+import { ReceiveFault, readJsonLines, readOpenMetrics, readOtlp, readRecords, type Received } from './index';
 
 const attribute = (key: string, stringValue: string) => ({ key, value: { stringValue } });
 const at = '1777881600000000000';
+const now = 1_777_881_700_000;
+const rejectedOf = ({ refused }: Received): number => refused.reduce((sum, { count }) => sum + count, 0);
 const otlp = (...metrics: unknown[]) =>
   readOtlp(
-    otlpSchema.parse({
+    {
       resourceMetrics: [
         {
           resource: { attributes: [attribute('service.name', 'gate'), attribute('service.instance.id', '7')] },
           scopeMetrics: [{ scope: {}, metrics }]
         }
       ]
-    })
+    },
+    now
   );
 
 describe('reading OTLP metrics', () => {
   it('takes kinds, units and labels from the data', () => {
-    const { series, rejected } = otlp(
+    const { series, refused } = otlp(
       {
         name: 'temp',
         unit: 'Cel',
@@ -33,7 +36,7 @@ describe('reading OTLP metrics', () => {
         sum: { aggregationTemporality: 1, isMonotonic: true, dataPoints: [{ timeUnixNano: at, asInt: 3 }] }
       }
     );
-    expect(rejected).to.equal(0);
+    expect(refused).to.deep.equal([]);
     expect(
       series.map(({ metric: { name, kind, unit }, labels, points }) => [name, kind, unit, labels, points[0]])
     ).to.deep.equal([
@@ -46,7 +49,7 @@ describe('reading OTLP metrics', () => {
   });
 
   it('takes histograms and summaries apart, and rejects what it does not keep, with the word why', () => {
-    const { series, rejected, faults } = otlp(
+    const read = otlp(
       {
         name: 'wait',
         unit: 'ms',
@@ -83,6 +86,7 @@ describe('reading OTLP metrics', () => {
         }
       }
     );
+    const { series, faults } = read;
     expect(
       series.map(({ metric: { name, kind }, labels, points }) => [name, kind, Object.values(labels)[0], points[0]![1]])
     ).to.deep.equal([
@@ -97,18 +101,18 @@ describe('reading OTLP metrics', () => {
       ['age.sum', 'cumulative', undefined, 5],
       ['age', 'gauge', '0.5', 2]
     ]);
-    expect(rejected).to.equal(4);
+    expect(rejectedOf(read)).to.equal(4);
     expect(faults).to.deep.equal([
-      'exp: exponential histograms are not kept; send explicit buckets.',
-      'broken: NaN is no finite number.',
-      'broken: 0 ns is no time that can be kept.'
+      'exp: exponential histograms are not stored; send explicit buckets.',
+      'broken, point 1: NaN is no finite number.',
+      'broken, point 2: its time is not between 1970 and 9999.'
     ]);
   });
 });
 
 describe('reading lines', () => {
   it('JSON lines: a line at fault is named and costs itself', () => {
-    const { series, rejected, faults } = readJsonLines(
+    const read = readJsonLines(
       [
         '{"metric":"depth","at":"2026-05-04T08:00:00Z","value":3,"resource":"q","unit":"{message}","kind":"gauge","labels":{"lane":"1"}}',
         '{"metric":"depth","at":1777881660000,"value":4,"resource":"q","unit":"{message}","kind":"gauge","labels":{"lane":"1"}}',
@@ -117,14 +121,16 @@ describe('reading lines', () => {
         '{"metric":"depth","at":"noon","value":4}',
         '{"metric":"depth","at":1777881660000,"value":"4"}',
         '{"metric":"depth","at":1777881660000,"value":4,"valeu":5}'
-      ].join('\n')
+      ].join('\n'),
+      now
     );
+    const { series, faults } = read;
     expect(series).to.have.length(1);
     expect(series[0]!.points.map(([moment, value]) => [moment, value])).to.deep.equal([
       [1777881600000, 3],
       [1777881660000, 4]
     ]);
-    expect(rejected).to.equal(4);
+    expect(rejectedOf(read)).to.equal(4);
     expect(faults[0]).to.equal('Line 3: it is no JSON.');
     expect(faults[1]).to.match(/^Line 5, at: give a date and time with a zone/);
     expect(faults[2]).to.equal('Line 6, value: give a finite number.');
@@ -133,28 +139,41 @@ describe('reading lines', () => {
 
   it('a table: columns by their header, labels by their prefix', () => {
     const record = (line: number, ...cells: string[]) => ({ line, cells });
-    const { series, faults, rejected } = readRecords([
-      record(1, 'metric', 'at', 'value', 'resource', 'label.lane'),
-      record(2, 'depth', '2026-05-04T08:00:00Z', '3', 'q', '1'),
-      record(3, 'depth', '2026-05-04T08:00:00Z', '', 'q', '1'),
-      record(5, 'depth', '2026-05-04T08:01:00Z', '1e3', '', '')
-    ]);
+    const read = readRecords(
+      [
+        record(1, 'metric', 'at', 'value', 'resource', 'label.lane'),
+        record(2, 'depth', '2026-05-04T08:00:00Z', '3', 'q', '1'),
+        record(3, 'depth', '2026-05-04T08:00:00Z', '', 'q', '1'),
+        record(5, 'depth', '2026-05-04T08:01:00Z', '1e3', '', '')
+      ],
+      now
+    );
+    const { series, faults } = read;
     expect(series.map(({ resource, labels, points }) => [resource.id, labels, points[0]![1]])).to.deep.equal([
       ['q', { lane: '1' }, 3],
       ['unnamed', {}, 1000]
     ]);
-    expect([rejected, faults[0]]).to.deep.equal([1, 'Line 3, value: give a finite number.']);
-    expect(readRecords([record(1, 'metric', 'when'), record(2, 'a', 'b')]).faults).to.deep.equal([
-      'Line 1: the column at, value is missing.'
-    ]);
-    expect(readRecords([]).series).to.deep.equal([]);
+    expect([rejectedOf(read), faults[0]]).to.deep.equal([1, 'Line 3, value: give a finite number.']);
+    expect(readRecords([], now).series).to.deep.equal([]);
+  });
+
+  it('a table whose header cannot be used is refused whole', () => {
+    const record = (line: number, ...cells: string[]) => ({ line, cells });
+    for (const [header, why] of [
+      [['metric', 'when'], 'the columns at, value are missing'],
+      [['metric', 'at', 'value', 'unit', 'unit'], 'the column unit is there twice'],
+      [['metric', 'at', 'value', 'label.a', 'label.a'], 'the column label.a is there twice'],
+      [['metric', 'at', 'value', ...Array.from({ length: 300 }, (_, i) => `label.${i}`)], '303 columns']
+    ] as const)
+      expect(() => readRecords([record(1, ...header), record(2, 'a', 'b')], now), why).to.throw(ReceiveFault, why);
   });
 
   it('OpenMetrics: kinds and units from its words, the resource from its labels', () => {
-    const { series, rejected, faults } = readOpenMetrics(
+    const read = readOpenMetrics(
       '# TYPE sent counter\n# UNIT sent bytes\nsent_total{job="gate",lane="1"} 7\nup NaN\nbad x\n',
       5_000
     );
+    const { series, faults } = read;
     expect(
       series.map(({ resource, metric: { name, kind, unit }, labels, points }) => [
         resource.id,
@@ -165,11 +184,210 @@ describe('reading lines', () => {
         points[0]
       ])
     ).to.deep.equal([['gate', 'sent', 'cumulative', 'By', { lane: '1' }, [5000, 7, 1, 7, 7]]]);
-    expect(rejected).to.equal(2);
+    expect(rejectedOf(read)).to.equal(2);
     expect(faults).to.deep.equal([
       'Line 5 "x" is no number: bad x',
-      'The end (# EOF) is missing: a part may be, too. What was read was kept.',
+      'The end (# EOF) is missing, so a part may be, too. What was read was stored.',
       'Line 4: NaN is no finite number.'
     ]);
+  });
+});
+
+describe('what is refused is counted by its reason', () => {
+  const line = (changed: object) =>
+    JSON.stringify({ metric: 'depth', at: '2026-05-04T08:00:00Z', value: 1, ...changed });
+  const reasonsOf = ({ refused }: Received) => Object.fromEntries(refused.map(({ reason, count }) => [reason, count]));
+
+  it('points ahead of now, before 1970, at impossible times and sent twice', () => {
+    const read = readJsonLines(
+      [
+        line({}),
+        line({ value: 2 }),
+        line({ at: now + 600_001 }),
+        line({ at: now + 600_000 }),
+        line({ at: '1969-12-31T23:59:59Z' }),
+        line({ at: -5 })
+      ].join('\n'),
+      now
+    );
+    expect(reasonsOf(read)).to.deep.equal({
+      'sent twice': 1,
+      'more than ten minutes ahead': 1,
+      'cannot be read': 2
+    });
+    expect(read.series[0]!.points.map(([at, sum]) => [at, sum])).to.deep.equal([
+      [1777881600000, 2],
+      [now + 600_000, 1]
+    ]);
+    const largest = otlp({ name: 'a', gauge: { dataPoints: [{ timeUnixNano: '18446744073709551615', asInt: 1 }] } });
+    expect(reasonsOf(largest)).to.deep.equal({ 'more than ten minutes ahead': 1 });
+    expect(reasonsOf(otlp({ name: 'a', gauge: { dataPoints: [{ asInt: 1 }] } }))).to.deep.equal({
+      'no possible time': 1
+    });
+  });
+
+  it('text that cannot be stored costs its points, wherever it stands', () => {
+    const surrogate = '\\ud800';
+    const read = readJsonLines(
+      [
+        line({ metric: 'a\0b' }),
+        line({ labels: { lane: 'x\0' } }),
+        `{"metric":"depth","at":"2026-05-04T08:00:00Z","value":1,"labels":{"lane":"${surrogate}"}}`,
+        line({ labels: Object.fromEntries(Array.from({ length: 30 }, (_, i) => [`label-${i}`, 'x'.repeat(100)])) }),
+        line({ resource: 'é'.repeat(200), labels: { __proto__: 'x', valueOf: 'y' } })
+      ].join('\n'),
+      now
+    );
+    expect(reasonsOf(read)).to.deep.equal({ 'text that cannot be stored': 4 });
+    expect(read.series).to.have.length(1);
+    expect(read.faults[0]).to.match(/^Line 1: "a␀b" contains the character of code 0/);
+    expect(read.faults[3]).to.match(/^Line 4: metric and labels have \d+ bytes together, more than 2300/);
+  });
+
+  it('more than a thousand parts that cannot be read refuse the whole, in a moment', () => {
+    expect(() => readJsonLines('{}\n'.repeat(2_000_000), now)).to.throw(ReceiveFault, 'nothing was stored');
+    expect(() => readOpenMetrics('bad line\n'.repeat(500_000), now)).to.throw(ReceiveFault, 'More than 1000 lines');
+    const metrics = Array.from({ length: 5000 }, () => ({ name: 'x' }));
+    expect(() => otlp(...metrics)).to.throw(ReceiveFault);
+    expect(readJsonLines('{}\n'.repeat(900) + line({}), now).series).to.have.length(1);
+  });
+
+  it('a line that never ends is refused alone', () => {
+    const read = readJsonLines(`${line({ resource: 'x'.repeat(10_000_000) })}\n${line({})}`, now);
+    expect(reasonsOf(read)).to.deep.equal({ 'cannot be read': 1 });
+    expect(read.series).to.have.length(1);
+    const exposed = readOpenMetrics(`up{a="${'x'.repeat(10_000_000)}"} 1\nup 2\n# EOF\n`, now);
+    expect(reasonsOf(exposed)).to.deep.equal({ 'cannot be read': 1 });
+  });
+
+  it('seconds since the epoch, days that are not there and hexadecimal numbers are named', () => {
+    const { faults } = readJsonLines(
+      [line({ at: 1777881600 }), line({ at: '1777881600' }), line({ at: '2026-02-30T08:00:00Z' })].join('\n'),
+      now
+    );
+    expect(faults[0]).to.contain('looks like seconds since the epoch; give milliseconds: 1777881600000');
+    expect(faults[1]).to.contain('looks like seconds');
+    expect(faults[2]).to.match(/^Line 3, at: give a date and time/);
+    const table = readRecords(
+      [
+        { line: 1, cells: ['metric', 'at', 'value'] },
+        { line: 2, cells: ['a', '1777881600000', '0x10'] },
+        { line: 3, cells: ['a', '1777881600000', ' 1.5e1 '] }
+      ],
+      now
+    );
+    expect(table.faults).to.deep.equal(['Line 2, value: give a finite number.']);
+    expect(table.series[0]!.points[0]![1]).to.equal(15);
+  });
+});
+
+describe('OTLP, to the letter', () => {
+  const gauge = (...dataPoints: unknown[]) => otlp({ name: 'a', gauge: { dataPoints } });
+  const at1 = (more: object) => ({ timeUnixNano: at, asInt: 1, ...more });
+
+  it('nanoseconds are whole milliseconds, rounded down: none is lost, none is early', () => {
+    const start = 1777881600000000000n;
+    const points = Array.from({ length: 999 }, (_, i) => at1({ timeUnixNano: String(start + BigInt(i) * 1_000_000n) }));
+    expect(gauge(...points).series[0]!.points).to.have.length(999);
+    const before = gauge(at1({ timeUnixNano: String(start - 1n) }));
+    expect(before.series[0]!.points[0]![0]).to.equal(1777881599999);
+    const exposed = readOpenMetrics('up 1 1777881599.9999999\n# EOF\n', now);
+    expect(exposed.series[0]!.points[0]![0]).to.equal(1777881599999);
+  });
+
+  it('points that differ in anything are series of their own', () => {
+    const of = (value: object) => at1({ attributes: [{ key: 'k', value }] });
+    const list = (...texts: string[]) => ({ arrayValue: { values: texts.map((stringValue) => ({ stringValue })) } });
+    const { series, refused } = gauge(
+      of(list('a', 'b')),
+      of(list('a', 'c')),
+      of({ intValue: '9007199254740993' }),
+      of({ intValue: '9007199254740992' }),
+      of({ kvlistValue: { values: [{ key: 'x', value: { boolValue: true } }] } }),
+      of({ bytesValue: 'AAE=' })
+    );
+    expect(series.map(({ labels }) => labels['k'])).to.deep.equal([
+      '["a","b"]',
+      '["a","c"]',
+      '9007199254740993',
+      '9007199254740992',
+      '{"x":"true"}',
+      'AAE='
+    ]);
+    expect(refused).to.deep.equal([]);
+    const part = (namespace: string, scope: object) => ({
+      resource: { attributes: [attribute('service.name', 'gate'), attribute('service.namespace', namespace)] },
+      scopeMetrics: [{ scope, metrics: [{ name: 'a', gauge: { dataPoints: [at1({})] } }] }]
+    });
+    const apart = readOtlp(
+      {
+        resourceMetrics: [
+          part('one', { name: 's' }),
+          part('two', { name: 's' }),
+          part('one', { name: 't' }),
+          part('one', { name: 's', version: '2' })
+        ]
+      },
+      now
+    );
+    expect(apart.series.map(({ resource, labels }) => [resource.id, labels])).to.deep.equal([
+      ['one/gate', { scope: 's' }],
+      ['two/gate', { scope: 's' }],
+      ['one/gate', { scope: 't' }],
+      ['one/gate', { scope: 's', 'scope.version': '2' }]
+    ]);
+  });
+
+  it('takes what proto3 JSON allows, and refuses only the point at fault', () => {
+    const read = otlp(
+      { name: '', gauge: { dataPoints: [at1({})] } },
+      { name: 'long', description: 'x'.repeat(5000), gauge: { dataPoints: [at1({ attributes: null })] } },
+      {
+        name: 'forms',
+        sum: {
+          aggregationTemporality: 'AGGREGATION_TEMPORALITY_DELTA',
+          isMonotonic: true,
+          dataPoints: [
+            { timeUnixNano: 1777881600000000000, asDouble: '1.5' },
+            at1({ attributes: Array.from({ length: 201 }, (_, i) => attribute(`k${i}`, 'v')) }),
+            { timeUnixNano: 'noon', asInt: 1 },
+            7,
+            { timeUnixNano: at }
+          ]
+        }
+      }
+    );
+    expect(read.series.map(({ metric: { name, kind }, points }) => [name, kind, points[0]![1]])).to.deep.equal([
+      ['long', 'gauge', 1],
+      ['forms', 'delta', 1.5]
+    ]);
+    expect(Object.fromEntries(read.refused.map(({ reason, count }) => [reason, count]))).to.deep.equal({
+      'text that cannot be stored': 1,
+      'cannot be read': 4
+    });
+  });
+
+  it('a histogram is one point, whatever it comes apart into', () => {
+    const read = otlp({
+      name: 'wait',
+      histogram: {
+        aggregationTemporality: 2,
+        dataPoints: [
+          { timeUnixNano: at, count: 3, sum: 'NaN', bucketCounts: [1, 2], explicitBounds: [5] },
+          { timeUnixNano: at, count: 3, sum: 1, bucketCounts: [1, 2], explicitBounds: [5, 9] },
+          { timeUnixNano: at, count: 3, sum: 1, bucketCounts: [1, 1, 1], explicitBounds: [9, 5] }
+        ]
+      }
+    });
+    expect(read.series).to.deep.equal([]);
+    expect(rejectedOf(read)).to.equal(3);
+  });
+
+  it('what is no request at all is refused whole', () => {
+    for (const body of [7, null, [], 'x', { resourceMetrics: 7 }])
+      expect(() => readOtlp(body, now), JSON.stringify(body)).to.throw(ReceiveFault);
+    expect(readOtlp({}, now).series).to.deep.equal([]);
+    const odd = { resourceMetrics: [7, { scopeMetrics: 'x' }, { scopeMetrics: [7, { metrics: [7, { name: 'x' }] }] }] };
+    expect(rejectedOf(readOtlp(odd, now))).to.be.greaterThan(3);
   });
 });

@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { duration, instant } from '../time';
+import { duration, instant, type Grid } from '../time';
 import { growSeries, pointsOfLength, type SummaryPoints } from './index';
 
 const minute = 60_000;
@@ -117,6 +117,45 @@ describe('growth of a series', () => {
         }
       ),
       { numRuns: 400 }
+    );
+  });
+});
+
+describe('changes that are stamped at their end', () => {
+  const deltas = (at: number[], values: number[]) => {
+    const columns = Float64Array.from(values);
+    return { at: Float64Array.from(at), sum: columns, count: columns.map(() => 1), min: columns, max: columns };
+  };
+  const grid = (count: number, step = 60_000): Grid => ({ start: instant(0), step: duration(step), count });
+
+  it('reach back to the one before, or by an interval when there is none', () => {
+    const ten = 600_000;
+    const points = deltas([ten, 2 * ten], [600, 1200]);
+    expect([...growSeries(points, grid(20), 'delta', ten, 'rate', 'end')]).to.deep.equal([
+      ...Array<number>(10).fill(1),
+      ...Array<number>(10).fill(2)
+    ]);
+  });
+
+  it('do not reach across a gap', () => {
+    const points = deltas([60_000, 600_000], [6, 60]);
+    const rates = [...growSeries(points, grid(10), 'delta', 60_000, 'rate', 'end')];
+    expect(rates).to.deep.equal([0.1, ...Array<number>(8).fill(NaN), 1]);
+  });
+
+  it('give what the same changes stamped at their start give', () => {
+    fc.assert(
+      fc.property(fc.array(fc.integer({ min: 0, max: 1000 }), { minLength: 1, maxLength: 20 }), (values) => {
+        const starts = deltas(
+          values.map((_, i) => i * 60_000),
+          values
+        );
+        const ends = { ...starts, at: starts.at.map((at) => at + 60_000) };
+        const on = grid(24, 90_000);
+        expect([...growSeries(ends, on, 'delta', 60_000, 'increase', 'end')]).to.deep.equal([
+          ...growSeries(starts, on, 'delta', 60_000, 'increase')
+        ]);
+      })
     );
   });
 });

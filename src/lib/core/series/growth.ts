@@ -4,8 +4,17 @@ import type { SummaryPoints } from './points';
 /** Kinds that say growth: changes since the last sample, and running totals. */
 export type GrowthKind = 'delta' | 'cumulative';
 
+/**
+ * Whether the instant of a sample is the start of the interval that it stands for, as providers give it, or its end, as programs do that send what happened since
+ * they sent last. For running totals there is no difference.
+ */
+export type Stamp = 'start' | 'end';
+
 /** An interval longer than so many sampling intervals is a gap between two samples. */
 export const longestOrdinary = 3;
+
+/** A change that is stamped at its end began with the one before it when that lies not further back than so many sampling intervals. */
+const nearlyOrdinary = 1.5;
 
 /**
  * What one series grew by in each cell of a grid, or how fast per second.
@@ -18,6 +27,7 @@ export const longestOrdinary = 3;
  *
  * @param points columns of one series, from {@link longestOrdinary} sampling intervals before the grid to as many after it, for intervals that cross its ends
  * @param sampling ms between two samples
+ * @param stamp of changes: at the start of the time in which they happened, or at its end
  * @returns `grid.count` values: in the series' own unit, or that per second
  * @throws RangeError when step or sampling is not above 0
  * @example
@@ -28,14 +38,22 @@ export function growSeries(
   grid: Grid,
   kind: GrowthKind,
   sampling: number,
-  statistic: 'rate' | 'increase'
+  statistic: 'rate' | 'increase',
+  stamp: Stamp = 'start'
 ): Float64Array {
   if (!(grid.step > 0) || !(sampling > 0))
     throw new RangeError(`growSeries: step and sampling must be above 0 ms, got ${grid.step} and ${sampling}`);
   const cells = new Growth(grid);
   const { at, sum, count } = points;
   const valueOf = (index: number): number => (sum[index] as number) / (count[index] as number);
-  if (kind === 'delta')
+  if (kind === 'delta' && stamp === 'end')
+    for (let i = 0; i < at.length; i++) {
+      const to = at[i] as number;
+      const before = i > 0 ? (at[i - 1] as number) : -Infinity;
+      const from = to - before <= nearlyOrdinary * sampling ? before : to - sampling;
+      cells.spread(from, to, sum[i] as number, false);
+    }
+  else if (kind === 'delta')
     for (let i = 0; i < at.length; i++) {
       const from = at[i] as number;
       const to = Math.min(from + sampling, i + 1 < at.length ? (at[i + 1] as number) : Infinity);

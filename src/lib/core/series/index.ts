@@ -4,7 +4,7 @@ export { GrowingPoints, samePoint } from './growing-points';
 // Onto a grid
 export { rollUp, rollupSteps } from './rollup';
 export { alignSeries, deviationOf, groupSeries, quantileIn, type PooledStatistic } from './align';
-export { growSeries, longestOrdinary, type GrowthKind } from './growth';
+export { growSeries, longestOrdinary, type GrowthKind, type Stamp } from './growth';
 export {
   cannotGive,
   isOfGrowth,
@@ -26,6 +26,7 @@ export {
   hasGaps,
   unpacked,
   valuesOf,
+  waitedFor,
   type AnswerEffort,
   type AnswerFault,
   type AnswerSeries,

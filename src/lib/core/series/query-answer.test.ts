@@ -1,6 +1,14 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { hasGaps, unpacked, valuesOf, type PackedAnswer, type QueryAnswer } from './index';
+import {
+  hasGaps,
+  unpacked,
+  valuesOf,
+  waitedFor,
+  type AnswerSeries,
+  type PackedAnswer,
+  type QueryAnswer
+} from './index';
 
 describe('the values of an answer', () => {
   it('come out of their packed form as they went in, gaps and zeros below zero included', () => {
@@ -22,6 +30,16 @@ describe('the values of an answer', () => {
     expect(valuesOf(of([1, null]))).to.deep.equal(Float64Array.of(1, NaN));
     const column = Float64Array.of(1, NaN);
     expect(valuesOf(of(column))).to.equal(column);
+  });
+
+  it('are waited for only where they are of several series', () => {
+    const of = (...seriesIds: (number | null)[]) => ({
+      partial: { missing: 1, of: 3 },
+      series: seriesIds.map((seriesId) => ({ seriesId }) as AnswerSeries)
+    });
+    expect(waitedFor(of(1, null))).to.deep.equal({ missing: 1, of: 3 });
+    expect(waitedFor(of(1, 2, 3))).to.equal(null);
+    expect(waitedFor({ ...of(null), partial: null })).to.equal(null);
   });
 
   it('have gaps only before a cell', () => {

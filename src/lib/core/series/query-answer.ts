@@ -16,6 +16,8 @@ export interface AnswerSeries {
   /** 0 when it is not of one resource. */
   readonly resourceId: number;
   readonly newest: Instant | null;
+  /** How many cells are complete: all series behind them are. Those after them are still being filled. */
+  readonly complete: number;
   /** A gap is null in a list, NaN in a column. */
   readonly values: readonly (number | null)[] | Float64Array;
 }
@@ -38,13 +40,23 @@ export interface QueryAnswer {
   readonly count: number;
   /** Where each cell begins, for cells of days and weeks. */
   readonly calendar?: Calendar;
-  /** How many cells are complete; those after them are still being filled. */
+  /** How many cells are complete in the series that is furthest; those after them are still being filled in all. */
   readonly complete: number;
+  /** How many of the stored series behind the answer are not that far yet; null when all are. */
+  readonly partial: { readonly missing: number; readonly of: number } | null;
   readonly rows: readonly { readonly name: string; readonly unit: string }[];
   readonly series: readonly AnswerSeries[];
   readonly notes: readonly { readonly row: string; readonly text: string }[];
   readonly effort: AnswerEffort;
 }
+
+/**
+ * How many of the series behind a value of several have not come so far yet; null when all have, and where each value is of one series, which is merely as new as it is.
+ *
+ * @example waitedFor(answer) // { missing: 2, of: 9 }
+ */
+export const waitedFor = ({ partial, series }: Pick<QueryAnswer, 'partial' | 'series'>): QueryAnswer['partial'] =>
+  series.some(({ seriesId }) => seriesId === null) ? partial : null;
 
 /** Why there is no answer: the path within the signal, and the place in a formula when it is one. */
 export interface AnswerFault {

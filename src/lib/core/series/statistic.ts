@@ -42,13 +42,17 @@ export const isOfGrowth = (statistic: Statistic): statistic is 'rate' | 'increas
 
 /**
  * How long after the start of a sample's interval its sample ends a cell: an ordinary sample stands for the interval that begins with it, but what a running total
- * grew by is known only up to the instant of its newest sample.
+ * grew by is known only up to the instant of its newest sample, and so are changes that are stamped at their end.
  *
  * @returns milliseconds that one more sample takes: 0, or the sampling interval
  * @example waitsForNext('rate', 'cumulative', 60_000) // 60000
  */
-export const waitsForNext = (statistic: Statistic, kind: string, samplingMs: number): number =>
-  isOfGrowth(statistic) && kind === 'cumulative' ? samplingMs : 0;
+export const waitsForNext = (
+  statistic: Statistic,
+  kind: string,
+  samplingMs: number,
+  stamp: 'start' | 'end' = 'start'
+): number => (isOfGrowth(statistic) && (kind === 'cumulative' || stamp === 'end') ? samplingMs : 0);
 
 /**
  * Why points of a shape cannot give a statistic, in words; null when they can.

@@ -1,1 +1,10 @@
-export { serviceByKey, serviceOfType, serviceOrder, services, type Service } from './services';
+export {
+  oneOfType,
+  serviceByKey,
+  serviceOfType,
+  serviceOrder,
+  services,
+  severalOfType,
+  withArticle,
+  type Service
+} from './services';

@@ -60,3 +60,22 @@ export const serviceOrder = (key: string): number => {
   const place = services.findIndex((service) => service.key === key);
   return place === -1 ? services.length : place;
 };
+
+/** What resources of types are called that are named otherwise. */
+const typeWords: ReadonlyMap<string, string> = new Map([
+  ['pushed', 'sender'],
+  ['derived', 'derived metric']
+]);
+
+/** One resource of a type, within a sentence. @example oneOfType('object-store') // 'object store' */
+export const oneOfType = (type: string | undefined): string =>
+  type === undefined ? 'resource' : (typeWords.get(type) ?? type.replaceAll('-', ' '));
+
+/** Several resources of a type. @example severalOfType('object-store') // 'object stores' */
+export const severalOfType = (type: string | undefined): string => {
+  const one = oneOfType(type);
+  return /[^aeiou]y$/.test(one) ? `${one.slice(0, -1)}ies` : `${one}s`;
+};
+
+/** A word with the article that it takes. @example withArticle('object store') // 'an object store' */
+export const withArticle = (word: string): string => `${/^[aeiou]/i.test(word) ? 'an' : 'a'} ${word}`;

@@ -14,18 +14,25 @@ export type Worked =
   | ({ readonly kind: 'worked'; readonly grid: Grid; readonly effort: AnswerEffort } & Evaluation)
   | ({ readonly kind: 'fault' } & AnswerFault);
 
-/** What was worked out as the API gives it, or why it was not. */
+/**
+ * What was worked out as the API gives it, or why it was not.
+ *
+ * @param completeUntil up to where the cells of the series that is furthest are complete
+ * @param sources up to where those of each stored series behind it are, by its id
+ */
 export function answerOf(
   worked: Worked,
   completeUntil: number,
   now: Instant,
-  resources: ResourceIds
+  resources: ResourceIds,
+  sources: ReadonlyMap<number, number>
 ): QueryAnswer | AnswerFault {
   if (worked.kind === 'fault') {
     const { message, remedy, path, at } = worked;
     return { message, remedy, path, at };
   }
   const { grid, rows, notes, effort } = worked;
+  const complete = cellsUntil(grid, completeUntil);
   const taken = new Set<number>();
   const series = rows.flatMap(({ name: row, columns }): AnswerSeries[] => {
     const names = namesOfColumns(
@@ -45,6 +52,7 @@ export function answerOf(
         resource,
         resourceId: resources.get(resourceKey(account, resource)) ?? 0,
         newest: column.newest as Instant | null,
+        complete: Math.min(complete, cellsUntil(grid, column.completeUntil)),
         values: column.values
       };
     });
@@ -52,12 +60,21 @@ export function answerOf(
   return {
     now,
     ...grid,
-    complete: cellsUntil(grid, completeUntil),
+    complete,
+    partial: partialOf(grid, completeUntil, sources),
     rows: rows.map(({ name, unit }) => ({ name, unit })),
     series,
     notes,
     effort
   };
+}
+
+/** How many stored series are behind the one that is furthest, in whole cells. */
+function partialOf(grid: Grid, completeUntil: number, sources: ReadonlyMap<number, number>): QueryAnswer['partial'] {
+  const furthest = cellsUntil(grid, completeUntil);
+  let missing = 0;
+  for (const until of sources.values()) if (cellsUntil(grid, until) < furthest) missing++;
+  return missing === 0 ? null : { missing, of: sources.size };
 }
 
 /** The series' own id, or one below zero from row and labels (FNV-1a, 32 bits), so that it is the same with every answer. */

@@ -40,9 +40,17 @@ export const conditionSchema = z.union(
     z.strictObject({ label, matchesNot: expression }),
     z.strictObject({ label, picker: z.string().min(1).max(60) })
   ],
-  { error: 'Give the label and one of is, isNot, matches, matchesNot or picker.' }
+  { error: ({ input }) => faultIn(input) ?? 'Give the label and one of is, isNot, matches, matchesNot or picker.' }
 );
 export type LabelCondition = z.infer<typeof conditionSchema>;
+
+/** What is wrong with the expression of a condition that is else as it should be. */
+function faultIn(condition: unknown): string | null {
+  const { matches, matchesNot } = (condition ?? {}) as { matches?: unknown; matchesNot?: unknown };
+  const given = matches ?? matchesNot;
+  if (typeof given !== 'string') return null;
+  return expression.safeParse(given).error?.issues[0]?.message ?? null;
+}
 
 /** Groups that a series belongs to are compared as one of several values. */
 export type SeriesLabels = Readonly<Record<string, string | readonly string[]>>;

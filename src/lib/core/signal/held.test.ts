@@ -71,7 +71,8 @@ describe('a signal worked out of what the browser has', () => {
       },
       completeUntil,
       instant(99 * minute),
-      resources
+      resources,
+      new Map()
     );
   /** An answer as it comes over the wire: text in which gaps are null. */
   const asSent = (answer: QueryAnswer): QueryAnswer => {

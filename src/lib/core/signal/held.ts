@@ -9,6 +9,7 @@ export interface Held {
   readonly now: Instant;
   readonly grid: Grid;
   readonly completeUntil: number;
+  readonly partial: QueryAnswer['partial'];
   /** By what a pick asks for, whatever its row is called. */
   readonly tables: ReadonlyMap<string, Table>;
   readonly resources: ReadonlyMap<string, number>;
@@ -38,7 +39,7 @@ export function heldOf(signal: Signal, answer: QueryAnswer): Held {
             labels: series.labels,
             values: valuesOf(series),
             newest: series.newest,
-            completeUntil: Infinity,
+            completeUntil: cellStart(grid, series.complete),
             seriesId: series.seriesId
           }))
       }
@@ -47,7 +48,14 @@ export function heldOf(signal: Signal, answer: QueryAnswer): Held {
   const resources = new Map(
     answer.series.map(({ account, resource, resourceId }) => [resourceKey(account, resource), resourceId])
   );
-  return { now: answer.now, grid, completeUntil: cellStart(grid, answer.complete), tables, resources };
+  return {
+    now: answer.now,
+    grid,
+    completeUntil: cellStart(grid, answer.complete),
+    partial: answer.partial,
+    tables,
+    resources
+  };
 }
 
 /**
@@ -71,7 +79,14 @@ export function answerHeld(signal: Signal, held: Held): ReturnType<typeof answer
     );
     const series = wanted.reduce((sum, { row }) => sum + (tables.get(pickKey(row.pick))?.columns.length ?? 0), 0);
     const effort = { series, points: series * grid.count, resolution: 0, milliseconds: 0, here: true };
-    return answerOf({ kind: 'worked', grid, effort, ...evaluation }, held.completeUntil, held.now, held.resources);
+    const answer = answerOf(
+      { kind: 'worked', grid, effort, ...evaluation },
+      held.completeUntil,
+      held.now,
+      held.resources,
+      new Map()
+    );
+    return 'series' in answer ? { ...answer, partial: held.partial } : answer;
   } catch (error) {
     if (!(error instanceof SignalFault)) throw error;
     const { message, remedy, path, at } = error;

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { day, daysOf, durationFromText, type Duration } from '../time';
+import { pieces } from '../pattern';
 import { statistics } from '../series';
 import { conditionSchema } from './conditions';
 
@@ -150,20 +151,7 @@ export function stepOf(signal: { readonly step: Signal['step'] }): Duration {
 }
 
 /** Whether a metric is one that a pick asks for: by its name, or by a pattern in which `*` stands for anything. @example asksFor('queue.*', 'queue.depth') // true */
-export function asksFor(pattern: string, metric: string): boolean {
-  if (!pattern.includes('*')) return pattern === metric;
-  const pieces = pattern.split('*');
-  const [first = '', ...others] = pieces;
-  const last = others.pop() ?? '';
-  if (!metric.startsWith(first) || metric.length < first.length + last.length || !metric.endsWith(last)) return false;
-  let from = first.length;
-  for (const piece of others) {
-    const found = metric.indexOf(piece, from);
-    if (found === -1 || found + piece.length > metric.length - last.length) return false;
-    from = found + piece.length;
-  }
-  return true;
-}
+export const asksFor = (pattern: string, metric: string): boolean => pieces(pattern)(metric);
 
 export { isPick };
 

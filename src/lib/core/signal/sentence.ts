@@ -1,3 +1,4 @@
+import { oneOfType, severalOfType } from '../services';
 import { spokenDuration, type Duration } from '../time';
 import { statisticName, statisticOf, unitOfStatistic } from '../series';
 import { unit } from '../units';
@@ -66,8 +67,8 @@ function pickSentence({ metric, where, statistic, combine }: Pick, words: Metric
   const places = conditions.length > 0 ? ` ${conditions.join(', ')}` : '';
   const what = statisticOf(statistic, (words?.title ?? metric).toLowerCase());
   const of = combine
-    ? ` ${combinedWords(combine)} of all ${words?.resourceType ?? 'resource'}s`
-    : ` of each ${words?.resourceType ?? 'resource'}`;
+    ? ` ${combinedWords(combine)} of all ${severalOfType(words?.resourceType)}`
+    : ` of each ${oneOfType(words?.resourceType)}`;
   return `${what}${combine ? ',' : ''}${of}${places}`;
 }
 

@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { problemsOf } from '../forms/problems';
+import { conditionSchema } from './conditions';
 import {
   asksFor,
   meeting,
@@ -86,6 +87,16 @@ describe('conditions on labels', () => {
     expect(holds({ label: 'group', is: ['gates'] }, { label: 'account', is: ['corallo-prod'] })).to.equal(true);
     expect(holds({ label: 'group', isNot: ['all'] })).to.equal(false);
     expect(meeting([{ label: 'constructor', is: ['x'] }])(labels)).to.equal(false);
+  });
+
+  it('with an expression that cannot be read say what is wrong with it', () => {
+    const said = (condition: object) => conditionSchema.safeParse(condition).error?.issues[0]?.message;
+    for (const way of ['matches', 'matchesNot'])
+      expect(said({ label: 'resource', [way]: 'gate-(' }))
+        .to.match(/expression/i)
+        .and.not.contain('one of is');
+    expect(said({ label: 'resource' })).to.contain('one of is, isNot, matches');
+    expect(said({ label: 'resource', matches: 'gate-.*' })).to.equal(undefined);
   });
 
   it('take the values of pickers, and ask for nothing where none is chosen', () => {

@@ -27,10 +27,19 @@ export function instant(milliseconds: number): Instant {
  * @example instantFromText('2026-05-04T08:00:00Z') // 1777881600000
  */
 export function instantFromText(text: string): Instant {
-  const milliseconds = /^\d{4}-\d\d-\d\dT.*(Z|[+-]\d\d:\d\d)$/i.test(text) ? Date.parse(text) : NaN;
+  const [, date = ''] = rfc3339.exec(text) ?? [];
+  const milliseconds = date === '' || !isDay(date) ? NaN : Date.parse(text.toUpperCase());
   if (Number.isNaN(milliseconds))
-    throw new RangeError(`instantFromText: expected an RFC 3339 date and time with a zone, got "${text}"`);
+    throw new RangeError(`instantFromText: expected an RFC 3339 date and time with a zone, got "${text.slice(0, 60)}"`);
   return instant(milliseconds);
+}
+
+const rfc3339 = /^(\d{4}-\d\d-\d\d)T\d\d:\d\d(?::\d\d(?:\.\d{1,9})?)?(?:Z|[+-]\d\d:\d\d)$/i;
+
+/** Whether a date is in the calendar: JavaScript takes the 30th of February for the 2nd of March. */
+function isDay(date: string): boolean {
+  const midnight = new Date(`${date}T00:00:00Z`);
+  return !Number.isNaN(midnight.getTime()) && midnight.toISOString().startsWith(date);
 }
 
 /**

@@ -12,7 +12,16 @@ export interface Alarm {
   readonly changedAt: Instant;
   readonly changedBy: string;
   /** Why it cannot be judged at present; null when it can. */
-  readonly lastError: { readonly message: string; readonly remedy: string } | null;
+  readonly lastError: AlarmError | null;
+}
+
+/** Why an alarm cannot be judged. */
+export interface AlarmError {
+  readonly message: string;
+  readonly remedy: string;
+  readonly since: Instant;
+  /** When its channels were notified of it; null before. */
+  readonly notifiedAt: Instant | null;
 }
 
 /** What an alarm watches: one series of what its signal yields. */

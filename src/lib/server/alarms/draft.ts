@@ -1,7 +1,8 @@
-import { suggestCondition, watchedUnit, type AlarmDefinition } from '$lib/core/alarm';
+import { suggestCondition, watchedUnit, type AlarmDefinition, type Seen } from '$lib/core/alarm';
 import { summarise } from '$lib/core/series';
 import {
   isPick,
+  picksOf,
   plainPick,
   plainSignal,
   shownRows,
@@ -11,11 +12,14 @@ import {
   type Signal,
   type WordsOf
 } from '$lib/core/signal';
-import { before, day, range } from '$lib/core/time';
+import { planEvery, usualPlan } from '$lib/core/intake';
+import { before, day, range, type Duration } from '$lib/core/time';
 import { allMetrics } from '../intake/metrics';
 import { allResources } from '../intake/resources';
 import { allAccounts } from '../intake/accounts';
-import { allChannels } from '../notify/channels';
+import { allPlans } from '../intake/plans';
+import type { Queryable } from '../db/pool';
+import { allChannels, unknownChannels } from '../notify/channels';
 import { signalProblem } from '../query';
 import { resolveSignal, workOf } from '../signals/resolve';
 import type { Bussola } from '../start';
@@ -38,7 +42,7 @@ export async function draftAlarm(server: Bussola, signalText: string | null): Pr
   const wordsOf = (name: string) => metrics.find((metric) => metric.name === name);
   const worked = problem === null || signal !== wanted ? await lastDay(server, signal) : null;
   const unit = worked?.isKnown ? worked.unit : watchedUnit(signal, wordsOf);
-  const condition = suggestCondition(unit, worked?.smallest ?? NaN, worked?.largest ?? NaN);
+  const condition = suggestCondition(unit, worked ?? { smallest: NaN, largest: NaN, isWhole: false });
   const what = pick ? (wordsOf(pick.metric)?.title ?? pick.metric).toLowerCase() : shownWords(signal, wordsOf);
   const channels = await allChannels(db);
   return {
@@ -70,12 +74,7 @@ export async function withUnit(server: Bussola, signal: Signal): Promise<Signal>
 async function lastDay(
   { db, store, clock }: Bussola,
   signal: Signal
-): Promise<{
-  readonly unit: string;
-  readonly isKnown: boolean;
-  readonly smallest: number;
-  readonly largest: number;
-} | null> {
+): Promise<({ readonly unit: string; readonly isKnown: boolean } & Seen) | null> {
   const now = clock.now();
   const resolved = await resolveSignal(db, signal);
   const worked = await store.samples.evaluate(workOf(resolved, now), range(before(now, day), now), stepOf(signal));
@@ -84,13 +83,20 @@ async function lastDay(
   const figures = row.columns.map(({ values }) => summarise(values)).filter(({ max }) => !Number.isNaN(max));
   const smallest = figures.reduce((least, { min }) => Math.min(least, min), Infinity);
   const largest = figures.reduce((most, { max }) => Math.max(most, max), -Infinity);
-  return { unit: row.unit, isKnown: row.columns.length > 0, smallest, largest };
+  const isWhole = row.columns.every(({ values }) =>
+    values.every((value) => Number.isNaN(value) || Number.isInteger(value))
+  );
+  return { unit: row.unit, isKnown: row.columns.length > 0, smallest, largest, isWhole };
 }
 
 /** What a signal of several rows shows, in a few words: what its row is called or combines. */
 function shownWords(signal: Signal, wordsOf: WordsOf): string {
   const shown = signal.rows.find(({ name }) => name === shownRows(signal)[0]);
-  return shown && isPick(shown) ? signalSubject(signal, wordsOf) : (shown?.name ?? 'signal');
+  if (shown === undefined || isPick(shown)) return signalSubject(signal, wordsOf);
+  if (shown.name.length > 2) return shown.name.replaceAll('_', ' ');
+  // A row that is called by a letter says nothing: what it is made of does.
+  const titles = [...new Set(picksOf(signal).map(({ metric }) => (wordsOf(metric)?.title ?? metric).toLowerCase()))];
+  return titles.slice(0, 2).join(' against ');
 }
 
 function signalFrom(text: string | null): Signal {
@@ -106,14 +112,20 @@ function signalFrom(text: string | null): Signal {
 
 /** What the alarm's page offers to choose from. */
 export async function alarmChoices({ db }: Bussola) {
-  const [metrics, accounts, resources, channels] = await Promise.all([
+  const [metrics, accounts, resources, channels, plans] = await Promise.all([
     allMetrics(db),
     allAccounts(db),
     allResources(db),
-    allChannels(db)
+    allChannels(db),
+    allPlans(db)
   ]);
+  /** How often the slowest account asks for metrics of a service. */
+  const everyOf = (service: string): Duration =>
+    plans
+      .filter((one) => one.service === service && one.plan.collect !== 'nothing')
+      .reduce((slowest, { plan }) => (planEvery(plan) > slowest ? planEvery(plan) : slowest), planEvery(usualPlan));
   return {
-    metrics,
+    metrics: metrics.map((metric) => ({ ...metric, everyMs: everyOf(metric.service) })),
     accounts: accounts.map(({ name }) => name),
     resources: resources.map(({ id, name, account, type }) => ({ id, name, account, type })),
     channels: channels.map(({ id, name, address, confirmedAt }) => ({
@@ -125,3 +137,15 @@ export async function alarmChoices({ db }: Bussola) {
   };
 }
 export type AlarmChoices = Awaited<ReturnType<typeof alarmChoices>>;
+
+/** Why an alarm cannot be saved as it is, in words; null when it can. */
+export async function alarmProblem(
+  db: Queryable,
+  { signal, channels }: Pick<AlarmDefinition, 'signal' | 'channels'>
+): Promise<string | null> {
+  const problem = await signalProblem(db, signal);
+  if (problem !== null) return `${problem.message} ${problem.remedy}`;
+  return (await unknownChannels(db, channels)).length === 0
+    ? null
+    : 'A channel that this alarm was to notify is not there any more. Choose the channels again.';
+}

@@ -113,6 +113,34 @@ export async function incidentsIn(db: Queryable, { from, to }: Range, most = 500
   return rows.map(withSubject);
 }
 
+/** The order in which open incidents are looked at: the gravest first, of these the oldest. */
+const gravestFirst = `array_position(array['critical', 'major', 'minor', 'warning'], incidents.severity), opened_at, incidents.id`;
+
+/** Incidents that are open, however old, the gravest first. */
+export async function openIncidents(db: Queryable, most: number, after = 0): Promise<Incident[]> {
+  const rows = await db.rows<Omit<Incident, 'subject'>>(
+    `${select} where closed_at is null order by ${gravestFirst} limit $1 offset $2`,
+    [most, after]
+  );
+  return rows.map(withSubject);
+}
+
+/** How many incidents of each severity are open on each service, and on each resource; all of them. */
+export interface OpenCount {
+  readonly service: string;
+  readonly account: string;
+  readonly resource: string;
+  readonly severity: Severity;
+  readonly count: number;
+}
+
+export const countOpen = (db: Queryable): Promise<OpenCount[]> =>
+  db.rows<OpenCount>(
+    `select service, account, resource, severity, count(*)::integer as count
+     from (${select} where closed_at is null) as open
+     group by service, account, resource, severity`
+  );
+
 export async function incidentById(db: Queryable, id: number): Promise<Incident | null> {
   const rows = await db.rows<Omit<Incident, 'subject'>>(`${select} where incidents.id = $1`, [id]);
   return rows[0] ? withSubject(rows[0]) : null;

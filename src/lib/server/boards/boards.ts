@@ -75,6 +75,39 @@ export async function allBoards(db: Queryable): Promise<KeptBoard[]> {
   return (await db.rows<Row>(`select ${columns} from boards order by title`)).map(fromRow);
 }
 
+/** A board as lists show it. */
+export interface BoardSummary extends Pick<
+  KeptBoard,
+  'id' | 'title' | 'about' | 'service' | 'version' | 'changedAt' | 'changedBy' | 'sharing'
+> {
+  /** Titles of its panels, of some only when they are many. */
+  readonly panels: readonly string[];
+}
+
+/** All boards as lists show them, without what is on them. */
+export async function boardSummaries(db: Queryable): Promise<BoardSummary[]> {
+  const rows = await db.rows<
+    BoardSharing &
+      Omit<BoardSummary, 'sharing' | 'about' | 'service'> & { about: string | null; service: string | null }
+  >(
+    `select id, title, content ->> 'about' as about, content ->> 'service' as service, version, changed_at as "changedAt", changed_by as "changedBy",
+       jsonb_path_query_array(content, '$.panels[0 to 49].title') as panels, ${sharing}
+     from boards
+     order by title`
+  );
+  return rows.map(({ id, title, about, service, version, changedAt, changedBy, panels, ...shared }) => ({
+    id,
+    title,
+    ...(about === null ? {} : { about }),
+    ...(service === null ? {} : { service }),
+    version,
+    changedAt,
+    changedBy,
+    panels,
+    sharing: shared
+  }));
+}
+
 /** Titles of all boards with whom they are shared, without what is on them. */
 export async function boardTitles(db: Queryable): Promise<Pick<KeptBoard, 'id' | 'title' | 'sharing'>[]> {
   const rows = await db.rows<BoardSharing & { id: number; title: string }>(

@@ -8,7 +8,8 @@ import {
   type Board,
   type Reader
 } from '$lib/core/board';
-import { longestFile, readBoardFile, type FileProblem } from '$lib/core/board/file';
+import { longestFile, type FileProblem } from '$lib/core/board/file';
+import { idSchema } from '$lib/core/forms/id';
 import { asksFor } from '$lib/core/signal';
 import type { Queryable } from '../db/pool';
 import { allGroups } from '../groups/groups';
@@ -25,15 +26,19 @@ const names = z.record(name, name);
 
 /** Body of `POST /api/v1/boards/plan` and `…/apply`: the text of a file, what takes the place of what here, and the board that it is to become. */
 export const fileSchema = z.strictObject({
-  text: z.string().max(longestFile * 30),
+  /** One that is too long to be a board is told so by the plan. */
+  text: z.string(),
   mapping: z
     .strictObject({ labels: names.optional(), values: z.record(name, names).optional(), metrics: names.optional() })
     .default({}),
   /** The board to change; a new one by default, or the one of the same title where `match` says so. */
-  into: z.int().positive().optional(),
+  into: idSchema.optional(),
   match: z.boolean().default(false)
 });
 export type FileAsked = z.infer<typeof fileSchema>;
+
+/** Bytes of a request with a file: the longest one as JSON writes it, and what says what it is for. */
+export const mostFileBytes = 2 * longestFile + 1024 * 1024;
 
 /** Something that a file names and that is not here, with what could take its place. */
 export interface Unknown {
@@ -62,14 +67,14 @@ const mostCandidates = 200;
 /**
  * Says what applying a file would do, and what of it is not here; nothing is changed.
  *
- * @throws Refusal when the board to change is not there or may not be changed by the person
+ * @throws Refusal when the board to change is not there or may not be changed by the person; ReadingFault when reading the file takes too much
  */
 export async function planFile(
-  { db }: Pick<Bussola, 'db'>,
+  { db, reading }: Pick<Bussola, 'db' | 'reading'>,
   person: Reader | null,
   { text, mapping, into, match }: FileAsked
 ): Promise<Planned> {
-  const read = readBoardFile(text);
+  const read = await reading.boardFile(text);
   if (read.kind === 'unreadable') return read;
   const board = mappedBoard(read.board, mapping);
   const target = await targetOf(db, person, board, into, match);

@@ -1,7 +1,7 @@
 import { json } from '@sveltejs/kit';
-import { rightOn, type BoardRight, type Reader } from '$lib/core/board';
+import { governs, rightOn, type BoardRight, type Reader } from '$lib/core/board';
 import type { Queryable } from '../db/pool';
-import { allBoards, boardById, boardTitles, type KeptBoard } from './boards';
+import { allBoards, boardById, boardSummaries, boardTitles, type BoardSummary, type KeptBoard } from './boards';
 import { noSuchBoard } from './missing';
 
 /** A board that somebody may use as they want to, or why not: one they may not even see is not there for them. */
@@ -9,17 +9,27 @@ export type Permit =
   | { readonly kind: 'yes'; readonly board: KeptBoard; readonly may: BoardRight }
   | { readonly kind: 'no'; readonly status: 403 | 404; readonly message: string; readonly remedy: string };
 
-/** Whether a person may see or edit a board. @example (await permitFor(db, person, 12, 'edit')).kind // 'yes' */
-export async function permitFor(db: Queryable, person: Reader | null, id: number, need: BoardRight): Promise<Permit> {
+/** What somebody may need to be allowed: to govern a board is to remove it, share it further or publish it. */
+export type BoardNeed = BoardRight | 'govern';
+
+/** Whether a person may see, edit or govern a board. @example (await permitFor(db, person, 12, 'edit')).kind // 'yes' */
+export async function permitFor(db: Queryable, person: Reader | null, id: number, need: BoardNeed): Promise<Permit> {
   const board = await boardById(db, id);
   const may = board && person ? rightOn(board.sharing, person) : null;
   if (board === null || may === null) return { kind: 'no', status: 404, ...noSuchBoard };
-  if (need === 'edit' && may !== 'edit')
+  if (need !== 'view' && may !== 'edit')
     return {
       kind: 'no',
       status: 403,
       message: `You may see the board ${board.title}, but not change it.`,
       remedy: `Make a copy of your own, or ask ${board.sharing.ownerName ?? 'an administrator'} for the right to edit.`
+    };
+  if (need === 'govern' && !(person && governs(board.sharing, person)))
+    return {
+      kind: 'no',
+      status: 403,
+      message: `Only the owner of ${board.title} and administrators may remove it or share it.`,
+      remedy: `Ask ${board.sharing.ownerName ?? 'an administrator'}.`
     };
   return { kind: 'yes', board, may };
 }
@@ -29,7 +39,7 @@ export async function permitted(
   db: Queryable,
   person: Reader | null,
   id: number,
-  need: BoardRight,
+  need: BoardNeed,
   answer: (board: KeptBoard) => Response | Promise<Response>
 ): Promise<Response> {
   const permit = await permitFor(db, person, id, need);
@@ -47,6 +57,10 @@ export interface Seen<One> {
 /** The boards that a person may see, by title. */
 export const boardsFor = async (db: Queryable, person: Reader | null): Promise<Seen<KeptBoard>[]> =>
   seen(await allBoards(db), person);
+
+/** {@link boardsFor} as lists show them. */
+export const summariesFor = async (db: Queryable, person: Reader | null): Promise<Seen<BoardSummary>[]> =>
+  seen(await boardSummaries(db), person);
 
 /** {@link boardsFor} without what is on them. */
 export const titlesFor = async (

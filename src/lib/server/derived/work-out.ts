@@ -6,6 +6,8 @@ import type { Intake } from '../intake/intake';
 import { keepSeries } from '../intake/keep';
 import type { FetchedSeries } from '../intake/provider';
 import { Refusal } from '../refusal';
+import { completeUntilOf } from '../signals/arrivals';
+import { arrivedNow } from '../signals/arrived-now';
 import { refuseTwins, resolveSignal, workOf } from '../signals/resolve';
 import { allDerived, askBackfill, noteBackfilled, noteRun, type Derived } from './derived';
 import { derivedProvider, derivedResource } from './identity';
@@ -47,7 +49,9 @@ async function goOn(worker: Worker, derived: Derived): Promise<void> {
   const step = stepOf(derived.definition);
   const resolved = await resolveSignal(db, derived.definition);
   const work = workOf(resolved, now);
-  const until = instant(Math.floor(work.completeUntil / step) * step);
+  // What is stored is of whole cells: a sum waits for the last of its parts.
+  const complete = await completeUntilOf(await arrivedNow(worker), resolved, step);
+  const until = instant(Math.min(Math.floor(now / step) * step, ...complete.values()));
   const piece = duration(mostCells * step);
 
   // A clock that was set back, or a long stop: what lies further back is history.

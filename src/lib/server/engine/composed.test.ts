@@ -144,10 +144,12 @@ describe('alarms on composed signals', () => {
             resource: { id: 'gate-7', name: 'gate-7', tags: {} },
             metric: { name: 'gate.queue', description: '', unit: '1', kind: 'gauge' },
             labels: {},
-            points: [readingAt(at, 4)]
+            weight: 1,
+            points: [readingAt(at, 4)],
+            starts: [null]
           }
         ],
-        rejected: 0,
+        refused: [],
         faults: []
       });
       expect(taken.accepted).to.equal(1);

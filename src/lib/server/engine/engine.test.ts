@@ -44,7 +44,7 @@ describe('the engine', () => {
 
   it('raises, tells the confirmed channel only, clears and tells again, with the numbers it decided on', async () => {
     const told = await confirmedChannel(house, 'nerea@example.test');
-    const { channel: deaf } = await insertEmailChannel(house.bussola.db, {
+    const deaf = await insertEmailChannel(house.bussola.db, {
       name: 'deaf',
       address: 'deaf@example.test',
       createdAt: house.clock.now(),
@@ -128,7 +128,7 @@ describe('the engine', () => {
     await until('clear again', async () => (await stateOf(alarm)) === 'clear');
   }).timeout(60_000);
 
-  it('what was raised and cleared while nobody looked is kept, and nobody is woken for it', async () => {
+  it('of what was raised and cleared before it became known people are notified once, unless it was over for an hour', async () => {
     const told = await confirmedChannel(house, 'late@example.test');
     const alarm = await processorAlarm(house, 'freight-desk-1', { channels: [told] });
     await until('clear', async () => (await stateOf(alarm)) === 'clear');
@@ -139,8 +139,17 @@ describe('the engine', () => {
       return found.length === 1 && found;
     });
     expect(round((incident!.closedAt! - incident!.openedAt) / minute)).to.be.within(9, 11);
+    const [mail] = await until(
+      'the mail',
+      () => mailsTo('late@example.test').length > 0 && mailsTo('late@example.test')
+    );
+    expect(mail?.subject).to.match(/^MAJOR freight-desk-1: processor use was above 80 % from \d\d:\d\d to \d\d:\d\d$/);
     await live(3);
-    expect(mailsTo('late@example.test')).to.deep.equal([]);
+    stress('freight-desk-1', 95, 10);
+    house.clock.pass(90);
+    await until('the second incident', async () => (await incidentsOf(alarm)).length === 2);
+    await live(3);
+    expect(mailsTo('late@example.test')).to.have.length(1);
   }).timeout(60_000);
 
   it('judges again at once when its threshold is changed, and lets go of series it no longer watches', async () => {
@@ -170,6 +179,34 @@ describe('the engine', () => {
     expect(await alarmById(house.bussola.db, alarm.id)).to.equal(null);
   });
 
+  it('an alarm that cannot be judged, whatever the reason, says so, is indeterminate, and its channels are notified', async () => {
+    const told = await confirmedChannel(house, 'unjudged@example.test');
+    const alarm = await processorAlarm(house, 'quay-display-1', { channels: [told] });
+    await until('clear', async () => (await stateOf(alarm)) === 'clear');
+    // As a fault of ours would: a definition that no code of the engine can work with.
+    const broken = { ...alarm.definition, signal: { ...alarm.definition.signal, step: 'P1X' } };
+    await changeAlarm(house.bussola.db, alarm.id, broken, 'test', house.clock.now());
+    house.bussola.changes.tell('definition', { alarmId: alarm.id });
+    await until('indeterminate', async () => (await stateOf(alarm)) === 'indeterminate');
+    expect((await alarmById(house.bussola.db, alarm.id))?.lastError).to.deep.include({
+      message: 'An unexpected error stopped it (RangeError).',
+      notifiedAt: null
+    });
+    expect(mailsTo('unjudged@example.test')).to.deep.equal([]);
+    await live(11);
+    const [mail] = await until('the mail', () => {
+      const mails = mailsTo('unjudged@example.test');
+      return mails.length > 0 && mails;
+    });
+    expect(mail?.subject).to.match(/^Alarm ".*" cannot be judged since \d\d:\d\d$/);
+    await live(3);
+    expect(mailsTo('unjudged@example.test')).to.have.length(1);
+    await changeAlarm(house.bussola.db, alarm.id, alarm.definition, 'test', house.clock.now());
+    house.bussola.changes.tell('definition', { alarmId: alarm.id });
+    await until('clear again', async () => (await stateOf(alarm)) === 'clear');
+    expect((await alarmById(house.bussola.db, alarm.id))?.lastError).to.equal(null);
+  }).timeout(60_000);
+
   it('a mail that the server refuses is kept with its reason and tried again', async () => {
     const refused = await confirmedChannel(house, 'nobody@refused.test');
     const alarm = await processorAlarm(house, 'tariff-worker-1', {
@@ -181,8 +218,9 @@ describe('the engine', () => {
       return found.length > 0 && found;
     });
     const failed = await until('the failure', async () =>
-      (await messagesOfIncident(house.bussola.db, incident!.id)).find(({ state }) => state === 'failed')
+      (await messagesOfIncident(house.bussola.db, incident!.id)).find(({ lastError }) => lastError !== null)
     );
+    expect(failed.state).to.equal('queued');
     expect(failed.lastError).to.contain('No such mailbox');
   }).timeout(30_000);
 });

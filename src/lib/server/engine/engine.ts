@@ -1,4 +1,3 @@
-import type { Logger } from 'pino';
 import { usualPlan } from '$lib/core/intake';
 import { before, day, hour, minute, second, times, type Instant } from '$lib/core/time';
 import { allAlarms } from '../alarms/alarms';
@@ -27,7 +26,7 @@ const sealEveryMs = 2_000;
  *
  * @returns what stops it, letting running work end
  */
-export function startEngine(engine: Engine & Intake & { readonly log: Logger }): { stop(): Promise<void> } {
+export function startEngine(engine: Engine & Intake): { stop(): Promise<void> } {
   const { db, clock, changes, log } = engine;
   const intake = scheduleIntake(engine);
   const events = followEvents(engine);

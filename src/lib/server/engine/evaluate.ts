@@ -1,6 +1,7 @@
+import type { Logger } from 'pino';
 import { judgeCells, peakBetween, watchedTitle, type Change, type Condition, type State } from '$lib/core/alarm';
 import { isPick, labelKey, plainPick, stepOf, type Column } from '$lib/core/signal';
-import { after, before, cellStart, day, range, times, type Grid, type Instant } from '$lib/core/time';
+import { after, before, cellStart, day, hour, minute, range, times, type Grid, type Instant } from '$lib/core/time';
 import {
   dropSeries,
   keepStates,
@@ -25,12 +26,20 @@ import { metricByName } from '../intake/metrics';
 import type { Series } from '../intake/series';
 import { Refusal } from '../refusal';
 import { everySeries, refuseTwins, resolveSignal, workOf, type Resolved } from '../signals/resolve';
-import { completeUntilOf, latestOf, seriesById, type Arrivals } from './arrivals';
-import { tellOfIncident, type Teller } from './tell';
+import { completeUntilOf } from '../signals/arrivals';
+import { arrivedNow, type Arrivals } from '../signals/arrived-now';
+import { latestOf, seriesById } from './arrivals';
+import { tellOfIncident, tellOfUnjudged, type Teller } from './tell';
 
 export interface Engine extends Teller, Arrivals {
   readonly changes: Changes;
+  readonly log: Logger;
 }
+
+/** An incident that was over longer ago when it became known is recorded, and nobody is notified of it. */
+const latestNews = hour;
+/** An alarm that cannot be judged for so long is told to its channels. */
+const unjudgedFor = times(10, minute);
 
 /** How far back cells are judged after a stop. */
 const longestCatchUp = times(2, day);
@@ -58,9 +67,10 @@ interface Judged {
 
 /**
  * Evaluates one alarm: judges, for each series of its signal, every cell that has become complete since the last time, in order. States, changes with
- * their numbers, incidents and messages are written in one transaction. An alarm whose signal cannot be worked out says why, and all its states are indeterminate.
+ * their numbers, incidents and messages are written in one transaction. An alarm that cannot be judged, whatever the reason, says why; all its states are indeterminate, and after ten minutes its channels are
+ * notified.
  *
- * An incident that opens and closes within one evaluation, as after a stop, is kept but nobody is told: there is nothing left to act on.
+ * Of an incident that opens and closes within one evaluation, since its data came late or in batches, people are notified once, unless it was over more than an hour ago.
  *
  * @returns how many states changed
  */
@@ -71,16 +81,35 @@ export async function evaluateAlarm(engine: Engine, alarm: Alarm): Promise<numbe
     if (changed > 0 || alarm.lastError !== null) engine.changes.tell('alarm', { alarmId: alarm.id });
     return changed;
   } catch (error) {
-    if (!(error instanceof Refusal)) throw error;
-    const { message, remedy } = error;
-    if (alarm.lastError?.message === message) return 0;
-    await engine.db.transaction(async (within) => {
-      await noteAlarmError(within, alarm.id, { message, remedy });
-      await makeIndeterminate(within, alarm.id, engine.clock.now());
-    });
-    engine.changes.tell('alarm', { alarmId: alarm.id });
+    await noteUnjudged(engine, alarm, error);
     return 0;
   }
+}
+
+/** Notes why an alarm cannot be judged; an unexpected error is logged once, not with every try. */
+async function noteUnjudged(engine: Engine, alarm: Alarm, error: unknown): Promise<void> {
+  const now = engine.clock.now();
+  const { message, remedy } =
+    error instanceof Refusal
+      ? error
+      : {
+          message: `An unexpected error stopped it (${error instanceof Error ? error.name : 'unknown'}).`,
+          remedy: 'See Bussola’s log; it is tried again by itself.'
+        };
+  const known = alarm.lastError?.message === message ? alarm.lastError : null;
+  if (known === null && !(error instanceof Refusal))
+    engine.log.error({ err: error, alarmId: alarm.id }, 'an alarm cannot be judged');
+  const since = known?.since ?? alarm.lastError?.since ?? now;
+  const notifiedAt = alarm.lastError?.notifiedAt ?? null;
+  const isDue = notifiedAt === null && now - since >= unjudgedFor;
+  if (known !== null && !isDue) return;
+  const noted = { message, remedy, since, notifiedAt: isDue ? now : notifiedAt };
+  await engine.db.transaction(async (within) => {
+    await noteAlarmError(within, alarm.id, noted);
+    await makeIndeterminate(within, alarm.id, now);
+    if (isDue) await tellOfUnjudged(engine, within, alarm, noted);
+  });
+  engine.changes.tell('alarm', { alarmId: alarm.id });
 }
 
 async function judge(engine: Engine, alarm: Alarm): Promise<number> {
@@ -89,7 +118,7 @@ async function judge(engine: Engine, alarm: Alarm): Promise<number> {
   const now = clock.now();
   const step = stepOf(signal);
   const resolved = await resolveSignal(db, signal);
-  const complete = await completeUntilOf(engine, resolved, step);
+  const complete = await completeUntilOf(await arrivedNow(engine), resolved, step);
   const states = new Map((await seriesStates(db, alarm.id)).map((state) => [state.key, state]));
   const begun = (known: AlarmSeries | undefined): known is AlarmSeries =>
     known !== undefined && known.judgedUntil > 0 && known.judgedUntil <= now; // one in the future is a clock that was set back
@@ -229,8 +258,14 @@ async function applyChanges(
     } else if (change.to === 'clear' && open !== null) {
       const peak = await keepPeak(within, open, values, change.index, rule.condition);
       await closeIncident(within, open.id, at);
-      if (!open.fresh)
-        await tellOfIncident(engine, within, alarm, judged, { incidentId: open.id, closedAt: at, value, peak });
+      if (!open.fresh || at >= before(engine.clock.now(), latestNews))
+        await tellOfIncident(engine, within, alarm, judged, {
+          incidentId: open.id,
+          closedAt: at,
+          isPassed: open.fresh,
+          value,
+          peak
+        });
       open = null;
     }
     await noteChange(within, {

@@ -117,6 +117,10 @@ export async function accountById(db: Queryable, id: number): Promise<Account | 
   return rows[0] ?? null;
 }
 
+/** Every sealed secret, with the name of its account. */
+export const sealedSecrets = (db: Queryable): Promise<{ account: string; secret: Buffer }[]> =>
+  db.rows('select name as account, secret_sealed as secret from accounts where length(secret_sealed) > 0 order by id');
+
 export async function sealedSecretOf(db: Queryable, id: number): Promise<Buffer> {
   return oneRow(await db.rows<{ secret_sealed: Buffer }>('select secret_sealed from accounts where id = $1', [id]))
     .secret_sealed;

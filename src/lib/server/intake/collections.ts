@@ -6,6 +6,9 @@ import type { AccountError } from './accounts';
 /** The service of what other programs send by themselves. */
 export const pushedService = 'pushed';
 
+/** Under which what goes wrong with events of an account is listed. */
+export const eventsService = 'events';
+
 /** How collecting one service of one account goes. */
 export interface Collection {
   readonly accountId: number;
@@ -127,6 +130,20 @@ export async function noteResting(
   await db.rows(
     'update collections set last_error = $3 where account_id = $1 and service = $2 and last_error is null',
     [accountId, service, JSON.stringify(error)]
+  );
+}
+
+/** Notes that the feeds of events of an account fail, or that they are in order again. */
+export async function noteFeeds(
+  db: Queryable,
+  accountId: number,
+  error: AccountError | null,
+  at: Instant
+): Promise<void> {
+  if (error !== null) return noteError(db, accountId, eventsService, error);
+  await db.rows(
+    'update intake_errors set mended_at = $3 where account_id = $1 and service = $2 and mended_at is null',
+    [accountId, eventsService, at]
   );
 }
 

@@ -50,10 +50,15 @@ export interface CoveredService {
   readonly actual: { readonly points: number; readonly requests: number } | null;
 }
 
-/** What of an account is collected, service by service. */
+/**
+ * What of an account is collected, service by service.
+ *
+ * @param tried a plan that is looked at for a service instead of the one it has
+ */
 export async function coverageOf(
   { db, clock, providers }: Pick<Intake, 'db' | 'clock' | 'providers'>,
-  account: Account
+  account: Account,
+  tried: { readonly service: string; readonly plan: CollectionPlan } | null = null
 ): Promise<{ services: CoveredService[]; resources: CoveredResource[] }> {
   const now = clock.now();
   const [resources, metrics, plans, collections, counts, hours, arrived, prices, bytesPerPoint] = await Promise.all([
@@ -83,7 +88,7 @@ export async function coverageOf(
   const covered: CoveredResource[] = [];
   const services = names.map((service): CoveredService => {
     const kept = plans.find((one) => one.accountId === account.id && one.service === service);
-    const plan = kept?.plan ?? usualPlan;
+    const plan = tried?.service === service ? tried.plan : (kept?.plan ?? usualPlan);
     const collection = collections.find((one) => one.accountId === account.id && one.service === service) ?? null;
     const refused = collection?.lastError?.fault === 'permission' ? collection.lastError.message : null;
     const ofService = ofProvider.filter((metric) => metric.service === service);

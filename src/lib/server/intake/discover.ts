@@ -1,3 +1,4 @@
+import { mended } from '$lib/core/forms/storable';
 import { minute, times, type Instant } from '$lib/core/time';
 import { accountById, noteClock, noteDiscovery, type Account } from './accounts';
 import { beginCollections } from './collections';
@@ -30,8 +31,9 @@ export async function discoverAccount(intake: Intake, accountId: number): Promis
   const provider = providerOf(providers, account);
   try {
     const access = await accessOf(intake, account);
-    const found = await provider.discover(access);
-    const metrics = await provider.describeMetrics(access);
+    // One name that cannot be stored must not keep the others from being found.
+    const found = mended(await provider.discover(access));
+    const metrics = mended(await provider.describeMetrics(access));
     await db.transaction(async (within) => {
       await keepMetrics(within, account.provider, metrics);
       await keepFound(within, accountId, found, now);

@@ -1,9 +1,11 @@
 // events
 import { setTimeout as wait } from 'node:timers/promises';
+import { mendedText } from '$lib/core/forms/storable';
 import type { Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
 import { accountById, allAccounts, eventCursor, keepEventCursor } from './accounts';
-import { accessOf, providerOf, type Intake } from './intake';
+import { eventsService, noteDropped, noteFeeds } from './collections';
+import { accessOf, errorOf, providerOf, type Intake } from './intake';
 import { ProviderError, type EventFeed, type FoundEvent } from './provider';
 
 /** Something that happened at a provider. */
@@ -57,7 +59,7 @@ const longestWaitMs = 60_000;
  * @example const events = followEvents(intake); events.tick(accounts)
  */
 export function followEvents(intake: Intake) {
-  const { db, providers, log, changes } = intake;
+  const { db, clock, providers, log, changes } = intake;
   const ending = new AbortController();
   const following = new Map<number, Promise<void>>();
 
@@ -68,13 +70,19 @@ export function followEvents(intake: Intake) {
       try {
         const access = await accessOf(intake, account);
         const feeds = (await providerOf(providers, account).events?.(access)) ?? [];
-        await Promise.all(feeds.map((feed) => followFeed(accountId, feed)));
+        // One feed that fails does not end the others.
+        const ended = await Promise.allSettled(feeds.map((feed) => followFeed(accountId, feed)));
+        const failed = ended.find((one) => one.status === 'rejected');
+        if (failed) throw failed.reason;
         failures = 0;
+        await noteFeeds(db, accountId, null, clock.now());
       } catch (error) {
         if (ending.signal.aborted) return;
         failures++;
         if (!(error instanceof ProviderError || error instanceof TypeError))
           log.error({ err: error, accountId }, 'events failed');
+        await noteFeeds(db, accountId, errorOf(error, clock.now()), clock.now());
+        changes.tell('account', { accountId });
       }
       await wait(Math.min(longestWaitMs, againAfterMs * 2 ** Math.min(failures, 5)), undefined, {
         signal: ending.signal
@@ -85,8 +93,11 @@ export function followEvents(intake: Intake) {
   async function followFeed(accountId: number, feed: EventFeed): Promise<void> {
     const cursor = await eventCursor(db, accountId, feed.name);
     for await (const event of feed.follow(cursor, ending.signal)) {
-      await keepEvent(db, accountId, event);
-      await keepEventCursor(db, accountId, feed.name, event.id);
+      if ('why' in event) {
+        const example = `${feed.name}: ${event.why}: ${mendedText(event.example)}`;
+        await noteDropped(db, accountId, eventsService, 'events that cannot be read', 1, example, clock.now());
+      } else await keepEvent(db, accountId, event);
+      if (event.id !== null) await keepEventCursor(db, accountId, feed.name, event.id);
       changes.tell('account', { accountId });
     }
   }

@@ -6,6 +6,7 @@ import { z } from 'zod';
 import { instantFromText } from '../../core/time';
 import { exchange, exchangeJson } from './exchange';
 import { plainGuard } from './guard';
+import { outboundTo } from './outbound';
 import { ProviderError, type ProviderAccess } from './provider';
 
 describe('one call to a provider', () => {
@@ -21,7 +22,8 @@ describe('one call to a provider', () => {
       endpoint: `http://127.0.0.1:${(server.address() as AddressInfo).port}/`,
       keyId: 'reader',
       secret: 's3cret-word',
-      guard: plainGuard()
+      guard: plainGuard(),
+      fetch: outboundTo(['127.0.0.1'])
     };
   });
   after(() => {

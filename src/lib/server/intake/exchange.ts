@@ -1,5 +1,7 @@
+import { jsonOrNull } from '$lib/core/forms/json';
 import { z } from 'zod';
 import { duration, peopleDuration, type Clock, type Duration } from '$lib/core/time';
+import { partsOf } from './outbound';
 import { ProviderError, type ProviderAccess } from './provider';
 
 /** How long one call may take before it counts as unreachable. */
@@ -7,12 +9,23 @@ const patienceMs = 15_000;
 /** A page larger than this is refused unread. */
 const mostBytes = 64 * 1024 * 1024;
 
+/** What an answer says of itself is shown only so far, on one line, and without anything that steers. */
+function toldOnly(most: number): (text: string) => string {
+  return (text) =>
+    text
+      .slice(0, most * 4)
+      .toWellFormed()
+      .replace(/[\p{Cc}\p{Cf}\p{Zl}\p{Zp}]+/gu, ' ')
+      .slice(0, most)
+      .trim();
+}
+
 /** A problem as the providers tell it (RFC 9457). */
 const problemSchema = z.object({
   type: z.string().default(''),
-  detail: z.string().max(2000).default(''),
-  now: z.string().optional(),
-  right: z.string().optional()
+  detail: z.string().transform(toldOnly(300)).default(''),
+  now: z.string().transform(toldOnly(40)).optional(),
+  right: z.string().transform(toldOnly(80)).optional()
 });
 
 /**
@@ -32,7 +45,7 @@ export function exchange(
   const url = access.endpoint.replace(/\/+$/, '') + path;
   return access.guard.run(async () => {
     const asked = clock.now();
-    const { response, text } = await answerOf(url, await init(url));
+    const { response, text } = await answerOf(access, url, await init(url));
     const said = Date.parse(response.headers.get('date') ?? '');
     // An answer says its time to the second; half the way back is left out of the count.
     if (!Number.isNaN(said)) access.guard.meter.clockAheadMs = Math.round(said + 500 - (asked + clock.now()) / 2);
@@ -52,12 +65,19 @@ export async function exchangeJson<T>(
   return parsed(path, await exchange(clock, access, path, init), schema);
 }
 
-async function answerOf(url: string, init: RequestInit): Promise<{ response: Response; text: string }> {
+async function answerOf(
+  access: ProviderAccess,
+  url: string,
+  init: RequestInit
+): Promise<{ response: Response; text: string }> {
   try {
-    const response = await fetch(url, { ...init, redirect: 'error', signal: AbortSignal.timeout(patienceMs) });
-    return { response, text: await boundedText(response) };
+    const signal = AbortSignal.timeout(patienceMs);
+    const response = await access.fetch(url, { ...init, redirect: 'error', signal });
+    return { response, text: await boundedText(response, signal) };
   } catch (error) {
     if (error instanceof ProviderError) throw error;
+    const refused = refusalIn(error);
+    if (refused !== null) throw refused;
     throw new ProviderError(
       'unreachable',
       `${new URL(url).host} could not be reached: ${reasonOf(error)}.`,
@@ -67,10 +87,10 @@ async function answerOf(url: string, init: RequestInit): Promise<{ response: Res
   }
 }
 
-async function boundedText(response: Response): Promise<string> {
+async function boundedText(response: Response, signal: AbortSignal): Promise<string> {
   const parts: Uint8Array[] = [];
   let size = 0;
-  for await (const part of (response.body ?? []) as AsyncIterable<Uint8Array>) {
+  for await (const part of partsOf(response, signal)) {
     size += part.byteLength;
     if (size > mostBytes)
       throw new ProviderError(
@@ -81,6 +101,13 @@ async function boundedText(response: Response): Promise<string> {
     parts.push(part);
   }
   return Buffer.concat(parts).toString('utf8');
+}
+
+/** The policy's own word on an address, however deep it was wrapped on its way. */
+export function refusalIn(error: unknown): ProviderError | null {
+  for (let inner: unknown = error; inner instanceof Error; inner = inner.cause)
+    if (inner instanceof ProviderError) return inner;
+  return null;
 }
 
 function reasonOf(error: unknown): string {
@@ -98,7 +125,9 @@ function reasonOf(error: unknown): string {
 
 function problemOf(clock: Clock, { keyId }: ProviderAccess, response: Response, answer: string): ProviderError {
   const { status } = response;
-  const problem = problemSchema.safeParse(jsonOrNull(answer) ?? {});
+  // Only what says that it is a problem is shown: whatever else answers there is no one's to read.
+  const isProblem = /^application\/(problem\+)?json\b/i.test(response.headers.get('content-type') ?? '');
+  const problem = problemSchema.safeParse((isProblem ? jsonOrNull(answer) : null) ?? {});
   const { type, detail, now, right } = problem.success ? problem.data : problemSchema.parse({});
   if (type.split(':').pop() === 'clock') {
     const apart = Math.abs(Date.parse(now ?? '') - clock.now());
@@ -151,7 +180,7 @@ function parsed<T>(path: string, answer: string, schema: z.ZodType<T>): T {
   const where =
     json === null
       ? 'it is no JSON, or was cut off'
-      : `at ${first?.path.join('.') || 'its top'}: ${first?.message ?? 'unknown'}`;
+      : `at ${first?.path.join('.').slice(0, 100) || 'its top'}: ${first?.message ?? 'unknown'}`;
   throw malformed(`The provider’s answer to ${path.split('?')[0] ?? path} cannot be read (${where}).`);
 }
 
@@ -162,12 +191,3 @@ export const malformed = (message: string): ProviderError =>
     message,
     'Nothing was lost: Bussola asks for the same span again. If it goes on, tell the provider.'
   );
-
-function jsonOrNull(text: string): unknown {
-  try {
-    return JSON.parse(text) as unknown;
-  } catch (error) {
-    if (error instanceof SyntaxError) return null;
-    throw error;
-  }
-}

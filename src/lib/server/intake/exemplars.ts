@@ -51,7 +51,7 @@ export const exemplarsOf = (db: Queryable, resourceId: number, most: number): Pr
     `select exemplars.at, value, exemplars.labels, metrics.title as metric
      from series
      join accounts on accounts.id = series.account_id
-     join metrics on metrics.provider = accounts.provider and metrics.name = series.metric
+     join metrics on metrics.provider = accounts.provider and metrics.name = series.metric and (metrics.account_id is null or metrics.account_id = accounts.id)
      join exemplars on exemplars.account_id = series.account_id and exemplars.series_id = series.id
      where series.resource_id = $1
      order by exemplars.at desc

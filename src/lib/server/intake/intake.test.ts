@@ -10,6 +10,7 @@ import { duration, minute, range, type Instant } from '../../core/time';
 import { accountById, removeAccount, type Account } from './accounts';
 import { arrivedSince, collectionOf } from './collections';
 import { plainGuard } from './guard';
+import { outboundTo } from './outbound';
 import { pullService } from './pull';
 import { seriesOfMetric } from './series';
 
@@ -22,6 +23,7 @@ describe('intake from Levante', () => {
       keyId: 'LEVK-CORALLO-PROD',
       secret: 'demo-only-2f9c61d07be84a35',
       guard: plainGuard(),
+      fetch: outboundTo(['127.0.0.1']),
       ...access
     });
   const failing = async (access: Parameters<typeof test>[0]) => (await test(access)).filter(({ passed }) => !passed);

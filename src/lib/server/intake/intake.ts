@@ -5,6 +5,7 @@ import type { Changes } from '../changes';
 import type { SecretBox } from '../secrets';
 import type { StoreClient } from '../store/open-store';
 import { sealedSecretOf, type Account, type AccountError } from './accounts';
+import type { Outbound } from './outbound';
 import { accountGuard, plainGuard, usualLimits, type GuardLimits } from './guard';
 import type { Guard } from './meter';
 import { ProviderError, type Provider, type ProviderAccess } from './provider';
@@ -29,7 +30,14 @@ export class Guards {
   readonly #limits: GuardLimits;
   readonly #made = new Map<number, () => Guard>();
 
-  constructor(limits: Partial<GuardLimits> = {}) {
+  /**
+   * @param outbound how every account's address is called
+   * @param limits of every account
+   */
+  constructor(
+    readonly outbound: Outbound,
+    limits: Partial<GuardLimits> = {}
+  ) {
     this.#limits = { ...usualLimits, ...limits };
   }
 
@@ -49,13 +57,18 @@ export const accessOf = async (
   endpoint,
   keyId,
   secret: secrets.open(await sealedSecretOf(db, id)),
-  guard: guards.of(id)
+  guard: guards.of(id),
+  fetch: guards.outbound
 });
 
 /** A credential to be tested: no limits, no second tries. */
-export const accessToTest = (access: Pick<ProviderAccess, 'endpoint' | 'keyId' | 'secret'>): ProviderAccess => ({
+export const accessToTest = (
+  { outbound }: Guards,
+  access: Pick<ProviderAccess, 'endpoint' | 'keyId' | 'secret'>
+): ProviderAccess => ({
   ...access,
-  guard: plainGuard()
+  guard: plainGuard(),
+  fetch: outbound
 });
 
 export function providerOf(providers: Intake['providers'], account: Pick<Account, 'provider'>): Provider {

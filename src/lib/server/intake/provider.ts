@@ -42,6 +42,8 @@ export interface ProviderAccess {
   readonly secret: string;
   /** Every call goes through it: limits, retries, counting. */
   readonly guard: Guard;
+  /** Calls the account's address, where the policy on addresses permits. */
+  readonly fetch: typeof fetch;
 }
 
 /** One line of an account's test, in the order it was tried. */
@@ -122,11 +124,21 @@ export interface FoundEvent {
   readonly subject: Readonly<Record<string, string>>;
 }
 
+/** An event that cannot be read. */
+export interface UnreadableEvent {
+  /** Its id, where that could be read: what follows is asked for behind it. */
+  readonly id: string | null;
+  readonly why: string;
+  /** The beginning of what was sent. */
+  readonly example: string;
+}
+
 /** A stream of events: it may end (then it is asked again later) or go on. */
 export interface EventFeed {
   /** The feed's name among those of the account; its cursor is kept under it. */
   readonly name: string;
-  follow(cursor: string | null, signal: AbortSignal): AsyncIterable<FoundEvent>;
+  /** Events behind the one of a cursor. One that cannot be read is given as what it was and why, and costs itself alone. */
+  follow(cursor: string | null, signal: AbortSignal): AsyncIterable<FoundEvent | UnreadableEvent>;
 }
 
 /** A right that a credential needs, for the page that guides people. */

@@ -17,10 +17,18 @@ export function scheduleIntake(intake: Intake) {
   const running = new Map<string, Promise<unknown>>();
   let stopped = false;
 
+  const failures = new Failures();
+
   const begin = (name: string, work: () => Promise<unknown>) => {
-    if (running.has(name)) return;
+    if (running.has(name) || failures.isPausing(name, performance.now())) return;
     const done = work()
-      .catch((error: unknown) => intake.log.error({ err: error, work: name }, 'intake failed'))
+      .then(
+        () => failures.succeeded(name),
+        (error: unknown) => {
+          failures.failed(name, performance.now());
+          intake.log.error({ err: error, work: name }, 'intake failed');
+        }
+      )
       .finally(() => running.delete(name));
     running.set(name, done);
   };
@@ -72,6 +80,34 @@ export function scheduleIntake(intake: Intake) {
       await Promise.all(running.values());
     }
   };
+}
+
+/** The first pause after work failed unexpectedly, and the longest, ms of real time. */
+const [firstPause, longestPause] = [1_000, 300_000];
+
+/**
+ * Remembers which work failed unexpectedly, so that it is tried again ever more seldom instead of with every heartbeat.
+ *
+ * @example
+ * const failures = new Failures();
+ * failures.failed('pull 3 queues', 0);
+ * failures.isPausing('pull 3 queues', 999); // true
+ */
+export class Failures {
+  readonly #failed = new Map<string, { count: number; until: number }>();
+
+  failed(name: string, now: number): void {
+    const count = (this.#failed.get(name)?.count ?? 0) + 1;
+    this.#failed.set(name, { count, until: now + Math.min(longestPause, firstPause * 2 ** (count - 1)) });
+  }
+
+  succeeded(name: string): void {
+    this.#failed.delete(name);
+  }
+
+  isPausing(name: string, now: number): boolean {
+    return now < (this.#failed.get(name)?.until ?? 0);
+  }
 }
 
 /** Refused values do not keep the others from being fetched. */

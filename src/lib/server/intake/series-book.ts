@@ -30,6 +30,12 @@ export class SeriesBook {
     return new Set(series.map(keyOf).filter((key) => !known.has(key))).size;
   }
 
+  /** Whether an account has each of some series, in their order. */
+  async areKnown(accountId: number, series: readonly SeriesIdentity[]): Promise<boolean[]> {
+    const known = await this.#of(accountId);
+    return series.map((one) => known.has(keyOf(one)));
+  }
+
   #of(accountId: number): Promise<Map<string, number>> {
     let known = this.#known.get(accountId);
     if (!known) {

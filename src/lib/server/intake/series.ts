@@ -1,4 +1,5 @@
 // series
+import type { Stamp } from '$lib/core/series';
 import type { Labels, SeriesLabels } from '$lib/core/signal';
 import type { Duration, Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
@@ -19,7 +20,9 @@ export interface Series {
   readonly kind: 'gauge' | 'delta' | 'cumulative';
   readonly shape: string;
   readonly unit: string;
+  /** Learned of what is sent, else as its metric says. */
   readonly samplingMs: Duration;
+  readonly stamp: Stamp;
   readonly delayMs: Duration;
   readonly endedAt: Instant | null;
 }
@@ -92,24 +95,27 @@ export async function seriesOfMetrics(db: Queryable, metrics: readonly string[])
   const values = patterns.length > 0 ? [names, patterns] : [names];
   const [found, described] = await Promise.all([
     db.rows<FoundSeries>(
-      `select id, account_id as "accountId", resource_id as "resourceId", metric, nullif(labels, '{}') as own
+      `select id, account_id as "accountId", resource_id as "resourceId", metric, nullif(labels, '{}') as own, interval_ms as "intervalMs"
        from series
        where ${where('metric')}`,
       values
     ),
     db.rows<DescribedMetric>(
-      `select provider, name, kind, shape, unit, sampling_ms as "samplingMs", delay_ms as "delayMs"
+      `select provider, account_id as "accountId", name, kind, shape, unit, sampling_ms as "samplingMs", delay_ms as "delayMs"
        from metrics
        where ${where('name')}`,
       values
     )
   ]);
   const resources = await placesOf(db, [...new Set(found.map(({ resourceId }) => resourceId))]);
-  const metricsOf = new Map(described.map((metric) => [`${metric.provider} ${metric.name}`, metric]));
+  const nameOf = (provider: string | undefined, accountId: number | null, metric: string): string =>
+    `${provider} ${accountId ?? ''} ${metric}`;
+  const metricsOf = new Map(described.map((one) => [nameOf(one.provider, one.accountId, one.name), one]));
   return found
     .flatMap((one) => {
       const of = resources.get(one.resourceId);
-      const metric = metricsOf.get(`${of?.place.provider} ${one.metric}`);
+      const provider = of?.place.provider;
+      const metric = metricsOf.get(nameOf(provider, provider === 'pushed' ? one.accountId : null, one.metric));
       return of && metric ? [{ series: seriesAt(one, of, metric), order: of.order }] : []; // else removed in between
     })
     .sort((a, b) => a.order - b.order || a.series.id - b.series.id)
@@ -119,9 +125,13 @@ export async function seriesOfMetrics(db: Queryable, metrics: readonly string[])
 type FoundSeries = Pick<Series, 'id' | 'accountId' | 'resourceId' | 'metric'> & {
   /** Its own labels; null when it has none. */
   readonly own: Readonly<Record<string, string>> | null;
+  /** How far apart its samples come, as was learned of them; null while its metric says so. */
+  readonly intervalMs: Duration | null;
 };
 type DescribedMetric = Pick<Series, 'kind' | 'shape' | 'unit' | 'samplingMs' | 'delayMs'> & {
   readonly provider: string;
+  /** Of what a key sends: the key's account. What a provider describes is the same in all its accounts. */
+  readonly accountId: number | null;
   readonly name: string;
 };
 
@@ -156,7 +166,7 @@ async function placesOf(db: Queryable, ids: readonly number[]): Promise<Readonly
 
 /** Property by property: spreading thousands of rows takes longer than reading them. */
 function seriesAt(
-  { id, accountId, resourceId, metric, own }: FoundSeries,
+  { id, accountId, resourceId, metric, own, intervalMs }: FoundSeries,
   { place, labels: ofResource, endedAt }: OfResource,
   { kind, shape, unit, samplingMs, delayMs }: DescribedMetric
 ): Series {
@@ -174,7 +184,8 @@ function seriesAt(
     kind,
     shape,
     unit,
-    samplingMs,
+    samplingMs: intervalMs ?? samplingMs,
+    stamp: place.provider === 'pushed' ? 'end' : 'start',
     delayMs,
     endedAt
   };

@@ -1,6 +1,6 @@
 // channels
 import { createHash, randomBytes } from 'node:crypto';
-import type { Instant } from '$lib/core/time';
+import { before, day, times, type Instant } from '$lib/core/time';
 import { isTaken, oneRow, type Queryable } from '../db/pool';
 import { Refusal } from '../refusal';
 
@@ -21,30 +21,37 @@ const columns = `id, kind, name, address, confirm_sent_at as "confirmSentAt", co
 export const allChannels = (db: Queryable): Promise<Channel[]> =>
   db.rows<Channel>(`select ${columns} from channels order by name, id`);
 
+/** Those of some ids that no channel has. */
+export async function unknownChannels(db: Queryable, ids: readonly number[]): Promise<number[]> {
+  const rows = await db.rows<{ id: number }>('select id from channels where id = any($1::integer[])', [ids]);
+  return ids.filter((id) => !rows.some((row) => row.id === id));
+}
+
 export async function channelById(db: Queryable, id: number): Promise<Channel | null> {
   const rows = await db.rows<Channel>(`select ${columns} from channels where id = $1`, [id]);
   return rows[0] ?? null;
 }
 
+/** How long a link to confirm is good for. */
+const confirmLength = times(7, day);
+
 /**
- * Adds an e-mail channel, unconfirmed.
+ * Adds an e-mail channel, unconfirmed. The link to confirm it is made when it is sent.
  *
- * @returns the channel and the token to be mailed to it; only the token's hash is kept
  * @throws Refusal when a channel has that address
  */
 export async function insertEmailChannel(
   db: Queryable,
   channel: { name: string; address: string; createdAt: Instant; createdBy: string }
-): Promise<{ channel: Channel; token: string }> {
-  const token = randomBytes(24).toString('base64url');
+): Promise<Channel> {
   try {
     const rows = await db.rows<Channel>(
       `insert into channels (kind, name, address, confirm_hash, confirm_sent_at, created_at, created_by)
-       values ('email', $1, $2, $3, $4, $4, $5)
+       values ('email', $1, $2, $3, null, $4, $5)
        returning ${columns}`,
-      [channel.name, channel.address, hashOf(token), channel.createdAt, channel.createdBy]
+      [channel.name, channel.address, hashOf(newToken()), channel.createdAt, channel.createdBy]
     );
-    return { channel: oneRow(rows), token };
+    return oneRow(rows);
   } catch (error) {
     if (isTaken(error))
       throw new Refusal(`There is a channel to ${channel.address} already.`, 'Use that one, or give another address.', {
@@ -56,14 +63,17 @@ export async function insertEmailChannel(
 
 /** A fresh token for a channel; the one before no longer confirms. */
 export async function renewToken(db: Queryable, id: number, at: Instant): Promise<string> {
-  const token = randomBytes(24).toString('base64url');
+  const token = newToken();
   await db.rows('update channels set confirm_hash = $2, confirm_sent_at = $3 where id = $1', [id, hashOf(token), at]);
   return token;
 }
 
-/** The channel that a mailed token belongs to, if any. */
-export async function channelByToken(db: Queryable, token: string): Promise<Channel | null> {
-  const rows = await db.rows<Channel>(`select ${columns} from channels where confirm_hash = $1`, [hashOf(token)]);
+/** The channel that a mailed token belongs to; null when there is none, or the token is older than a week. */
+export async function channelByToken(db: Queryable, token: string, now: Instant): Promise<Channel | null> {
+  const rows = await db.rows<Channel>(
+    `select ${columns} from channels where confirm_hash = $1 and confirm_sent_at > $2`,
+    [hashOf(token), before(now, confirmLength)]
+  );
   return rows[0] ?? null;
 }
 
@@ -75,4 +85,5 @@ export async function removeChannel(db: Queryable, id: number): Promise<void> {
   await db.rows('delete from channels where id = $1', [id]);
 }
 
+const newToken = (): string => randomBytes(24).toString('base64url');
 const hashOf = (token: string): Buffer => createHash('sha256').update(token).digest();

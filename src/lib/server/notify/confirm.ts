@@ -1,6 +1,21 @@
 import { plainText, type Message } from '$lib/core/notify';
+import type { Instant } from '$lib/core/time';
 import type { Channel } from './channels';
 import { mailHtml } from './mail';
+import type { NewMessage } from './outbox';
+
+/** What is queued to ask the person behind an address: the mail itself is made when it is sent, since its link is a secret. */
+export const confirmMessage = (channelId: number, address: string, createdAt: Instant): NewMessage => ({
+  channelId,
+  incidentId: null,
+  alarmId: null,
+  kind: 'confirm',
+  subject: `Confirm that Bussola may send alarms to ${address}`,
+  text: '',
+  html: '',
+  priority: 0,
+  createdAt
+});
 
 /**
  * The mail that asks the person behind an address whether they agree to receive alarms.

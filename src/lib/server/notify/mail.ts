@@ -16,7 +16,7 @@ export interface Mailer {
  * @example await smtpMailer('smtp://127.0.0.1:4302', 'Bussola <bussola@example.test>').send(mail)
  */
 export function smtpMailer(url: string, from: string): Mailer {
-  const transport = nodemailer.createTransport(url, { from });
+  const transport = nodemailer.createTransport(withUsual(url), { from });
   return {
     send: async ({ to, subject, text, html }) => {
       await transport.sendMail({ to: { name: '', address: to }, subject, text, html });
@@ -24,6 +24,22 @@ export function smtpMailer(url: string, from: string): Mailer {
     close: () => transport.close()
   };
 }
+
+/** Several mails at a time; a server that says nothing holds nobody up for long, since its mail is tried again. What the address says itself counts. */
+function withUsual(address: string): string {
+  const url = new URL(address);
+  for (const [name, value] of Object.entries(usual))
+    if (!url.searchParams.has(name)) url.searchParams.set(name, String(value));
+  return url.href;
+}
+
+const usual = {
+  pool: true,
+  maxConnections: 5,
+  connectionTimeout: 10_000,
+  greetingTimeout: 10_000,
+  socketTimeout: 30_000
+};
 
 /** A message as HTML that every mail program shows: a heading, a sentence, a table, one link. All text in it is escaped. */
 export function mailHtml({ heading, sentence, rows, link }: Message, linkText: string): string {

@@ -3,8 +3,10 @@ import { withDatabase } from '../../../../tests/support/database';
 import { after as later, day, instant, times } from '../../core/time';
 import { hashPassword, passwordMatches } from './passwords';
 import { insertPerson } from './people';
-import { endSession, forgetSessions, personOfSession } from './sessions';
-import { signInDesk } from './sign-in';
+import { endSession, forgetSessions, sessionOf } from './sessions';
+import { addressWithin } from './address-within';
+import { clientAddresses } from './client-address';
+import { signInDesk, waitAfter } from './sign-in';
 
 describe('passwords', () => {
   it('match their own hash only, and no two hashes are alike', async () => {
@@ -47,12 +49,12 @@ describe('signing in', () => {
       role: 'editor',
       zone: 'UTC'
     });
-    expect((await personOfSession(held.db, result.token, later(now, times(6, day))))?.name).to.equal('nerea');
-    expect(await personOfSession(held.db, result.token, later(now, times(7, day)))).to.equal(null);
+    expect((await sessionOf(held.db, result.token, later(now, times(6, day))))?.person.name).to.equal('nerea');
+    expect(await sessionOf(held.db, result.token, later(now, times(7, day)))).to.equal(null);
     const [row] = await held.db.rows<{ text: string }>(`select encode(token_hash, 'hex') as text from sessions`);
     expect(row?.text).not.to.contain(Buffer.from(result.token).toString('hex'));
     await endSession(held.db, result.token);
-    expect(await personOfSession(held.db, result.token, now)).to.equal(null);
+    expect(await sessionOf(held.db, result.token, now)).to.equal(null);
   });
 
   it('forgets sessions that have run out', async () => {
@@ -77,5 +79,56 @@ describe('signing in', () => {
     if (refused.kind !== 'too many') throw new Error(refused.kind);
     expect(refused.retryAfterSeconds).to.be.within(890, 900);
     expect((await signIn(held.db, 'nerea', 'right', '192.0.2.10', now)).kind).to.equal('signed in');
+  });
+
+  it('tries for one name from everywhere are slowed down, and the right password is still taken', async () => {
+    const waits: number[] = [];
+    const signIn = signInDesk((ms) => {
+      waits.push(ms);
+      return Promise.resolve();
+    });
+    for (let i = 0; i < 24; i++) await signIn(held.db, 'nerea', 'wrong', `192.0.2.${i}`, now);
+    expect(waits).to.deep.equal([250, 500, 750]);
+    expect((await signIn(held.db, 'nerea', 'right', '198.51.100.1', now)).kind).to.equal('signed in');
+    expect([waitAfter(20), waitAfter(1000)]).to.deep.equal([0, 5000]);
+  }).timeout(20_000);
+});
+
+describe('going on after signing in', () => {
+  it('stays within this Bussola, however an address is written', () => {
+    const origin = 'https://bussola.example.test';
+    for (const to of ['/boards/3?range=PT3H#x', '/', '/a/../b'])
+      expect(addressWithin(to, origin), to).to.equal(new URL(to, origin).href.slice(origin.length));
+    for (const to of [
+      '//host.example',
+      '/\\host.example',
+      '/\t/host.example',
+      '/\n//host.example',
+      '/\t\\host.example',
+      'https://host.example',
+      'x',
+      '',
+      '/\r/host.example'
+    ])
+      expect(addressWithin(to, origin), JSON.stringify(to)).to.equal('/');
+    expect(addressWithin(null, origin)).to.equal('/');
+  });
+});
+
+describe('where a request comes from', () => {
+  it('is the socket’s address, whatever others say, unless the socket is a proxy that is named', () => {
+    const plain = clientAddresses([]);
+    expect(plain('192.0.2.1', '198.51.100.7')).to.equal('192.0.2.1');
+    const behind = clientAddresses(['127.0.0.1', '10.0.0.0/8', '::1']);
+    expect(behind('127.0.0.1', '198.51.100.7')).to.equal('198.51.100.7');
+    expect(behind('::ffff:127.0.0.1', '198.51.100.7')).to.equal('198.51.100.7');
+    expect(behind('192.0.2.1', '198.51.100.7'), 'not a proxy').to.equal('192.0.2.1');
+    // What a stranger writes in front is not believed: the last hop that is no proxy of ours counts.
+    expect(behind('127.0.0.1', '203.0.113.9, 198.51.100.7, 10.1.2.3')).to.equal('198.51.100.7');
+    expect(behind('127.0.0.1', 'nonsense')).to.equal('127.0.0.1');
+    expect(behind('127.0.0.1', null)).to.equal('127.0.0.1');
+    expect(behind('::1', '2001:db8::7')).to.equal('2001:db8::7');
+    expect(() => clientAddresses(['everywhere'])).to.throw('neither an address nor a range');
+    expect(() => clientAddresses(['10.0.0.0/99'])).to.throw('neither an address nor a range');
   });
 });

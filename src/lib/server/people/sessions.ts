@@ -19,16 +19,30 @@ export async function beginSession(db: Queryable, personId: number, now: Instant
   return token;
 }
 
-export async function personOfSession(db: Queryable, token: string, now: Instant): Promise<Person | null> {
-  const rows = await db.rows<Person>(
-    `select people.id, name, display_name as "displayName", role, zone
+/** A session that goes on. */
+export interface Session {
+  readonly person: Person;
+  /** Which one it is, without giving it away. */
+  readonly key: string;
+  readonly expiresAt: Instant;
+}
+
+/** The session of a cookie's token; null when it has ended. */
+export async function sessionOf(db: Queryable, token: string, now: Instant): Promise<Session | null> {
+  const rows = await db.rows<Person & { expiresAt: Instant }>(
+    `select people.id, name, display_name as "displayName", role, zone, expires_at as "expiresAt"
      from sessions
      join people on people.id = person_id
      where token_hash = $1 and expires_at > $2`,
     [hashOf(token), now]
   );
-  return rows[0] ?? null;
+  if (!rows[0]) return null;
+  const { expiresAt, ...person } = rows[0];
+  return { person, key: sessionKey(token), expiresAt };
 }
+
+/** Which session a token is of, without giving it away. */
+export const sessionKey = (token: string): string => hashOf(token).toString('hex');
 
 export async function endSession(db: Queryable, token: string): Promise<void> {
   await db.rows('delete from sessions where token_hash = $1', [hashOf(token)]);

@@ -18,6 +18,8 @@ export interface Key {
   readonly scopes: readonly KeyScope[];
   readonly createdAt: Instant;
   readonly createdBy: string;
+  /** Who made it; null when they are gone, or for one made before this was noted. */
+  readonly ownerId: number | null;
   readonly expiresAt: Instant | null;
   readonly revokedAt: Instant | null;
   readonly lastUsedAt: Instant | null;
@@ -28,7 +30,7 @@ export interface Key {
   readonly dayOfBytes: number;
 }
 
-const columns = `id, account_id as "accountId", name, hint, scopes, created_at as "createdAt", created_by as "createdBy", expires_at as "expiresAt",
+const columns = `id, account_id as "accountId", name, hint, scopes, created_at as "createdAt", created_by as "createdBy", owner_id as "ownerId", expires_at as "expiresAt",
   revoked_at as "revokedAt", last_used_at as "lastUsedAt", most_series as "mostSeries", most_bytes_a_day as "mostBytesADay", bytes_today as "bytesToday",
   day_of_bytes as "dayOfBytes"`;
 
@@ -42,6 +44,7 @@ export interface NewKey {
   readonly mostBytesADay: number;
   readonly createdAt: Instant;
   readonly createdBy: string;
+  readonly ownerId?: number | null;
 }
 
 /**
@@ -63,8 +66,8 @@ export async function makeKey(within: Queryable, key: NewKey): Promise<{ key: Ke
     historyFrom: key.createdAt
   });
   const rows = await within.rows<Key>(
-    `insert into keys (account_id, name, hint, hash, scopes, created_at, created_by, expires_at, most_series, most_bytes_a_day)
-     values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)
+    `insert into keys (account_id, name, hint, hash, scopes, created_at, created_by, expires_at, most_series, most_bytes_a_day, owner_id)
+     values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)
      returning ${columns}`,
     [
       accountId,
@@ -76,7 +79,8 @@ export async function makeKey(within: Queryable, key: NewKey): Promise<{ key: Ke
       key.createdBy,
       key.expiresAt,
       key.mostSeries,
-      key.mostBytesADay
+      key.mostBytesADay,
+      key.ownerId ?? null
     ]
   );
   return { key: oneRow(rows), text };

@@ -6,6 +6,7 @@ import {
   picksOf,
   prepare,
   shownRows,
+  signalSchema,
   wantedOf,
   type Row,
   type Worked
@@ -22,9 +23,11 @@ import {
   type Range
 } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
+import { allCollections } from '../intake/collections';
 import { Refusal } from '../refusal';
 import { frameCsv } from '../store/frame-csv';
 import type { AskedWork } from '../store/work';
+import { completeUntilOf, type Arrivals } from './arrivals';
 import { mostSeriesCells, type Queries, type Query } from './query-schema';
 import { resolveSignal, resourcesOf, stockFor, SignalRefusal, stepFor, workOf, type Resolved } from './resolve';
 
@@ -42,7 +45,15 @@ export interface Place {
   readonly db: Queryable;
   readonly now: Instant;
   evaluateAll(asked: readonly AskedWork[], zone: string): Promise<Worked[]>;
+  /** Start of the newest sample of each series; null where there is none. */
+  readonly newest: (seriesIds: readonly number[]) => (number | null)[];
 }
+
+const arrivalsAt = async ({ db, now, newest }: Place): Promise<Arrivals> => ({
+  now,
+  collections: await allCollections(db),
+  newest
+});
 
 /**
  * Evaluates a signal over a range and writes the answer as text.
@@ -55,21 +66,30 @@ export async function answeredQuery(place: Place, query: Query, format: AnswerFo
   const resolved = await resolveSignal(db, query.signal);
   const step = stepFor(resolved, span, query.cells);
   refuseTooLarge(resolved, span, step, query.zone, format);
-  const work = workOf(resolved, now);
+  const complete = await completeUntilOf(await arrivalsAt(place), resolved);
+  const work = workOf(resolved, now, complete);
   const [worked] = (await place.evaluateAll([{ work, span, step }], query.zone)) as [Worked];
   if (worked.kind === 'fault') throw new SignalRefusal(worked.message, worked.remedy, worked.path, worked.at);
   return format === 'csv'
     ? frameCsv(worked)
-    : JSON.stringify(written(answerOf(worked, work.completeUntil, now, resourcesOf([resolved])), query.values));
+    : JSON.stringify(
+        written(answerOf(worked, work.completeUntil, now, resourcesOf([resolved]), complete), query.values)
+      );
+}
+
+/** A signal of a board, ready to be worked out. */
+interface AskedAnswer extends AskedWork {
+  readonly of: Resolved;
+  readonly complete: ReadonlyMap<number, Instant>;
 }
 
 /** Evaluates the signals of a board together: one entry for each signal, either an answer or why there is none. What they share is read once. */
 export async function answeredQueries(place: Place, queries: Queries): Promise<string> {
   const { db, now } = place;
-  const stock = await stockFor(db, queries.signals);
+  const [stock, arrivals] = await Promise.all([stockFor(db, queries.signals), arrivalsAt(place)]);
   let cells = 0;
   const resolved = await Promise.all(
-    queries.signals.map(async (signal, index): Promise<(AskedWork & { readonly of: Resolved }) | AnswerFault> => {
+    queries.signals.map(async (signal, index): Promise<AskedAnswer | AnswerFault> => {
       const { from, to, cells: room } = queries.spans?.[index] ?? queries;
       try {
         const of = await resolveSignal(db, signal, stock);
@@ -81,7 +101,8 @@ export async function answeredQueries(place: Place, queries: Queries): Promise<s
             'This board asks for more than can be worked out at once.',
             'Show a shorter range, or ask for fewer signals together.'
           );
-        return { of, work: workOf(of, now), span, step };
+        const complete = await completeUntilOf(arrivals, of);
+        return { of, work: workOf(of, now, complete), span, step, complete };
       } catch (error) {
         if (!(error instanceof Refusal)) throw error;
         return faultOf(error);
@@ -91,9 +112,10 @@ export async function answeredQueries(place: Place, queries: Queries): Promise<s
   const asked = resolved.filter((one) => 'work' in one);
   const all = await place.evaluateAll(asked, queries.zone);
   const resources = resourcesOf(asked.map(({ of }) => of));
-  const answers = all.map((worked, index) =>
-    written(answerOf(worked, asked[index]?.work.completeUntil ?? 0, now, resources), queries.values)
-  );
+  const answers = all.map((worked, index) => {
+    const { work, complete } = asked[index] as AskedAnswer;
+    return written(answerOf(worked, work.completeUntil, now, resources, complete), queries.values);
+  });
   return JSON.stringify(resolved.map((one) => ('work' in one ? answers.shift() : one)));
 }
 
@@ -143,11 +165,19 @@ function refuseTooLarge(resolved: Resolved, span: Range, step: Duration, zone: s
   return worked;
 }
 
-const tooMany = (what: string, span: Range, room: number): Refusal =>
-  new Refusal(
+/** The remedy names a step only when it fits: one more cell than the range has room for may be begun at each end. */
+const tooMany = (what: string, span: Range, room: number): Refusal => {
+  const fits = room > 2 ? shortestStep(span, room - 2) : null;
+  return new Refusal(
     `The answer would have ${what}, more than ${room} for each.`,
-    `Ask for a step of ${textFromDuration(shortestStep(span, room - 1))} or longer, or for a shorter range.`
+    fits !== null && isAllowedStep(fits)
+      ? `Ask for a step of ${textFromDuration(fits)} or longer, or for a shorter range.`
+      : 'Ask for a shorter range, or for fewer series.'
   );
+};
+
+/** Whether a signal may have a step: those that are proposed must be taken. */
+const isAllowedStep = (step: Duration): boolean => signalSchema.shape.step.safeParse(textFromDuration(step)).success;
 
 /** How many series an answer has at most. */
 function columnsOf({ signal, series }: Resolved): number {

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { instantTextSchema } from '$lib/core/forms/instant-text';
 import { signalSchema } from '$lib/core/signal';
 import { isZone } from '$lib/core/time';
 
@@ -8,16 +9,9 @@ export const mostSeriesCells = 20_000;
 /** Signals of one board. */
 const mostSignals = 100;
 
-/** An RFC 3339 instant in a request. */
-const instantText = z
-  .string()
-  .refine((text) => /^\d{4}-\d\d-\d\dT.*(Z|[+-]\d\d:\d\d)$/i.test(text) && !Number.isNaN(Date.parse(text)), {
-    error: 'Give a date and time with a zone, such as 2026-05-04T08:00:00Z.'
-  });
-
 const spanShape = {
-  from: instantText,
-  to: instantText,
+  from: instantTextSchema,
+  to: instantTextSchema,
   cells: z.int().min(1).max(mostSeriesCells).optional(),
   /** IANA zone in which cells of days and weeks begin. */
   zone: z

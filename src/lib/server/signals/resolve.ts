@@ -18,6 +18,7 @@ import {
 } from '$lib/core/signal';
 import { before, duration, shortestStep, type Duration, type Instant, type Range } from '$lib/core/time';
 import { belonging } from '$lib/core/group';
+import { conversion } from '$lib/core/units';
 import type { Queryable } from '../db/pool';
 import { allGroups, type Group } from '../groups/groups';
 import { metricNames } from '../intake/metrics';
@@ -80,11 +81,15 @@ export async function resolveSignal(db: Queryable, signal: Signal, stock?: Stock
     const all = pick.where.some(({ label }) => label === 'group') ? withGroups(asked, groups) : asked;
     if (all.length === 0) await refuseUnknown(db, pick, path);
     const meets = meeting(pick.where);
-    const found = all.filter(({ conditionLabels }) => meets(conditionLabels));
+    const { alike: found, others } = measuringAlike(
+      pick,
+      all.filter(({ conditionLabels }) => meets(conditionLabels))
+    );
     const problem = problemOf(pick, found.length > 0 ? found : all);
     if (problem !== null) throw new SignalRefusal(problem.message, problem.remedy, [...path, ...problem.path]);
     series[pick.name] = found;
     if (found.length === 0) notes.push({ row: pick.name, text: emptiedBy(pick, all) });
+    if (others.length > 0) notes.push({ row: pick.name, text: leftOut(pick, others) });
   }
   return { signal, series, notes };
 }
@@ -110,6 +115,43 @@ async function refuseUnknown(db: Queryable, { metric }: Pick, path: readonly (st
     'Look for it in the catalogue: names are written as they stand there.',
     [...path, 'metric']
   );
+}
+
+/**
+ * The series of a pick that measure the same, and those that keys send under the same name though they measure something else, or count in another way: these are left out, so that nobody's query
+ * fails for what another program sends. What providers report comes first, then what the oldest key sends.
+ */
+function measuringAlike(
+  { statistic }: Pick,
+  found: readonly Series[]
+): { readonly alike: readonly Series[]; readonly others: readonly Series[] } {
+  const isSent = ({ labels: { provider } }: Series): boolean => provider === 'pushed';
+  if (!found.some(isSent)) return { alike: found, others: [] };
+  const first = found.reduce((best, one) => {
+    if (isSent(best) !== isSent(one)) return isSent(best) ? one : best;
+    return isSent(one) && one.accountId < best.accountId ? one : best;
+  });
+  const fits = new Map<string, boolean>();
+  const isAlike = (one: Series): boolean => {
+    const key = `${one.unit} ${one.kind}`;
+    const known = fits.get(key);
+    if (known !== undefined) return known;
+    const sameMeasure = conversion(one.unit, first.unit).kind === 'unit';
+    const canGive =
+      cannotGive(statistic, one.shape, one.kind) === null || cannotGive(statistic, first.shape, first.kind) !== null;
+    fits.set(key, sameMeasure && canGive);
+    return sameMeasure && canGive;
+  };
+  const others = found.filter((one) => isSent(one) && !isAlike(one));
+  return others.length === 0
+    ? { alike: found, others }
+    : { alike: found.filter((one) => !others.includes(one)), others };
+}
+
+function leftOut({ metric }: Pick, others: readonly Series[]): string {
+  const [first] = others;
+  const what = others.length === 1 ? '1 series' : `${others.length} series`;
+  return `${what} that a key sends as ${metric} measures something else and is left out, first of ${first?.labels.account ?? ''} in ${first?.unit ?? ''}.`;
 }
 
 /** Why the points of some series cannot give what a pick asks for. */
@@ -156,12 +198,13 @@ export function workOf(
   const sources = Object.fromEntries(
     Object.entries(series).map(([row, found]) => [
       row,
-      found.map(({ id, labels, kind, unit, samplingMs }) => ({
+      found.map(({ id, labels, kind, unit, samplingMs, stamp }) => ({
         id,
         labels,
         kind,
         unit,
         samplingMs,
+        stamp,
         ...(complete ? { completeUntil: complete.get(id) ?? 0 } : {})
       }))
     ])
@@ -169,8 +212,8 @@ export function workOf(
   const slowest = picksOf(signal).reduce(
     (most, { name, statistic }) =>
       (series[name] ?? []).reduce(
-        (longest, { kind, delayMs, samplingMs }) =>
-          Math.max(longest, delayMs + waitsForNext(statistic, kind, samplingMs)),
+        (longest, { kind, delayMs, samplingMs, stamp }) =>
+          Math.max(longest, delayMs + waitsForNext(statistic, kind, samplingMs, stamp)),
         most
       ),
     0

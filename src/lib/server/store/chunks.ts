@@ -1,4 +1,4 @@
-// chunks, series_spans, sealing
+// chunks, bad_chunks, series_spans, sealing
 import { decodeChunk, encodeChunk } from '$lib/core/codec';
 import { firstAtOrAfter, slicePoints, type SummaryPoints } from '$lib/core/series';
 import type { Instant } from '$lib/core/time';
@@ -42,11 +42,7 @@ export function byPeriod(points: SummaryPoints, resolution: number): Map<number,
   return split;
 }
 
-/**
- * Reads and decodes chunks; those that are not there are left out.
- *
- * @throws RangeError naming the chunk when one does not decode
- */
+/** Reads and decodes chunks; those that are not there are left out. One that does not decode is set aside: it stops nothing but itself. */
 export async function chunksOf(db: Queryable, keys: readonly ChunkKey[]): Promise<Chunk[]> {
   if (keys.length === 0) return [];
   const rows = await db.rows<ChunkKey & { bytes: Buffer }>(
@@ -60,20 +56,62 @@ export async function chunksOf(db: Queryable, keys: readonly ChunkKey[]): Promis
       keys.map(({ periodFrom }) => periodFrom)
     ]
   );
-  return rows.map(({ bytes, ...key }) => ({ ...key, points: decoded(key, bytes) }));
+  const chunks: Chunk[] = [];
+  for (const { bytes, ...key } of rows) {
+    const points = decoded(bytes);
+    if (typeof points === 'string') await setAside(db, key, points);
+    else chunks.push({ ...key, points });
+  }
+  return chunks;
 }
 
-function decoded(key: ChunkKey, bytes: Uint8Array): SummaryPoints {
+/** @returns the points, or why they cannot be read */
+function decoded(bytes: Uint8Array): SummaryPoints | string {
   try {
     return decodeChunk(bytes);
   } catch (error) {
     if (!(error instanceof RangeError)) throw error;
-    throw new RangeError(
-      `chunksOf: the chunk of series ${key.seriesId}, resolution ${key.resolution} ms, period ${key.periodFrom} does not decode: ${error.message}`,
-      { cause: error }
-    );
+    return error.message;
   }
 }
+
+/** Moves a chunk to those that do not decode, for people to look into. */
+async function setAside(db: Queryable, key: ChunkKey, reason: string): Promise<void> {
+  await db.rows(
+    `with gone as (
+       delete from chunks
+       where account_id = $1 and series_id = $2 and resolution_ms = $3 and period_from = $4
+       returning account_id, series_id, resolution_ms, period_from, points, bytes
+     )
+     insert into bad_chunks (account_id, series_id, resolution_ms, period_from, points, reason, bytes)
+     select account_id, series_id, resolution_ms, period_from, points, $5, bytes
+     from gone
+     on conflict (account_id, series_id, resolution_ms, period_from) do update
+     set points = excluded.points, reason = excluded.reason, bytes = excluded.bytes, found_at = now()`,
+    [key.accountId, key.seriesId, key.resolution, key.periodFrom, reason.slice(0, 300)]
+  );
+}
+
+/** A chunk that did not decode. */
+export interface BadChunk extends ChunkKey {
+  readonly account: string;
+  readonly metric: string;
+  readonly points: number;
+  readonly reason: string;
+}
+
+/** Chunks that were set aside, newest first. */
+export const badChunks = (db: Queryable, most = 100): Promise<BadChunk[]> =>
+  db.rows<BadChunk>(
+    `select bad_chunks.account_id as "accountId", series_id as "seriesId", resolution_ms as resolution, period_from as "periodFrom",
+       coalesce(accounts.name, '') as account, coalesce(series.metric, '') as metric, points, reason
+     from bad_chunks
+     left join accounts on accounts.id = bad_chunks.account_id
+     left join series on series.account_id = bad_chunks.account_id and series.id = series_id
+     order by found_at desc
+     limit $1`,
+    [most]
+  );
 
 /** Writes chunks over what is there. Their bytes travel as one parameter, which is many times faster than as an array. */
 export async function putChunks(db: Queryable, chunks: readonly Chunk[], at: Instant): Promise<void> {

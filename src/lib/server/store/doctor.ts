@@ -1,8 +1,8 @@
-// chunks, series_spans, journal, sealing: read only
+// chunks, bad_chunks, series_spans, journal, sealing: read only
 import { decodeChunk } from '$lib/core/codec';
 import { decodeBatch, rollUp, rollupSteps, slicePoints, type SummaryPoints } from '$lib/core/series';
 import type { Database } from '../db/pool';
-import { periodOf, type ChunkKey } from './chunks';
+import { badChunks, periodOf, type ChunkKey } from './chunks';
 
 /** Something that is wrong in a store. */
 export interface Finding {
@@ -72,6 +72,11 @@ export async function examine(db: Database): Promise<Examination> {
      left join series on series.account_id = chunks.account_id and series.id = chunks.series_id
      where series.id is null`
   );
+  for (const bad of await badChunks(db))
+    tell(
+      'chunk',
+      `The chunk of series ${bad.seriesId}, resolution ${bad.resolution} ms, period ${bad.periodFrom}, did not decode and was set aside with its ${bad.points} points: ${bad.reason}.`
+    );
   for (const { seriesId } of orphans) tell('orphan', `Series ${seriesId} has chunks, but is not known.`);
   return { chunks, points, batches, findings };
 }

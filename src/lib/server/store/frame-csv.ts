@@ -1,4 +1,5 @@
 import { stringify } from 'csv-stringify/sync';
+import { plainCell } from '$lib/core/forms/spreadsheet';
 import { standardLabels, type Worked } from '$lib/core/signal';
 import { cellStart, textFromInstant } from '$lib/core/time';
 
@@ -13,7 +14,7 @@ export function frameCsv({ grid, rows }: Worked & { kind: 'worked' }): string {
   const labels = labelNames(rows.flatMap(({ columns }) => columns.flatMap((column) => Object.keys(column.labels))));
   const parts = rows.flatMap(({ name, unit, columns }) =>
     columns.map((column) => {
-      const who = [name, unit, ...labels.map((label) => column.labels[label] ?? '')];
+      const who = [name, unit, ...labels.map((label) => column.labels[label] ?? '')].map(plainCell);
       const written = times.map((time, cell) => {
         const value = column.values[cell] as number;
         return [time, ...who, Number.isNaN(value) ? '' : value];
@@ -21,7 +22,7 @@ export function frameCsv({ grid, rows }: Worked & { kind: 'worked' }): string {
       return stringify(written, form);
     })
   );
-  return stringify([['time', 'row', 'unit', ...labels, 'value']], form) + parts.join('');
+  return stringify([['time', 'row', 'unit', ...labels.map(plainCell), 'value']], form) + parts.join('');
 }
 
 /** Standard labels in their order, then others by name. */
@@ -31,4 +32,5 @@ function labelNames(all: readonly string[]): string[] {
   return [...standard, ...[...names].filter((name) => !standard.some((label) => label === name)).sort()];
 }
 
-const form = { record_delimiter: 'windows', escape_formulas: true } as const;
+/** Cells with any kind of line break are quoted. */
+const form = { record_delimiter: 'windows', quoted_match: /[\r\n]/ } as const;

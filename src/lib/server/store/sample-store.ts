@@ -151,7 +151,8 @@ export class SampleStore {
     return {
       db: this.#db,
       now,
-      evaluateAll: (asked, zone) => this.evaluateAll(asked, zone)
+      evaluateAll: (asked, zone) => this.evaluateAll(asked, zone),
+      newest: (ids) => this.newest(ids)
     };
   }
 

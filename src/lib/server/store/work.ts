@@ -106,7 +106,7 @@ function worked(
       if (!values) {
         const points = pointsOf({ statistic } as Pick, source, on);
         values = isOfGrowth(statistic)
-          ? growSeries(points, on, growthKind(source), source.samplingMs, statistic)
+          ? growSeries(points, on, growthKind(source), source.samplingMs, statistic, source.stamp)
           : alignSeries(points, on, statistic);
         aligned.set(key, values);
       }

@@ -29,7 +29,7 @@
   }
   let { account, guide, problem, tried }: Props = $props();
   const live = useLive();
-  const { mayEdit } = useReader();
+  const { mayAdminister } = useReader();
   let replacing = $state(false);
   let testing = $state(false);
   const apart = $derived(account.clockAheadMs === null ? null : Math.abs(account.clockAheadMs));
@@ -41,7 +41,7 @@
     <small
       >{#if account.lastTest}tested <Moment at={account.lastTest.at} now={live.now} />{:else}not tested yet{/if}</small
     >
-    {#if mayEdit && guide}
+    {#if mayAdminister && guide}
       <form
         method="post"
         action="?/test"
@@ -72,7 +72,7 @@
     {#if apart !== null}{apart < 1000
         ? 'The clocks agree.'
         : `The provider’s clock is ${peopleDuration(duration(apart))} ${(account.clockAheadMs ?? 0) > 0 ? 'ahead' : 'behind'}.`}{/if}
-    {#if mayEdit && guide}<button class="link" onclick={() => (replacing = !replacing)} aria-expanded={replacing}
+    {#if mayAdminister && guide}<button class="link" onclick={() => (replacing = !replacing)} aria-expanded={replacing}
         >replace</button
       >{/if}
   </p>

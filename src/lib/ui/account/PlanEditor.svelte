@@ -5,6 +5,8 @@
   import { serviceByKey } from '$lib/core/services';
   import { durationFromText, spokenDuration } from '$lib/core/time';
   import { quantityText } from '$lib/core/units';
+  import ChangedElsewhere from '../forms/ChangedElsewhere.svelte';
+  import { Elsewhere } from '../forms/elsewhere.svelte';
   import { useReader } from '../time/reader';
 
   interface Props {
@@ -16,6 +18,7 @@
       guestOff: number;
       refused: string | null;
       plan: CollectionPlan;
+      changedBy: string | null;
       metrics: readonly { name: string; title: string }[];
       estimate: { samples: number; requests: number; price: number; bytes: number };
       price: number;
@@ -24,8 +27,13 @@
     };
   }
   let { accountId, account, service }: Props = $props();
-  const { mayEdit } = useReader();
+  const { mayEdit, mayAdminister } = useReader();
   let plan = $state(untrack(() => structuredClone<CollectionPlan>(service.plan)));
+  const elsewhere = new Elsewhere<CollectionPlan>({
+    stored: () => service.plan,
+    mine: () => plan,
+    take: (stored) => (plan = structuredClone($state.snapshot<CollectionPlan>(stored)))
+  });
   const things = $derived(serviceByKey(service.service));
   const problem = $derived(planSchema.safeParse(plan).error?.issues[0]?.message ?? null);
   const changed = $derived(JSON.stringify(plan) !== JSON.stringify(service.plan));
@@ -61,6 +69,34 @@
     };
   });
 
+  /** What the plan as it stands in the form would come to; what is stored until it is known. */
+  let tried = $state<{ samples: number; requests: number; price: number; bytes: number } | null>(null);
+  const estimate = $derived(changed ? (tried ?? service.estimate) : service.estimate);
+  $effect(() => {
+    if (!changed || problem !== null) {
+      tried = null;
+      return;
+    }
+    const asked = new AbortController();
+    const body = JSON.stringify({ service: service.service, plan });
+    const timer = setTimeout(() => {
+      fetch(`/api/v1/accounts/${accountId}/estimate`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body,
+        signal: asked.signal
+      })
+        .then(async (response) => {
+          if (response.ok) tried = (await response.json()) as typeof tried;
+        })
+        .catch(() => undefined); // the estimate stays as it was; saving says what is wrong
+    }, askAfterMs);
+    return () => {
+      clearTimeout(timer);
+      asked.abort();
+    };
+  });
+
   function chooseMetrics(kind: string): void {
     if (kind === 'list') plan.metrics = { kind, names: service.metrics.map(({ name }) => name) };
     else if (kind === 'patterns') plan.metrics = { kind, patterns: ['*'] };
@@ -80,6 +116,8 @@
     type="number"
     min="1"
     max={most}
+    disabled={!mayAdminister}
+    title={mayAdminister ? undefined : 'How long samples are kept belongs to administrators'}
     aria-label={name}
     bind:value={plan.keep[of]}
   />
@@ -97,6 +135,12 @@
       read.
     </p>
   {/if}
+  {#if elsewhere.theirs !== null && mayEdit}<ChangedElsewhere
+      what="this plan"
+      by={service.changedBy ?? ''}
+      onTheirs={() => elsewhere.takeTheirs()}
+      onMine={() => elsewhere.keepMine()}
+    />{/if}
   <form
     method="post"
     action="?/plan"
@@ -166,10 +210,10 @@
     </fieldset>
     <div class="mt-1 flex flex-wrap items-center gap-3">
       <p class="text-[13px]" data-testid="estimate">
-        About <b class="num">{number(service.estimate.samples)}</b> samples and
-        <b class="num">{number(service.estimate.requests)}</b>
-        requests a day (<b class="num">{service.estimate.price.toFixed(2)}</b> a day),
-        <b class="num">{quantityText(service.estimate.bytes, 'By')}</b>
+        About <b class="num">{number(estimate.samples)}</b> samples and
+        <b class="num">{number(estimate.requests)}</b>
+        requests a day (<b class="num">{estimate.price.toFixed(2)}</b> a day),
+        <b class="num">{quantityText(estimate.bytes, 'By')}</b>
         of disk a day.
         {#if service.actual}<span class="text-quiet"
             >In the last day it was {number(service.actual.points)} samples and {number(service.actual.requests)} requests.</span
@@ -184,34 +228,34 @@
       {#if mayEdit}
         <span class="ml-auto flex items-center gap-2">
           {#if problem && changed}<span class="fault text-[13px]" role="alert">{problem}</span>{/if}
-          <button class={['btn', changed && 'btn-main']} disabled={!changed || problem !== null}>Keep the plan</button>
+          <button class={['btn', changed && 'btn-main']} disabled={!changed || problem !== null}>Save plan</button>
         </span>
       {/if}
     </div>
   </form>
   {#if mayEdit}
     <div class="border-line mt-2 flex flex-wrap items-center gap-4 border-t pt-2 text-[13px]">
-      <form
-        method="post"
-        action="?/price"
-        class="flex items-center gap-1.5"
-        use:enhance={() =>
-          async ({ update }) =>
-            update({ reset: false })}
-      >
-        <label
-          >A thousand requests cost <input
-            class="field num inline! w-[9ch]! py-0.5!"
-            name="price"
-            type="number"
-            min="0"
-            step="any"
-            value={service.price}
-          /></label
+      {#if mayAdminister}<form
+          method="post"
+          action="?/price"
+          class="flex items-center gap-1.5"
+          use:enhance={() =>
+            async ({ update }) =>
+              update({ reset: false })}
         >
-        <button class="btn">Keep</button>
-      </form>
-      {#if service.guestOff > 0}
+          <label
+            >A thousand requests cost <input
+              class="field num inline! w-[9ch]! py-0.5!"
+              name="price"
+              type="number"
+              min="0"
+              step="any"
+              value={service.price}
+            /></label
+          >
+          <button class="btn">Save</button>
+        </form>{/if}
+      {#if service.guestOff > 0 && mayAdminister}
         <form method="post" action="?/guests" class="flex items-center gap-2" use:enhance>
           <input type="hidden" name="service" value={service.service} />
           <span>Guest-level metrics are off on {service.guestOff}.</span><button class="btn"

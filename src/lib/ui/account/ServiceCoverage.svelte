@@ -17,11 +17,13 @@
       plan: CollectionPlan;
       hours: readonly number[];
     }[];
+    /** Why nothing can be found at present; null when that is not known to be so. */
+    problem: string | null;
     /** The service whose plan is open. */
     open: string | null;
     onOpen: (service: string) => void;
   }
-  let { accountId, services, open, onOpen }: Props = $props();
+  let { accountId, services, problem, open, onOpen }: Props = $props();
 </script>
 
 <div class="overflow-x-auto">
@@ -50,7 +52,13 @@
           </td>
         </tr>
       {:else}
-        <tr><td colspan="6" class="text-quiet">Nothing found yet. The first discovery is under way.</td></tr>
+        <tr>
+          <td colspan="6" class="text-quiet"
+            >{problem === null
+              ? 'Nothing found yet. Bussola is looking for resources.'
+              : `Nothing found: ${problem}`}</td
+          >
+        </tr>
       {/each}
     </tbody>
   </table>

@@ -1,17 +1,22 @@
 <script lang="ts">
   import { untrack, type Snippet } from 'svelte';
-  import { superForm, type SuperValidated } from 'sveltekit-superforms';
+  import type { SuperValidated } from 'sveltekit-superforms';
   import { zod4Client } from 'sveltekit-superforms/adapters';
+  import ChangedElsewhere from '../forms/ChangedElsewhere.svelte';
+  import { Elsewhere } from '../forms/elsewhere.svelte';
+  import { steadyForm } from '../forms/steady-form';
   import {
     alarmSchema,
     preflight,
     rehearse,
     watchedTitle,
     watchedUnit,
+    worstPeriod,
     type AlarmDefinition,
     type Rehearsal
   } from '$lib/core/alarm';
   import { incidentMessage } from '$lib/core/notify';
+  import { summarise } from '$lib/core/series';
   import { asksFor, picksOf, subjectOf } from '$lib/core/signal';
   import { before, day, duration, range, type Duration } from '$lib/core/time';
   import { PanelData } from '../board/panel-data.svelte';
@@ -35,6 +40,7 @@
         resourceType: string;
         samplingMs: Duration;
         delayMs: Duration;
+        everyMs: Duration;
       }[];
       accounts: string[];
       resources: { id: number; name: string; account: string; type: string }[];
@@ -47,21 +53,30 @@
     extra?: Snippet;
     /** The id of the alarm, once it is kept: the bench leads back to it. */
     alarmId?: number | null;
+    /** The alarm as it is stored, which somebody else may change meanwhile; none before it is. */
+    stored?: { readonly definition: AlarmDefinition; readonly by: string } | null;
   }
-  let { form: initial, choices, save, note, extra, alarmId = null }: Props = $props();
+  let { form: initial, choices, save, note, extra, alarmId = null, stored = null }: Props = $props();
   const live = useLive();
   const { mayEdit } = useReader();
   provideHover();
-  const { form, errors, allErrors, enhance, submitting, message } = superForm(
+  const { form, errors, allErrors, enhance, submitting, message } = steadyForm(
     untrack(() => initial),
     { validators: zod4Client(alarmSchema), dataType: 'json', resetForm: false }
   );
+  const elsewhere = new Elsewhere({
+    stored: () => stored?.definition ?? null,
+    mine: () => (stored === null ? null : $form),
+    take: (definition) => {
+      if (definition) $form = definition;
+    }
+  });
   const metricOf = (name: string) => choices.metrics.find((metric) => metric.name === name);
   /** The metrics that the signal picks. */
   const picked = $derived(
     choices.metrics.filter(({ name }) => picksOf($form.signal).some(({ metric }) => asksFor(metric, name)))
   );
-  const slowest = (of: 'samplingMs' | 'delayMs') =>
+  const slowest = (of: 'samplingMs' | 'delayMs' | 'everyMs') =>
     picked.reduce((most, metric) => duration(Math.max(most, metric[of])), duration(0));
   const lastDay = new PanelData();
 
@@ -74,9 +89,7 @@
   $effect(() => () => lastDay.stop());
 
   const picture = $derived(
-    lastDay.answer && lastDay.range
-      ? pictureOf(lastDay.answer, lastDay.range, slowest('samplingMs'), $form.signal.digits)
-      : null
+    lastDay.answer && lastDay.range ? pictureOf(lastDay.answer, lastDay.range, $form.signal.digits) : null
   );
   const rehearsal = $derived.by((): Rehearsal | null => {
     const { answer } = lastDay;
@@ -88,20 +101,36 @@
       !(window.needs >= 1 && window.needs <= window.of)
     )
       return null;
-    const columns = picture.lines.map(({ id, values }) => ({ seriesId: id, values }));
+    const columns = picture.lines.map(({ id, values, complete }) => ({
+      seriesId: id,
+      values: values.subarray(0, complete)
+    }));
     return rehearse({ start: answer.start, step: answer.step as Duration, count: answer.count }, columns, $form.rule);
   });
   const unit = $derived(lastDay.answer?.rows[0]?.unit ?? watchedUnit($form.signal, metricOf));
+  /** What the last day held. */
+  const seen = $derived.by(() => {
+    const figures = (picture?.lines ?? []).map(({ values, complete }) => summarise(values.subarray(0, complete)));
+    const known = figures.filter(({ max }) => !Number.isNaN(max));
+    if (known.length === 0) return null;
+    return { smallest: Math.min(...known.map(({ min }) => min)), largest: Math.max(...known.map(({ max }) => max)) };
+  });
   const checks = $derived(
     preflight($form, {
-      watched: { unit, samplingMs: slowest('samplingMs'), delayMs: slowest('delayMs') },
+      watched: {
+        unit,
+        samplingMs: slowest('samplingMs'),
+        delayMs: slowest('delayMs'),
+        everyMs: slowest('everyMs')
+      },
+      seen,
       series: lastDay.answer?.series.length ?? null,
       channels: choices.channels,
       rehearsal
     })
   );
   const amiss = $derived(checks.filter(({ passed }) => !passed).length);
-  const worst = $derived(rehearsal?.periods.toSorted((a, b) => b.peak - a.peak)[0]);
+  const worst = $derived(rehearsal && worstPeriod(rehearsal, $form.rule.condition));
   const worstSeries = $derived(lastDay.answer?.series.find(({ id }) => id === worst?.seriesId));
   const example = $derived(
     incidentMessage(
@@ -115,6 +144,7 @@
         unit,
         condition: $form.rule.condition,
         openedAt: worst?.from ?? live.now,
+        writtenAt: worst?.from ?? live.now,
         closedAt: null,
         value: worst?.peak ?? $form.rule.condition.threshold,
         peak: NaN,
@@ -146,11 +176,17 @@
       {#if $message}<span class="text-ok" role="status">{$message}</span>{/if}
       {#if mayEdit}
         <span class="ml-auto flex gap-2"
-          ><a class="btn" href="/alarms">Leave</a><button class="btn btn-main" disabled={$submitting}>{save}</button
+          ><a class="btn" href="/alarms">Cancel</a><button class="btn btn-main" disabled={$submitting}>{save}</button
           ></span
         >
       {/if}
     </div>
+    {#if elsewhere.theirs !== null && mayEdit}<ChangedElsewhere
+        what="this alarm"
+        by={stored?.by ?? ''}
+        onTheirs={() => elsewhere.takeTheirs()}
+        onMine={() => elsewhere.keepMine()}
+      />{/if}
     {#if $errors._errors}<p class="fault mb-2" role="alert">{$errors._errors[0]}</p>{/if}
     {#each $allErrors as { path, messages } (path)}<p class="fault mb-1 text-[13px]" role="alert">
         {messages[0]}

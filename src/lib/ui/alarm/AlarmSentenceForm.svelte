@@ -2,6 +2,7 @@
   import { mostWindowCells, severities, type AlarmDefinition } from '$lib/core/alarm';
   import { cannotGive, statisticName, statistics, type Statistic } from '$lib/core/series';
   import { plainPick, signalSubject, spokenCondition, type Pick } from '$lib/core/signal';
+  import { oneOfType } from '$lib/core/services';
   import { durationFromText, spokenDuration } from '$lib/core/time';
   import { unit as unitOf } from '$lib/core/units';
   import SeverityHoist from './SeverityHoist.svelte';
@@ -66,8 +67,12 @@
     change({ where: value === '' ? rest : [...rest, { label, is: [value] }] });
   }
 
+  /** Of the two numbers of the window, the one that was typed counts: the other one follows it. */
   function chooseOf(of: number): void {
     alarm.rule.window = { of, needs: Math.min(alarm.rule.window.needs, of) };
+  }
+  function chooseNeeds(needs: number): void {
+    alarm.rule.window = { needs, of: Math.max(alarm.rule.window.of, needs) };
   }
 </script>
 
@@ -96,11 +101,11 @@
     of
     <select
       class="part"
-      aria-label="Machine"
+      aria-label="Resource"
       value={chosen('resource')}
       onchange={(event) => choose('resource', event.currentTarget.value)}
     >
-      <option value="">each {metric?.resourceType ?? 'resource'}</option>
+      <option value="">each {oneOfType(metric?.resourceType)}</option>
       {#each resources.filter((resource) => resource.type === metric?.resourceType && (account === '' || resource.account === account)) as { id, name } (id)}<option
           >{name}</option
         >{/each}
@@ -140,10 +145,11 @@
       class="part w-[4ch] text-center"
       type="number"
       min="1"
-      max={alarm.rule.window.of}
+      max={mostWindowCells}
       required
       aria-label="Windows needed"
-      bind:value={alarm.rule.window.needs}
+      value={alarm.rule.window.needs}
+      onchange={(event) => chooseNeeds(event.currentTarget.valueAsNumber)}
     />
     of the last
     <input

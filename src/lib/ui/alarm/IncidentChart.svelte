@@ -12,7 +12,8 @@
     type Instant,
     type Range
   } from '$lib/core/time';
-  import { valuesOf, type QueryAnswer } from '$lib/core/series';
+  import { completeValues } from '$lib/core/board';
+  import type { QueryAnswer } from '$lib/core/series';
   import { labelKey, plainPick, plainSignal, usualStatistic, type Signal } from '$lib/core/signal';
   import { limitText } from '$lib/core/units';
   import { PanelData } from '../board/panel-data.svelte';
@@ -33,7 +34,7 @@
     };
     alarm: Pick<AlarmDefinition, 'signal' | 'rule'>;
     /** What is drawn, for its words and unit. */
-    watched: { title: string; unit: string; samplingMs: number };
+    watched: { title: string; unit: string };
     /** Another metric of the same resource, drawn without the threshold; what the alarm watches by default. */
     other?: { name: string; kind: string } | null;
     /** What to show instead of an hour before it was raised until half an hour after it cleared, or now. */
@@ -83,7 +84,8 @@
   $effect(() => live.on(['samples'], ask));
   $effect(() => () => panel.stop());
   $effect(() => {
-    current = answer?.series[0] ? (valuesOf(answer.series[0]).findLast((value) => !Number.isNaN(value)) ?? null) : null;
+    const series = answer?.series[0];
+    current = series ? (completeValues(series).findLast((value) => !Number.isNaN(value)) ?? null) : null;
   });
 
   /** What was answered, of the incident's own series alone. */
@@ -111,7 +113,7 @@
 {#if panel.problem}<p class="fault text-[13px]" role="alert">{panel.problem}</p>{/if}
 {#if answer && panel.range}
   <TimeChart
-    picture={pictureOf(answer, panel.range, watched.samplingMs, other === null ? alarm.signal.digits : undefined)}
+    picture={pictureOf(answer, panel.range, other === null ? alarm.signal.digits : undefined)}
     {limits}
     {raised}
     {height}

@@ -2,7 +2,7 @@
   import { catalogueStates, type CatalogueEntry } from '$lib/core/catalogue';
   import { duration, spokenDuration } from '$lib/core/time';
   import { unit } from '$lib/core/units';
-  import { serviceByKey } from '$lib/core/services';
+  import { oneOfType, serviceByKey } from '$lib/core/services';
   import MetricDetail from './MetricDetail.svelte';
 
   interface Props {
@@ -53,7 +53,7 @@
 
   const about = ({ resourceType, samplingMs, kind, unit: code }: CatalogueEntry) =>
     [
-      resourceType,
+      oneOfType(resourceType),
       `every ${spokenDuration(duration(samplingMs))}`,
       ...(kind === 'cumulative' ? ['running total'] : kind === 'delta' ? ['counts what changed'] : []),
       ...(unit(code).text === '' ? [] : [unit(code).text])

@@ -35,6 +35,10 @@
     }
   }
 
+  /** What is on screen, where it can be used; otherwise what was used last. */
+  const usableText = (): string =>
+    typed !== null && typed !== '' && expressionProblem(typed) === null ? typed : expression;
+
   function type(text: string): void {
     typed = text;
     if (text !== '' && expressionProblem(text) === null) change(condition.label, way, [], text);
@@ -46,7 +50,10 @@
     class="part"
     aria-label="Label"
     value={condition.label}
-    onchange={(event) => change(event.currentTarget.value, 'is', [], '')}
+    onchange={(event) => {
+      typed = null;
+      change(event.currentTarget.value, 'is', [], '');
+    }}
   >
     {#each [...new Set([condition.label, ...labels.map(({ name }) => name)])] as name (name)}<option>{name}</option
       >{/each}
@@ -55,7 +62,7 @@
     class="part"
     aria-label="How {condition.label} is compared"
     value={way}
-    onchange={(event) => change(condition.label, event.currentTarget.value as Way, chosen, '')}
+    onchange={(event) => change(condition.label, event.currentTarget.value as Way, chosen, usableText())}
   >
     {#each Object.entries(ways) as [key, words] (key)}<option value={key}>{words}</option>{/each}
   </select>

@@ -1,6 +1,7 @@
 <script lang="ts">
   import Plus from '@lucide/svelte/icons/plus';
   import { cannotGive, statisticName, statistics, type Statistic } from '$lib/core/series';
+  import { oneOfType } from '$lib/core/services';
   import { changePick, combinedWords, type Combine, type LabelCondition, type Pick } from '$lib/core/signal';
   import ConditionPart from './ConditionPart.svelte';
   import { Matching } from './matched.svelte';
@@ -99,7 +100,7 @@
               : { statistic: event.currentTarget.value as Combine['statistic'], by: pick.combine?.by ?? [] }
         })}
     >
-      <option value="">each {metric?.resourceType ?? 'series'} for itself</option>
+      <option value="">each {metric ? oneOfType(metric.resourceType) : 'series'} for itself</option>
       {#each combining as one (one)}<option value={one}
           >{one === 'sum'
             ? 'added up'

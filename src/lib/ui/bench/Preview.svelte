@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { waitedFor } from '$lib/core/series';
   import { shownRows, type Signal } from '$lib/core/signal';
   import { duration, spokenDuration } from '$lib/core/time';
   import LegendTable from '../board/LegendTable.svelte';
@@ -9,15 +10,13 @@
   interface Props {
     preview: PanelData;
     signal: Signal;
-    /** Slowest sampling of its metrics. */
-    samplingMs: number;
     /** Whether what is wrong is said at its row already. */
     placed: boolean;
   }
-  let { preview, signal, samplingMs, placed }: Props = $props();
+  let { preview, signal, placed }: Props = $props();
   let alone = $state<number | null>(null);
   const { answer, range } = $derived(preview);
-  const whole = $derived(answer && range ? pictureOf(answer, range, samplingMs, signal.digits) : null);
+  const whole = $derived(answer && range ? pictureOf(answer, range, signal.digits) : null);
   const picture = $derived(
     whole && alone !== null && whole.lines.some(({ id }) => id === alone)
       ? { ...whole, lines: whole.lines.filter(({ id }) => id === alone) }
@@ -34,6 +33,8 @@
     const cells = answer.series.length * answer.count;
     return `${number(cells)} cells from ${number(points)} ${what} in ${took}`;
   });
+  const waited = $derived(answer && waitedFor(answer));
+  const waiting = $derived(waited ? `newest: ${waited.missing} of ${waited.of} series not there yet` : '');
   const longer = $derived(
     answer && signal.step !== 'auto' && spokenDuration(duration(answer.step)) !== '' && answer.step > 60_000
       ? `cells of ${spokenDuration(duration(answer.step))}`
@@ -44,7 +45,7 @@
 <section class="panel" aria-label="Preview">
   <header>
     <h2>{shownRows(signal).join(', ')}</h2>
-    <small>{longer}</small>
+    <small>{[longer, waiting].filter(Boolean).join(', ')}</small>
     <span class="text-quiet ml-auto shrink-0 text-[12px]" data-testid="effort">{did}</span>
   </header>
   {#if preview.problem && !placed}<p class="fault text-[13px]" role="alert">{preview.problem}</p>{/if}

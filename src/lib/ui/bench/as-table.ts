@@ -1,3 +1,4 @@
+import { plainCell } from '$lib/core/forms/spreadsheet';
 import { valuesOf, type QueryAnswer } from '$lib/core/series';
 import { cellStart, exactMoment, type Duration } from '$lib/core/time';
 
@@ -16,4 +17,4 @@ export function tableOf(answer: QueryAnswer, zone: string): string {
 }
 
 /** A name that a spreadsheet does not take for a formula or for several cells. */
-const plain = (name: string): string => name.replace(/[\t\r\n]/g, ' ').replace(/^[=+\-@]/, "'$&");
+const plain = (name: string): string => plainCell(name.replace(/[\t\r\n]/g, ' '));

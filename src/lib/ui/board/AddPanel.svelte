@@ -3,7 +3,7 @@
   import { pictured, suggestedPicture, whySuggested, type PanelContent } from '$lib/core/board';
   import type { QueryAnswer } from '$lib/core/series';
   import { plainSignal, usualStatistic } from '$lib/core/signal';
-  import { serviceByKey } from '$lib/core/services';
+  import { oneOfType, serviceByKey, withArticle } from '$lib/core/services';
   import { before, duration, hour, minute, range, textFromDuration, times, type Instant } from '$lib/core/time';
   import { unit } from '$lib/core/units';
   import Margin from '../margin/Margin.svelte';
@@ -162,7 +162,7 @@
         <button class="block w-full px-2 py-1 text-left" tabindex="-1" onclick={() => void add(index)}>
           <span class="block text-[13px] font-semibold">{title}</span>
           <span class="text-quiet block text-[12px]"
-            >{serviceByKey(of).title}, {series} series of a {resourceType}{state === 'collected'
+            >{serviceByKey(of).title}, {series} series of {withArticle(oneOfType(resourceType))}{state === 'collected'
               ? ''
               : `, ${state}`}</span
           >

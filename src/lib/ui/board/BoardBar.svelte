@@ -18,6 +18,8 @@
     id: number;
     editor: BoardEditor;
     mayEdit: boolean;
+    /** Whether the person may remove and share it. */
+    mayGovern: boolean;
     isFavourite: boolean;
     sharing: { readonly reach: 'private' | 'workspace'; readonly ownerName: string | null };
     editing: boolean;
@@ -33,6 +35,7 @@
     id,
     editor,
     mayEdit,
+    mayGovern,
     isFavourite,
     sharing,
     editing,
@@ -115,7 +118,7 @@
       {#if doubtful}
         <form method="post" action="?/remove" use:enhance><button class="btn">Remove the board</button></form>
         <button class="btn" onclick={() => (doubtful = false)}>Keep it</button>
-      {:else}<button class="btn" onclick={() => (doubtful = true)}>Remove …</button>{/if}
+      {:else if mayGovern}<button class="btn" onclick={() => (doubtful = true)}>Remove…</button>{/if}
       <button class="btn btn-main" onclick={() => onEditing(false)}>Done</button>
     {:else}
       <button
@@ -130,7 +133,7 @@
       <button class="btn" onclick={onCopy}>Make a copy</button>
     {/if}
     {#if !editing && mayEdit}
-      <button class="btn" onclick={onShare}>Share</button>
+      {#if mayGovern}<button class="btn" onclick={onShare}>Share</button>{/if}
       <button class="btn btn-main" onclick={() => onEditing(true)}>Edit <kbd class="text-panel!">e</kbd></button>
     {/if}
   </span>

@@ -20,7 +20,9 @@
   }
   let { lines, unit, fraction, rows, order = 'highest', alone, onAlone, onOpen }: Props = $props();
   let unfolded = $state(false);
-  const summaries = $derived(lines.map((line) => ({ ...line, ...summarise(line.values) })).sort(byOrder));
+  const summaries = $derived(
+    lines.map((line) => ({ ...line, ...summarise(line.values.subarray(0, line.complete)) })).sort(byOrder)
+  );
   function byOrder(a: { name: string; last: number }, b: { name: string; last: number }): number {
     if (order === 'name') return a.name.localeCompare(b.name, 'en', { numeric: true });
     if (Number.isNaN(a.last) || Number.isNaN(b.last))

@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { Panel } from '$lib/core/board';
   import { followedBy, signalsOf } from '$lib/core/board';
-  import { hasGaps, valuesOf } from '$lib/core/series';
+  import { hasGaps, valuesOf, waitedFor } from '$lib/core/series';
   import { fixedStepOf, plainPick, signalSentence } from '$lib/core/signal';
   import { duration, fixedRange, overlap, spokenDuration, type Instant, type Range } from '$lib/core/time';
   import { limitText } from '$lib/core/units';
@@ -79,12 +79,14 @@
     const answer = first?.answer;
     if (!answer || !signals[0]) return [];
     const told: string[] = [];
+    const waited = waitedFor(answer);
+    if (waited) told.push(`newest: ${waited.missing} of ${waited.of} series not there yet`);
     const isOverTime = ['lines', 'areas', 'stacked', 'bars'].includes(panel.picture);
     const hasCells = isOverTime || panel.picture === 'heat' || panel.picture === 'table';
     if (hasCells && answer.step > (fixedStepOf(signals[0]) ?? 60_000))
       told.push(`a point each ${spokenDuration(duration(answer.step))}`);
     if (hasCells) {
-      const gaps = answer.series.filter((series) => hasGaps(series, answer.complete - 1)).length;
+      const gaps = answer.series.filter((series) => hasGaps(series, series.complete - 1)).length;
       if (gaps > 0) told.push(`${gaps} of ${answer.series.length} have gaps`);
     }
     const own = 'earlier' in panel ? panel.earlier : undefined;

@@ -138,7 +138,9 @@
                 value={named.may}
                 onchange={(event) => name(keyOf(named), event.currentTarget.value as BoardRight)}
               >
-                <option>view</option><option>edit</option>
+                <option>view</option>
+                <!-- Viewers change nothing, whatever a board says of them. -->
+                {#if keyOf(named) !== 'role viewer'}<option>edit</option>{/if}
               </select>
               <button
                 class="text-quiet ml-auto"

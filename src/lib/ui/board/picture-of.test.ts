@@ -17,12 +17,14 @@ const series = (id: number, resourceId: number, values: readonly (number | null)
   resource: '',
   resourceId,
   newest: instant(60_000),
+  complete: values.length,
   values
 });
 const answerOf = (all: readonly AnswerSeries[], grid: Grid): QueryAnswer => ({
   now: instant(0),
   ...grid,
   complete: grid.count,
+  partial: null,
   rows: [{ name: 'a', unit: '%' }],
   series: all,
   notes: [],
@@ -41,27 +43,31 @@ describe('the picture of an answer', () => {
     fc.assert(
       fc.property(ids, (list) => {
         const all = list.map(({ id, resource }) => series(id, resource));
-        const { lines } = pictureOf(answerOf(all, minutes), range(instant(0), instant(120_000)), 60_000);
+        const { lines } = pictureOf(answerOf(all, minutes), range(instant(0), instant(120_000)));
         expect(new Set(lines.map(lookOf)).size).to.equal(lines.length);
         expect(lines.every(({ hue }) => hue >= 1 && hue <= hues)).to.equal(true);
       })
     );
     const alone = (id: number, resource: number) =>
-      pictureOf(answerOf([series(id, resource)], minutes), range(instant(0), instant(1)), 60_000).lines.map(lookOf);
+      pictureOf(answerOf([series(id, resource)], minutes), range(instant(0), instant(1))).lines.map(lookOf);
     expect(alone(17, 4)).to.deep.equal(alone(900, 4));
   });
 
-  it('has gaps where nothing is, the digits of the signal, and cells still filling from the newest sample on', () => {
+  it('has gaps where nothing is, the digits of the signal, and how many cells are complete', () => {
     const answer = answerOf([series(1, 1, [1.5, null])], minutes);
-    const picture = pictureOf(answer, range(instant(0), instant(120_000)), 60_000, 2);
+    const picture = pictureOf(answer, range(instant(0), instant(120_000)), 2);
     expect([...(picture.lines[0]?.values ?? [])]).to.deep.equal([1.5, NaN]);
-    expect([picture.unit, picture.digits, picture.fillingFrom]).to.deep.equal(['%', 2, 120_000]);
+    expect([picture.unit, picture.digits]).to.deep.equal(['%', 2]);
+    const half = { ...answer, series: answer.series.map((one) => ({ ...one, complete: 1 })) };
+    expect(pictureOf(half, range(instant(0), instant(120_000))).lines.map(({ complete }) => complete)).to.deep.equal([
+      1
+    ]);
   });
 
   it('of days knows where each begins and which one holds an instant, also where clocks are changed', () => {
     const noon = instantFromText('2026-03-28T12:00:00Z');
     const days = gridOver(range(noon, instant(noon + 2 * 86_400_000)), duration(86_400_000), 'Europe/Berlin');
-    const picture = pictureOf(answerOf([series(1, 1, [1, 2, 3])], days), range(noon, noon), 60_000);
+    const picture = pictureOf(answerOf([series(1, 1, [1, 2, 3])], days), range(noon, noon));
     const starts = [0, 1, 2, 3].map((cell) => new Date(startOfCell(picture, cell)).toISOString().slice(5, 13));
     expect(starts).to.deep.equal(['03-27T23', '03-28T23', '03-29T22', '03-30T22']);
     expect(cellOfInstant(picture, instantFromText('2026-03-29T21:59:59Z'))).to.equal(1);

@@ -1,15 +1,13 @@
 import { valuesOf, type AnswerSeries, type QueryAnswer } from '$lib/core/series';
-import type { Instant, Range } from '$lib/core/time';
+import type { Range } from '$lib/core/time';
 import { hueOf, hues, type Picture } from '../chart/picture';
 
 /**
  * An answer as a chart draws it.
  *
  * @param digits after the point, when the signal says how many
- * @param samplingMs of the metric: a cell is still filling while its end lies behind the newest sample's end
  */
-export function pictureOf(answer: QueryAnswer, range: Range, samplingMs: number, digits?: number): Picture {
-  const newest = Math.max(0, ...answer.series.map((series) => series.newest ?? 0));
+export function pictureOf(answer: QueryAnswer, range: Range, digits?: number): Picture {
   const drawn = huesOf(answer.series);
   return {
     start: answer.start,
@@ -19,11 +17,11 @@ export function pictureOf(answer: QueryAnswer, range: Range, samplingMs: number,
     range,
     unit: answer.rows[0]?.unit ?? '1',
     digits,
-    fillingFrom: (newest + samplingMs) as Instant,
     lines: answer.series.map((series, index) => ({
       id: series.id,
       name: series.name,
       values: valuesOf(series),
+      complete: series.complete,
       ...(drawn[index] ?? hueOf(1))
     }))
   };

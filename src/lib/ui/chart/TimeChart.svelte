@@ -36,7 +36,7 @@
   let chart: Chart<TimeChartType, { x: number; y: number }[]> | null = null;
   let drawnAs: TimeChartType = 'course';
   /** What the newest drawing has over its lines. */
-  let drawnOver: Pick<Overlay, 'raised' | 'marks'> = { raised: [], marks: [] };
+  let drawnOver: Overlay = { raised: [], marks: [] };
   let selection = $state<{ from: number; to: number } | null>(null);
   /** Where the pointer is on this chart, in pixels; null when it is elsewhere. */
   let pointer = $state<{ x: number; width: number } | null>(null);
@@ -55,9 +55,7 @@
     drawnOver = untrack(() => ({ raised, marks }));
     if (chart === null) {
       // Untracked, or every drawing would make this effect follow them.
-      const overlay = overlayPlugin<TimeChartType>(() =>
-        untrack(() => ({ raised, marks, fillingFrom: picture.fillingFrom }))
-      );
+      const overlay = overlayPlugin<TimeChartType>(() => untrack(() => ({ raised, marks })));
       chart = new Chart(canvas, { ...configuration, plugins: [overlay] });
     } else {
       chart.config.data = configuration.data;

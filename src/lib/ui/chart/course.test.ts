@@ -13,16 +13,27 @@ function drawn(
     (...numbers: number[]) =>
       void told.push([what, ...numbers.slice(0, 2)]);
   const ctx = Object.fromEntries(
-    ['beginPath', 'moveTo', 'lineTo', 'arc', 'rect', 'stroke', 'fill', 'closePath', 'setLineDash'].map((name) => [
-      name,
-      tell(name)
-    ])
+    [
+      'save',
+      'restore',
+      'beginPath',
+      'moveTo',
+      'lineTo',
+      'arc',
+      'rect',
+      'stroke',
+      'fill',
+      'closePath',
+      'setLineDash'
+    ].map((name) => [name, tell(name)])
   );
+  Object.defineProperty(ctx, 'globalAlpha', { set: (alpha: number) => void told.push(['alpha', alpha]) });
   const { length } = course.values;
   const cells = [...course.values.keys()];
   const whole = {
     at: Float64Array.from(cells),
     cells,
+    complete: Infinity,
     colour: '#000',
     width: 1,
     dash: [],
@@ -92,6 +103,23 @@ describe('a course', () => {
     const ctx = { beginPath: tell('beginPath'), rect: tell('rect'), clip: tell('clip') };
     clipTo(ctx, { left: 40, right: 240, top: 4, bottom: 104, width: 200, height: 100 });
     expect(told).to.deep.equal([['beginPath'], ['rect', 40, 2, 200, 104], ['clip']]);
+  });
+
+  it('is lighter where cells still fill, from the last complete one on', () => {
+    expect(words(drawn({ values: Float64Array.of(1, 2, 3), complete: 2 }))).to.deep.equal([
+      'beginPath',
+      'moveTo 0 90',
+      'lineTo 10 80',
+      'stroke',
+      'save',
+      'alpha 0.4',
+      'beginPath',
+      'moveTo 10 80',
+      'lineTo 20 70',
+      'stroke',
+      'restore'
+    ]);
+    expect(words(drawn({ values: Float64Array.of(1, 2, NaN), complete: 2 }))).not.to.include('alpha 0.4');
   });
 
   it('is drawn through the chosen cells alone', () => {

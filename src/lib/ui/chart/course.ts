@@ -15,6 +15,8 @@ export interface Course {
   readonly values: Float64Array;
   /** The cells that are drawn, rising. */
   readonly cells: ArrayLike<number>;
+  /** How many cells are complete: those after them are drawn lighter. */
+  readonly complete: number;
   readonly colour: string;
   readonly width: number;
   /** Lengths of dashes and gaps, pixels; empty for a line without gaps. */
@@ -92,8 +94,23 @@ export function clipTo(
 /** What drawing asks of a scale. */
 type Ruler = Pick<Scale, 'min' | 'max' | 'type' | 'getPixelForValue'>;
 
-/** Draws one course: its line, which stops at gaps, a point for a value between two gaps, as long as its cell, and the area below each stretch. */
+/** Draws one course: its line, which stops at gaps, a point for a value between two gaps, as long as its cell, and the area below each stretch; all of it lighter where cells are still filling. */
 export function drawCourse(ctx: Chart['ctx'], course: Course, x: Ruler, y: Ruler): void {
+  const { cells, values, complete } = course;
+  let edge = cells.length; // the place of the first cell that is not complete
+  let isFilling = false;
+  while (edge > 0 && (cells[edge - 1] as number) >= complete)
+    isFilling = !Number.isNaN(values[cells[--edge] as number]) || isFilling;
+  drawCells(ctx, course, 0, edge, x, y);
+  if (!isFilling) return;
+  ctx.save();
+  ctx.globalAlpha = 0.4;
+  drawCells(ctx, course, Math.max(0, edge - 1), cells.length, x, y); // from the last complete cell on
+  ctx.restore();
+}
+
+/** Draws the part [start, end) of a list of cells. */
+export function drawCells(ctx: Chart['ctx'], course: Course, start: number, end: number, x: Ruler, y: Ruler): void {
   const { at, values, cells, colour, width, dash, fill, floor } = course;
   const acrossOf = straight(x);
   const upOf = y.type === 'logarithmic' ? (value: number) => y.getPixelForValue(value) : straight(y);
@@ -106,9 +123,9 @@ export function drawCourse(ctx: Chart['ctx'], course: Course, x: Ruler, y: Ruler
   const lonely: number[] = [];
   const areas: [first: number, last: number][] = [];
   let first = -1; // where in the list the stretch began
-  for (let i = 0; i <= cells.length; i++) {
+  for (let i = start; i <= end; i++) {
     const cell = cells[i] as number;
-    const up = i < cells.length ? upOf(values[cell] as number) : NaN;
+    const up = i < end ? upOf(values[cell] as number) : NaN;
     if (Number.isNaN(up)) {
       if (first >= 0) {
         if (first === i - 1) lonely.push(cells[first] as number);

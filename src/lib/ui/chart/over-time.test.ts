@@ -18,7 +18,6 @@ const pictureOf = (lines: Line[], more: Partial<Picture> = {}): Picture => ({
   range: range(instant(10 * minute), instant(13 * minute)),
   lines,
   unit: '1',
-  fillingFrom: instant(99 * minute),
   ...more
 });
 const configured = (picture: Picture, limits: Limit[] = []) => {

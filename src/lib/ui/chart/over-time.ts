@@ -158,6 +158,7 @@ function coursesOf(lines: readonly Line[], grid: GridOfPicture, manner: Manner):
       at,
       values,
       // Stacked ones meet in every cell; only lines that stand alone may leave cells out.
+      complete: line.complete ?? Infinity,
       cells: isStacked ? [...values.keys()] : drawnCells(values, columns),
       colour: isEarlier ? `${hue}b0` : hue,
       width: line.isRaised && !isEarlier ? 2 : isThin ? 1 : 1.5,
@@ -173,7 +174,7 @@ const startsOf = (grid: GridOfPicture): Float64Array =>
   Float64Array.from({ length: grid.count }, (_, cell) => startOfCell(grid, cell) + (grid.shift ?? 0));
 
 function barsOf(
-  { values, dashed }: Line,
+  { values, dashed, complete = Infinity }: Line,
   grid: GridOfPicture,
   hue: string,
   divisor: number
@@ -181,7 +182,7 @@ function barsOf(
   return {
     type: 'bar',
     data: Array.from(values, (value, cell) => ({ x: startOfCell(grid, cell), y: value / divisor })),
-    backgroundColor: dashed ? `${hue}99` : hue,
+    backgroundColor: Array.from(values, (_, cell) => (cell >= complete ? `${hue}55` : dashed ? `${hue}99` : hue)),
     barPercentage: 1,
     categoryPercentage: 0.9,
     barThickness: 'flex'

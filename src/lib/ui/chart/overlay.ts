@@ -1,6 +1,5 @@
 import type { ChartType, Plugin } from 'chart.js';
 import { severityBalls } from '$lib/core/alarm';
-import type { Instant } from '$lib/core/time';
 import type { MarkFlag, RaisedTicks } from './picture';
 import { themeColour } from './theme.svelte';
 
@@ -8,26 +7,17 @@ import { themeColour } from './theme.svelte';
 export interface Overlay {
   readonly raised: readonly RaisedTicks[];
   readonly marks: readonly MarkFlag[];
-  /** Cells from here on are still filling. */
-  readonly fillingFrom: Instant;
 }
 
-/** Draws cells that still fill lighter; then the raised periods on the axis and marks. */
+/** Draws the raised periods on the axis, and marks. */
 export function overlayPlugin<Type extends ChartType>(read: () => Overlay): Plugin<Type> {
   return {
     id: 'overlay',
     afterDatasetsDraw({ ctx, chartArea: { left, right, top, bottom }, scales }) {
-      const { raised, marks, fillingFrom } = read();
+      const { raised, marks } = read();
       const x = scales['x'];
       if (!x) return;
       ctx.save();
-      const filling = Math.max(left, x.getPixelForValue(fillingFrom));
-      if (filling < right) {
-        ctx.globalAlpha = 0.6;
-        ctx.fillStyle = themeColour('--surface');
-        ctx.fillRect(filling, top, right - filling, bottom - top);
-        ctx.globalAlpha = 1;
-      }
       for (const { from, to, severity } of raised) {
         const begin = Math.max(left, x.getPixelForValue(from));
         const end = Math.min(right, to === null ? right : x.getPixelForValue(to));

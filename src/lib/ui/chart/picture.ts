@@ -10,6 +10,8 @@ export interface Line {
   /** Which of the eight hues, 1 to 8, and whether the line is dashed because the hues have gone round once. */
   readonly hue: number;
   readonly dashed: boolean;
+  /** How many of its cells are complete: those after them are still filling and are drawn lighter. All by default. */
+  readonly complete?: number;
   /** Whether something is raised on it now: it stands out among many. */
   readonly isRaised?: boolean;
 }
@@ -27,8 +29,6 @@ export interface Picture {
   readonly unit: string;
   /** Digits after the point of the values that are read off; as many as suit each by default. */
   readonly digits?: number | undefined;
-  /** Cells from here on are still filling and are drawn lighter. */
-  readonly fillingFrom: Instant;
   /** How it is drawn; lines by default. */
   readonly drawing?: 'lines' | 'areas' | 'stacked' | 'bars';
   /** Ends of the axis that do not follow the data. */

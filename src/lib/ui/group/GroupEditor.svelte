@@ -1,7 +1,10 @@
 <script lang="ts">
   import { untrack, type Snippet } from 'svelte';
-  import { superForm, type SuperValidated } from 'sveltekit-superforms';
+  import type { SuperValidated } from 'sveltekit-superforms';
   import { zod4Client } from 'sveltekit-superforms/adapters';
+  import ChangedElsewhere from '../forms/ChangedElsewhere.svelte';
+  import { Elsewhere } from '../forms/elsewhere.svelte';
+  import { steadyForm } from '../forms/steady-form';
   import Plus from '@lucide/svelte/icons/plus';
   import type { LabelCondition } from '$lib/core/signal';
   import { groupSchema, type GroupDefinition } from '$lib/core/group';
@@ -10,17 +13,26 @@
 
   interface Props {
     form: SuperValidated<GroupDefinition>;
+    /** The group as it is stored, which somebody else may change meanwhile; none before it is. */
+    stored?: { readonly definition: GroupDefinition; readonly by: string } | null;
     /** What rules can look at, with the values that exist. */
     labels: { name: string; values: { value: string; count: number }[]; distinct: number }[];
     save: string;
     extra?: Snippet;
   }
-  let { form: initial, labels, save, extra }: Props = $props();
+  let { form: initial, stored = null, labels, save, extra }: Props = $props();
   const { mayEdit } = useReader();
-  const { form, errors, enhance, submitting, message } = superForm(
+  const { form, errors, enhance, submitting, message } = steadyForm(
     untrack(() => initial),
     { validators: zod4Client(groupSchema), dataType: 'json', resetForm: false }
   );
+  const elsewhere = new Elsewhere<GroupDefinition | null>({
+    stored: () => stored?.definition ?? null,
+    mine: () => (stored === null ? null : $form),
+    take: (definition) => {
+      if (definition) $form = definition;
+    }
+  });
   interface Gathered {
     count: number;
     resources: { id: number; name: string; account: string; region: string; service: string }[];
@@ -60,6 +72,12 @@
   }
 </script>
 
+{#if elsewhere.theirs !== null && mayEdit}<ChangedElsewhere
+    what="this group"
+    by={stored?.by ?? ''}
+    onTheirs={() => elsewhere.takeTheirs()}
+    onMine={() => elsewhere.keepMine()}
+  />{/if}
 <form method="post" action="?/save" use:enhance class="flex flex-col gap-2.5">
   <section class="panel p-4!" aria-label="Rule">
     <fieldset disabled={!mayEdit} class="sentence">

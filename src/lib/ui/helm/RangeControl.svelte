@@ -163,7 +163,8 @@
         Times are in {zone}.
         {#if page.url.searchParams.get('zone') === 'UTC'}
           <button class="link" onclick={() => setParameters({ zone: null })}>Use my own zone</button>
-        {:else}<button class="link" onclick={() => setParameters({ zone: 'UTC' })}>Use UTC</button>{/if}
+        {:else if zone !== 'UTC'}<button class="link" onclick={() => setParameters({ zone: 'UTC' })}>Use UTC</button
+          >{/if}
       </p>
     </div>
   {/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import ConnectOffer from '../account/ConnectOffer.svelte';
   import Clock from '@lucide/svelte/icons/clock';
   import { page } from '$app/state';
   import type { Severity } from '$lib/core/alarm';
@@ -94,7 +95,7 @@
     {/if}
   {:else}
     <p class="text-quiet px-4 py-1">
-      None yet. <a class="link" href="/accounts/new">Connect an account</a> to find some.
+      None yet. <ConnectOffer /> to find some.
     </p>
   {/each}
   <h2 class="text-quiet px-4 pt-3 pb-1 text-[12px]! font-semibold!">Workspace</h2>

@@ -43,6 +43,13 @@ export class Live {
       this.connected = true;
     });
     source.addEventListener('error', () => (this.connected = false));
+    // Something that this person may not see: only counted.
+    source.addEventListener('other', ({ data }: MessageEvent<string>) => {
+      const { version } = JSON.parse(data) as { version: number };
+      const missed = version !== this.#version + 1;
+      this.#version = version;
+      if (missed) for (const name of liveEvents) this.#tell(name);
+    });
     for (const name of liveEvents)
       source.addEventListener(name, ({ data }: MessageEvent<string>) => {
         const { version } = JSON.parse(data) as { version: number };

@@ -4,6 +4,9 @@ import { getContext, setContext } from 'svelte';
 export interface Reader {
   readonly zone: string;
   readonly mayEdit: boolean;
+  /** Whether they are an administrator: accounts, credentials, prices and retention are theirs. */
+  readonly mayAdminister: boolean;
+  readonly personId: number;
 }
 
 const key = Symbol('reader');

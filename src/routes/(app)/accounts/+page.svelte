@@ -1,7 +1,5 @@
 <script lang="ts">
-  import { useReader } from '$lib/ui/time/reader';
-
-  const { mayEdit } = useReader();
+  import ConnectOffer from '$lib/ui/account/ConnectOffer.svelte';
 </script>
 
 <svelte:head><title>Accounts · Bussola</title></svelte:head>
@@ -13,8 +11,6 @@
       An account is one credential’s reach at one provider. Make a read-only key there, enter it once, and Bussola tests
       it.
     </p>
-    {#if mayEdit}<a class="btn btn-main" href="/accounts/new">Connect an account</a>{:else}<p>
-        Ask an editor to connect one.
-      </p>{/if}
+    <ConnectOffer isMain />
   </div>
 </main>

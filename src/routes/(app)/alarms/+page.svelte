@@ -2,6 +2,7 @@
   import SeverityHoist from '$lib/ui/alarm/SeverityHoist.svelte';
   import { useLive } from '$lib/ui/live/live.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
+  import { serviceByKey } from '$lib/core/services';
   import { useReader } from '$lib/ui/time/reader';
   import { withRange } from '$lib/ui/time/shown';
   import type { PageProps } from './$types';
@@ -55,8 +56,11 @@
       </table>
     {:else}
       <p class="text-quiet p-4">
-        No alarm yet. Open <a class="link" href={withRange('/services/machines/board')}>the machines board</a> and press
-        <b>Alarm on this</b> on a panel: everything is filled in.
+        No alarm{data.service ? ` on ${serviceByKey(data.service).several}` : ''} yet. Open
+        <a class="link" href={withRange(`/services/${data.service ?? 'machines'}/board`)}
+          >the board of {serviceByKey(data.service ?? 'machines').several}</a
+        >
+        and press <b>Alarm on this</b> on a panel: everything is filled in.
       </p>
     {/if}
   </section>

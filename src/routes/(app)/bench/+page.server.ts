@@ -1,3 +1,4 @@
+import { idFrom } from '$lib/core/forms/id';
 import { signalSchema, type Signal } from '$lib/core/signal';
 import { allMetrics } from '$server/intake/metrics';
 import { permitFor, titlesFor } from '$server/boards/permit';
@@ -9,8 +10,8 @@ import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ url, untrack, locals }) => {
   const { db } = bussola();
-  const kept = Number(url.searchParams.get('kept')) || null;
-  const alarmId = Number(url.searchParams.get('alarm')) || null;
+  const kept = idFrom(url.searchParams.get('kept'));
+  const alarmId = idFrom(url.searchParams.get('alarm'));
   const [metrics, named, alarm, boards] = await Promise.all([
     allMetrics(db),
     kept === null ? null : signalById(db, kept),
@@ -59,8 +60,8 @@ async function panelOf(
   person: App.Locals['person'],
   search: URLSearchParams
 ): Promise<{ board: number; id: string; title: string } | null> {
-  const board = Number(search.get('board')) || 0;
-  const permit = board > 0 ? await permitFor(db, person, board, 'edit') : null;
+  const board = idFrom(search.get('board'));
+  const permit = board !== null ? await permitFor(db, person, board, 'edit') : null;
   const panel = permit?.kind === 'yes' ? permit.board.panels.find(({ id }) => id === search.get('panel')) : undefined;
-  return panel ? { board, id: panel.id, title: panel.title } : null;
+  return panel && board !== null ? { board, id: panel.id, title: panel.title } : null;
 }

@@ -104,7 +104,7 @@
                 rows: answer.rows,
                 notes: answer.notes,
                 series: answer.series.length,
-                withGaps: answer.series.filter((one) => hasGaps(one, answer.complete)).length
+                withGaps: answer.series.filter((one) => hasGaps(one, one.complete)).length
               }
         )
   );
@@ -113,9 +113,6 @@
     return fault && fault.path[0] === 'rows' && Number(fault.path[1]) === index ? fault : null;
   };
   const placed = $derived(preview.fault?.path[0] === 'rows');
-  const samplingMs = $derived(
-    Math.max(60_000, ...(signal?.rows ?? []).map((row) => (isPick(row) ? (metricOf(row.metric)?.samplingMs ?? 0) : 0)))
-  );
 
   function use(entry: CatalogueEntry, how: 'add' | 'replace'): void {
     bench.use(entry, how);
@@ -240,7 +237,7 @@
           findings={findings.filter(({ passed }) => !passed)}
           onMend={(to: Signal) => bench.set(to)}
         />
-        <Preview {preview} {signal} {samplingMs} {placed} />
+        <Preview {preview} {signal} {placed} />
         <Findings
           title="In order"
           findings={findings.filter(({ passed }) => passed)}

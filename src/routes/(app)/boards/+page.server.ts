@@ -1,5 +1,5 @@
 import { favouritesOf, seenBy } from '$server/boards/at-hand';
-import { boardsFor } from '$server/boards/permit';
+import { summariesFor } from '$server/boards/permit';
 import { bussola } from '$server/running';
 import type { PageServerLoad } from './$types';
 
@@ -7,7 +7,7 @@ export const load: PageServerLoad = async ({ locals: { person }, depends }) => {
   depends('bussola:boards');
   const { db } = bussola();
   const [boards, favourites, seen] = await Promise.all([
-    boardsFor(db, person),
+    summariesFor(db, person),
     favouritesOf(db, person?.id ?? 0),
     seenBy(db, person?.id ?? 0)
   ]);
@@ -18,7 +18,7 @@ export const load: PageServerLoad = async ({ locals: { person }, depends }) => {
       title,
       about: about ?? '',
       service: service ?? null,
-      panels: panels.map((panel) => panel.title),
+      panels,
       changedAt,
       changedBy,
       isPrivate: sharing.reach === 'private',

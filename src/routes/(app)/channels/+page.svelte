@@ -1,10 +1,12 @@
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { superForm } from 'sveltekit-superforms';
   import { zod4Client } from 'sveltekit-superforms/adapters';
+  import { steadyForm } from '$lib/ui/forms/steady-form';
   import { enhance as enhancePlain } from '$app/forms';
+  import ConfirmedAction from '$lib/ui/forms/ConfirmedAction.svelte';
   import { channelFormSchema } from '$lib/core/forms/forms';
   import { useLive } from '$lib/ui/live/live.svelte';
+  import { kindWords, stateWords } from '$lib/ui/notify/message-words';
   import Moment from '$lib/ui/time/Moment.svelte';
   import { useReader } from '$lib/ui/time/reader';
   import type { PageProps } from './$types';
@@ -12,7 +14,7 @@
   let { data, form: result }: PageProps = $props();
   const live = useLive();
   const { mayEdit } = useReader();
-  const { form, errors, message, enhance, submitting } = superForm(
+  const { form, errors, message, enhance, submitting } = steadyForm(
     untrack(() => data.form),
     { validators: zod4Client(channelFormSchema) }
   );
@@ -26,6 +28,7 @@
     >
   </h1>
   {#if result && 'problem' in result}<p class="fault mb-2" role="alert">{result.problem}</p>{/if}
+  {#if result && 'done' in result}<p class="text-ok mb-2" role="status">{result.done}</p>{/if}
   <section class="panel mb-2.5" aria-label="Channels">
     {#if data.channels.length > 0}
       <table class="rows">
@@ -54,11 +57,8 @@
                   >{:else}<span class="text-quiet">none</span>{/each}</td
               >
               <td
-                >{#if last}<span class={last.state === 'failed' ? 'fault' : 'text-quiet'}
-                    >{last.state}{last.lastError ? `: ${last.lastError}` : ''}, <Moment
-                      at={last.createdAt}
-                      now={live.now}
-                    /></span
+                >{#if last}<span class={last.lastError ? 'fault' : 'text-quiet'}
+                    >{stateWords(last.state, last.lastError)} <Moment at={last.createdAt} now={live.now} /></span
                   >{:else}<span class="text-quiet">none</span>{/if}</td
               >
               <td class="right whitespace-nowrap">
@@ -66,9 +66,7 @@
                   {#if !confirmedAt}<form class="inline" method="post" action="?/sendAgain" use:enhancePlain>
                       <input type="hidden" name="id" value={id} /><button class="btn">Send again</button>
                     </form>{/if}
-                  <form class="inline" method="post" action="?/remove" use:enhancePlain>
-                    <input type="hidden" name="id" value={id} /><button class="btn">Remove</button>
-                  </form>
+                  <ConfirmedAction action="?/remove" {id} label="Remove" question="Remove {name}?" />
                 {/if}
               </td>
             </tr>
@@ -79,6 +77,32 @@
         No channel yet: alarms are shown, but nobody is told. Add an address below.
       </p>{/if}
   </section>
+  {#if data.troubled.length > 0}
+    <section class="panel mb-2.5" aria-label="Messages that did not leave">
+      <header>
+        <h2>Messages that did not leave</h2>
+        <small>tried again by themselves for a day, then given up</small>
+      </header>
+      <table class="rows">
+        <tbody>
+          {#each data.troubled as { id, kind, subject, channel, address, state, lastError, createdAt } (id)}
+            <tr>
+              <td class="text-quiet whitespace-nowrap">{kindWords[kind]}</td>
+              <td>{subject}</td>
+              <td>{channel} <span class="text-quiet num">{address}</span></td>
+              <td class="fault">{stateWords(state, lastError)}</td>
+              <td class="right whitespace-nowrap"><Moment at={createdAt} now={live.now} /></td>
+              <td class="right">
+                {#if mayEdit && state === 'failed'}<form method="post" action="?/resend" use:enhancePlain>
+                    <input type="hidden" name="id" value={id} /><button class="btn">Send again</button>
+                  </form>{/if}
+              </td>
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    </section>
+  {/if}
   {#if mayEdit}
     <form method="post" action="?/add" use:enhance class="panel max-w-xl gap-3 p-4!">
       <h2>Add an e-mail channel</h2>

@@ -1,5 +1,6 @@
 import { fail } from '@sveltejs/kit';
 import { z } from 'zod';
+import { idFrom, idSchema } from '$lib/core/forms/id';
 import { planSchema, usualPlan } from '$lib/core/intake';
 import { accountById, allAccounts } from '$server/intake/accounts';
 import { coverageOf } from '$server/intake/coverage';
@@ -13,7 +14,7 @@ export const load: PageServerLoad = async ({ url, depends }) => {
   depends('bussola:accounts');
   const server = bussola();
   const accounts = await allAccounts(server.db);
-  const account = Number(url.searchParams.get('account')) || null;
+  const account = idFrom(url.searchParams.get('account'));
   const service = url.searchParams.get('service');
   const covered = await Promise.all(
     accounts.filter(({ id }) => account === null || id === account).map((one) => coverageOf(server, one))
@@ -30,7 +31,7 @@ export const load: PageServerLoad = async ({ url, depends }) => {
 };
 
 const chosenSchema = z.object({
-  ids: z.array(z.coerce.number().int().positive()).min(1, { error: 'Choose at least one resource.' }).max(20_000),
+  ids: z.array(z.coerce.number().pipe(idSchema)).min(1, { error: 'Choose at least one resource.' }).max(20_000),
   word: z.enum(['on', 'off', 'plan'])
 });
 
@@ -54,7 +55,7 @@ export const actions = {
     const form = await request.formData();
     const read = z
       .object({
-        account: z.coerce.number().int(),
+        account: z.coerce.number().pipe(idSchema),
         service: z.string().min(1).max(60),
         collect: planSchema.shape.collect
       })

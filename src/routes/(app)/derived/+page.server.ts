@@ -1,5 +1,6 @@
 import { fail } from '@sveltejs/kit';
 import { z } from 'zod';
+import { idSchema } from '$lib/core/forms/id';
 import { signalSentence, stepOf } from '$lib/core/signal';
 import { before, day, times } from '$lib/core/time';
 import { allDerived, askBackfill, derivedById, removeDerived, switchDerived } from '$server/derived/derived';
@@ -27,7 +28,7 @@ export const load: PageServerLoad = async ({ depends }) => {
 };
 
 const formSchema = z.object({
-  id: z.coerce.number().int().positive(),
+  id: z.coerce.number().pipe(idSchema),
   days: z.coerce.number().int().min(1).max(400).default(14)
 });
 

@@ -1,33 +1,59 @@
 <script lang="ts">
+  import { page as address } from '$app/state';
   import IncidentRow from '$lib/ui/alarm/IncidentRow.svelte';
   import { useLive } from '$lib/ui/live/live.svelte';
   import type { PageProps } from './$types';
 
   let { data }: PageProps = $props();
   const live = useLive();
-  const open = $derived(data.incidents.filter(({ closedAt }) => closedAt === null));
-  const closed = $derived(data.incidents.filter(({ closedAt }) => closedAt !== null));
+  const pages = $derived(Math.max(1, Math.ceil(data.openInAll / data.perPage)));
+  const first = $derived((data.page - 1) * data.perPage + 1);
+
+  function pageHref(number: number): string {
+    const search = new URLSearchParams(address.url.searchParams);
+    search.set('page', String(number));
+    return `/incidents?${search}`;
+  }
 </script>
 
 <svelte:head><title>Incidents · Bussola</title></svelte:head>
 <main class="min-w-0 flex-1 overflow-y-auto px-[18px] py-3.5 max-md:overflow-visible">
   <h1 class="mb-3">
     Incidents <span class="text-quiet text-[14px] font-normal"
-      >{open.length} open, {closed.length} closed in the shown range</span
+      >{data.openInAll} open, {data.closed.length} closed in the shown range</span
     >
   </h1>
-  {#each [{ title: 'Open', rows: open }, { title: 'Closed', rows: closed }] as { title, rows } (title)}
-    <section class="panel mb-2.5" aria-label={title}>
-      <header><h2>{title}</h2></header>
-      {#if rows.length > 0}
-        <table class="rows">
-          <tbody
-            >{#each rows as incident (incident.id)}<IncidentRow {incident} now={live.now} />{/each}</tbody
-          >
-        </table>
-      {:else}<p class="text-quiet text-[13px]">
-          None{title === 'Closed' ? '. Show a longer range to look farther back.' : '.'}
-        </p>{/if}
-    </section>
-  {/each}
+  <section class="panel mb-2.5" aria-label="Open">
+    <header>
+      <h2>Open</h2>
+      {#if pages > 1}<small>gravest first, {first} to {first + data.open.length - 1} of {data.openInAll}</small>{/if}
+    </header>
+    {#if data.open.length > 0}
+      <table class="rows">
+        <tbody
+          >{#each data.open as incident (incident.id)}<IncidentRow {incident} now={live.now} />{/each}</tbody
+        >
+      </table>
+    {:else}<p class="text-quiet text-[13px]">{data.page > 1 ? 'None on this page.' : 'None.'}</p>{/if}
+    {#if pages > 1}
+      <nav class="mt-2 flex gap-2 text-[13px]" aria-label="Pages of open incidents">
+        {#if data.page > 1}<a class="btn" href={pageHref(data.page - 1)}>Previous</a>{/if}
+        <span class="text-quiet self-center">page {data.page} of {pages}</span>
+        {#if data.page < pages}<a class="btn" href={pageHref(data.page + 1)}>Next</a>{/if}
+      </nav>
+    {/if}
+  </section>
+  <section class="panel mb-2.5" aria-label="Closed">
+    <header>
+      <h2>Closed</h2>
+      {#if data.isCut}<small>the newest of the shown range</small>{/if}
+    </header>
+    {#if data.closed.length > 0}
+      <table class="rows">
+        <tbody
+          >{#each data.closed as incident (incident.id)}<IncidentRow {incident} now={live.now} />{/each}</tbody
+        >
+      </table>
+    {:else}<p class="text-quiet text-[13px]">None. Show a longer range to look farther back.</p>{/if}
+  </section>
 </main>

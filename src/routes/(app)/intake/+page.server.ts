@@ -1,3 +1,4 @@
+import { idFrom } from '$lib/core/forms/id';
 import { before, day, hour, times } from '$lib/core/time';
 import { allAccounts } from '$server/intake/accounts';
 import { allCollections, allDropped, arrivedByCell, arrivedSince, errorsSince } from '$server/intake/collections';
@@ -5,6 +6,7 @@ import { eventsIn } from '$server/intake/events';
 import { allGaps } from '$server/intake/gaps';
 import { metricsByProvider } from '$server/intake/metrics';
 import { bussola } from '$server/running';
+import { badChunks } from '$server/store/chunks';
 import type { PageServerLoad } from './$types';
 
 /** Cells of the small charts: ten minutes each, four hours of them. */
@@ -15,8 +17,8 @@ export const load: PageServerLoad = async ({ url, depends }) => {
   depends('bussola:accounts');
   const { db, clock } = bussola();
   const now = clock.now();
-  const only = Number(url.searchParams.get('account')) || null;
-  const [accounts, collections, arrived, lastHour, errors, dropped, gaps, metrics, events] = await Promise.all([
+  const only = idFrom(url.searchParams.get('account'));
+  const [accounts, collections, arrived, lastHour, errors, dropped, gaps, metrics, bad, events] = await Promise.all([
     allAccounts(db),
     allCollections(db),
     arrivedByCell(db, before(now, times(cells / 6, hour)), cellMs),
@@ -25,6 +27,7 @@ export const load: PageServerLoad = async ({ url, depends }) => {
     allDropped(db),
     allGaps(db),
     metricsByProvider(db),
+    badChunks(db),
     eventsIn(db, before(now, times(2, day)), now + 1, only === null ? {} : { accountId: only })
   ]);
   const first = Math.floor(now / cellMs) - cells + 1;
@@ -63,6 +66,7 @@ export const load: PageServerLoad = async ({ url, depends }) => {
     rows,
     errors: named(errors),
     dropped: named(dropped),
+    bad: bad.filter(shown),
     events: events.slice(0, 40)
   };
 };

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import ConnectOffer from '$lib/ui/account/ConnectOffer.svelte';
   import { goto } from '$app/navigation';
   import { serviceByKey } from '$lib/core/services';
   import { duration, peopleDuration, type Instant } from '$lib/core/time';
@@ -123,11 +124,7 @@
                 <td class="num right">{row.gapMs === 0 ? '' : peopleDuration(duration(row.gapMs))}</td>
               </tr>
             {:else}
-              <tr
-                ><td colspan="10" class="text-quiet"
-                  >No account brings anything yet. <a class="link" href="/accounts/new">Connect an account</a></td
-                ></tr
-              >
+              <tr><td colspan="10" class="text-quiet">No account brings anything yet. <ConnectOffer />.</td></tr>
             {/each}
           </tbody>
         </table>
@@ -152,6 +149,24 @@
           </p>
         {:else}<p class="text-quiet text-[13px]">Every value was kept.</p>{/each}
       </section>
+      {#if data.bad.length > 0}
+        <section class="panel" aria-label="Damaged">
+          <header>
+            <h2>Damaged</h2>
+            <small>stored samples that cannot be read; they were set aside</small>
+          </header>
+          {#each data.bad as bad (`${bad.seriesId} ${bad.resolution} ${bad.periodFrom}`)}
+            <p class="border-line border-b py-1.5 text-[13px] last:border-0">
+              <b class="num">{bad.points.toLocaleString('en')}</b>
+              {bad.resolution === 0 ? 'samples' : 'summaries'} of {bad.metric} from
+              <Moment at={bad.periodFrom as Instant} now={live.now} />, {bad.account}
+              <span class="text-quiet block break-words"
+                >{bad.reason}. Check the data folder: <span class="num text-[12px]">npm run doctor</span></span
+              >
+            </p>
+          {/each}
+        </section>
+      {/if}
       <section class="panel" aria-label="Events">
         <header>
           <h2>What providers told</h2>

@@ -1,4 +1,5 @@
 import { fail } from '@sveltejs/kit';
+import { idFrom } from '$lib/core/forms/id';
 import { keyFormSchema } from '$lib/core/forms/forms';
 import type { Instant } from '$lib/core/time';
 import { seriesCounts } from '$server/intake/series';
@@ -36,7 +37,8 @@ export const actions = {
           mostBytesADay: mostMegabytes * 1_000_000,
           expiresAt: days === 0 ? null : ((now + days * 86_400_000) as Instant),
           createdAt: now,
-          createdBy: locals.person?.displayName ?? ''
+          createdBy: locals.person?.displayName ?? '',
+          ownerId: locals.person?.id ?? null
         })
       );
       return { made: made.text, name };
@@ -46,9 +48,17 @@ export const actions = {
     }
   },
   /** Ends a key for good; what it sent is kept. */
-  revoke: async ({ request }) => {
+  revoke: async ({ request, locals: { person } }) => {
     const { db, clock } = bussola();
-    await revokeKey(db, Number((await request.formData()).get('id')), clock.now());
+    const id = idFrom((await request.formData()).get('id'));
+    if (id === null) return fail(400, { problem: 'There is no such key.' });
+    const key = (await allKeys(db)).find((one) => one.id === id);
+    if (key === undefined) return fail(404, { problem: 'There is no such key.' });
+    if (key.ownerId !== person?.id && person?.role !== 'administrator')
+      return fail(403, {
+        problem: `The key ${key.name} was made by ${key.createdBy}: only they and administrators may revoke it.`
+      });
+    await revokeKey(db, id, clock.now());
     return { done: 'The key is revoked; what it sent is kept.' };
   }
 } satisfies Actions;

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { enhance } from '$app/forms';
+  import ConfirmedAction from '$lib/ui/forms/ConfirmedAction.svelte';
   import { useLive, useRefresh } from '$lib/ui/live/live.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
   import { useReader } from '$lib/ui/time/reader';
@@ -8,7 +9,7 @@
 
   let { data, form }: PageProps = $props();
   const live = useLive();
-  const { mayEdit } = useReader();
+  const { mayEdit, mayAdminister, personId } = useReader();
   useRefresh(live, ['account'], 'bussola:accounts');
   const ways = $derived([
     ['OTLP metrics, JSON or protobuf', `${data.origin}/otlp/v1/metrics`],
@@ -60,10 +61,13 @@
               <td class="num right">{key.series} of {key.mostSeries}</td>
               <td class="num right">{(key.bytesToday / 1e6).toFixed(1)} of {key.mostBytesADay / 1e6} MB</td>
               <td class="right">
-                {#if mayEdit && state(key) === 'good'}
-                  <form method="post" action="?/revoke" use:enhance>
-                    <input type="hidden" name="id" value={key.id} /><button class="btn">Revoke</button>
-                  </form>
+                {#if state(key) === 'good' && (mayAdminister || (mayEdit && key.ownerId === personId))}
+                  <ConfirmedAction
+                    action="?/revoke"
+                    id={key.id}
+                    label="Revoke"
+                    question="Revoke {key.name} for good?"
+                  />
                 {/if}
               </td>
             </tr>

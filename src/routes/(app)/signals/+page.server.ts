@@ -1,3 +1,5 @@
+import { fail } from '@sveltejs/kit';
+import { idFrom } from '$lib/core/forms/id';
 import { signalSentence } from '$lib/core/signal';
 import { allMetrics } from '$server/intake/metrics';
 import { bussola } from '$server/running';
@@ -21,7 +23,9 @@ export const load: PageServerLoad = async () => {
 
 export const actions = {
   remove: async ({ request }) => {
-    const id = Number((await request.formData()).get('id'));
+    const id = idFrom((await request.formData()).get('id'));
+    if (id === null) return fail(400, { problem: 'There is no such signal.' });
     await removeSignal(bussola().db, id);
+    return { problem: null };
   }
 } satisfies Actions;

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import ConnectOffer from '$lib/ui/account/ConnectOffer.svelte';
   import { serviceByKey } from '$lib/core/services';
   import { quantityText } from '$lib/core/units';
   import { useLive, useRefresh } from '$lib/ui/live/live.svelte';
@@ -104,11 +105,7 @@
                 {/each}
               </tr>
             {:else}
-              <tr
-                ><td colspan="8" class="text-quiet"
-                  >No account brings anything yet. <a class="link" href="/accounts/new">Connect an account</a></td
-                ></tr
-              >
+              <tr><td colspan="8" class="text-quiet">No account brings anything yet. <ConnectOffer />.</td></tr>
             {/each}
           </tbody>
         </table>

@@ -5,7 +5,8 @@ import type { Actions, PageServerLoad } from './$types';
 
 /** Opening the link only shows what is asked: mail programs open links by themselves, agreeing takes a press of the button. */
 export const load: PageServerLoad = async ({ params }) => {
-  const channel = await channelByToken(bussola().db, params.token);
+  const { db, clock } = bussola();
+  const channel = await channelByToken(db, params.token, clock.now());
   if (channel === null)
     error(404, {
       message: 'This link is not valid any more.',
@@ -22,7 +23,7 @@ export const load: PageServerLoad = async ({ params }) => {
 export const actions = {
   default: async ({ params }) => {
     const { db, clock, changes } = bussola();
-    const channel = await channelByToken(db, params.token);
+    const channel = await channelByToken(db, params.token, clock.now());
     if (channel === null)
       error(404, {
         message: 'This link is not valid any more.',

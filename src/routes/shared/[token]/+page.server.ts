@@ -17,7 +17,7 @@ export const load: PageServerLoad = async ({ params, cookies, depends }) => {
   // Who made it, and with whom else it is shared, is nobody's business.
   const board = boardOf(link.board);
   const all = await overview(server);
-  const { metrics, ...things } = await shownWith(server, board, all.open);
+  const { metrics, ...things } = await shownWith(server, board, all.openOn);
   return {
     token: params.token,
     night: cookies.get('theme') === 'night',

@@ -17,7 +17,7 @@
   const live = provideLive(new Live(...untrack(() => [data.now, data.version] as const)));
   const theme = provideTheme(new Theme());
   theme.night = untrack(() => data.night);
-  provideReader({ zone: untrack(() => data.board.zone ?? 'UTC'), mayEdit: false });
+  provideReader({ zone: untrack(() => data.board.zone ?? 'UTC'), mayEdit: false, mayAdminister: false, personId: 0 });
   const views = new PanelViews();
   const link = $derived({ token: data.token, choices: data.choices, every: everyMs });
   $effect(() => {

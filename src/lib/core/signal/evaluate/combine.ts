@@ -1,5 +1,6 @@
 import { deviationOf, quantileIn, quantileOf } from '../../series';
 import type { Combine } from '../schema';
+import { orGap } from './work';
 
 /**
  * Several series as one, cell by cell, over those that have a value there; a cell where none has is a gap. `count` says how many have. Sums are compensated
@@ -72,7 +73,7 @@ function summed(columns: readonly Float64Array[], count: number, statistic: 'sum
   for (let i = 0; i < count; i++) {
     const number = present[i] as number;
     const whole = (sum[i] as number) + (lost[i] as number);
-    sum[i] = number === 0 ? NaN : statistic === 'count' ? number : statistic === 'avg' ? whole / number : whole;
+    sum[i] = number === 0 ? NaN : statistic === 'count' ? number : orGap(statistic === 'avg' ? whole / number : whole);
   }
   return sum;
 }

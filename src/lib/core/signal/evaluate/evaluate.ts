@@ -5,6 +5,7 @@ import { limited } from './limit';
 import { workOutPick, type Readings, type Source } from './pick';
 import type { Prepared, PreparedRow } from './prepare';
 import { SignalFault, type Note, type Table } from './table';
+import { orGap } from './work';
 
 /** A row that is shown. */
 export interface ShownRow extends Table {
@@ -64,7 +65,12 @@ export function evaluateRows(
   const { limit, unit } = prepared.signal;
   const rows = prepared.shown.map((name): ShownRow => {
     const table = shownIn(tableOf(name, grid), unit);
-    return { name, ...(limit ? limited(table, limit, cellsUntil(grid, completeUntil)) : table) };
+    return {
+      name,
+      ...(limit
+        ? limited(table, limit, ({ completeUntil: own }) => cellsUntil(grid, Math.min(own, completeUntil)))
+        : table)
+    };
   });
   return { rows, notes };
 }
@@ -80,7 +86,7 @@ function shownIn(table: Table, unit: string | undefined): Table {
     );
   const { scale } = converted;
   const columns = table.columns.map((column) =>
-    scale === 1 ? column : { ...column, values: column.values.map((value) => value * scale) }
+    scale === 1 ? column : { ...column, values: column.values.map((value) => orGap(value * scale)) }
   );
   return { columns, unit, isRatio: false };
 }

@@ -4,7 +4,7 @@ import { addUnits, divideUnits, isPlain, multiplyUnits, raiseUnit, type DerivedU
 import { fillingOf, gridsOfCall, lengthIn, windowCells, type Filling } from './functions';
 import { joined, meet } from './meet';
 import { constant, SignalFault, type Column, type Note, type Table } from './table';
-import { both, cumulated, differences, each, filled, movingAverage, ofOne, operate, rounded } from './work';
+import { both, cumulated, differences, each, filled, movingAverage, ofOne, operate, orGap, rounded } from './work';
 
 /** What working a formula out needs from the rows around it. */
 export interface FormulaContext {
@@ -69,21 +69,25 @@ function binary(node: Formula & { kind: 'binary' }, left: Value, right: Value, c
   const ratio = left.kind === 'table' ? left : right.kind === 'table' ? right : null;
   const number = left.kind === 'number' ? left.value : right.kind === 'number' ? right.value : null;
   if (operator === '*' && ratio?.isRatio && number === 100)
-    return mapped(ratio, (values) => each(values, (value) => value * 100), '%');
+    return mapped(ratio, (values) => each(values, (value) => orGap(value * 100)), '%');
   const unit = unitOf(operator, left, right);
   if (unit.kind === 'refused') throw faultAt(node, context, `${capital(unit.why)}.`);
   const code = comparisons.has(operator) ? '1' : unit.code;
   const sum = comparisons.has(operator) || operator === '+' || operator === '-';
   const scaled = (one: number, other: number): number =>
-    sum ? of(one, unit.scale === 1 ? other : other * unit.scale) : of(one, other) * unit.scale;
+    orGap(sum ? of(one, unit.scale === 1 ? other : other * unit.scale) : of(one, other) * unit.scale);
   if (left.kind === 'number')
     return mapped(
       right as Table,
-      (values) => each(values, (value) => of(left.value, value) * (sum ? 1 : unit.scale)),
+      (values) => each(values, (value) => orGap(of(left.value, value) * (sum ? 1 : unit.scale))),
       code
     );
   if (right.kind === 'number')
-    return mapped(left, (values) => each(values, (value) => of(value, right.value) * (sum ? 1 : unit.scale)), code);
+    return mapped(
+      left,
+      (values) => each(values, (value) => orGap(of(value, right.value) * (sum ? 1 : unit.scale))),
+      code
+    );
   const columns = meetings(node, left, right, context, (one, other) => both(one, other, scaled));
   const isRatio = operator === '/' && code === '1';
   return { kind: 'table', columns, unit: code, isRatio };
@@ -152,8 +156,13 @@ function call(node: Formula & { kind: 'call' }, grid: Grid, context: FormulaCont
     case 'cumulate':
       return mapped(table(), cumulated);
     case 'fill': {
-      const until = cellsUntil(grid, context.completeUntil);
-      return mapped(table(), (values) => filled(values, fillingOf(node.parts[1]) as Filling, until));
+      const filling = fillingOf(node.parts[1]) as Filling;
+      const of = table();
+      const columns = of.columns.map((column) => ({
+        ...column,
+        values: filled(column.values, filling, cellsUntil(grid, Math.min(context.completeUntil, column.completeUntil)))
+      }));
+      return { kind: 'table', ...of, columns };
     }
     case 'min':
     case 'max':

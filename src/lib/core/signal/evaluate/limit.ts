@@ -10,11 +10,11 @@ export const othersLabel = 'others';
  * Keeps the highest or lowest few columns by a figure over the whole range, best first; equal ones in their order, those without any value last. The rest is
  * left out, or folded into one column.
  *
- * @param complete how many cells are complete. The last value is that of the newest of these: in one still filling, slower sources have nothing yet
- * @example limited(table, { keep: 5, order: 'highest', by: 'avg', rest: 'leave out' }, 60).columns.length // at most 5
+ * @param completeOf how many cells of a column are complete: figures are of these alone, since in one still filling slower sources have nothing yet
+ * @example limited(table, { keep: 5, order: 'highest', by: 'avg', rest: 'leave out' }, () => 60).columns.length // at most 5
  */
-export function limited(table: Table, { keep, order, by, rest }: Limit, complete: number): Table {
-  const columns = ranked(table.columns, order, (values) => figureOf(values, by, complete));
+export function limited(table: Table, { keep, order, by, rest }: Limit, completeOf: (column: Column) => number): Table {
+  const columns = ranked(table.columns, order, (column) => figureOf(column.values.subarray(0, completeOf(column)), by));
   if (columns.length <= keep) return { ...table, columns };
   const kept = columns.slice(0, keep);
   const others = columns.slice(keep);
@@ -32,8 +32,8 @@ export function limited(table: Table, { keep, order, by, rest }: Limit, complete
   return { ...table, columns: [...kept, folded] };
 }
 
-function ranked(columns: readonly Column[], order: Limit['order'], figure: (values: Float64Array) => number): Column[] {
-  const figures = new Map(columns.map((column) => [column, figure(column.values)]));
+function ranked(columns: readonly Column[], order: Limit['order'], figure: (column: Column) => number): Column[] {
+  const figures = new Map(columns.map((column) => [column, figure(column)]));
   const sign = order === 'highest' ? -1 : 1;
   return columns.toSorted((one, other) => {
     const [a, b] = [figures.get(one) as number, figures.get(other) as number];
@@ -42,8 +42,7 @@ function ranked(columns: readonly Column[], order: Limit['order'], figure: (valu
   });
 }
 
-function figureOf(values: Float64Array, by: Limit['by'], complete: number): number {
-  if (by === 'last') return summarise(values.subarray(0, complete)).last;
-  const { min, max, avg, missing } = summarise(values);
-  return { min, max, avg, sum: avg * (values.length - missing) }[by];
+function figureOf(values: Float64Array, by: Limit['by']): number {
+  const { min, max, avg, last, missing } = summarise(values);
+  return { min, max, avg, last, sum: avg * (values.length - missing) }[by];
 }

@@ -1,4 +1,4 @@
-import { isOfGrowth, unitOfStatistic, type PooledStatistic, type Statistic } from '../../series';
+import { isOfGrowth, unitOfStatistic, type PooledStatistic, type Stamp, type Statistic } from '../../series';
 import type { Grid } from '../../time';
 import { conversion } from '../../units';
 import { labelValue, type Labels } from '../conditions';
@@ -6,6 +6,7 @@ import type { Combine, Pick } from '../schema';
 import { combined } from './combine';
 import type { PreparedRow } from './prepare';
 import { arrivedTogether, labelKey, SignalFault, type Column, type Table } from './table';
+import { orGap } from './work';
 
 /** A stored series that a pick selected. */
 export interface Source {
@@ -14,6 +15,8 @@ export interface Source {
   readonly kind: 'gauge' | 'delta' | 'cumulative';
   readonly unit: string;
   readonly samplingMs: number;
+  /** Whether its changes are stamped at their end; at their start when this is not said. */
+  readonly stamp?: Stamp;
   /** Its cells that end by here are complete, ms since the epoch; all of them when this is not said. */
   readonly completeUntil?: number;
 }
@@ -79,7 +82,7 @@ export function workOutPick(
   const alignedOf = (source: Source, at: number): Float64Array => {
     const values = readings.aligned(source, grid, pick.statistic);
     const scale = scales[at] as number;
-    return scale === 1 ? values : values.map((value) => value * scale);
+    return scale === 1 ? values : values.map((value) => orGap(value * scale));
   };
   const { combine } = pick;
   if (!combine) {

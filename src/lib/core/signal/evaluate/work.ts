@@ -1,13 +1,13 @@
 import type { Operator } from '../../formula';
 import type { Filling } from './functions';
 
-/** Anything that is not a finite number is a gap. */
-const orGap = (value: number): number => (Number.isFinite(value) ? value : NaN);
+/** A number, or a gap for what is not finite. @example orGap(1 / 0) // NaN */
+export const orGap = (value: number): number => (Number.isFinite(value) ? value : NaN);
 
 const operations: Readonly<Record<Operator, (one: number, other: number) => number>> = {
-  '+': (one, other) => one + other,
-  '-': (one, other) => one - other,
-  '*': (one, other) => one * other,
+  '+': (one, other) => orGap(one + other),
+  '-': (one, other) => orGap(one - other),
+  '*': (one, other) => orGap(one * other),
   '/': (one, other) => orGap(one / other),
   '^': (one, other) => orGap(one ** other),
   '=': (one, other) => truth(one === other, one, other),
@@ -50,7 +50,7 @@ export function both(one: Float64Array, other: Float64Array, of: (one: number, o
 /** Rounded to digits after the point, halves away from zero as people round. @example rounded(-2.5, 0) // -3 */
 export function rounded(value: number, digits: number): number {
   const scaled = Math.abs(value) * 10 ** digits;
-  return (Math.sign(value) * Math.round(scaled)) / 10 ** digits;
+  return Number.isFinite(scaled) ? (Math.sign(value) * Math.round(scaled)) / 10 ** digits : value; // so large that it has no digits there
 }
 
 /**
@@ -82,7 +82,7 @@ export function movingAverage(values: Float64Array, cells: number): Float64Array
       add(values[i - 1] as number, -1);
       add(values[i + cells - 1] as number, 1);
     }
-    out[i] = present === 0 ? NaN : (sum + lost) / present;
+    out[i] = present === 0 ? NaN : orGap((sum + lost) / present);
   }
   return out;
 }
@@ -96,14 +96,14 @@ export function cumulated(values: Float64Array): Float64Array {
     const next = sum + value;
     lost += Math.abs(sum) >= Math.abs(value) ? sum - next + value : value - next + sum;
     sum = next;
-    return sum + lost;
+    return orGap(sum + lost);
   });
 }
 
 /** Each cell less the one before it; the first only leads in. @example differences(Float64Array.of(1, 4, NaN, 5)) // [3, NaN, NaN] */
 export function differences(values: Float64Array): Float64Array {
   const out = new Float64Array(Math.max(0, values.length - 1));
-  for (let i = 0; i < out.length; i++) out[i] = (values[i + 1] as number) - (values[i] as number);
+  for (let i = 0; i < out.length; i++) out[i] = orGap((values[i + 1] as number) - (values[i] as number));
   return out;
 }
 

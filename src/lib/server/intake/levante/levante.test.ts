@@ -5,6 +5,7 @@ import type { AddressInfo } from 'node:net';
 import { instant, range } from '../../../core/time';
 import { ProviderError, type FetchedPage, type ProviderAccess } from '../provider';
 import { plainGuard } from '../guard';
+import { outboundTo } from '../outbound';
 import { levanteProvider } from './levante';
 
 const now = instant(1_777_903_200_000);
@@ -28,7 +29,8 @@ describe('what Levante may answer', () => {
       endpoint: `http://127.0.0.1:${(server.address() as AddressInfo).port}/`,
       keyId: 'k',
       secret: 's',
-      guard: plainGuard()
+      guard: plainGuard(),
+      fetch: outboundTo(['127.0.0.1'])
     };
   });
   after(() => {

@@ -1,54 +1,109 @@
 import { createParser } from 'eventsource-parser';
 import { z } from 'zod';
+import { instantTextSchema } from '$lib/core/forms/instant-text';
+import { unstorableIn } from '$lib/core/forms/storable';
 import { instantFromText } from '$lib/core/time';
-import { ProviderError, type FoundEvent, type ProviderAccess } from '../provider';
+import { refusalIn } from '../exchange';
+import { partsOf } from '../outbound';
+import { ProviderError, type FoundEvent, type ProviderAccess, type UnreadableEvent } from '../provider';
 import { identityOf } from './identity';
 
 const eventSchema = z.object({
-  at: z.string(),
-  subject: z.record(z.string(), z.string()),
+  at: instantTextSchema,
+  subject: z.record(z.string().max(200), z.string().max(1000)),
   kind: z.string().max(60),
   text: z.string().max(1000)
 });
 
-/** Follows a cluster's stream of events, behind the last one that was kept. */
+/** A line of the stream longer than this is no event, characters. */
+const longestLine = 65_536;
+
+/** One event of a stream, or why it cannot be read. @example eventOf('harbour', '7', '{"at":…}') */
+export function eventOf(cluster: string, id: string | undefined, data: string): FoundEvent | UnreadableEvent {
+  const named = id === undefined || id === '' || id.length > 100 ? null : `${cluster}/${id}`;
+  const refused = (why: string): UnreadableEvent => ({ id: named, why, example: data.slice(0, 200) });
+  let value: unknown;
+  try {
+    value = JSON.parse(data);
+  } catch (error) {
+    if (!(error instanceof SyntaxError)) throw error;
+    return refused('it is no JSON');
+  }
+  const unstorable = unstorableIn(value);
+  if (unstorable !== null) return refused(`${unstorable.path} ${unstorable.why}`);
+  const event = eventSchema.safeParse(value);
+  if (named === null) return refused('it has no id');
+  if (!event.success) {
+    const [issue] = event.error.issues;
+    return refused(`${issue?.path.join('.') || 'it'}: ${issue?.message ?? 'cannot be read'}`);
+  }
+  const { at, subject, kind, text } = event.data;
+  return {
+    id: named,
+    at: instantFromText(at),
+    resource: identityOf(cluster, subject).providerId,
+    kind,
+    text,
+    subject
+  };
+}
+
+/** Follows a cluster's stream of events, behind the last one that was stored. The call goes through the guard like every other; the stream itself then goes on as long as it lasts. */
 export async function* follow(
   access: ProviderAccess,
   cluster: string,
   cursor: string | null,
   signal: AbortSignal
-): AsyncGenerator<FoundEvent> {
+): AsyncGenerator<FoundEvent | UnreadableEvent> {
   const url = `${access.endpoint.replace(/\/+$/, '')}/clusters/${encodeURIComponent(cluster)}/events`;
   const headers: Record<string, string> = { accept: 'text/event-stream', authorization: `Bearer ${access.secret}` };
   if (cursor !== null) headers['last-event-id'] = cursor.slice(cluster.length + 1);
-  const response = await fetch(url, { headers, signal, redirect: 'error' });
-  if (!response.ok || response.body === null)
-    throw new ProviderError(
-      response.status === 403 ? 'permission' : 'unavailable',
-      `The stream of events of ${cluster} answered ${response.status}.`,
-      'Grant events.follow to the token at Maestro, if you want events.'
-    );
-  const waiting: FoundEvent[] = [];
-  const parser = createParser({
-    onEvent: ({ id, data }) => {
-      const event = eventSchema.safeParse(JSON.parse(data));
-      if (!event.success || id === undefined) return;
-      const { at, subject, kind, text } = event.data;
-      waiting.push({
-        id: `${cluster}/${id}`,
-        at: instantFromText(at),
-        resource: identityOf(cluster, subject).providerId,
-        kind,
-        text,
-        subject
-      });
-    }
-  });
+  const response = await access.guard.run(() => opened(access, url, headers, signal, cluster));
+  const waiting: (FoundEvent | UnreadableEvent)[] = [];
+  const parser = createParser({ onEvent: ({ id, data }) => void waiting.push(eventOf(cluster, id, data)) });
   const decoder = new TextDecoder();
-  for await (const part of response.body as unknown as AsyncIterable<Uint8Array>) {
-    parser.feed(decoder.decode(part, { stream: true }));
+  let unbroken = 0; // characters since the last line break
+  for await (const part of partsOf(response, signal)) {
+    const text = decoder.decode(part, { stream: true });
+    unbroken = text.includes('\n') ? text.length - text.lastIndexOf('\n') : unbroken + text.length;
+    if (unbroken > longestLine) {
+      parser.reset();
+      yield { id: null, why: `a line has more than ${longestLine} characters`, example: text.slice(0, 200) };
+      unbroken = 0;
+      continue;
+    }
+    parser.feed(text);
     for (let event = waiting.shift(); event; event = waiting.shift()) yield event;
   }
+}
+
+async function opened(
+  access: ProviderAccess,
+  url: string,
+  headers: Record<string, string>,
+  signal: AbortSignal,
+  cluster: string
+): Promise<Response> {
+  let response: Response;
+  try {
+    response = await access.fetch(url, { headers, signal, redirect: 'error' });
+  } catch (error) {
+    if (signal.aborted) throw error;
+    const refused = refusalIn(error);
+    if (refused !== null) throw refused;
+    throw new ProviderError(
+      'unreachable',
+      `The stream of events of ${cluster} could not be opened.`,
+      'Check the address, and that this machine may reach it.',
+      { cause: error }
+    );
+  }
+  if (response.ok && response.body !== null) return response;
+  throw new ProviderError(
+    response.status === 403 ? 'permission' : 'unavailable',
+    `The stream of events of ${cluster} answered ${response.status}.`,
+    'Grant events.follow to the token at Maestro, if you want events.'
+  );
 }
 
 /** Opens the stream of events and closes it again. */

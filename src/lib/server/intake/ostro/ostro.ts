@@ -1,4 +1,6 @@
 import { z } from 'zod';
+import { instantTextSchema } from '$lib/core/forms/instant-text';
+import { unstorableIn } from '$lib/core/forms/storable';
 import { serviceOfType } from '$lib/core/services';
 import { before, day, instantFromText, minute, textFromInstant, times, type Clock, type Range } from '$lib/core/time';
 import { accessTest } from '../checks';
@@ -12,6 +14,7 @@ import type {
   FoundResource,
   Provider,
   ProviderAccess,
+  UnreadableEvent,
   WantedResource
 } from '../provider';
 import { OstroCalls } from './call';
@@ -70,16 +73,15 @@ const measurementsSchema = z.object({
 });
 type Measurements = z.infer<typeof measurementsSchema>;
 
-const happeningsSchema = z.object({
-  happenings: z.array(
-    z.object({
-      id: z.string().min(1).max(200),
-      at: z.string(),
-      uri: z.string().max(300),
-      kind: z.string().max(60),
-      text: z.string().max(1000)
-    })
-  )
+/** Each is read on its own, so that one that cannot be read costs itself alone. */
+const happeningsSchema = z.object({ happenings: z.array(z.unknown()).max(10_000) });
+
+const happeningSchema = z.object({
+  id: z.string().min(1).max(200),
+  at: instantTextSchema,
+  uri: z.string().max(300),
+  kind: z.string().max(60),
+  text: z.string().max(1000)
 });
 
 /**
@@ -219,11 +221,29 @@ async function* happenings(
   calls: OstroCalls,
   access: ProviderAccess,
   cursor: string | null
-): AsyncGenerator<FoundEvent> {
+): AsyncGenerator<FoundEvent | UnreadableEvent> {
   const query = cursor === null ? '' : `?after=${encodeURIComponent(cursor)}`;
   const answer = await calls.get(access, `/v2/happenings${query}`, happeningsSchema);
-  for (const { id, at, uri, kind, text } of answer.happenings)
-    yield { id, at: instantFromText(at), resource: uri, kind, text, subject: {} };
+  for (const one of answer.happenings) yield happeningOf(one);
+}
+
+/** One event of the list, or why it cannot be read: it does not keep the others from being read. */
+export function happeningOf(one: unknown): FoundEvent | UnreadableEvent {
+  const named = z.object({ id: z.string().min(1).max(200) }).safeParse(one).data?.id ?? null;
+  const refused = (why: string): UnreadableEvent => ({
+    id: named,
+    why,
+    example: (JSON.stringify(one) ?? '').slice(0, 200)
+  });
+  const unstorable = unstorableIn(one);
+  if (unstorable !== null) return refused(`${unstorable.path} ${unstorable.why}`);
+  const read = happeningSchema.safeParse(one);
+  if (!read.success) {
+    const [issue] = read.error.issues;
+    return refused(`${issue?.path.join('.') || 'it'}: ${issue?.message ?? 'cannot be read'}`);
+  }
+  const { id, at, uri, kind, text } = read.data;
+  return { id, at: instantFromText(at), resource: uri, kind, text, subject: {} };
 }
 
 /** Tries every right on its own; measurements kind by kind, since rights may differ between them. */

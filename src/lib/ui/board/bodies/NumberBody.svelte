@@ -21,7 +21,7 @@
   const course = $derived.by(() => {
     const whole = view.data('course').answer;
     const series = whole?.series.find(({ id }) => id === top?.series.id);
-    const values = whole && series ? completeValues(series, whole) : null;
+    const values = whole && series ? completeValues(series) : null;
     return values?.every(Number.isNaN) ? null : values; // in a short range, what comes late has none
   });
   /** The gravest limit that the number has passed. */

@@ -36,7 +36,7 @@
   const cells = $derived.by(() => {
     if (!answer) return [];
     const rows = Array.from({ length: answer.complete }, (_, index) => answer.complete - 1 - index)
-      .filter((cell) => series.some(({ values }) => !Number.isNaN(values[cell])))
+      .filter((cell) => series.some(({ values, complete }) => cell < complete && !Number.isNaN(values[cell])))
       .slice(0, most.rows);
     return rows.map((cell) => ({ cell, at: cellStart({ ...answer, step: answer.step as Duration }, cell) }));
   });
@@ -57,7 +57,9 @@
       {#each cells as { cell, at } (at)}
         <tr>
           <td class="whitespace-nowrap"><Moment {at} now={live.now} /></td>
-          {#each series as { id, values } (id)}<td class="num right">{told(values[cell] ?? NaN)}</td>{/each}
+          {#each series as { id, values, complete } (id)}<td class="num right"
+              >{told(cell < complete ? (values[cell] ?? NaN) : NaN)}</td
+            >{/each}
         </tr>
       {/each}
     </tbody>

@@ -9,7 +9,7 @@
   import type { PanelView } from '../panel-view.svelte';
   import { pictureOf } from '../picture-of';
   import { earlierOf } from '../questions';
-  import { arrivalOf, openOn, useScene } from '../scene.svelte';
+  import { openOn, useScene } from '../scene.svelte';
 
   interface Props {
     panel: TimePanel;
@@ -22,10 +22,7 @@
   let { panel, view, label, watched, raised }: Props = $props();
   const scene = useScene();
   const main = $derived(view.data('main'));
-  const samplingMs = $derived(arrivalOf(scene.metrics, panel.signal).samplingMs);
-  const drawn = $derived(
-    main.answer && main.range ? pictureOf(main.answer, main.range, samplingMs, panel.signal.digits) : null
-  );
+  const drawn = $derived(main.answer && main.range ? pictureOf(main.answer, main.range, panel.signal.digits) : null);
   /** Names of lines on which something is raised, as one text: what is drawn follows them, not all that is told of incidents. */
   const raisedNames = $derived(
     (drawn?.lines ?? [])
@@ -72,7 +69,7 @@
       words: spokenDuration(duration(shift)),
       lines: lines.flatMap((line) => {
         const series = old.get(line.id);
-        return series ? [{ ...line, values: valuesOf(series) }] : [];
+        return series ? [{ ...line, values: valuesOf(series), complete: series.complete }] : [];
       })
     };
   }

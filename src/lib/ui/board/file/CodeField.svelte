@@ -30,6 +30,7 @@
   });
 </script>
 
-<div class="border-strong bg-panel h-full min-h-[320px] overflow-hidden rounded-[3px] border" bind:this={holder}>
+<div class="border-strong bg-panel h-full min-h-[320px] overflow-hidden rounded-[3px] border">
   {#if view === null}<pre class="num p-2 text-[12px]">{text}</pre>{/if}
+  <div class="h-full" bind:this={holder}></div>
 </div>

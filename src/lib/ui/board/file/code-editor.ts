@@ -85,8 +85,11 @@ export function codeEditor(
   doc: string,
   { label, metrics, onChange }: { label: string; metrics: () => readonly string[]; onChange: (text: string) => void }
 ): EditorView {
+  // In a tree of its own the editor's styles are adopted by it: the page's content security policy permits no sheets that scripts write into it.
+  const root = parent.shadowRoot ?? parent.attachShadow({ mode: 'open' });
   return new EditorView({
-    parent,
+    parent: root,
+    root,
     doc,
     extensions: [
       basicSetup,

@@ -15,7 +15,7 @@
 
   let { data, form }: PageProps = $props();
   const live = useLive();
-  const { mayEdit } = useReader();
+  const { mayEdit, mayAdminister } = useReader();
   const account = $derived(data.selected);
   const series = $derived(data.accounts.reduce((sum, one) => sum + one.series, 0));
   const providers = $derived(new Set(data.accounts.map(({ provider }) => provider)).size);
@@ -55,7 +55,7 @@
       >{data.accounts.length} at {providers}
       {providers === 1 ? 'provider' : 'providers'}, {series.toLocaleString('en')} series</span
     >
-    {#if mayEdit}<a class="btn btn-main ml-auto" href="/accounts/new">Connect an account</a>{/if}
+    {#if mayAdminister}<a class="btn btn-main ml-auto" href="/accounts/new">Connect an account</a>{/if}
   </div>
   <div class="grid grid-cols-[232px_1fr] items-start gap-3.5 max-lg:grid-cols-1">
     <AccountList accounts={data.accounts} selected={account.id} />
@@ -110,11 +110,17 @@
               </form>{/if}
           </span>
         </header>
-        <ServiceCoverage accountId={account.id} services={data.services} {open} onOpen={openPlan} />
+        <ServiceCoverage
+          accountId={account.id}
+          services={data.services}
+          problem={account.lastError?.message ?? null}
+          {open}
+          onOpen={openPlan}
+        />
       </section>
       {#if planned}
         <div class="col-span-5 max-lg:col-span-1">
-          {#key `${account.id} ${planned.service} ${JSON.stringify(planned.plan)}`}<PlanEditor
+          {#key `${account.id} ${planned.service}`}<PlanEditor
               accountId={account.id}
               account={account.name}
               service={planned}

@@ -8,7 +8,7 @@ import type { AccessCheck } from '$server/intake/provider';
 import { historyStart } from '$server/intake/pull';
 import { Refusal } from '$server/refusal';
 import { bussola } from '$server/running';
-import type { Actions, PageServerLoad } from './$types';
+import type { Actions, PageServerLoad, RequestEvent } from './$types';
 
 type AccountForm = Infer<typeof accountFormSchema>;
 const schema = zod4(accountFormSchema);
@@ -33,30 +33,47 @@ export const actions = {
   /** Tries the credential; nothing is kept. */
   test: async ({ request }) => {
     const form = await validated(request);
+    const access = { ...form.data };
+    form.data.secret = ''; // never sent back
     if (!form.valid) return fail(400, { form });
-    return message(form, await providerOf(bussola().providers, form.data).testAccess(accessToTest(form.data)));
+    return message(
+      form,
+      await providerOf(bussola().providers, access).testAccess(accessToTest(bussola().guards, access))
+    );
   },
-  /** Keeps the account; its first pull begins at once, whatever a test said. */
-  connect: async ({ request, locals }) => {
-    const { db, clock, secrets, config } = bussola();
-    const form = await validated(request);
-    if (!form.valid) return fail(400, { form });
-    const { secret, ...kept } = form.data;
-    let id: number;
-    try {
-      const createdAt = clock.now();
-      const account = {
-        ...kept,
-        sealedSecret: secrets.seal(secret),
-        createdAt,
-        createdBy: locals.person?.displayName ?? '',
-        historyFrom: historyStart(createdAt, config.historyDays)
-      };
-      ({ id } = await insertAccount(db, account));
-    } catch (error) {
-      if (error instanceof Refusal) return setError(form, 'name', `${error.message} ${error.remedy}`);
-      throw error;
-    }
-    redirect(303, `/accounts/${id}`);
-  }
+  /** Tests the credential, and saves the account when reach, clock and credential are in order; its first pull begins at once. */
+  connect: (event) => connected(event, { evenIfRefused: false }),
+  /** Saves the account whatever a test would say: the second choice of who has seen that it fails. */
+  connectAnyway: (event) => connected(event, { evenIfRefused: true })
 } satisfies Actions;
+
+/** Checks without which nothing can be collected: reach, clock and credential. What is missing beyond them costs single services. */
+const essential = 3;
+
+async function connected({ request, locals }: RequestEvent, { evenIfRefused }: { evenIfRefused: boolean }) {
+  const { db, clock, secrets, config, providers } = bussola();
+  const form = await validated(request);
+  const access = { ...form.data };
+  form.data.secret = ''; // never sent back
+  if (!form.valid) return fail(400, { form });
+  if (!evenIfRefused) {
+    const checks = await providerOf(providers, access).testAccess(accessToTest(bussola().guards, access));
+    if (checks.slice(0, essential).some(({ passed }) => !passed)) return message(form, checks, { status: 422 });
+  }
+  const { secret, ...account } = access;
+  let id: number;
+  try {
+    const createdAt = clock.now();
+    ({ id } = await insertAccount(db, {
+      ...account,
+      sealedSecret: secrets.seal(secret),
+      createdAt,
+      createdBy: locals.person?.displayName ?? '',
+      historyFrom: historyStart(createdAt, config.historyDays)
+    }));
+  } catch (error) {
+    if (error instanceof Refusal) return setError(form, 'name', `${error.message} ${error.remedy}`);
+    throw error;
+  }
+  redirect(303, `/accounts/${id}`);
+}

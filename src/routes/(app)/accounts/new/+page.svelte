@@ -1,15 +1,23 @@
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { superForm } from 'sveltekit-superforms';
   import { zod4Client } from 'sveltekit-superforms/adapters';
+  import { steadyForm } from '$lib/ui/forms/steady-form';
   import { accountFormSchema } from '$lib/core/forms/forms';
   import AccessChecks from '$lib/ui/account/AccessChecks.svelte';
   import type { PageProps } from './$types';
 
   let { data }: PageProps = $props();
-  const { form, errors, message, enhance, submitting, delayed } = superForm(
+  const { form, errors, message, enhance, submitting, delayed } = steadyForm(
     untrack(() => data.form),
-    { validators: zod4Client(accountFormSchema), resetForm: false, invalidateAll: false }
+    {
+      validators: zod4Client(accountFormSchema),
+      resetForm: false,
+      invalidateAll: false,
+      // The server never sends the secret back: here it stays until it was accepted.
+      onUpdate: ({ form: answer }) => {
+        answer.data.secret = $form.secret;
+      }
+    }
   );
   const provider = $derived(data.providers.find(({ key }) => key === $form.provider) ?? data.providers[0]);
   const fields = $derived([
@@ -23,6 +31,8 @@
       type: 'password'
     }
   ] as const);
+  /** The test failed at what nothing works without; changing anything begins anew. */
+  const refused = $derived(($message ?? []).slice(0, 3).some((check) => !check.passed));
   const passed = $derived($message?.every((check) => check.passed) ?? false);
 </script>
 
@@ -61,7 +71,9 @@
       {/each}
       <div class="flex items-center gap-2">
         <button class={['btn', !passed && 'btn-main']} formaction="?/test" disabled={$submitting}>Test it</button>
-        <button class={['btn', passed && 'btn-main']} disabled={$submitting}>Connect</button>
+        {#if refused}
+          <button class="btn" formaction="?/connectAnyway" disabled={$submitting}>Connect anyway</button>
+        {:else}<button class={['btn', passed && 'btn-main']} disabled={$submitting}>Connect</button>{/if}
         {#if $delayed}<span class="text-quiet text-[13px]" role="status">Asking the provider…</span>{/if}
       </div>
     </div>

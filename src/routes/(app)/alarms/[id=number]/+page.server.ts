@@ -4,8 +4,7 @@ import { zod4 } from 'sveltekit-superforms/adapters';
 import { alarmSchema, type AlarmDefinition } from '$lib/core/alarm';
 import { steadySignalSchema, subjectOf } from '$lib/core/signal';
 import { alarmById, changeAlarm, forgetJudged, removeAlarm, seriesStates } from '$server/alarms/alarms';
-import { alarmChoices, withUnit } from '$server/alarms/draft';
-import { signalProblem } from '$server/query';
+import { alarmChoices, alarmProblem, withUnit } from '$server/alarms/draft';
 import { bussola } from '$server/running';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -26,6 +25,8 @@ export const load: PageServerLoad = async ({ params, url, depends }) => {
   const other = otherSignal(url.searchParams.get('signal'));
   return {
     form: await superValidate(other ? { ...definition, signal: other } : definition, zod4(alarmSchema)),
+    /** As it is stored now; the form is the person's own. */
+    definition,
     /** Whether the form holds another signal than is kept: one that was composed on the bench. */
     isOther: other !== null,
     lastError,
@@ -54,8 +55,8 @@ export const actions = {
     const { db, clock, changes } = server;
     const form = await superValidate(request, zod4(alarmSchema));
     if (!form.valid) return fail(400, { form });
-    const problem = await signalProblem(db, form.data.signal);
-    if (problem !== null) return setError(form, '', `${problem.message} ${problem.remedy}`);
+    const problem = await alarmProblem(db, form.data);
+    if (problem !== null) return setError(form, '', problem);
     const id = Number(params.id);
     const definition = { ...form.data, signal: await withUnit(server, form.data.signal) };
     const changed = await db.transaction(async (within) => {

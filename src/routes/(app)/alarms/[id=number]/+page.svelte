@@ -50,13 +50,14 @@
         </tbody>
       </table>
     {:else}<p class="text-quiet text-[13px]">Not judged yet: the first cells are still filling.</p>{/if}
-    {#if mayEdit}<p class="mt-2"><button class="btn" form="remove">Remove this alarm and its incidents</button></p>{/if}
+    {#if mayEdit}<p class="mt-2"><button class="btn" form="remove">Remove…</button></p>{/if}
   </section>
 {/snippet}
 {#key `${page.params.id}${page.url.searchParams.get('signal') ?? ''}`}
   <AlarmEditor
     alarmId={Number(page.params.id)}
     form={data.form}
+    stored={{ definition: data.definition, by: data.changedBy }}
     choices={data.choices}
     save="Save"
     note={data.isOther

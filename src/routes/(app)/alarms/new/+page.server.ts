@@ -3,8 +3,7 @@ import { setError, superValidate } from 'sveltekit-superforms';
 import { zod4 } from 'sveltekit-superforms/adapters';
 import { alarmSchema } from '$lib/core/alarm';
 import { insertAlarm } from '$server/alarms/alarms';
-import { alarmChoices, draftAlarm, withUnit } from '$server/alarms/draft';
-import { signalProblem } from '$server/query';
+import { alarmChoices, alarmProblem, draftAlarm, withUnit } from '$server/alarms/draft';
 import { bussola } from '$server/running';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -24,8 +23,8 @@ export const actions = {
     const { db, clock, changes } = server;
     const form = await superValidate(request, zod4(alarmSchema));
     if (!form.valid) return fail(400, { form });
-    const problem = await signalProblem(db, form.data.signal);
-    if (problem !== null) return setError(form, '', `${problem.message} ${problem.remedy}`);
+    const problem = await alarmProblem(db, form.data);
+    if (problem !== null) return setError(form, '', problem);
     const definition = { ...form.data, signal: await withUnit(server, form.data.signal) };
     const { id } = await insertAlarm(db, definition, locals.person?.displayName ?? '', clock.now());
     changes.tell('definition', { alarmId: id });

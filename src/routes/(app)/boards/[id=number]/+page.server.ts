@@ -1,4 +1,5 @@
 import { error, redirect } from '@sveltejs/kit';
+import { governs } from '$lib/core/board';
 import { favouritesOf } from '$server/boards/at-hand';
 import { removeBoard } from '$server/boards/boards';
 import { permitFor } from '$server/boards/permit';
@@ -17,15 +18,16 @@ export const load: PageServerLoad = async ({ params, depends, parent, locals }) 
   return {
     board,
     mayEdit: may === 'edit',
+    mayGovern: locals.person !== null && governs(board.sharing, locals.person),
     isFavourite: favourites.includes(board.id),
-    ...(await shownWith(server, board, overview.open))
+    ...(await shownWith(server, board, overview.openOn))
   };
 };
 
 export const actions = {
   remove: async ({ params, locals }) => {
     const { db } = bussola();
-    const permit = await permitFor(db, locals.person, Number(params.id), 'edit');
+    const permit = await permitFor(db, locals.person, Number(params.id), 'govern');
     if (permit.kind === 'no') error(permit.status, permit);
     await removeBoard(db, permit.board.id);
     redirect(303, '/boards');

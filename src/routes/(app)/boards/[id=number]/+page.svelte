@@ -120,6 +120,7 @@
     {editor}
     {id}
     {mayEdit}
+    mayGovern={data.mayGovern}
     isFavourite={data.isFavourite}
     sharing={data.board.sharing}
     {editing}
@@ -196,7 +197,7 @@
   {/key}
 {:else if beside === 'add' && mayEdit}
   <AddPanel now={live.now} service={board.service ?? null} onAdd={add} onClose={() => (beside = null)} />
-{:else if beside === 'share' && mayEdit}
+{:else if beside === 'share' && data.mayGovern}
   <ShareMargin {id} pickers={board.pickers} onClose={() => (beside = null)} />
 {:else if beside === 'history'}
   <HistoryMargin

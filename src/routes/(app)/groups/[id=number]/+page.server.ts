@@ -36,12 +36,13 @@ export const load: PageServerLoad = async ({ params, parent, depends }) => {
   const { overview } = await parent();
   return {
     form: await superValidate({ name: group.name, rule: group.rule }, zod4(groupSchema)),
+    stored: { definition: { name: group.name, rule: group.rule }, by: group.changedBy },
     labels: await groupChoices(db),
     name: group.name,
     members: members.length,
     uses,
     board,
-    ...(await shownWith(server, board, overview.open))
+    ...(await shownWith(server, board, overview.openOn))
   };
 };
 

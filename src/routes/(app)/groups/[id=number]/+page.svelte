@@ -34,7 +34,7 @@
   </div>
   {#if editing}
     <div class="mb-4">
-      <GroupEditor form={data.form} labels={data.labels} save="Save the rule">
+      <GroupEditor form={data.form} stored={data.stored} labels={data.labels} save="Save the rule">
         {#snippet extra()}
           <button class="btn ml-auto" formaction="?/remove" formnovalidate disabled={data.uses.length > 0}
             >Remove the group</button

@@ -7,6 +7,7 @@
   import SeverityHoist from '$lib/ui/alarm/SeverityHoist.svelte';
   import { provideHover } from '$lib/ui/chart/hover.svelte';
   import { useLive } from '$lib/ui/live/live.svelte';
+  import { kindWords, stateWords } from '$lib/ui/notify/message-words';
   import Moment from '$lib/ui/time/Moment.svelte';
   import { shownRange } from '$lib/ui/time/shown';
   import type { PageProps } from './$types';
@@ -70,8 +71,8 @@
       {#each data.messages as { id, kind, channel, address, state, lastError, sentAt, createdAt } (id)}
         <div class="border-line border-b py-1.5 text-[13px] last:border-0">
           <b>{channel}</b> <span class="text-quiet num">{address}</span><br />
-          <span class={state === 'failed' ? 'fault' : 'text-quiet'}
-            >{kind}, {state === 'failed' ? `failed: ${lastError}` : state}
+          <span class={state === 'failed' || (state === 'queued' && lastError) ? 'fault' : 'text-quiet'}
+            >{kindWords[kind]}, {stateWords(state, lastError)}
             <Moment at={sentAt ?? createdAt} now={live.now} /></span
           >
         </div>

@@ -27,5 +27,5 @@ export const load: PageServerLoad = async ({ params, depends, parent }) => {
   const own = metrics.filter(({ name }) => names.includes(name));
   const board = resourceBoard(resource, own);
   const { overview } = await parent();
-  return { resource, board, states, events: events.slice(0, 50), ...(await shownWith(server, board, overview.open)) };
+  return { resource, board, states, events: events.slice(0, 50), ...(await shownWith(server, board, overview.openOn)) };
 };

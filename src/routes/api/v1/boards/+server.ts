@@ -2,12 +2,13 @@ import { json } from '@sveltejs/kit';
 import { asked } from '$server/asked';
 import { authorOf } from '$server/boards/boards';
 import { makeBoard, newBoardSchema } from '$server/boards/keep';
-import { boardsFor } from '$server/boards/permit';
+import { summariesFor } from '$server/boards/permit';
 import { bussola } from '$server/running';
 import type { RequestHandler } from './$types';
 
+/** The boards that the person may see, without what is on them: each is asked for by its id. */
 export const GET: RequestHandler = async ({ locals }) =>
-  json({ boards: (await boardsFor(bussola().db, locals.person)).map(({ board, may }) => ({ ...board, may })) });
+  json({ boards: (await summariesFor(bussola().db, locals.person)).map(({ board, may }) => ({ ...board, may })) });
 
 /** Makes a board: `{ title, panels }` or a whole board in, the kept one out. */
 export const POST: RequestHandler = ({ request, locals: { person } }) =>

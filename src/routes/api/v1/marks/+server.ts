@@ -1,5 +1,6 @@
 import { json } from '@sveltejs/kit';
 import { z } from 'zod';
+import { idSchema } from '$lib/core/forms/id';
 import { problemsOf } from '$lib/core/forms/problems';
 import { markSchema } from '$lib/core/mark';
 import { instantFromText, range } from '$lib/core/time';
@@ -15,7 +16,7 @@ const spanSchema = z
   .strictObject({
     from: markSchema.shape.from,
     to: markSchema.shape.from,
-    board: z.coerce.number().int().positive().optional(),
+    board: z.coerce.number().pipe(idSchema).optional(),
     /** Services, parted by commas: their marks, and what providers told of their resources. */
     services: z
       .string()
@@ -53,7 +54,7 @@ export const POST: RequestHandler = ({ request, locals }) =>
     const by = { name: locals.person?.displayName ?? '', source: 'person' as const };
     const made = await insertMark(db, mark, by, clock.now());
     if (made === null) return json(noSuchBoard, { status: 404 });
-    changes.tell('mark', { markId: made.id });
+    changes.tell('mark', { markId: made.id, boardId: made.board });
     return json(made, { status: 201 });
   });
 

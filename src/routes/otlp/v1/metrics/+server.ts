@@ -1,50 +1,50 @@
 import { json } from '@sveltejs/kit';
-import { otlpSchema, readOtlp } from '$lib/core/receive';
-import { admitted, keepReceived, NotTaken } from '$server/receive/receive';
-import { decodeOtlp, encodeOtlpAnswer } from '$server/receive/otlp-protobuf';
+import { ReceiveFault } from '$lib/core/receive';
+import { encodeOtlpAnswer, encodeOtlpStatus } from '$server/reading/otlp-protobuf';
+import { ReadingFault } from '$server/reading/reading-room';
+import { admitted } from '$server/receive/admit';
+import { NotTaken } from '$server/receive/not-taken';
+import { keepReceived } from '$server/receive/receive';
 import { bussola } from '$server/running';
 import type { RequestHandler } from './$types';
 
+const protobuf = 'application/x-protobuf';
+const mediaTypes = ['application/json', protobuf];
+
 /** OTLP/HTTP metrics, as JSON or protobuf; answers in kind, with a partial success where some points were not taken. */
 export const POST: RequestHandler = async ({ request }) => {
-  const isJson = (request.headers.get('content-type') ?? '').startsWith('application/json');
+  const isProtobuf = (request.headers.get('content-type') ?? '').trim().toLowerCase().startsWith(protobuf);
   try {
     const server = bussola();
-    const { key, body } = await admitted(server, request, 'metrics');
-    const read = otlpSchema.safeParse(messageOf(body, isJson));
-    if (!read.success) {
-      const issue = read.error.issues[0];
-      throw new NotTaken(
-        400,
-        `The request cannot be read: ${issue?.path.join('.') ?? ''}: ${issue?.message ?? ''}.`,
-        'Send OTLP metrics.'
-      );
-    }
-    const { rejected, faults } = await keepReceived(server, key, readOtlp(read.data));
+    const { key, body, isGzip, mediaType } = await admitted(server, request, 'metrics', mediaTypes);
+    const format = mediaType === protobuf ? 'otlp-protobuf' : 'otlp-json';
+    const received = await server.reading.receive({ format, body, isGzip, now: server.clock.now() });
+    const { rejected, faults } = await keepReceived(server, key, received);
     const errorMessage = faults.join(' ');
-    if (isJson)
-      return json(
-        rejected === 0 && errorMessage === ''
-          ? {}
-          : { partialSuccess: { rejectedDataPoints: String(rejected), errorMessage } }
-      );
-    return new Response(Buffer.from(encodeOtlpAnswer(rejected, errorMessage)), {
-      headers: { 'content-type': 'application/x-protobuf' }
-    });
+    if (isProtobuf) return binary(encodeOtlpAnswer(rejected, errorMessage), 200);
+    const isWhole = rejected === 0 && errorMessage === '';
+    return json(isWhole ? {} : { partialSuccess: { rejectedDataPoints: String(rejected), errorMessage } });
   } catch (error) {
-    if (!(error instanceof NotTaken)) throw error;
-    return json({ code: error.status, message: `${error.message} ${error.remedy}` }, { status: error.status });
+    if (!(error instanceof NotTaken || error instanceof ReceiveFault || error instanceof ReadingFault)) throw error;
+    const { status } = error;
+    const code = grpcCodes.get(status) ?? 2;
+    const message = `${error.message} ${error.remedy}`;
+    const headers: Record<string, string> = status === 503 || status === 429 ? { 'retry-after': '10' } : {};
+    return isProtobuf
+      ? binary(encodeOtlpStatus(code, message), status, headers)
+      : json({ code, message }, { status, headers });
   }
 };
 
-function messageOf(body: Buffer, isJson: boolean): unknown {
-  try {
-    return isJson ? (JSON.parse(body.toString('utf8')) as unknown) : decodeOtlp(body);
-  } catch (problem) {
-    throw new NotTaken(
-      400,
-      `The body is no OTLP ${isJson ? 'JSON' : 'protobuf'}: ${problem instanceof Error ? problem.message : 'unreadable'}.`,
-      'Send it as the content type says.'
-    );
-  }
-}
+/** Codes of google.rpc.Status for statuses of HTTP. */
+const grpcCodes: ReadonlyMap<number, number> = new Map([
+  [400, 3],
+  [401, 16],
+  [413, 8],
+  [415, 3],
+  [429, 8],
+  [503, 14]
+]);
+
+const binary = (bytes: Uint8Array, status: number, headers: Record<string, string> = {}): Response =>
+  new Response(Buffer.from(bytes), { status, headers: { ...headers, 'content-type': protobuf } });

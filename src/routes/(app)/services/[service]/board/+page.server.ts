@@ -25,6 +25,6 @@ export const load: PageServerLoad = async ({ depends, params, parent }) => {
     /** Metrics that the board would show too, by the titles that they have where they are known. */
     lacks: [...new Set(lacks.map((name) => titles.get(name) ?? name))],
     accounts: accounts.map(({ name, historyLeftMs, historyWholeMs }) => ({ name, historyLeftMs, historyWholeMs })),
-    ...(await shownWith(server, board, overview.open))
+    ...(await shownWith(server, board, overview.openOn))
   };
 };

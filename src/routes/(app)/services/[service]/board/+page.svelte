@@ -1,4 +1,5 @@
 <script lang="ts">
+  import ConnectOffer from '$lib/ui/account/ConnectOffer.svelte';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { signalsOf } from '$lib/core/board';
@@ -53,7 +54,7 @@
       <h2>{data.accounts.length === 0 ? 'No account is connected yet.' : 'The first pull is under way.'}</h2>
       {#if data.accounts.length === 0}
         <p class="text-quiet">{data.board.title} appear here as soon as an account brings some.</p>
-        <a class="btn btn-main" href="/accounts/new">Connect an account</a>
+        <ConnectOffer isMain />
       {:else}
         <p class="text-quiet">
           {data.board.title} appear as soon as the provider has listed them.

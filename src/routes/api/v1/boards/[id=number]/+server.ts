@@ -34,7 +34,7 @@ export const PUT: RequestHandler = ({ request, params, locals }) =>
   );
 
 export const DELETE: RequestHandler = ({ params, locals }) =>
-  permitted(bussola().db, locals.person, Number(params.id), 'edit', async ({ id }) => {
+  permitted(bussola().db, locals.person, Number(params.id), 'govern', async ({ id }) => {
     await removeBoard(bussola().db, id);
     return new Response(null, { status: 204 });
   });

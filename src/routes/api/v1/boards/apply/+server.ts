@@ -1,13 +1,18 @@
 import { json } from '@sveltejs/kit';
 import { asked } from '$server/asked';
 import { authorOf } from '$server/boards/boards';
-import { fileSchema, applyFile } from '$server/boards/files';
+import { applyFile, fileSchema, mostFileBytes } from '$server/boards/files';
 import { bussola } from '$server/running';
 import type { RequestHandler } from './$types';
 
 /** Applies a board's file: makes the board, or changes the one that is meant. */
 export const POST: RequestHandler = ({ request, locals: { person } }) =>
-  asked(request, fileSchema, async (file) => {
-    const done = await applyFile(bussola(), person, file, authorOf(person));
-    return json(done, { status: done.kind === 'plan' ? 200 : 422 });
-  });
+  asked(
+    request,
+    fileSchema,
+    async (file) => {
+      const done = await applyFile(bussola(), person, file, authorOf(person));
+      return json(done, { status: done.kind === 'plan' ? 200 : 422 });
+    },
+    mostFileBytes
+  );

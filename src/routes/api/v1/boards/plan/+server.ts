@@ -1,12 +1,17 @@
 import { json } from '@sveltejs/kit';
 import { asked } from '$server/asked';
-import { fileSchema, planFile } from '$server/boards/files';
+import { fileSchema, mostFileBytes, planFile } from '$server/boards/files';
 import { bussola } from '$server/running';
 import type { RequestHandler } from './$types';
 
 /** Says what applying a board's file would do, and what it names that is not here: `{ text, mapping?, into?, match? }` in, the plan or what is wrong out. */
 export const POST: RequestHandler = ({ request, locals }) =>
-  asked(request, fileSchema, async (file) => {
-    const plan = await planFile(bussola(), locals.person, file);
-    return json(plan, { status: plan.kind === 'plan' ? 200 : 422 });
-  });
+  asked(
+    request,
+    fileSchema,
+    async (file) => {
+      const plan = await planFile(bussola(), locals.person, file);
+      return json(plan, { status: plan.kind === 'plan' ? 200 : 422 });
+    },
+    mostFileBytes
+  );

@@ -15,6 +15,6 @@ export const DELETE: RequestHandler = async ({ params, locals }) => {
       { status: 404 }
     );
   await removeMark(db, mark.id);
-  changes.tell('mark', { markId: mark.id });
+  changes.tell('mark', { markId: mark.id, boardId: board });
   return new Response(null, { status: 204 });
 };

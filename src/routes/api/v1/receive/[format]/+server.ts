@@ -1,49 +1,33 @@
 import { error, json } from '@sveltejs/kit';
-import { parse } from 'csv-parse/sync';
-import { readJsonLines, readOpenMetrics, readRecords, type Received } from '$lib/core/receive';
-import { admitted, keepReceived, NotTaken } from '$server/receive/receive';
+import { ReceiveFault } from '$lib/core/receive';
+import { ReadingFault } from '$server/reading/reading-room';
+import { admitted } from '$server/receive/admit';
+import { NotTaken } from '$server/receive/not-taken';
+import { keepReceived } from '$server/receive/receive';
 import { bussola } from '$server/running';
 import type { RequestHandler } from './$types';
 
-const formats: Readonly<Record<string, (text: string, now: number) => Received>> = {
-  openmetrics: readOpenMetrics,
-  ndjson: readJsonLines,
-  csv: (text) => readRecords(recordsOf(text))
-};
+const formats = ['openmetrics', 'ndjson', 'csv'] as const;
 
-/** Takes samples as OpenMetrics text, CSV or newline-delimited JSON; says how many were taken and what is wrong with the others, line by line. */
+/** Takes samples as OpenMetrics text, CSV or newline-delimited JSON; says how many were taken, how many were refused for which reason, and what is wrong with them, line by line. */
 export const POST: RequestHandler = async ({ request, params }) => {
-  const read = formats[params.format];
-  if (!read)
+  const format = formats.find((one) => one === params.format);
+  if (format === undefined)
     error(404, {
-      message: `There is no format "${params.format}".`,
-      remedy: `Send ${Object.keys(formats).join(', ')}.`
+      message: `There is no format "${params.format.slice(0, 40)}".`,
+      remedy: `Send ${formats.join(', ')}.`
     });
   try {
     const server = bussola();
-    const { key, body } = await admitted(server, request, 'metrics');
-    const taken = await keepReceived(server, key, read(body.toString('utf8'), server.clock.now()));
-    return json(taken, { status: taken.accepted === 0 && taken.faults.length > 0 ? 422 : 200 });
+    const { key, body, isGzip } = await admitted(server, request, 'metrics');
+    const received = await server.reading.receive({ format, body, isGzip, now: server.clock.now() });
+    const taken = await keepReceived(server, key, received);
+    return json(taken, { status: taken.accepted === 0 && taken.rejected > 0 ? 422 : 200 });
   } catch (problem) {
-    if (!(problem instanceof NotTaken)) throw problem;
-    return json({ message: problem.message, remedy: problem.remedy }, { status: problem.status });
+    if (!(problem instanceof NotTaken || problem instanceof ReceiveFault || problem instanceof ReadingFault))
+      throw problem;
+    const { message, remedy, status } = problem;
+    const headers: Record<string, string> = status === 503 || status === 429 ? { 'retry-after': '10' } : {};
+    return json({ message, remedy }, { status, headers });
   }
 };
-
-function recordsOf(text: string): { line: number; cells: string[] }[] {
-  try {
-    const rows = parse(text, {
-      info: true,
-      relax_column_count: true,
-      bom: true,
-      skip_empty_lines: true
-    }) as unknown as { record: string[]; info: { lines: number } }[];
-    return rows.map(({ record, info }) => ({ line: info.lines, cells: record }));
-  } catch (problem) {
-    throw new NotTaken(
-      400,
-      `The table cannot be read: ${problem instanceof Error ? problem.message : 'unreadable'}.`,
-      'Send CSV (RFC 4180) with a header.'
-    );
-  }
-}

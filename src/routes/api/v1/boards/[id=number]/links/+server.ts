@@ -15,7 +15,7 @@ const linkSchema = z.strictObject({
 
 /** Makes a link by which anybody may see the board: `{ days, choices }` in, its address out, once. */
 export const POST: RequestHandler = ({ request, params, locals }) =>
-  permitted(bussola().db, locals.person, Number(params.id), 'edit', ({ id }) =>
+  permitted(bussola().db, locals.person, Number(params.id), 'govern', ({ id }) =>
     asked(request, linkSchema, async ({ days, choices }) => {
       const { db, clock, origin } = bussola();
       const now = clock.now();

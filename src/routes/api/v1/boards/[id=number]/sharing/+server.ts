@@ -12,7 +12,7 @@ import type { RequestHandler } from './$types';
 
 /** With whom the board is shared, who there is to share it with, and its links. */
 export const GET: RequestHandler = ({ params, locals }) =>
-  permitted(bussola().db, locals.person, Number(params.id), 'edit', async ({ id, sharing }) => {
+  permitted(bussola().db, locals.person, Number(params.id), 'govern', async ({ id, sharing }) => {
     const { db, clock } = bussola();
     const [people, links] = await Promise.all([allPeople(db), linksOfBoard(db, id, clock.now())]);
     return json({
@@ -23,7 +23,7 @@ export const GET: RequestHandler = ({ params, locals }) =>
   });
 
 export const PUT: RequestHandler = ({ request, params, locals }) =>
-  permitted(bussola().db, locals.person, Number(params.id), 'edit', ({ id, title }) =>
+  permitted(bussola().db, locals.person, Number(params.id), 'govern', ({ id, title }) =>
     asked(request, sharingSchema, async (sharing) => {
       const { db, changes } = bussola();
       try {

@@ -8,9 +8,20 @@ const types: Record<string, Record<string, readonly [id: number, type: string, r
   Request: { resourceMetrics: [1, 'ResourceMetrics', 'repeated'] },
   ResourceMetrics: { resource: [1, 'Resource'], scopeMetrics: [2, 'ScopeMetrics', 'repeated'] },
   Resource: { attributes: [1, 'KeyValue', 'repeated'] },
-  ScopeMetrics: { metrics: [2, 'Metric', 'repeated'] },
+  ScopeMetrics: { scope: [1, 'Scope'], metrics: [2, 'Metric', 'repeated'] },
+  Scope: { name: [1, 'string'], version: [2, 'string'], attributes: [3, 'KeyValue', 'repeated'] },
   KeyValue: { key: [1, 'string'], value: [2, 'AnyValue'] },
-  AnyValue: { stringValue: [1, 'string'], boolValue: [2, 'bool'], intValue: [3, 'int64'], doubleValue: [4, 'double'] },
+  AnyValue: {
+    stringValue: [1, 'string'],
+    boolValue: [2, 'bool'],
+    intValue: [3, 'int64'],
+    doubleValue: [4, 'double'],
+    arrayValue: [5, 'ArrayValue'],
+    kvlistValue: [6, 'KeyValueList'],
+    bytesValue: [7, 'bytes']
+  },
+  ArrayValue: { values: [1, 'AnyValue', 'repeated'] },
+  KeyValueList: { values: [1, 'KeyValue', 'repeated'] },
   Metric: {
     name: [1, 'string'],
     description: [2, 'string'],
@@ -24,6 +35,7 @@ const types: Record<string, Record<string, readonly [id: number, type: string, r
   Gauge: { dataPoints: [1, 'NumberPoint', 'repeated'] },
   Sum: { dataPoints: [1, 'NumberPoint', 'repeated'], aggregationTemporality: [2, 'int32'], isMonotonic: [3, 'bool'] },
   NumberPoint: {
+    startTimeUnixNano: [2, 'fixed64'],
     timeUnixNano: [3, 'fixed64'],
     asDouble: [4, 'double'],
     asInt: [6, 'sfixed64'],
@@ -32,6 +44,7 @@ const types: Record<string, Record<string, readonly [id: number, type: string, r
   },
   Histogram: { dataPoints: [1, 'HistogramPoint', 'repeated'], aggregationTemporality: [2, 'int32'] },
   HistogramPoint: {
+    startTimeUnixNano: [2, 'fixed64'],
     timeUnixNano: [3, 'fixed64'],
     count: [4, 'fixed64'],
     sum: [5, 'double'],
@@ -46,6 +59,7 @@ const types: Record<string, Record<string, readonly [id: number, type: string, r
   Nothing: {},
   Summary: { dataPoints: [1, 'SummaryPoint', 'repeated'] },
   SummaryPoint: {
+    startTimeUnixNano: [2, 'fixed64'],
     timeUnixNano: [3, 'fixed64'],
     count: [4, 'fixed64'],
     sum: [5, 'double'],
@@ -55,12 +69,14 @@ const types: Record<string, Record<string, readonly [id: number, type: string, r
   },
   Quantile: { quantile: [1, 'double'], value: [2, 'double'] },
   Response: { partialSuccess: [1, 'PartialSuccess'] },
-  PartialSuccess: { rejectedDataPoints: [1, 'int64'], errorMessage: [2, 'string'] }
+  PartialSuccess: { rejectedDataPoints: [1, 'int64'], errorMessage: [2, 'string'] },
+  /** google.rpc.Status, in which refusals are told (OTLP/HTTP, "Failures"). */
+  Status: { code: [1, 'int32'], message: [2, 'string'] }
 };
 
 /** Proto3 `optional` and `oneof` members: only those tell a 0 that was sent from one that was not. */
 const presence: Record<string, readonly string[]> = {
-  AnyValue: ['stringValue', 'boolValue', 'intValue', 'doubleValue'],
+  AnyValue: ['stringValue', 'boolValue', 'intValue', 'doubleValue', 'bytesValue'],
   NumberPoint: ['asDouble', 'asInt'],
   HistogramPoint: ['sum', 'min', 'max']
 };
@@ -88,10 +104,11 @@ const root = protobuf.Root.fromJSON({
 });
 const request = root.lookupType('Request');
 const response = root.lookupType('Response');
+const status = root.lookupType('Status');
 
 /** A request as it would be in JSON. @throws when the bytes are no such message */
 export const decodeOtlp = (bytes: Uint8Array): unknown =>
-  request.toObject(request.decode(bytes), { longs: String, arrays: true, json: false });
+  request.toObject(request.decode(bytes), { longs: String, bytes: String, arrays: true, json: false });
 
 /** The answer: empty when all was taken, else how many points were not and why. */
 export const encodeOtlpAnswer = (rejected: number, message: string): Uint8Array =>
@@ -102,3 +119,7 @@ export const encodeOtlpAnswer = (rejected: number, message: string): Uint8Array 
         : { partialSuccess: { rejectedDataPoints: rejected, errorMessage: message } }
     )
     .finish();
+
+/** A refusal as protobuf. @param code of gRPC: 3 for what cannot be read, 8 for too much, 16 without a key */
+export const encodeOtlpStatus = (code: number, message: string): Uint8Array =>
+  status.encode({ code, message }).finish();

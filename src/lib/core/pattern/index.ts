@@ -1,0 +1,1 @@
+export { matchesAny, pieces, wildcard } from './wildcard';

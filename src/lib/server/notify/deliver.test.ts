@@ -1,0 +1,231 @@
+import { expect } from 'chai';
+import PgBoss from 'pg-boss';
+import { pino } from 'pino';
+import { withDatabase } from '../../../../tests/support/database';
+import { until } from '../../../../tests/support/until';
+import { hour, instant, type Clock } from '../../core/time';
+import { Changes } from '../changes';
+import { insertAlarm } from '../alarms/alarms';
+import { openIncident } from '../alarms/incidents';
+import { alarm } from '../../../../tests/support/alarm';
+import { channelByToken, insertEmailChannel } from './channels';
+import { confirmMessage } from './confirm';
+import { confirmationLimits } from './confirmation-limits';
+import { pauseAfter, startDelivery, type Delivery } from './deliver';
+import type { Mailer } from './mail';
+import { deliveryTrouble, insertMessage, messageById, type NewMessage } from './outbox';
+
+type Mail = Parameters<Mailer['send']>[0];
+
+describe('delivery', function () {
+  this.timeout(30_000);
+  const held = withDatabase();
+  let now = 1_777_881_600_000;
+  const clock: Clock = { now: () => instant(now) };
+  let channelId: number;
+  let incidentId: number;
+  const running: Delivery[] = [];
+
+  const start = async (send: (mail: Mail) => Promise<void>, changes = new Changes()): Promise<Delivery> => {
+    const mailer = { send, close: () => undefined };
+    const log = pino({ level: 'silent' });
+    const origin = 'https://bussola.example.test';
+    const delivery = await startDelivery({ db: held.db, clock, mailer, changes, log, origin, pause: () => 1 });
+    running.push(delivery);
+    return delivery;
+  };
+  const message = (changed: Partial<NewMessage> = {}): NewMessage => ({
+    channelId,
+    incidentId: null,
+    alarmId: null,
+    kind: 'raised',
+    subject: 's',
+    text: 't',
+    html: 'h',
+    priority: 1,
+    createdAt: clock.now(),
+    ...changed
+  });
+  const newest = async () => {
+    const [row] = await held.db.rows<{ id: number }>('select max(id) as id from outbox');
+    return (await messageById(held.db, row?.id ?? 0))!;
+  };
+  const stateIs = (id: number, state: string) => async () => (await messageById(held.db, id))?.state === state;
+
+  beforeEach(async () => {
+    await held.db.rows('delete from outbox');
+    await held.db.rows('delete from channels');
+    await held.db.rows('delete from alarms');
+    channelId = (
+      await insertEmailChannel(held.db, {
+        name: 'a',
+        address: 'a@example.test',
+        createdAt: clock.now(),
+        createdBy: 'x'
+      })
+    ).id;
+    const { id: alarmId } = await insertAlarm(held.db, alarm, 'test', clock.now());
+    incidentId = await openIncident(held.db, {
+      alarmId,
+      key: 'k',
+      labels: {},
+      seriesId: null,
+      accountId: null,
+      unit: '%',
+      severity: 'major',
+      openedAt: clock.now()
+    });
+  });
+  afterEach(async () => {
+    await Promise.all(running.splice(0).map((delivery) => delivery.stop()));
+  });
+
+  it('goes on trying while the mail server is away, and says so; only after more than a day it gives up', async () => {
+    let isAway = true;
+    const sent: Mail[] = [];
+    const delivery = await start((mail) => {
+      if (isAway) return Promise.reject(new Error('ECONNREFUSED'));
+      sent.push(mail);
+      return Promise.resolve();
+    });
+    await delivery.enqueue(held.db, message());
+    const { id } = await newest();
+    await until('several tries', async () => ((await messageById(held.db, id))?.attempts ?? 0) >= 3);
+    expect((await messageById(held.db, id))?.state).to.equal('queued');
+    expect(await deliveryTrouble(held.db)).to.deep.equal({
+      waiting: 1,
+      failed: 0,
+      since: clock.now(),
+      reason: 'ECONNREFUSED'
+    });
+    now += 25 * hour;
+    const { attempts } = (await messageById(held.db, id))!;
+    await until('a try a day later', async () => ((await messageById(held.db, id))?.attempts ?? 0) > attempts);
+    expect((await messageById(held.db, id))?.state).to.equal('queued');
+    now += 2 * hour;
+    await until('given up', stateIs(id, 'failed'));
+    expect((await deliveryTrouble(held.db))?.failed).to.equal(1);
+
+    isAway = false;
+    expect(await delivery.sendAgain(id)).to.equal(true);
+    await until('sent', stateIs(id, 'sent'));
+    expect(sent.map(({ to }) => to)).to.deep.equal(['a@example.test']);
+    expect(await delivery.sendAgain(id), 'once is enough').to.equal(false);
+    expect(await deliveryTrouble(held.db)).to.equal(null);
+  });
+
+  it('what a process had under way when it was killed is sent by the next at once', async () => {
+    await (await start(() => Promise.resolve())).stop();
+    running.splice(0);
+    const id = await insertMessage(held.db, message());
+    // As a process leaves it that took the job and was killed: under way for good, as far as the queue knows.
+    const boss = new PgBoss({
+      db: {
+        executeSql: async (text, values = []) => ({
+          rows: await held.db.rows<object>(
+            text,
+            values.map((one) => (one as unknown) ?? null)
+          )
+        })
+      }
+    });
+    await boss.start();
+    await boss.send('deliver', { outboxId: id });
+    expect(await boss.fetch('deliver')).to.have.length(1);
+    await boss.stop({ close: false });
+    let count = 0;
+    await start(() => {
+      count++;
+      return Promise.resolve();
+    });
+    await until('sent', stateIs(id, 'sent'), 5000);
+    expect(count).to.equal(1);
+  });
+
+  it('a raised message never leaves behind its clearing one', async () => {
+    let isAway = true;
+    const subjects: string[] = [];
+    const delivery = await start((mail) => {
+      if (isAway) return Promise.reject(new Error('ECONNREFUSED'));
+      subjects.push(mail.subject);
+      return Promise.resolve();
+    });
+    await delivery.enqueue(held.db, message({ incidentId, subject: 'raised' }));
+    const raised = await newest();
+    await until('tried', async () => ((await messageById(held.db, raised.id))?.attempts ?? 0) > 0);
+    isAway = false;
+    await held.db.transaction(async (within) => {
+      await delivery.enqueue(within, message({ incidentId, kind: 'cleared', subject: 'cleared', priority: 9 }));
+    });
+    const cleared = await newest();
+    await until('the clearing one', stateIs(cleared.id, 'sent'));
+    await until('the raised one', stateIs(raised.id, 'superseded'));
+    expect(subjects).to.deep.equal(['cleared']);
+  });
+
+  it('sends several at a time, the most urgent first, and tells browsers what is recorded', async () => {
+    let atOnce = 0;
+    let most = 0;
+    const order: string[] = [];
+    const changes = new Changes();
+    let told = 0;
+    let early = 0;
+    changes.on('outbox', () => {
+      const number = ++told;
+      void held.db
+        .rows<{ sent: number }>(`select count(*)::integer as sent from outbox where state = 'sent'`)
+        .then(([row]) => (early += (row?.sent ?? 0) < number ? 1 : 0));
+    });
+    const delivery = await start(async ({ subject }) => {
+      most = Math.max(most, ++atOnce);
+      await held.db.rows('select pg_sleep(0)');
+      order.push(subject);
+      atOnce--;
+    }, changes);
+    await held.db.transaction(async (within) => {
+      for (let i = 0; i < 60; i++)
+        await delivery.enqueue(within, message({ subject: `m${i}`, priority: i < 50 ? 1 : 20 }));
+    });
+    await until('all', () => order.length === 60);
+    expect(most).to.be.within(2, 5);
+    expect(
+      order.slice(0, 5).every((subject) => Number(subject.slice(1)) >= 50),
+      order.slice(0, 12).join()
+    ).to.equal(true);
+    await until('recorded', async () => {
+      const rows = await held.db.rows(`select 1 from outbox where state = 'queued'`);
+      return rows.length === 0;
+    });
+    expect([told, early]).to.deep.equal([60, 0]);
+  });
+
+  it('a link to confirm is made when it is sent, and stored nowhere', async () => {
+    const mails: Mail[] = [];
+    const delivery = await start((mail) => {
+      mails.push(mail);
+      return Promise.resolve();
+    });
+    await delivery.enqueue(held.db, confirmMessage(channelId, 'a@example.test', clock.now()));
+    const { id } = await newest();
+    await until('sent', stateIs(id, 'sent'));
+    const token = /\/confirm\/([\w-]+)/.exec(mails[0]?.text ?? '')?.[1] ?? '';
+    expect((await channelByToken(held.db, token, clock.now()))?.id).to.equal(channelId);
+    expect(JSON.stringify(await held.db.rows('select * from outbox'))).not.to.contain(token);
+  });
+
+  it('links to confirm are limited by address and by person', async () => {
+    const limits = confirmationLimits();
+    const take = (person: number, address: string) => limits.take(person, address);
+    for (let i = 0; i < 3; i++) expect(await take(1, 'one@example.test')).to.equal(null);
+    expect(await take(1, 'ONE@example.test')).to.match(/^Enough links have been sent for now/);
+    expect(await take(2, 'two@example.test')).to.equal(null);
+    for (let i = 0; i < 25; i++) await take(3, `many-${i}@example.test`);
+    expect(await take(3, 'last@example.test')).to.match(/^Enough links/);
+  });
+
+  it('waits longer with each try, up to ten minutes, and never just as long as others', () => {
+    expect([0, 1, 2, 3].map((attempts) => pauseAfter(attempts, 1))).to.deep.equal([5, 10, 20, 40]);
+    expect(pauseAfter(50, 1)).to.equal(600);
+    expect([pauseAfter(50, 0), pauseAfter(0, 0)]).to.deep.equal([300, 3]);
+  });
+});

@@ -1,0 +1,32 @@
+// Reads what other programs and people send, in a thread of its own: whatever it is, the web server goes on.
+import { move, transferableSymbol, valueSymbol } from 'piscina';
+import type { ReadFile } from '$lib/core/board/file';
+import { ReceiveFault } from '$lib/core/receive';
+import { packReceived, type PackedReceived } from './packed';
+import { boardFile, receive, type ReceiveTask } from './tasks';
+
+export type ReadingTask =
+  { readonly kind: 'receive'; readonly task: ReceiveTask } | { readonly kind: 'board file'; readonly text: string };
+
+export type Reading =
+  | { readonly kind: 'received'; readonly received: PackedReceived }
+  | { readonly kind: 'board file'; readonly file: ReadFile }
+  | { readonly kind: 'refused'; readonly message: string; readonly remedy: string; readonly status: 400 | 413 };
+
+export default function read(asked: ReadingTask): unknown {
+  if (asked.kind === 'board file') return { kind: 'board file', file: boardFile(asked.text) } satisfies Reading;
+  try {
+    const received = packReceived(receive(asked.task));
+    return move(handedOver({ kind: 'received', received }, [received.numbers.buffer as ArrayBuffer]) as never);
+  } catch (error) {
+    if (!(error instanceof ReceiveFault)) throw error;
+    const { message, remedy, status } = error;
+    return { kind: 'refused', message, remedy, status } satisfies Reading;
+  }
+}
+
+/** A value whose buffers are handed over instead of copied. */
+const handedOver = (value: Reading, buffers: readonly ArrayBuffer[]): object => ({
+  [transferableSymbol]: buffers,
+  [valueSymbol]: value
+});

@@ -1,0 +1,20 @@
+/** What kinds of messages are called. */
+export const kindWords = {
+  confirm: 'link to confirm',
+  raised: 'raised',
+  cleared: 'cleared',
+  passed: 'raised and cleared',
+  unjudged: 'cannot be judged'
+} as const;
+
+/**
+ * How a message stands, in a few words.
+ *
+ * @example stateWords('queued', 'ECONNREFUSED') // 'not sent yet: ECONNREFUSED; tried again since'
+ */
+export function stateWords(state: 'queued' | 'sent' | 'failed' | 'superseded', lastError: string | null): string {
+  if (state === 'failed') return `failed: ${lastError ?? 'unknown'}`;
+  if (state === 'superseded') return 'not sent, since the clearing message says both';
+  if (state === 'queued') return lastError === null ? 'queued' : `not sent yet: ${lastError}; tried again since`;
+  return 'sent';
+}
