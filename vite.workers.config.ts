@@ -23,7 +23,8 @@ export default defineConfig({
         'make-database.worker': source('db/make-database.worker.ts'),
         'embedded.worker': source('db/embedded.worker.ts'),
         'reading.worker': source('reading/reading.worker.ts'),
-        'store.worker': source('store/store.worker.ts')
+        'store.worker': source('store/store.worker.ts'),
+        'watchdog.worker': source('watchdog.worker.ts')
       },
       output: { entryFileNames: '[name].js', format: 'es' }
     }

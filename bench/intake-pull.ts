@@ -1,6 +1,7 @@
 import { pino } from 'pino';
 import { instant, range, type Instant } from '../src/lib/core/time';
 import { Changes } from '../src/lib/server/changes';
+import { Disk } from '../src/lib/server/disk';
 import { insertAccount } from '../src/lib/server/intake/accounts';
 import { discoverAccount } from '../src/lib/server/intake/discover';
 import { outboundTo } from '../src/lib/server/intake/outbound';
@@ -38,6 +39,7 @@ async function measure(home: Home): Promise<Measurement> {
     db,
     clock,
     store,
+    disk: new Disk(null, 0),
     secrets,
     providers: { levante: levanteProvider(clock) },
     guards: new Guards(outboundTo(['127.0.0.1']), { perSecond: 10_000, burst: 10_000 }),

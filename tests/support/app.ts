@@ -23,7 +23,8 @@ export interface RunningApp {
   live(minutes: number): Promise<void>;
   /** What the application said on its error stream. */
   said: string;
-  stop(): Promise<void>;
+  /** Ends it, and removes its folder unless another is to start on it. */
+  stop(remove?: boolean): Promise<void>;
 }
 
 export async function freePort(): Promise<number> {
@@ -35,9 +36,38 @@ export async function freePort(): Promise<number> {
   return port;
 }
 
+interface AppOptions {
+  /** Days of history that accounts are asked for. */
+  days?: number;
+  at?: string;
+  /** The folder of one that ran before, on whose data it starts. */
+  data?: string;
+  /** Environment variables besides the usual ones. */
+  env?: Record<string, string>;
+}
+
 /** Starts the built application and seeds people and channels; with `accounts` also the demo's accounts and alarm. */
-export async function startApp({ accounts = false, days = 0, at = '2026-05-04T14:00:00Z' } = {}): Promise<RunningApp> {
-  const data = mkdtempSync(join(tmpdir(), 'bussola-app-'));
+export async function startApp({
+  accounts = false,
+  ...options
+}: AppOptions & { accounts?: boolean } = {}): Promise<RunningApp> {
+  const app = await launchApp(options);
+  try {
+    await seeded(app, options.days ?? 0, accounts);
+    return app;
+  } catch (error) {
+    await app.stop();
+    throw error;
+  }
+}
+
+/** Starts the built application as it is, on an empty folder or on one that ran before. */
+export async function launchApp({
+  days = 0,
+  at = '2026-05-04T14:00:00Z',
+  data = mkdtempSync(join(tmpdir(), 'bussola-app-')),
+  env = {}
+}: AppOptions = {}): Promise<RunningApp> {
   const clock = new HeldClock(join(data, 'clock'), at);
   const standIns = await serveStandIns({ port: 0, smtpPort: 0, seed: 1, clockFile: clock.file });
   const port = await freePort();
@@ -55,7 +85,8 @@ export async function startApp({ accounts = false, days = 0, at = '2026-05-04T14
       BUSSOLA_HISTORY_DAYS: String(days),
       BUSSOLA_REACH: '127.0.0.1',
       BUSSOLA_REST_MS: '300',
-      SHUTDOWN_TIMEOUT: '1'
+      SHUTDOWN_TIMEOUT: '1',
+      ...env
     },
     stdio: ['ignore', 'ignore', 'pipe']
   });
@@ -80,7 +111,7 @@ export async function startApp({ accounts = false, days = 0, at = '2026-05-04T14
       }
     },
     said: '',
-    stop: async () => {
+    stop: async (remove = true) => {
       await app.db.close();
       if (child.exitCode === null && child.signalCode === null) {
         const gone = once(child, 'exit');
@@ -88,18 +119,12 @@ export async function startApp({ accounts = false, days = 0, at = '2026-05-04T14
         await gone;
       }
       await standIns.close();
-      rmSync(data, { recursive: true, force: true });
+      if (remove) rmSync(data, { recursive: true, force: true });
     }
   };
   child.stderr.on('data', (part: Buffer) => (app.said += part.toString()));
   try {
-    await begun(app, port, [
-      `--data=${join(data, 'data')}`,
-      `--stand-ins=${standIns.url}`,
-      `--days=${days}`,
-      `--clock-file=${clock.file}`,
-      ...(accounts ? [] : ['--bare'])
-    ]);
+    await answering(app, port);
     return app;
   } catch (error) {
     // What does not come about must not stay behind and slow down all that follows.
@@ -108,7 +133,7 @@ export async function startApp({ accounts = false, days = 0, at = '2026-05-04T14
   }
 }
 
-async function begun(app: RunningApp, port: number, seedFlags: readonly string[]): Promise<void> {
+async function answering(app: RunningApp, port: number): Promise<void> {
   await until(
     'the application',
     async () => {
@@ -120,7 +145,17 @@ async function begun(app: RunningApp, port: number, seedFlags: readonly string[]
     },
     60_000
   );
-  const seeding = spawn(process.execPath, ['--import', 'tsx', 'demo/seed.ts', ...seedFlags], { stdio: 'inherit' });
+}
+
+async function seeded({ data, standIns, clock }: RunningApp, days: number, accounts: boolean): Promise<void> {
+  const flags = [
+    `--data=${join(data, 'data')}`,
+    `--stand-ins=${standIns.url}`,
+    `--days=${days}`,
+    `--clock-file=${clock.file}`,
+    ...(accounts ? [] : ['--bare'])
+  ];
+  const seeding = spawn(process.execPath, ['--import', 'tsx', 'demo/seed.ts', ...flags], { stdio: 'inherit' });
   const [code] = (await once(seeding, 'exit')) as [number];
   if (code !== 0) throw new Error(`seeding ended with ${code}`);
 }

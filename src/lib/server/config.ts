@@ -20,6 +20,8 @@ const schema = z.object({
   BUSSOLA_KEY: z.string().optional(),
   /** A file that holds the present, for tests. */
   BUSSOLA_CLOCK_FILE: z.string().optional(),
+  /** Free space below which no samples are taken, MB. The log of the database needs some of it. */
+  BUSSOLA_LEAST_FREE: z.coerce.number().int().min(0).max(1_000_000).default(256),
   BUSSOLA_LOG: z.enum(['silent', 'error', 'warn', 'info', 'debug']).default('warn'),
   /** How long a provider that failed many times on end is left alone, ms. */
   BUSSOLA_REST_MS: z.coerce.number().int().min(100).max(600_000).default(15_000),
@@ -39,6 +41,8 @@ export interface Config {
   readonly mailFrom: string;
   readonly key: string | null;
   readonly clockFile: string | null;
+  /** Free bytes on the disk of the data folder below which no samples are taken. */
+  readonly leastFree: number;
   readonly logLevel: string;
   readonly restMs: number;
   readonly historyDays: number;
@@ -71,6 +75,7 @@ export function configFrom(environment: Readonly<Record<string, string | undefin
     mailFrom: values.BUSSOLA_MAIL_FROM,
     key: values.BUSSOLA_KEY ?? null,
     clockFile: values.BUSSOLA_CLOCK_FILE ?? null,
+    leastFree: values.BUSSOLA_LEAST_FREE * 1_000_000,
     logLevel: values.BUSSOLA_LOG,
     restMs: values.BUSSOLA_REST_MS,
     historyDays: values.BUSSOLA_HISTORY_DAYS

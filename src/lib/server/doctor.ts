@@ -13,7 +13,7 @@ try {
   const url = process.env['DATABASE_URL'];
   const folder = url === undefined ? openFolder(values.data, knownVersion()) : null;
   const embedded = folder === null ? null : await startEmbedded(folder);
-  const db = openPool(embedded?.connection ?? { connectionString: url as string }, 1);
+  const db = openPool(embedded?.connection ?? { connectionString: url as string }, 1, null);
   await migrate(db);
   const { chunks, points, batches, findings } = await examine(db);
   await db.close();
@@ -22,6 +22,7 @@ try {
   process.stdout.write(
     `${chunks.toLocaleString('en')} chunks with ${points.toLocaleString('en')} samples, ${batches.toLocaleString('en')} batches in the journal.\n`
   );
+  if (embedded !== null) process.stdout.write('Commits are synced to the disk before they are confirmed.\n');
   for (const { what } of findings) process.stdout.write(`! ${what}\n`);
   process.stdout.write(findings.length === 0 ? 'Nothing is wrong.\n' : `${findings.length} findings.\n`);
   process.exitCode = findings.length === 0 ? 0 : 1;

@@ -14,7 +14,7 @@ import type { Bussola } from './start';
 const mostOpen = 200;
 
 /** What every page about data shows around its sheet: helm, logbook strip and index. */
-export async function overview({ db, clock, store, changes }: Bussola) {
+export async function overview({ db, clock, store, changes, disk }: Bussola) {
   const version = changes.version; // before reading, so that what changes meanwhile is seen to be missed
   const now = clock.now();
   const logbook = range(before(now, times(14, day)), now);
@@ -66,6 +66,8 @@ export async function overview({ db, clock, store, changes }: Bussola) {
     /** Where something is open, all of it. */
     openOn: counted,
     trouble,
+    /** Set while no samples are taken for want of room. */
+    lowDisk: lowDiskOf(disk),
     findable: [
       ...resources.map(({ id, name, account, service }) => ({
         title: name,
@@ -83,6 +85,12 @@ export async function overview({ db, clock, store, changes }: Bussola) {
     }
   };
 }
+
+function lowDiskOf(disk: Bussola['disk']): { free: number; least: number } | null {
+  const state = disk.state();
+  return state?.isLow ? { free: state.free, least: state.least } : null;
+}
+
 /** The gravest severity among some that are open. */
 const worstOf = (counts: readonly Pick<OpenCount, 'severity'>[]): Severity | null =>
   counts.reduce<Severity | null>((worst, { severity }) => graver(worst, severity), null);

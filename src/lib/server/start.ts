@@ -5,6 +5,9 @@ import { Catalogue } from './catalogue/catalogue';
 import { Changes } from './changes';
 import { fileClock, systemClock } from './clock';
 import type { Config } from './config';
+import { Disk, fullDisk, isFullDisk } from './disk';
+import { Health } from './health';
+import { startWatchdog } from './watchdog';
 import { startEmbedded, type EmbeddedDatabase } from './db/embedded';
 import { openFolder } from './db/folder';
 import { knownVersion, migrate } from './db/migrate';
@@ -31,6 +34,8 @@ export interface Bussola {
   readonly config: Config;
   readonly db: Database;
   readonly clock: Clock;
+  readonly disk: Disk;
+  readonly health: Health;
   readonly store: StoreClient;
   readonly secrets: SecretBox;
   readonly providers: Readonly<Record<string, Provider>>;
@@ -73,8 +78,13 @@ export async function startBussola(config: Config, onLoss: (error: Error) => voi
     const connection = config.databaseUrl === null ? await embedded() : { connectionString: config.databaseUrl };
     const db = openPool(connection);
     undo.push(() => db.close());
-    await migrate(db);
+    const health = new Health();
+    undo.push(() => health.close());
+    const unhurried = openPool(connection, 1, null);
+    await migrate(unhurried).finally(() => unhurried.close());
     folder.markVersion();
+    const watchdog = startWatchdog(db, health);
+    undo.push(() => watchdog.stop());
     const store = openStore(connection);
     store.onLoss(onLoss);
     undo.push(() => store.close());
@@ -90,6 +100,8 @@ export async function startBussola(config: Config, onLoss: (error: Error) => voi
       config,
       db,
       clock,
+      disk: new Disk(config.databaseUrl === null ? folder.path : null, config.leastFree),
+      health,
       store,
       secrets: await openSecrets(db, folder.path, config.key),
       providers: providersWith(clock),
@@ -107,7 +119,11 @@ export async function startBussola(config: Config, onLoss: (error: Error) => voi
     };
     const engine = startEngine(parts);
     undo.push(() => engine.stop());
-    return { ...parts, signIn: signInDesk(), close };
+    const closeInTime = () => {
+      watchdog.closing();
+      return close();
+    };
+    return { ...parts, signIn: signInDesk(), close: closeInTime };
 
     async function embedded(): Promise<Connection> {
       const database: EmbeddedDatabase = await startEmbedded(folder);
@@ -117,6 +133,7 @@ export async function startBussola(config: Config, onLoss: (error: Error) => voi
     }
   } catch (error) {
     await close();
+    if (isFullDisk(error)) throw fullDisk(config.data, 'has no room', error);
     throw error;
   }
 }

@@ -3,6 +3,7 @@
   import { serviceByKey } from '$lib/core/services';
   import { day, duration, peopleDuration } from '$lib/core/time';
   import IncidentChart from '$lib/ui/alarm/IncidentChart.svelte';
+  import LowDisk from '$lib/ui/account/LowDisk.svelte';
   import IncidentRow from '$lib/ui/alarm/IncidentRow.svelte';
   import { provideHover } from '$lib/ui/chart/hover.svelte';
   import { limitText, quantityText } from '$lib/core/units';
@@ -33,6 +34,7 @@
 
 <svelte:head><title>{raised > 0 ? `${raised} raised` : 'Watch'} · Bussola</title></svelte:head>
 <main class="min-w-0 flex-1 overflow-y-auto px-[18px] py-4 max-md:overflow-visible">
+  <LowDisk state={data.overview.lowDisk} />
   {#if trouble}
     <p class="panel mb-4 border-l-4! border-l-[var(--major)]! text-[13.5px]" role="alert">
       <b>{trouble.waiting > 0 ? 'Bussola cannot notify anyone at present.' : 'Some messages were never sent.'}</b>

@@ -1,6 +1,7 @@
 import { once } from 'node:events';
 import { join } from 'node:path';
 import { startThread } from '../built';
+import { Refusal } from '../refusal';
 import { socketName, type DataFolder } from './folder';
 import { makeDatabase } from './make-database';
 
@@ -8,7 +9,7 @@ import { makeDatabase } from './make-database';
 export interface EmbeddedDatabase {
   /** Where clients connect; the socket lies in the folder `host`. */
   readonly connection: { readonly host: string; readonly user: string; readonly database: string };
-  /** Called once when the database's thread ends without having been asked to. */
+  /** Called once when the database stops itself, or its thread ends without having been asked to. */
   onLoss(listener: (error: Error) => void): void;
   close(): Promise<void>;
 }
@@ -27,10 +28,19 @@ export async function startEmbedded(folder: DataFolder): Promise<EmbeddedDatabas
   });
   await once(worker, 'message'); // rejects with the worker's error when it fails to start
   let closing = false;
+  let panic: Refusal | null = null;
+  worker.on('message', (said: unknown) => {
+    if (typeof said === 'object' && said !== null && 'panic' in said)
+      panic = new Refusal(
+        `The database has stopped itself: ${String(said.panic)}.`,
+        `Make room on the disk of ${folder.path} or repair it, then start Bussola again. What it acknowledged is there.`
+      );
+  });
   return {
     connection: { host: folder.socket, user: 'postgres', database: 'postgres' },
     onLoss: (listener) => {
       let lost: Error | null = null;
+      worker.on('message', () => panic !== null && !closing && listener(panic));
       worker.once('error', (error) => (lost = error));
       worker.once('exit', (code) => {
         if (!closing) listener(lost ?? new Error(`The embedded database ended with code ${code}.`));
@@ -38,8 +48,11 @@ export async function startEmbedded(folder: DataFolder): Promise<EmbeddedDatabas
     },
     close: async () => {
       closing = true;
-      worker.postMessage('close');
-      await once(worker, 'message');
+      // One that has stopped itself cannot be closed; it recovers from its log at the next start.
+      if (panic === null) {
+        worker.postMessage('close');
+        while ((await once(worker, 'message'))[0] !== 'closed');
+      }
       await worker.terminate();
     }
   };

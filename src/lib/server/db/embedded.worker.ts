@@ -4,18 +4,29 @@ import { createServer } from 'node:net';
 import { parentPort, workerData } from 'node:worker_threads';
 import { PGlite } from '@electric-sql/pglite';
 import { PGLiteSocketHandler } from '@electric-sql/pglite-socket';
+import { SyncedFiles, syncedParameters } from './synced-files';
 import { Turns } from './turns';
 
 const { database, socket } = workerData as { database: string; socket: string };
 
 /** What the database keeps of its pages; the system's own cache lies behind it, and the store keeps what it decoded. */
 const pagesInMemory = '16MB';
+/** How long the log may grow before a checkpoint shortens it: it takes part of the disk, and is read when a killed process starts again. */
+const longestLog = '256MB';
 
 if (existsSync(socket)) rmSync(socket); // left by a killed process; the folder's lock says nobody listens
-const db = await PGlite.create(database, {
-  startParams: [...PGlite.defaultStartParams, '-c', `shared_buffers=${pagesInMemory}`]
+const db = await PGlite.create({
+  fs: new SyncedFiles(database),
+  startParams: [
+    ...PGlite.defaultStartParams.filter((flag) => flag !== '-F'),
+    ...syncedParameters,
+    '-c',
+    `shared_buffers=${pagesInMemory}`,
+    '-c',
+    `max_wal_size=${longestLog}`
+  ]
 });
-const queryQueue = new Turns(db) as never; // the package asks for its own class, and uses these methods of it
+const queryQueue = new Turns(db, (message) => parentPort?.postMessage({ panic: message })) as never; // the package asks for its own class, and uses these methods of it
 const handlers = new Set<PGLiteSocketHandler>();
 
 const server = createServer((connection) => {

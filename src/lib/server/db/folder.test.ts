@@ -1,3 +1,4 @@
+import { openPool } from './pool';
 import { expect } from 'chai';
 import { alarmSchema } from '../../core/alarm';
 import { allAlarms, seriesStates } from '../alarms/alarms';
@@ -164,6 +165,14 @@ describe('migrations', () => {
 
 describe('the pool', () => {
   const held = withDatabase({ migrated: false });
+
+  it('gives up a statement that takes too long, and serves on', async () => {
+    const hasty = openPool(held.connection, 1, 300);
+    const failure = await hasty.rows('select pg_sleep(1.5)').catch((error: Error) => error);
+    expect(failure).to.be.instanceOf(Error);
+    expect(await hasty.rows('select 1 as n')).to.deep.equal([{ n: 1 }]);
+    await hasty.close();
+  });
 
   it('refuses an undefined parameter rather than writing null', async () => {
     const error = await held.db

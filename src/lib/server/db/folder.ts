@@ -10,6 +10,7 @@ import {
 } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
+import { fullDisk, isFullDisk, refuseFullDisk } from '../disk';
 import { Refusal } from '../refusal';
 import { lockFolder } from './lock';
 
@@ -42,12 +43,14 @@ export function openFolder(path: string, version: number): DataFolder {
     accessSync(folder, constants.W_OK);
     chmodSync(folder, 0o700);
   } catch (error) {
+    if (isFullDisk(error)) throw fullDisk(folder, 'has no room', error);
     throw new Refusal(
       `The data folder ${folder} cannot be written: ${(error as NodeJS.ErrnoException).code ?? String(error)}.`,
       'Give this user the right to write there, or name another folder: --data DIR.',
       { cause: error }
     );
   }
+  refuseFullDisk(folder, !existsSync(join(folder, 'database')));
   const release = lockFolder(folder);
   return {
     path: folder,

@@ -26,14 +26,18 @@ const types: pg.CustomTypesConfig = {
     id === int8 && format !== 'binary' ? Number : (pg.types.getTypeParser(id, format) as (value: never) => unknown)
 };
 
+/** The longest that a statement may take, ms: well below what the watchdog takes for a database that hangs. */
+const longestStatement = 120_000;
+
 /**
- * Opens a pool of connections; each is made when it is first needed.
+ * Opens a pool of connections; each is made when it is first needed. A statement that takes longer than two minutes fails, and its connection is closed.
  *
  * @param connections how many at most, from 1
+ * @param longest ms that a statement may take; null for as long as it needs
  * @example const db = openPool({ connectionString: 'postgres://bussola@db.example.test/bussola' })
  */
-export function openPool(connection: Connection, connections = 6): Database {
-  const pool = new pg.Pool({ ...connection, max: connections, types });
+export function openPool(connection: Connection, connections = 6, longest: number | null = longestStatement): Database {
+  const pool = new pg.Pool({ ...connection, max: connections, types, ...deadlines(connection, longest) });
   // An idle connection that breaks is replaced by the pool; the next statement tells if the database is gone.
   pool.on('error', () => undefined);
   return {
@@ -54,6 +58,15 @@ export function openPool(connection: Connection, connections = 6): Database {
       }
     },
     close: () => pool.end()
+  };
+}
+
+/** The embedded database does not heed a deadline itself; a server does, and then the connection can be used again. */
+function deadlines(connection: Connection, longest: number | null): pg.PoolConfig {
+  if (longest === null) return {};
+  return {
+    query_timeout: longest + 500,
+    ...('connectionString' in connection ? { statement_timeout: longest } : {})
   };
 }
 

@@ -28,6 +28,9 @@ const ending = new Set(['S', 'Q', 'X', '\0', 'p'].map((letter) => letter.charCod
  */
 export class Turns {
   readonly #db: Backend;
+  readonly #onPanic: (message: string) => void;
+  /** Set when the database has stopped itself: asked once more, it would spin for ever. */
+  #stopped: Error | null = null;
   #waiting: Waiting[] = [];
   #busy = false;
   /** Whose turn it is; null when nothing is half done. */
@@ -36,8 +39,10 @@ export class Turns {
   /** Whose message is being taken, and whether it vanished meanwhile. */
   #taking: { readonly connection: number; vanished: boolean } | null = null;
 
-  constructor(db: Backend) {
+  /** @param onPanic called once, with PostgreSQL's words, when the database has stopped itself, as it does when its log cannot be written */
+  constructor(db: Backend, onPanic: (message: string) => void = () => undefined) {
     this.#db = db;
+    this.#onPanic = onPanic;
   }
 
   /** Takes one message of a connection when its turn comes. @returns the bytes that were answered */
@@ -67,6 +72,7 @@ export class Turns {
   }
 
   async #passOn(): Promise<void> {
+    if (this.#stopped !== null) return;
     await this.#db.runExclusive(async () => {
       if (this.#halfDone) await this.#db.execProtocolRawStream(sync, { onRawData: () => undefined });
     });
@@ -95,10 +101,16 @@ export class Turns {
   }
 
   async #take({ connection, message, onData }: Waiting): Promise<number> {
+    if (this.#stopped !== null) throw this.#stopped;
     let bytes = 0;
     const taking = (this.#taking = { connection, vanished: false });
     const onRawData = (data: Uint8Array) => {
       bytes += data.length;
+      const panic = panicOf(data);
+      if (panic !== null && this.#stopped === null) {
+        this.#stopped = new Error(`The database has stopped: ${panic}`);
+        this.#onPanic(panic);
+      }
       onData(data);
     };
     try {
@@ -111,4 +123,16 @@ export class Turns {
     if (taking.vanished && this.#holder !== null) await this.#passOn();
     return bytes;
   }
+}
+
+const errorResponse = 'E'.charCodeAt(0);
+
+/** PostgreSQL's words when a message says that it has stopped itself; null for every other message. */
+function panicOf(data: Uint8Array): string | null {
+  if (data[0] !== errorResponse) return null;
+  const fields = Buffer.from(data.buffer, data.byteOffset + 5, Math.max(0, data.byteLength - 5))
+    .toString()
+    .split('\0');
+  if (!fields.includes('VPANIC')) return null;
+  return fields.find((field) => field.startsWith('M'))?.slice(1) ?? 'no reason was given';
 }

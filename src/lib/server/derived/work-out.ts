@@ -17,7 +17,7 @@ const overlap = 5;
 /** Cells of one piece of work. */
 const mostCells = 1500;
 
-type Worker = Pick<Intake, 'db' | 'store' | 'book' | 'clock' | 'changes' | 'log'>;
+type Worker = Pick<Intake, 'db' | 'store' | 'disk' | 'book' | 'clock' | 'changes' | 'log'>;
 
 /**
  * Works out what is due of every derived metric that is switched on: the cells that are complete since the last time, and one piece of the past that was asked
@@ -77,7 +77,7 @@ async function goOn(worker: Worker, derived: Derived): Promise<void> {
 
 /** Works the cells of [from, until) out and keeps them. */
 async function store(
-  { db, store: client, book, clock }: Worker,
+  { db, store: client, disk, book, clock }: Worker,
   derived: Derived,
   work: ReturnType<typeof workOf>,
   from: Instant,
@@ -100,7 +100,7 @@ async function store(
     points: pointsOf(column, worked.grid)
   }));
   const { written, newest } = await keepSeries(
-    { db, store: client, book },
+    { db, store: client, disk, book },
     derived.accountId,
     derivedProvider,
     fetched,

@@ -7,6 +7,7 @@ import { forgetExemplars } from '../intake/exemplars';
 import { followEvents } from '../intake/events';
 import type { Intake } from '../intake/intake';
 import { scheduleIntake } from '../intake/schedule';
+import type { Health } from '../health';
 import { forgetSessions } from '../people/sessions';
 import { retain } from '../store/retain';
 import { evaluateAlarm, type Engine } from './evaluate';
@@ -26,7 +27,7 @@ const sealEveryMs = 2_000;
  *
  * @returns what stops it, letting running work end
  */
-export function startEngine(engine: Engine & Intake): { stop(): Promise<void> } {
+export function startEngine(engine: Engine & Intake & { readonly health: Health }): { stop(): Promise<void> } {
   const { db, clock, changes, log } = engine;
   const intake = scheduleIntake(engine);
   const events = followEvents(engine);
@@ -60,6 +61,7 @@ export function startEngine(engine: Engine & Intake): { stop(): Promise<void> } 
       await forgetExemplars(db, before(now, times(usualPlan.keep.sampleDays, day)));
       if ((await retain(db, now)) > 0) await engine.store.samples.forgetDecoded();
     }
+    engine.health.finishedRound();
   }
 
   const timer = setInterval(() => {
@@ -77,6 +79,7 @@ export function startEngine(engine: Engine & Intake): { stop(): Promise<void> } 
 
   async function sealDue(): Promise<void> {
     await engine.store.ready;
+    if (!engine.disk.maySeal()) return;
     const now = clock.now();
     await engine.store.samples.seal({ receivedBefore: before(now, unsealedFor), mostPoints: mostUnsealed }, now);
   }

@@ -2,6 +2,7 @@ import type { Logger } from 'pino';
 import type { Clock } from '$lib/core/time';
 import type { Database } from '../db/pool';
 import type { Changes } from '../changes';
+import { DiskIsLow, type Disk } from '../disk';
 import type { SecretBox } from '../secrets';
 import type { StoreClient } from '../store/open-store';
 import { sealedSecretOf, type Account, type AccountError } from './accounts';
@@ -17,6 +18,7 @@ export interface Intake {
   readonly db: Database;
   readonly clock: Clock;
   readonly store: StoreClient;
+  readonly disk: Disk;
   readonly secrets: SecretBox;
   readonly providers: Readonly<Record<string, Provider>>;
   readonly guards: Guards;
@@ -81,6 +83,7 @@ export function providerOf(providers: Intake['providers'], account: Pick<Account
 export function errorOf(failure: unknown, at: Instant): AccountError {
   if (failure instanceof ProviderError)
     return { fault: failure.fault, message: failure.message, remedy: failure.remedy, at };
+  if (failure instanceof DiskIsLow) return { fault: 'disk', message: failure.message, remedy: failure.remedy, at };
   return {
     fault: 'internal',
     message: 'Bussola could not finish the pull.',

@@ -1,5 +1,6 @@
 import { firstAtOrAfter, slicePoints, type BatchBlock } from '$lib/core/series';
 import { minute, times, type Instant } from '$lib/core/time';
+import { isFullDisk, noRoom } from '../disk';
 import { noteDropped } from './collections';
 import { keepExemplars } from './exemplars';
 import type { Intake } from './intake';
@@ -18,15 +19,18 @@ export interface Kept {
 /**
  * Keeps fetched or received series: finds their ids, drops what lies in the future or belongs to no known resource (counted, with the reason), and appends the rest
  * to the journal. When this resolves, they are kept.
+ *
+ * @throws DiskIsLow when there is no room for them
  */
 export async function keepSeries(
-  { store, book, db }: Pick<Intake, 'store' | 'book' | 'db'>,
+  { store, book, db, disk }: Pick<Intake, 'store' | 'book' | 'db' | 'disk'>,
   accountId: number,
   service: string,
   series: readonly FetchedSeries[],
   receivedAt: Instant
 ): Promise<Kept> {
   if (series.length === 0) return { written: 0, newest: null };
+  disk.refuseWhenLow();
   const ids = await book.idsOf(accountId, series);
   const blocks: BatchBlock[] = [];
   const unknown: FetchedSeries[] = [];
@@ -70,7 +74,9 @@ export async function keepSeries(
       `${future[0]?.metric} of ${future[0]?.resource}`,
       receivedAt
     );
-  const { written, newest } = await store.append(accountId, receivedAt, blocks);
+  const { written, newest } = await store.append(accountId, receivedAt, blocks).catch((error: unknown) => {
+    throw isFullDisk(error) ? noRoom(error) : error;
+  });
   await keepExemplars(
     db,
     accountId,

@@ -1,4 +1,5 @@
 import { before, day, hour, minute, range, times, type Duration, type Instant, type Range } from '$lib/core/time';
+import { DiskIsLow } from '../disk';
 import { accountById, noteClock, type Account, type AccountError } from './accounts';
 import { collectionOf, noteDropped, notePull, noteResting, type Collection } from './collections';
 import { addGap, fillGap, pieceOf, type Gap } from './gaps';
@@ -42,6 +43,7 @@ export async function pullService(intake: Intake, accountId: number, service: st
     const account = await accountById(db, accountId);
     const collection = await collectionOf(db, accountId, service);
     if (account === null || collection === null) return false;
+    intake.disk.refuseWhenLow();
     access = await accessOf(intake, account);
     const { prompt, late } = await wantedOf(db, account, service);
     const span = await promptSpan(intake, account, collection, prompt, startedAt);
@@ -63,8 +65,10 @@ export async function pullService(intake: Intake, accountId: number, service: st
       await noteResting(db, accountId, service, error);
       return false;
     }
-    if (!(failure instanceof ProviderError)) intake.log.error({ err: failure, accountId, service }, 'pull failed');
-    else if (failure.retryAfter !== null) notBefore = (startedAt + failure.retryAfter) as Instant;
+    if (!(failure instanceof ProviderError || failure instanceof DiskIsLow))
+      intake.log.error({ err: failure, accountId, service }, 'pull failed');
+    else if (failure instanceof ProviderError && failure.retryAfter !== null)
+      notBefore = (startedAt + failure.retryAfter) as Instant;
   }
   error ??= refusedError(tally, startedAt);
   await note(intake, accountId, service, access, tally, { startedAt, error, pulledUntil, lateUntil, notBefore }, false);
@@ -98,6 +102,7 @@ export async function fillPiece(intake: Intake, gap: Gap): Promise<boolean> {
       await fetchInto(intake, account, gap.service, access, half, span, startedAt, tally);
     await fillGap(db, gap, piece);
   } catch (failure) {
+    if (failure instanceof DiskIsLow) return false; // the gap stays, and is filled once there is room
     if (!(failure instanceof ProviderError)) throw failure;
     if (failure.fault === 'resting') return false;
     error = errorOf(failure, startedAt); // with an error noted, gaps wait until the next pull has succeeded

@@ -15,10 +15,10 @@ export interface Admitted {
  * The key of a request and its body, as it was sent.
  *
  * @param mediaTypes that are taken; any when this is not given
- * @throws NotTaken without a good key (401), beyond its bytes of a day (429), for a media type or an encoding that is not known (415)
+ * @throws NotTaken without a good key (401), beyond its bytes of a day (429), for a media type or an encoding that is not known (415); DiskIsLow (503)
  */
 export async function admitted(
-  { db, clock }: Pick<Bussola, 'db' | 'clock'>,
+  { db, clock, disk }: Pick<Bussola, 'db' | 'clock' | 'disk'>,
   request: Request,
   scope: KeyScope,
   mediaTypes: readonly string[] | null = null
@@ -31,6 +31,7 @@ export async function admitted(
       'The key is missing, not from here, revoked or has expired.',
       'Send a key of Bussola as "Authorization: Bearer …"; keys are made on the page Keys.'
     );
+  disk.refuseWhenLow();
   const mediaType = (request.headers.get('content-type') ?? '').split(';')[0]?.trim().toLowerCase() ?? '';
   if (mediaType === '')
     throw new NotTaken(

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import LowDisk from '$lib/ui/account/LowDisk.svelte';
   import ConnectOffer from '$lib/ui/account/ConnectOffer.svelte';
   import { goto } from '$app/navigation';
   import { serviceByKey } from '$lib/core/services';
@@ -50,6 +51,7 @@
       {#each data.accounts as { id, name } (id)}<option value={id}>{name}</option>{/each}
     </select>
   </div>
+  <LowDisk state={data.overview.lowDisk} />
   <div class="flex flex-col gap-2.5">
     {#if open.length > 0}
       <section class="panel" aria-label="Errors">

@@ -13,7 +13,7 @@ const ahead = [1, 7, 30] as const;
 
 export const load: PageServerLoad = async ({ depends }) => {
   depends('bussola:accounts');
-  const { db, clock } = bussola();
+  const { db, clock, disk } = bussola();
   const now = clock.now();
   const [accounts, collections, plans, kept, journal, ...removals] = await Promise.all([
     allAccounts(db),
@@ -33,6 +33,7 @@ export const load: PageServerLoad = async ({ depends }) => {
   return {
     kept,
     journal,
+    disk: disk.state(),
     ahead,
     going: removals.map((gone) => gone.reduce((sum, { bytes }) => sum + bytes, 0)),
     services: collections.map(({ accountId, service }) => ({

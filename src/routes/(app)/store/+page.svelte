@@ -42,6 +42,14 @@
         <h2>What is kept</h2>
         <small>beside {count(data.journal.points)} points in the journal that are not sealed yet</small>
       </header>
+      {#if data.disk}
+        <p class="text-quiet mb-1.5 text-[13px]">
+          What is acknowledged is synced to the disk first, and survives a loss of power. {quantityText(
+            data.disk.free,
+            'By'
+          )} free on the disk; below {quantityText(data.disk.least, 'By')} no samples are taken.
+        </p>
+      {/if}
       <div class="overflow-x-auto">
         <table class="rows">
           <thead

@@ -1,9 +1,7 @@
 import { json } from '@sveltejs/kit';
-import { ReceiveFault } from '$lib/core/receive';
 import { encodeOtlpAnswer, encodeOtlpStatus } from '$server/reading/otlp-protobuf';
-import { ReadingFault } from '$server/reading/reading-room';
 import { admitted } from '$server/receive/admit';
-import { NotTaken } from '$server/receive/not-taken';
+import { isNotTaken } from '$server/receive/not-taken';
 import { keepReceived } from '$server/receive/receive';
 import { bussola } from '$server/running';
 import type { RequestHandler } from './$types';
@@ -25,7 +23,7 @@ export const POST: RequestHandler = async ({ request }) => {
     const isWhole = rejected === 0 && errorMessage === '';
     return json(isWhole ? {} : { partialSuccess: { rejectedDataPoints: String(rejected), errorMessage } });
   } catch (error) {
-    if (!(error instanceof NotTaken || error instanceof ReceiveFault || error instanceof ReadingFault)) throw error;
+    if (!isNotTaken(error)) throw error;
     const { status } = error;
     const code = grpcCodes.get(status) ?? 2;
     const message = `${error.message} ${error.remedy}`;

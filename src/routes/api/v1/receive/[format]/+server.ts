@@ -1,8 +1,6 @@
 import { error, json } from '@sveltejs/kit';
-import { ReceiveFault } from '$lib/core/receive';
-import { ReadingFault } from '$server/reading/reading-room';
 import { admitted } from '$server/receive/admit';
-import { NotTaken } from '$server/receive/not-taken';
+import { isNotTaken } from '$server/receive/not-taken';
 import { keepReceived } from '$server/receive/receive';
 import { bussola } from '$server/running';
 import type { RequestHandler } from './$types';
@@ -24,8 +22,7 @@ export const POST: RequestHandler = async ({ request, params }) => {
     const taken = await keepReceived(server, key, received);
     return json(taken, { status: taken.accepted === 0 && taken.rejected > 0 ? 422 : 200 });
   } catch (problem) {
-    if (!(problem instanceof NotTaken || problem instanceof ReceiveFault || problem instanceof ReadingFault))
-      throw problem;
+    if (!isNotTaken(problem)) throw problem;
     const { message, remedy, status } = problem;
     const headers: Record<string, string> = status === 503 || status === 429 ? { 'retry-after': '10' } : {};
     return json({ message, remedy }, { status, headers });

@@ -6,7 +6,7 @@ import { noSuchBoard } from '$server/boards/missing';
 import { insertMark } from '$server/marks/marks';
 import { unstorableIn } from '$lib/core/forms/storable';
 import { admitted } from '$server/receive/admit';
-import { NotTaken } from '$server/receive/not-taken';
+import { isNotTaken, NotTaken } from '$server/receive/not-taken';
 import { bussola } from '$server/running';
 import type { RequestHandler } from './$types';
 
@@ -27,7 +27,7 @@ export const POST: RequestHandler = async ({ request }) => {
     server.changes.tell('mark', { markId: made.id, boardId: made.board });
     return json(made, { status: 201 });
   } catch (problem) {
-    if (!(problem instanceof NotTaken)) throw problem;
+    if (!isNotTaken(problem)) throw problem;
     return json({ message: problem.message, remedy: problem.remedy }, { status: problem.status });
   }
 };

@@ -1,0 +1,84 @@
+import { monitorEventLoopDelay } from 'node:perf_hooks';
+
+/** Longest time without a commit, and without a finished round of the engine, of a process that is well, ms of real time. */
+const [longestQuiet, longestRound] = [45_000, 90_000];
+/** An event loop that is held this long answers nobody in time, ms. */
+const longestHold = 10_000;
+
+/** How a process is, from what it did last: asking it never waits for the database. */
+export interface HealthReport {
+  readonly ok: boolean;
+  /** What is wrong, one sentence each. */
+  readonly faults: readonly string[];
+  /** Seconds since the last commit that the database confirmed. */
+  readonly sinceCommit: number;
+  /** Seconds since the engine last finished a round of collecting and evaluating. */
+  readonly sinceRound: number;
+  /** The longest time that the event loop was held in the last half minute, ms. */
+  readonly longestHold: number;
+}
+
+/**
+ * Remembers when the process last did its work.
+ *
+ * @param now real time that never jumps, ms
+ * @example const health = new Health(); health.committed(); health.report().ok // true
+ */
+export class Health {
+  readonly #now: () => number;
+  readonly #delay = monitorEventLoopDelay({ resolution: 50 });
+  #committedAt: number;
+  #roundAt: number;
+  #held = 0;
+  #resetAt: number;
+
+  constructor(now: () => number = () => performance.now()) {
+    this.#now = now;
+    this.#committedAt = this.#roundAt = this.#resetAt = now();
+    this.#delay.enable();
+  }
+
+  committed(): void {
+    this.#committedAt = this.#now();
+  }
+
+  finishedRound(): void {
+    this.#roundAt = this.#now();
+  }
+
+  report(): HealthReport {
+    const now = this.#now();
+    const sinceCommit = now - this.#committedAt;
+    const sinceRound = now - this.#roundAt;
+    const hold = this.#longestHold(now);
+    const faults = [
+      ...(sinceCommit > longestQuiet ? [`The database has confirmed nothing for ${seconds(sinceCommit)} s.`] : []),
+      ...(sinceRound > longestRound ? [`No round of the engine has ended for ${seconds(sinceRound)} s.`] : []),
+      ...(hold > longestHold ? [`The event loop was held for ${seconds(hold)} s.`] : [])
+    ];
+    return {
+      ok: faults.length === 0,
+      faults,
+      sinceCommit: seconds(sinceCommit),
+      sinceRound: seconds(sinceRound),
+      longestHold: Math.round(hold)
+    };
+  }
+
+  close(): void {
+    this.#delay.disable();
+  }
+
+  #longestHold(now: number): number {
+    const held = this.#delay.max / 1e6;
+    const longest = Math.max(held, this.#held);
+    if (now - this.#resetAt > 30_000) {
+      this.#held = held;
+      this.#resetAt = now;
+      this.#delay.reset();
+    }
+    return longest;
+  }
+}
+
+const seconds = (ms: number): number => Math.round(ms / 1000);
