@@ -6,6 +6,7 @@ import { Catalogue } from '../src/lib/server/catalogue/catalogue';
 import { Changes } from '../src/lib/server/changes';
 import { answerQueries, answerQuery, queriesSchema, querySchema } from '../src/lib/server/query';
 import { Head } from '../src/lib/server/store/head';
+import { QueryTurns } from '../src/lib/server/query-turns';
 import { openStore } from '../src/lib/server/store/open-store';
 import { onEachHome, type Home } from './homes';
 import type { Measurement } from './measurement';
@@ -29,7 +30,7 @@ async function measure({ name, db, connection }: Home): Promise<Measurement> {
   await store.ready;
   const changes = new Changes();
   const end = instant(minutes * 60_000);
-  const server = { db, store, changes, clock: { now: () => end } };
+  const server = { db, store, changes, clock: { now: () => end }, questions: new QueryTurns() };
   const head = new Head();
   for (let id = 1; id <= signals * seriesOfEach; id++) {
     // One metric has all thirteen days, those of the board the last.

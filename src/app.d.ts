@@ -1,3 +1,4 @@
+import type { IncomingMessage } from 'node:http';
 import type { Person } from '$server/people/people';
 import type { Session } from '$server/people/sessions';
 
@@ -13,6 +14,10 @@ declare global {
       session: Session | null;
       /** Where the request comes from, behind proxies that are named too. */
       address: string;
+    }
+    interface Platform {
+      /** As the server took it. */
+      req: IncomingMessage;
     }
     interface Error {
       message: string;

@@ -11,7 +11,6 @@ import { freePort, launchApp, startApp, type RunningApp } from '../support/app';
 import { openBrowser } from '../support/chromium';
 import { signedIn } from '../support/pages';
 import { smallDisk, type SmallDisk } from '../support/small-disk';
-import { until } from '../support/until';
 
 const probe = smallDisk(8);
 probe?.unmount();

@@ -3,6 +3,7 @@ import { json } from '@sveltejs/kit';
 import type { z } from 'zod';
 import { problemsOf } from '$lib/core/forms/problems';
 import { unstorableIn } from '$lib/core/forms/storable';
+import { GivenUp } from './query-turns';
 import { ReadingFault } from './reading/reading-room';
 import { Refusal } from './refusal';
 import { SignalRefusal } from './signals/resolve';
@@ -44,10 +45,12 @@ export async function asked<Schema extends z.ZodType>(
   } catch (error) {
     if (error instanceof ReadingFault)
       return json({ message: error.message, remedy: error.remedy }, { status: error.status });
+    if (error instanceof GivenUp) return new Response(null, { status: 499 }); // nobody reads it
     if (!(error instanceof Refusal)) throw error;
-    const { message, remedy } = error;
+    const { message, remedy, status } = error;
     const where = error instanceof SignalRefusal ? { path: error.path, at: error.at } : {};
-    return json({ message, remedy, ...where }, { status: 422 });
+    const headers: Record<string, string> = status === 429 || status === 503 ? { 'retry-after': '10' } : {};
+    return json({ message, remedy, ...where }, { status, headers });
   }
 }
 

@@ -11,7 +11,7 @@ export interface DiskState {
 
 /** Nothing is stored while the disk is nearly full: what is there already must still be judged and told. */
 export class DiskIsLow extends Refusal {
-  readonly status = 503;
+  override readonly status = 503;
 }
 
 /** Once low, it counts as low until this much more is free, so that it does not go back and forth. */

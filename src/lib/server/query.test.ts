@@ -5,11 +5,23 @@ import { until } from '../../../tests/support/until';
 import { problemsOf } from '../core/forms/problems';
 import { unpacked, valuesOf, type PackedAnswer, type QueryAnswer, type Statistic } from '../core/series';
 import { plainSignal, requirePlainPick } from '../core/signal';
-import { before as earlier, day, duration, hour, instant, textFromInstant, times, type Duration } from '../core/time';
+import {
+  before as earlier,
+  day,
+  duration,
+  hour,
+  instant,
+  minute,
+  range,
+  textFromInstant,
+  times,
+  type Duration
+} from '../core/time';
 import { draftAlarm } from './alarms/draft';
 import { collectionOf } from './intake/collections';
 import { seriesOfMetric } from './intake/series';
 import { answerQueries, answerQuery, queriesSchema, querySchema } from './query';
+import { GivenUp } from './query-turns';
 import { SignalRefusal } from './signals/resolve';
 import { Refusal } from './refusal';
 import { frameCsv } from './store/frame-csv';
@@ -90,7 +102,7 @@ describe('a query', () => {
   it('as CSV has a row for each cell, the same numbers, and gaps without a value', async () => {
     const query = querySchema.parse(over(times(2, hour)));
     const { series, start, step, count } = await answer(query);
-    const text = Buffer.from(await answerQuery(house.bussola, query, 'csv')).toString('utf8');
+    const text = Buffer.from(await answerQuery(house.bussola, query, { name: 'test' }, 'csv')).toString('utf8');
     const rows = parse<Record<string, string>>(text, { columns: true });
     expect(text.split('\r\n')[0]).to.equal('time,row,unit,account,provider,region,service,type,resource,value');
     expect(rows).to.have.length(series.length * count);
@@ -193,6 +205,66 @@ describe('a query', () => {
     expect(await refused(rows(`${'('.repeat(1000)}a${')'.repeat(999)}`))).to.deep.include({
       path: ['rows', 1, 'formula']
     });
+  });
+
+  it('of a board has one budget: equal signals are worked out once, and what is beyond it is refused apart', async () => {
+    const large = { ...signal, step: 'PT1M' };
+    const { from, to } = over(times(13, day));
+    const many = queriesSchema.parse({ signals: Array.from({ length: 100 }, () => large), from, to });
+    const answers = async (isAnonymous: boolean) => {
+      const bytes = await answerQueries(house.bussola, many, { name: 'somebody', isAnonymous });
+      const read = JSON.parse(Buffer.from(bytes).toString('utf8')) as ({ effort: unknown } | { message: string })[];
+      return {
+        answered: read.filter((one) => 'effort' in one).length,
+        refused: read.filter((one) => 'message' in one && one.message.includes('more than can be worked out at once'))
+          .length,
+        efforts: new Set(read.map((one) => JSON.stringify('effort' in one ? one.effort : null))).size
+      };
+    };
+    // 18,721 cells of ten machines each
+    expect(await answers(false)).to.deep.equal({ answered: 10, refused: 90, efforts: 2 });
+    expect(await answers(true), 'by a link').to.deep.equal({ answered: 2, refused: 98, efforts: 2 });
+  });
+
+  it('waits for its turn behind what alarms need, however much is asked for', async () => {
+    const { samples } = house.bussola.store;
+    const ended: string[] = [];
+    const { from, to } = over(times(6, day));
+    const board = (reader: number, n: number) =>
+      queriesSchema.parse({
+        signals: Array.from({ length: 100 }, (_, i) => ({ ...signal, step: `PT${1 + ((i + n + reader) % 50)}M` })),
+        from,
+        to
+      });
+    const readers = [1, 2, 3, 4].flatMap((reader) =>
+      [1, 2, 3].map((n) =>
+        answerQueries(house.bussola, board(reader, n), { name: `reader ${reader}` }).then(() => ended.push('board'))
+      )
+    );
+    const alarm = samples.evaluate(
+      { signal, sources: {}, notes: [], completeUntil: house.clock.now() },
+      range(earlier(house.clock.now(), hour), house.clock.now()),
+      minute
+    );
+    await alarm.then(() => ended.push('alarm'));
+    expect(ended.indexOf('alarm'), 'boards that were answered before it').to.be.below(3);
+    await Promise.all(readers);
+    expect(ended).to.have.length(13);
+  });
+
+  it('is given up when its reader has gone, and the next is answered', async () => {
+    const { from, to } = over(times(6, day));
+    const long = queriesSchema.parse({
+      signals: Array.from({ length: 100 }, (_, i) => ({ ...signal, step: `PT${i + 1}M` })),
+      from,
+      to
+    });
+    const gone = new AbortController();
+    const answer = answerQueries(house.bussola, long, { name: 'somebody', gone: gone.signal });
+    gone.abort();
+    expect(await answer.catch((error: unknown) => error)).to.be.instanceOf(GivenUp);
+    const next = await answerQueries(house.bussola, { ...long, signals: [signal] }, { name: 'somebody' });
+    expect(JSON.parse(Buffer.from(next).toString('utf8'))).to.have.length(1);
   });
 
   it('for too many cells is refused with a step that fits', async () => {

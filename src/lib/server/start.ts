@@ -24,6 +24,7 @@ import { clientAddresses } from './people/client-address';
 import { signInDesk } from './people/sign-in';
 import { openSecrets } from './open-secrets';
 import type { SecretBox } from './secrets';
+import { QueryTurns } from './query-turns';
 import { readingRoom, type ReadingRoom } from './reading/reading-room';
 import { Intervals } from './receive/intervals';
 import { TakeTurns } from './receive/take-turns';
@@ -44,6 +45,8 @@ export interface Bussola {
   readonly reading: ReadingRoom;
   readonly intervals: Intervals;
   readonly turns: TakeTurns;
+  /** In which what people ask waits for its turn. */
+  readonly questions: QueryTurns;
   readonly changes: Changes;
   readonly catalogue: Catalogue;
   readonly delivery: Delivery;
@@ -110,6 +113,7 @@ export async function startBussola(config: Config, onLoss: (error: Error) => voi
       reading,
       intervals: new Intervals(db),
       turns: new TakeTurns(),
+      questions: new QueryTurns(),
       changes,
       catalogue: new Catalogue({ store, clock, changes }),
       delivery,

@@ -5,7 +5,7 @@ import { places, sharedTime, type WatchdogLimits } from './watchdog';
 
 const { memory, limits } = workerData as { memory: SharedArrayBuffer; limits: WatchdogLimits };
 const times = new BigInt64Array(memory);
-const every = Math.max(50, Math.min(1000, Math.min(...Object.values(limits)) / 4));
+const every = Math.max(50, Math.min(1000, Math.min(limits.loop, limits.database, limits.closing) / 4));
 
 const words: Readonly<Record<keyof WatchdogLimits, string>> = {
   loop: 'The web process did not come round',

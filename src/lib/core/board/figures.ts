@@ -59,18 +59,27 @@ export const completeValues = (series: Pick<AnswerSeries, 'values' | 'complete'>
 /** How long before the end of what was asked, or before now, a last figure may be without being told with its time, ms. */
 const stillFresh = 15 * minute;
 
+/** Milliseconds without a sample, while others go on, after which a series has stopped. */
+const usualSilence = 600_000;
+
+/** Series whose newest sample begins before this have stopped, as measured against the newest of all in the answer. */
+function stoppedBefore({ series, step }: QueryAnswer, silence: number): number {
+  const newest = series.reduce((most, { newest: at }) => Math.max(most, at ?? 0), 0);
+  return newest - Math.max(silence, 2 * step);
+}
+
 /**
  * Every series with its figure, highest first. For the last figure, series that have stopped are left out: they are not "now".
  *
  * @param silence milliseconds without a sample after which a series has stopped
  */
-export function figuresOf(answer: QueryAnswer, reduce: Reduction, silence = 600_000): Figure[] {
+export function figuresOf(answer: QueryAnswer, reduce: Reduction, silence = usualSilence): Figure[] {
   const { start, step, count, calendar } = answer;
   const grid: Grid = { start, step: duration(step), count, ...(calendar ? { calendar } : {}) };
   const end = Math.min(answer.now, gridEnd(grid)); // of a range that is over, its end
-  const newest = answer.series.reduce((most, { newest: at }) => Math.max(most, at ?? 0), 0);
+  const stopped = stoppedBefore(answer, silence);
   return answer.series
-    .filter(({ newest: at }) => reduce !== 'last' || at === null || at >= newest - Math.max(silence, 2 * answer.step))
+    .filter(({ newest: at }) => reduce !== 'last' || at === null || at >= stopped)
     .map((series) => {
       const all = valuesOf(series);
       const cell = reduce === 'last' ? newestCell(all, series.complete) : -1;
@@ -94,10 +103,12 @@ export interface SnapshotRow {
   readonly account: string;
   /** One for each column; null where the column has nothing of it. */
   readonly cells: readonly (Figure | null)[];
+  /** Start of its newest sample when it has stopped in every column while others go on; null while it reports. */
+  readonly silentSince: Instant | null;
 }
 
 /**
- * The rows of a snapshot list. Columns meet in the resource; a series that is of no resource is a row by its name.
+ * The rows of a snapshot list. Columns meet in the resource; a series that is of no resource is a row by its name. What has stopped keeps its row: it is what people look for.
  *
  * @param answers one for each column; null for one that is not there yet
  */
@@ -105,25 +116,39 @@ export function snapshotRows(
   answers: readonly (QueryAnswer | null)[],
   reductions: readonly Reduction[]
 ): SnapshotRow[] {
-  const rows = new Map<string, { name: string; resourceId: number; account: string; cells: (Figure | null)[] }>();
+  const rows = new Map<
+    string,
+    { -readonly [Part in keyof SnapshotRow]: SnapshotRow[Part] } & { cells: (Figure | null)[] }
+  >();
+  const reporting = new Set<string>();
   for (const [column, answer] of answers.entries()) {
     if (answer === null) continue;
     const several = moreThanOnce(answer.series.map(({ resourceId }) => resourceId));
-    for (const figure of figuresOf(answer, reductions[column] ?? 'last')) {
-      const { resourceId, resource, name, account } = figure.series;
+    const reduce = reductions[column] ?? 'last';
+    const figures = new Map(figuresOf(answer, reduce, Infinity).map((figure) => [figure.series, figure]));
+    const stopped = stoppedBefore(answer, usualSilence);
+    for (const series of [...figures.keys(), ...answer.series.filter((one) => !figures.has(one))]) {
+      const { resourceId, resource, name, account, newest } = series;
+      const figure = figures.get(series) ?? null;
+      const isStopped = newest !== null && newest < stopped;
+      if (figure === null && !isStopped) continue; // never reported, or has only gaps
       const own = resourceId === 0 || several.has(resourceId);
       const key = own ? `${resourceId} ${name}` : `${resourceId}`;
       const row = rows.get(key) ?? {
+        key,
         name: own ? name : resource,
         resourceId,
         account,
-        cells: answers.map((): Figure | null => null)
+        cells: answers.map((): Figure | null => null),
+        silentSince: null
       };
       row.cells[column] = figure;
+      if (!isStopped) reporting.add(key);
+      else row.silentSince = Math.max(row.silentSince ?? 0, newest) as Instant;
       rows.set(key, row);
     }
   }
-  return [...rows].map(([key, row]) => ({ key, ...row }));
+  return [...rows.values()].map((row) => (reporting.has(row.key) ? { ...row, silentSince: null } : row));
 }
 
 const moreThanOnce = (ids: readonly number[]): Set<number> => {

@@ -72,3 +72,5 @@ export {
 export { boardRights, governs, rightOn, sharingSchema, type BoardRight, type Reader, type Sharing } from './rights';
 // In another workspace. Files are read and written by './file', which only what needs it loads
 export { mappedBoard, namesIn, type BoardMapping, type BoardNames } from './mapping';
+
+export { dueBy, type Reports } from './silence';

@@ -119,6 +119,10 @@ export async function countStates(db: Queryable): Promise<{ alarmId: number; sta
   );
 }
 
+/** The state of every series that an alarm watches, with its labels. */
+export const watchedStates = (db: Queryable): Promise<{ alarmId: number; labels: Labels; state: State }[]> =>
+  db.rows('select alarm_id as "alarmId", labels, state from alarm_series');
+
 /** Writes the states after an evaluation, all at once. */
 export async function keepStates(db: Queryable, states: readonly AlarmSeries[]): Promise<void> {
   await db.rows(

@@ -59,13 +59,13 @@ export async function boardOfLink(
   db: Queryable,
   token: string,
   now: Instant
-): Promise<{ board: KeptBoard; choices: Choices; expiresAt: Instant } | null> {
-  const [row] = await db.rows<{ boardId: number; choices: Choices; expiresAt: Instant }>(
-    `select board_id as "boardId", choices, expires_at as "expiresAt"
+): Promise<{ id: number; board: KeptBoard; choices: Choices; expiresAt: Instant } | null> {
+  const [row] = await db.rows<{ id: number; boardId: number; choices: Choices; expiresAt: Instant }>(
+    `select id, board_id as "boardId", choices, expires_at as "expiresAt"
      from board_links
      where hash = $1 and expires_at > $2 and revoked_at is null`,
     [hashOf(token), now]
   );
   const board = row ? await boardById(db, row.boardId) : null;
-  return row && board ? { board, choices: row.choices, expiresAt: row.expiresAt } : null;
+  return row && board ? { id: row.id, board, choices: row.choices, expiresAt: row.expiresAt } : null;
 }

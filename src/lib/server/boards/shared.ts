@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { pickedSignal, readAs, signalsOf, type Board, type Choices } from '$lib/core/board';
 import { statistics } from '$lib/core/series';
 import { picksOf, signalSchema, type Signal } from '$lib/core/signal';
+import { day, instantFromText, times } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
 import { labelNames } from '../intake/labels';
 import { Refusal } from '../refusal';
@@ -38,6 +39,21 @@ export const sharedQueriesSchema = z
     path: ['spans']
   });
 
+/** The longest range that is shown by a link, and how often each signal of the board may be asked for together: as it is, and for earlier ranges beside it. */
+const longestShared = times(93, day);
+const timesEach = 3;
+
+function refuseMuch(board: Board, asks: number, spans: readonly { from: string; to: string }[]): void {
+  const most = timesEach * board.panels.flatMap(signalsOf).length;
+  if (asks > most)
+    throw new Refusal(
+      `More is asked for than the board shows: ${asks} signals, ${most} at most.`,
+      'Load the page again.'
+    );
+  if (spans.some(({ from, to }) => instantFromText(to) - instantFromText(from) > longestShared))
+    throw new Refusal('A link shows 93 days at most.', 'Show a shorter range, or sign in.');
+}
+
 /**
  * The queries of somebody who sees a board by a link: the signals are the board's own, narrowed to what was picked when the link was made.
  *
@@ -48,6 +64,7 @@ export async function sharedQueries(
   { board, choices }: { readonly board: Board; readonly choices: Choices },
   { asks, ...span }: z.infer<typeof sharedQueriesSchema>
 ): Promise<Queries> {
+  refuseMuch(board, asks.length, [span, ...(span.spans ?? [])]);
   const metrics = board.panels.flatMap(signalsOf).flatMap((signal) => picksOf(signal).map(({ metric }) => metric));
   const labels = await labelNames(db, [...new Set(metrics)]);
   const signals = asks.map(({ panel: id, column, step, statistic }): Signal => {

@@ -1,6 +1,7 @@
 import { graver, type Severity } from '$lib/core/alarm';
-import { signalsOf, type Board } from '$lib/core/board';
+import { dueBy, signalsOf, type Board, type Reports } from '$lib/core/board';
 import { belonging } from '$lib/core/group';
+import { planEvery, usualPlan } from '$lib/core/intake';
 import { asksFor, picksOf, plainPick, resourceKey } from '$lib/core/signal';
 import type { Instant } from '$lib/core/time';
 import { allAlarms, countStates } from '../alarms/alarms';
@@ -8,6 +9,9 @@ import { allGroups } from '../groups/groups';
 import { groupLabelsOf } from '../groups/members';
 import { allMetrics, type Metric } from '../intake/metrics';
 import { labelNames } from '../intake/labels';
+import { allPlans } from '../intake/plans';
+import { lateEvery } from '../intake/pull';
+import { promptWithin } from '../intake/wanted';
 import { allResources } from '../intake/resources';
 import { seriesOfResources } from '../intake/series';
 import type { Bussola } from '../start';
@@ -82,20 +86,33 @@ async function groupsWith(db: Bussola['db'], open: readonly OpenOn[]) {
   });
 }
 
-/** Every resource that is there, with the start of its newest sample. */
+/** Every resource that is there, with the start of its newest sample and when the next should have been there. */
 async function reportingResources({ db, store }: Pick<Bussola, 'db' | 'store'>) {
-  const [resources, series] = await Promise.all([allResources(db), seriesOfResources(db)]);
+  const [resources, series, plans] = await Promise.all([allResources(db), seriesOfResources(db), allPlans(db)]);
   const newest = await store.samples.newest(series.map(({ id }) => id));
-  const latest = new Map<number, number>();
-  for (const [index, { resourceId }] of series.entries()) {
-    const at = newest[index];
-    if (at !== null && at !== undefined && at > (latest.get(resourceId) ?? 0)) latest.set(resourceId, at);
+  const everyOf = new Map(
+    plans.map(({ accountId, service, plan }) => [`${accountId} ${service}`, planEvery(plan)] as const)
+  );
+  const usual = planEvery(usualPlan);
+  const accounts = new Map(
+    resources.map(({ id, accountId, service }) => [id, everyOf.get(`${accountId} ${service}`) ?? usual])
+  );
+  const reports = new Map<number, Reports[]>();
+  for (const [index, { resourceId, samplingMs, delayMs }] of series.entries()) {
+    const every = accounts.get(resourceId) ?? usual;
+    const one: Reports = {
+      newest: (newest[index] ?? null) as Instant | null,
+      samplingMs,
+      delayMs,
+      everyMs: delayMs > promptWithin ? Math.max(every, lateEvery) : every
+    };
+    const known = reports.get(resourceId);
+    if (known) known.push(one);
+    else reports.set(resourceId, [one]);
   }
-  return resources.map(({ id, name, account, service }) => ({
-    id,
-    name,
-    account,
-    service,
-    newest: (latest.get(id) ?? null) as Instant | null
-  }));
+  return resources.map(({ id, name, account, service }) => {
+    const own = reports.get(id) ?? [];
+    const latest = own.reduce((most, { newest: at }) => Math.max(most, at ?? 0), 0);
+    return { id, name, account, service, newest: latest === 0 ? null : (latest as Instant), dueBy: dueBy(own) };
+  });
 }

@@ -45,7 +45,7 @@ export class SyncedFiles extends NodeFS {
       NODEFS.stream_ops.fsync = (stream) => {
         this.onSync();
         try {
-          syncFile(stream, NODEFS.realPath);
+          syncFile(stream, (node) => NODEFS.realPath(node));
           return 0;
         } catch {
           return failedWrite; // what PostgreSQL makes of it is in its own log

@@ -11,7 +11,7 @@ import { wantedOf, type Half } from './wanted';
 /** What one pull brings at most: the first of an account, so that something is seen at once, and one after an outage; the rest is filled in behind it. */
 const longestLook = hour;
 /** Metrics that come hours late are asked for this often, and this far back after an outage. */
-const lateEvery = times(15, minute);
+export const lateEvery = times(15, minute);
 const longestLate = times(2, day);
 /** When a provider is later than it declares, pulls reach back to the newest sample seen, this far at most. */
 const longestBehind = times(6, hour);

@@ -208,12 +208,17 @@ export async function seriesCounts(
   );
 }
 
-/** Every series of resources that are there, with its resource. */
-export const seriesOfResources = (db: Queryable): Promise<{ id: number; resourceId: number }[]> =>
+/** Every series of resources that are there, with its resource and how its samples come. */
+export const seriesOfResources = (
+  db: Queryable
+): Promise<{ id: number; resourceId: number; samplingMs: number; delayMs: number }[]> =>
   db.rows(
-    `select series.id, series.resource_id as "resourceId"
+    `select series.id, series.resource_id as "resourceId", coalesce(series.interval_ms, sampling_ms) as "samplingMs", delay_ms as "delayMs"
      from series
      join resources on resources.account_id = series.account_id and resources.id = series.resource_id
+     join accounts on accounts.id = series.account_id
+     join metrics on metrics.provider = accounts.provider and metrics.name = series.metric
+       and (metrics.account_id is null or metrics.account_id = series.account_id)
      where resources.ended_at is null
      order by series.id`
   );

@@ -8,7 +8,7 @@ import { metricsOfService, type Metric } from './metrics';
 import { resourcesOfAccount, type Resource } from './resources';
 
 /** Metrics that come later than this are asked for apart, so that the others need not be asked again and again for hours back. */
-const promptWithin = times(10, minute);
+export const promptWithin = times(10, minute);
 
 /** What is to be fetched of one service: metrics that come promptly, and those that come hours late. */
 export interface Wanted {

@@ -8,6 +8,7 @@ import {
   shownRows,
   signalSchema,
   wantedOf,
+  type Signal,
   type Row,
   type Worked
 } from '$lib/core/signal';
@@ -38,7 +39,20 @@ export type AnswerFormat = 'json' | 'csv';
 const mostAnswerCells = { json: 2_000_000, csv: 500_000 };
 /** Cells that may be worked out on the way to one answer, and to those of a board together; formulas count for more. */
 const mostWorkedCells = 20_000_000;
-const mostBoardCells = 60_000_000;
+
+/** What the answers of one request may come to together, in cells. */
+export interface CellBudget {
+  /** Over all series of all answers, also where the same is asked for more than once: it is sent each time. */
+  readonly answered: number;
+  /** Worked out on the way to them. */
+  readonly worked: number;
+}
+
+/** Of somebody who has signed in, and of all who see a board by a link. */
+export const budgets = {
+  person: { answered: 2_000_000, worked: mostWorkedCells },
+  link: { answered: 500_000, worked: 5_000_000 }
+} satisfies Record<string, CellBudget>;
 
 /** Where signals are worked out: the database has their series, the store their samples. */
 export interface Place {
@@ -81,42 +95,73 @@ export async function answeredQuery(place: Place, query: Query, format: AnswerFo
 interface AskedAnswer extends AskedWork {
   readonly of: Resolved;
   readonly complete: ReadonlyMap<number, Instant>;
+  /** Cells of its answer. */
+  readonly answered: number;
 }
 
-/** Evaluates the signals of a board together: one entry for each signal, either an answer or why there is none. What they share is read once. */
-export async function answeredQueries(place: Place, queries: Queries): Promise<string> {
+/**
+ * Evaluates the signals of a board together: one entry for each signal, either an answer or why there is none. What they share is read once, equal ones are worked out
+ * once, and what goes beyond the budget is refused.
+ */
+export async function answeredQueries(place: Place, queries: Queries, budget: CellBudget): Promise<string> {
   const { db, now } = place;
   const [stock, arrivals] = await Promise.all([stockFor(db, queries.signals), arrivalsAt(place)]);
-  let cells = 0;
+  const keys = queries.signals.map((signal, index) => JSON.stringify([signal, queries.spans?.[index] ?? null]));
+  const left = { ...budget };
+  const tooMuch = faultOf(
+    new Refusal(
+      'This board asks for more than can be worked out at once.',
+      'Show a shorter range, or ask for fewer signals together.'
+    )
+  );
+  const distinct = [...new Set(keys)];
   const resolved = await Promise.all(
-    queries.signals.map(async (signal, index): Promise<AskedAnswer | AnswerFault> => {
+    distinct.map(async (key): Promise<AskedAnswer | AnswerFault> => {
+      const index = keys.indexOf(key);
+      const signal = queries.signals[index] as Signal;
       const { from, to, cells: room } = queries.spans?.[index] ?? queries;
       try {
         const of = await resolveSignal(db, signal, stock);
         const span = range(instantFromText(from), instantFromText(to));
         const step = stepFor(of, span, room);
-        cells += refuseTooLarge(of, span, step, queries.zone, 'json');
-        if (cells > mostBoardCells)
-          throw new Refusal(
-            'This board asks for more than can be worked out at once.',
-            'Show a shorter range, or ask for fewer signals together.'
-          );
+        const { answered, worked } = refuseTooLarge(of, span, step, queries.zone, 'json');
+        if (worked > left.worked) return tooMuch;
+        left.worked -= worked;
         const complete = await completeUntilOf(arrivals, of);
-        return { of, work: workOf(of, now, complete), span, step, complete };
+        return { of, work: workOf(of, now, complete), span, step, complete, answered };
       } catch (error) {
         if (!(error instanceof Refusal)) throw error;
         return faultOf(error);
       }
     })
   );
-  const asked = resolved.filter((one) => 'work' in one);
-  const all = await place.evaluateAll(asked, queries.zone);
-  const resources = resourcesOf(asked.map(({ of }) => of));
-  const answers = all.map((worked, index) => {
-    const { work, complete } = asked[index] as AskedAnswer;
-    return written(answerOf(worked, work.completeUntil, now, resources, complete), queries.values);
+  const byKey = new Map(distinct.map((key, index) => [key, resolved[index] as AskedAnswer | AnswerFault]));
+  const isSent = keys.map((key) => {
+    const one = byKey.get(key);
+    const cells = one !== undefined && 'work' in one ? one.answered : 0;
+    if (cells > left.answered) return false;
+    left.answered -= cells;
+    return true;
   });
-  return JSON.stringify(resolved.map((one) => ('work' in one ? answers.shift() : one)));
+  const sent = new Set(keys.filter((_key, index) => isSent[index]));
+  const asked = [...byKey].flatMap(([key, one]) => ('work' in one && sent.has(key) ? [{ key, ...one }] : []));
+  const all = await place.evaluateAll(
+    asked.map(({ work, span, step }) => ({ work, span, step })),
+    queries.zone
+  );
+  const resources = resourcesOf(asked.map(({ of }) => of));
+  const texts = new Map(
+    all.map((worked, index) => {
+      const { key, work, complete } = asked[index] as AskedAnswer & { key: string };
+      const answer = answerOf(worked, work.completeUntil, now, resources, complete);
+      return [key, JSON.stringify(written(answer, queries.values))];
+    })
+  );
+  const entries = keys.map((key, index) => {
+    if (!isSent[index]) return JSON.stringify(tooMuch);
+    return texts.get(key) ?? JSON.stringify(byKey.get(key));
+  });
+  return `[${entries.join(',')}]`;
 }
 
 /** An answer as JSON has it. */
@@ -141,8 +186,14 @@ export function faultOf(error: Refusal): AnswerFault {
   return { message: error.message, remedy: error.remedy, path, at };
 }
 
-/** @returns how many cells are worked out on the way */
-function refuseTooLarge(resolved: Resolved, span: Range, step: Duration, zone: string, format: AnswerFormat): number {
+/** @returns how many cells the answer has at most, and how many are worked out on the way */
+function refuseTooLarge(
+  resolved: Resolved,
+  span: Range,
+  step: Duration,
+  zone: string,
+  format: AnswerFormat
+): CellBudget {
   const cells = Math.ceil((span.to - span.from) / step) + 1;
   const columns = columnsOf(resolved);
   const most = mostAnswerCells[format];
@@ -162,7 +213,7 @@ function refuseTooLarge(resolved: Resolved, span: Range, step: Duration, zone: s
       span,
       Math.max(1, Math.floor((cells * mostWorkedCells) / worked))
     );
-  return worked;
+  return { answered: cells * columns, worked };
 }
 
 /** The remedy names a step only when it fits: one more cell than the range has room for may be begun at each end. */

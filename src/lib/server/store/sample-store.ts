@@ -1,3 +1,4 @@
+import { setImmediate } from 'node:timers/promises';
 import * as Comlink from 'comlink';
 import {
   decodeBatch,
@@ -13,7 +14,14 @@ import { range, type Duration, type Instant, type Range } from '$lib/core/time';
 import { catalogueEntries } from '../catalogue/entries';
 import { openPool, type Connection, type Database } from '../db/pool';
 import { Refusal } from '../refusal';
-import { answeredQueries, answeredQuery, faultOf, type AnswerFormat, type Place } from '../signals/answered';
+import {
+  answeredQueries,
+  answeredQuery,
+  faultOf,
+  type AnswerFormat,
+  type CellBudget,
+  type Place
+} from '../signals/answered';
 import type { Queries, Query } from '../signals/query-schema';
 import { matchedBy, type MatchAsked, type Matched } from '../signals/matched';
 import { ChunkCache } from './chunk-cache';
@@ -52,6 +60,8 @@ export class SampleStore {
   /** Changes whenever sealed points leave the head. */
   #generation = 0;
   #untidied = 0;
+  /** Tickets of questions that nobody waits for any more. */
+  readonly #givenUp = new Set<number>();
   #progress: StoreProgress = { readBatches: 0, allBatches: 0, ready: false };
   #catchingUp: Promise<void> = Promise.resolve();
 
@@ -118,23 +128,50 @@ export class SampleStore {
   }
 
   /** Several signals worked out; what they share is read once. */
-  evaluateAll(asked: readonly AskedWork[], zone = 'UTC'): Promise<Worked[]> {
-    return workOutSignals(asked, zone, this.#sources, this.#settled);
+  evaluateAll(asked: readonly AskedWork[], zone = 'UTC', ticket: number | null = null): Promise<Worked[]> {
+    return workOutSignals(asked, zone, this.#sources, this.#settled, async () => {
+      await setImmediate(); // messages of the engine come in between
+      if (ticket !== null && this.#givenUp.has(ticket)) throw new Refusal('Nobody waits for the answer.', 'Ask again.');
+    });
+  }
+
+  /** Nobody waits for the answer of this ticket any more: the work on it ends at its next signal. */
+  giveUp(ticket: number): void {
+    this.#givenUp.add(ticket);
   }
 
   /** A query answered as text of the API; why not, when it is refused. */
-  async answerQuery(query: Query, now: Instant, format: AnswerFormat): Promise<Uint8Array | AnswerFault> {
+  async answerQuery(
+    query: Query,
+    now: Instant,
+    format: AnswerFormat,
+    ticket: number
+  ): Promise<Uint8Array | AnswerFault> {
     try {
-      return transferred(await answeredQuery(this.#place(now), query, format));
+      return transferred(await answeredQuery(this.#place(now, ticket), query, format));
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;
       return faultOf(error);
+    } finally {
+      this.#givenUp.delete(ticket);
     }
   }
 
   /** The signals of a board answered together, as JSON of the API: written here so that the web process only passes bytes on. */
-  async answerQueries(queries: Queries, now: Instant): Promise<Uint8Array> {
-    return transferred(await answeredQueries(this.#place(now), queries));
+  async answerQueries(
+    queries: Queries,
+    now: Instant,
+    budget: CellBudget,
+    ticket: number
+  ): Promise<Uint8Array | AnswerFault> {
+    try {
+      return transferred(await answeredQueries(this.#place(now, ticket), queries, budget));
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error;
+      return faultOf(error);
+    } finally {
+      this.#givenUp.delete(ticket);
+    }
   }
 
   /** What a pick selects, and what it could choose from: written here, since a pattern may ask for all series there are. */
@@ -147,11 +184,11 @@ export class SampleStore {
     return transferred(JSON.stringify(await catalogueEntries(this.#db, (ids) => this.newest(ids), now)));
   }
 
-  #place(now: Instant): Place {
+  #place(now: Instant, ticket: number): Place {
     return {
       db: this.#db,
       now,
-      evaluateAll: (asked, zone) => this.evaluateAll(asked, zone),
+      evaluateAll: (asked, zone) => this.evaluateAll(asked, zone, ticket),
       newest: (ids) => this.newest(ids)
     };
   }

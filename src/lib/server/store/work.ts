@@ -53,12 +53,14 @@ export interface AskedWork {
  * Works several signals out. What they share is read once and aligned once.
  *
  * @param zone in which steps of days and weeks begin
+ * @param pause awaited before each signal, so that what is more urgent gets its turn; what it throws ends the work
  */
 export async function workOutSignals(
   asked: readonly AskedWork[],
   zone: string,
   sources: () => Sources,
-  settled: () => Promise<number>
+  settled: () => Promise<number>,
+  pause: () => Promise<void>
 ): Promise<Worked[]> {
   const plans = asked.map(({ work, span, step }) => planned(work, gridOver(span, step, zone)));
   const readings = new Map<string, Reading>();
@@ -76,7 +78,12 @@ export async function workOutSignals(
   for (const [index, reading] of [...readings.values()].entries())
     reading.points = new Map([...reading.ids].map((id, of) => [id, points[index]?.[of] as SummaryPoints]));
   const aligned = new Map<string, Float64Array>();
-  return plans.map((plan) => (plan.kind === 'fault' ? plan : worked(plan, readings, aligned, sources())));
+  const all: Worked[] = [];
+  for (const plan of plans) {
+    await pause();
+    all.push(plan.kind === 'fault' ? plan : worked(plan, readings, aligned, sources()));
+  }
+  return all;
 }
 
 interface Planned {

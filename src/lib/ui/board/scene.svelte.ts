@@ -42,13 +42,15 @@ export interface BoardIncident {
   readonly closedAt: Instant | null;
 }
 
-/** A resource whose newest sample is older than it should be; null when it never had one. */
+/** A resource, with its newest sample; null when it never had one. */
 export interface SilentResource {
   readonly id: number;
   readonly name: string;
   readonly account: string;
   readonly service: string;
   readonly newest: Instant | null;
+  /** When its next sample should have been there; null when it never had one. */
+  readonly dueBy: Instant | null;
 }
 
 /** What panels without a signal show. */

@@ -1,23 +1,38 @@
 import { error } from '@sveltejs/kit';
 import { boardOf } from '$lib/core/board';
+import { watchedStates } from '$server/alarms/alarms';
+import { countMiss, countUse, TooOften } from '$server/boards/link-limits';
 import { boardOfLink } from '$server/boards/links';
 import { noSuchLink } from '$server/boards/missing';
 import { sharedThings } from '$server/boards/shared-things';
 import { shownWith } from '$server/boards/shown';
+import { allGroups } from '$server/groups/groups';
+import { allResources } from '$server/intake/resources';
 import { overview } from '$server/overview';
 import { bussola } from '$server/running';
 import type { PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async ({ params, cookies, depends }) => {
+export const load: PageServerLoad = async ({ params, cookies, depends, locals }) => {
   depends('bussola:board');
   const server = bussola();
   const link = await boardOfLink(server.db, params.token, server.clock.now());
-  if (link === null) error(404, noSuchLink);
+  if (link === null) {
+    await countMiss(locals.address).catch(refuse);
+    error(404, noSuchLink);
+  }
+  await countUse(link.id).catch(refuse);
   const { choices, expiresAt } = link;
-  // Who made it, and with whom else it is shared, is nobody's business.
-  const board = boardOf(link.board);
+  // Who made it, with whom else it is shared, and what is usually picked is nobody's business.
+  const kept = boardOf(link.board);
+  const board = { ...kept, pickers: kept.pickers.map((one) => ({ ...one, usual: [...(choices[one.name] ?? [])] })) };
   const all = await overview(server);
-  const { metrics, ...things } = await shownWith(server, board, all.openOn);
+  const [{ metrics, alarms, reporting }, states, resources, groups] = await Promise.all([
+    shownWith(server, board, all.openOn),
+    watchedStates(server.db),
+    allResources(server.db),
+    allGroups(server.db)
+  ]);
+  const { incidents } = all.logbook;
   return {
     token: params.token,
     night: cookies.get('theme') === 'night',
@@ -27,10 +42,12 @@ export const load: PageServerLoad = async ({ params, cookies, depends }) => {
     choices,
     expiresAt,
     metrics,
-    things: sharedThings(board, {
-      ...things,
-      incidents: all.logbook.incidents,
-      services: all.services
-    })
+    things: sharedThings(board, choices, { now: all.now, alarms, states, incidents, resources, groups, reporting })
   };
 };
+
+function refuse(problem: unknown): never {
+  if (!(problem instanceof TooOften)) throw problem;
+  const { status, message, remedy } = problem;
+  error(status, { message, remedy });
+}

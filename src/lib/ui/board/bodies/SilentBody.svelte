@@ -10,10 +10,10 @@
   const silent = $derived(
     scene.things.reporting
       .filter(
-        ({ service, newest }) =>
+        ({ service, dueBy }) =>
           (panel.service === undefined || service === panel.service) &&
-          newest !== null &&
-          live.now - newest > panel.minutes * 60_000
+          dueBy !== null &&
+          live.now - dueBy > panel.minutes * 60_000
       )
       .sort((a, b) => (b.newest ?? 0) - (a.newest ?? 0))
   );
@@ -36,10 +36,12 @@
       <button class="link truncate" onclick={() => scene.open(id)}>{name}</button>
       <span class="text-quiet truncate text-[12px]">{account}</span>
       <span class="text-quiet ml-auto text-[12px] whitespace-nowrap"
-        >last <Moment at={newest ?? live.now} now={live.now} /></span
+        >silent since <Moment at={newest ?? live.now} now={live.now} /></span
       >
     </li>
   {:else}
-    <li class="text-quiet text-[13px]">All that reported at all did so within the last {panel.minutes} minutes.</li>
+    <li class="text-quiet text-[13px]">
+      Every resource reports as often as it should; none is more than {panel.minutes} min overdue.
+    </li>
   {/each}
 </ul>

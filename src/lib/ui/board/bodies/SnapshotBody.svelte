@@ -98,7 +98,9 @@
           <td
             ><button class="text-left whitespace-nowrap" title={row.account} onclick={() => scene.open(row.resourceId)}
               >{row.name}</button
-            ></td
+            >{#if row.silentSince !== null}<span class="fault block text-[11.5px] whitespace-nowrap" data-silent
+                >silent since {peopleMoment(row.silentSince, live.now, reader.zone)}</span
+              >{/if}</td
           >
           {#each row.cells as cell, column (column)}
             {@const manner = manners[column]}

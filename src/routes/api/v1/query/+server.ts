@@ -1,13 +1,14 @@
 import { asked } from '$server/asked';
 import { answerQuery, querySchema } from '$server/query';
+import { forReader } from '$server/reader';
 import { bussola } from '$server/running';
 import type { RequestHandler } from './$types';
 
 /** Evaluates a signal: `{ signal, from, to, cells? }` in, columns out; CSV for who accepts `text/csv`. */
-export const POST: RequestHandler = ({ request }) =>
-  asked(request, querySchema, async (query) => {
-    const format = (request.headers.get('accept') ?? '').includes('text/csv') ? 'csv' : 'json';
-    const bytes = await answerQuery(bussola(), query, format);
+export const POST: RequestHandler = (event) =>
+  asked(event.request, querySchema, async (query) => {
+    const format = (event.request.headers.get('accept') ?? '').includes('text/csv') ? 'csv' : 'json';
+    const bytes = await forReader(event, (reader) => answerQuery(bussola(), query, reader, format));
     return new Response(bytes as Uint8Array<ArrayBuffer>, {
       headers: { 'content-type': format === 'csv' ? 'text/csv; charset=utf-8; header=present' : 'application/json' }
     });
