@@ -9,6 +9,7 @@ import { mayUse, takesKey } from '$server/access';
 import { configFrom } from '$server/config';
 import { sessionOf } from '$server/people/sessions';
 import { Refusal } from '$server/refusal';
+import { permitSheet, withoutStyleAttributes } from '$server/style-attributes';
 import { bussola, setRunning } from '$server/running';
 import { startBussola } from '$server/start';
 import { sessionCookie } from '$server/people/cookie';
@@ -49,9 +50,18 @@ export const handle: Handle = async ({ event, resolve }) => {
   const { origin } = bussola();
   const refused = await refusalOf(event);
   const night = event.cookies.get('theme') === 'night';
+  let nonce: string | null = null;
   const response =
     refused ??
-    (await resolve(event, { transformPageChunk: ({ html }) => html.replace('%bussola.theme%', night ? 'dark' : '') }));
+    (await resolve(event, {
+      transformPageChunk: ({ html }) => {
+        const styled = withoutStyleAttributes(html.replace('%bussola.theme%', night ? 'dark' : ''));
+        nonce ??= styled.nonce;
+        return styled.html;
+      }
+    }));
+  const policy = response.headers.get('content-security-policy');
+  if (policy !== null && nonce !== null) response.headers.set('content-security-policy', permitSheet(policy, nonce));
   for (const [name, value] of Object.entries(securityHeaders)) response.headers.set(name, value);
   if (origin.startsWith('https:')) response.headers.set('strict-transport-security', 'max-age=31536000');
   // What one person sees is nobody else's, and not there any more once they have signed out.

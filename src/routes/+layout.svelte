@@ -6,7 +6,11 @@
   import type { LayoutProps } from './$types';
 
   let { children }: LayoutProps = $props();
-  onMount(() => globalThis.pageAwoke());
+  onMount(() => {
+    // The elements have their styles by now; the sheet that stood in for them would outlast what changes.
+    document.querySelector('[data-first-styles]')?.remove();
+    globalThis.pageAwoke();
+  });
 </script>
 
 {@render children()}

@@ -21,8 +21,9 @@ export interface RunningApp {
   db: Database;
   /** Lets minutes pass one by one; each is pulled before the next. */
   live(minutes: number): Promise<void>;
-  /** What the application said on its error stream. */
+  /** What the application said on its error stream, and what it logged. */
   said: string;
+  logged: string;
   /** Ends it, and removes its folder unless another is to start on it. */
   stop(remove?: boolean): Promise<void>;
 }
@@ -88,7 +89,7 @@ export async function launchApp({
       SHUTDOWN_TIMEOUT: '1',
       ...env
     },
-    stdio: ['ignore', 'ignore', 'pipe']
+    stdio: ['ignore', 'pipe', 'pipe']
   });
   const app: RunningApp = {
     origin,
@@ -111,6 +112,7 @@ export async function launchApp({
       }
     },
     said: '',
+    logged: '',
     stop: async (remove = true) => {
       await app.db.close();
       if (child.exitCode === null && child.signalCode === null) {
@@ -123,6 +125,7 @@ export async function launchApp({
     }
   };
   child.stderr.on('data', (part: Buffer) => (app.said += part.toString()));
+  child.stdout.on('data', (part: Buffer) => (app.logged += part.toString()));
   try {
     await answering(app, port);
     return app;

@@ -1,4 +1,5 @@
 // collections, pulls, intake_errors, dropped
+import { mendedText } from '$lib/core/forms/storable';
 import type { Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
 import type { AccountError } from './accounts';
@@ -205,7 +206,7 @@ export async function noteDropped(
      values ($1, $2, $3, $4, $5, $6)
      on conflict (account_id, service, reason) do update
      set count = dropped.count + excluded.count, example = excluded.example, last_at = excluded.last_at`,
-    [accountId, service, reason, count, example.slice(0, 300), at]
+    [accountId, service, reason, count, mendedText(example.slice(0, 300)), at]
   );
 }
 

@@ -1,4 +1,5 @@
 // exemplars
+import { mended } from '$lib/core/forms/storable';
 import type { Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
 import type { Exemplar } from './provider';
@@ -35,7 +36,7 @@ export async function keepExemplars(
       rows.map(({ cell }) => cell),
       rows.map(({ at }) => at),
       rows.map(({ value }) => value),
-      rows.map(({ labels }) => JSON.stringify(labels))
+      rows.map(({ labels }) => JSON.stringify(mended(labels)))
     ]
   );
 }

@@ -1,0 +1,392 @@
+// What the fuzz campaign sends: good samples of each format, changed by chance.
+import { gzipSync } from 'node:zlib';
+import { Random } from '../support/random';
+
+/** A request that is to be refused or taken, but never to break anything. */
+export interface FuzzInput {
+  readonly path: string;
+  readonly method: 'GET' | 'POST';
+  readonly headers: Readonly<Record<string, string>>;
+  readonly body: Buffer | null;
+  /** Whether it is sent with a person's session instead of a key. */
+  readonly asPerson: boolean;
+}
+
+/** Parts that have broken programs before. */
+const nasty = [
+  '\0',
+  '\ud800',
+  '\udfff',
+  '\ufeff',
+  '\u2028',
+  '__proto__',
+  'constructor',
+  'valueOf',
+  'toString',
+  'hasOwnProperty',
+  '[',
+  '{',
+  '[[[[[[[[[[[[[[[[',
+  '{"a":{"a":{"a":{"a":',
+  ']',
+  '}',
+  '"',
+  "'",
+  '\\',
+  '\\x',
+  '\\u0000',
+  '\n',
+  '\r\n',
+  '\r',
+  ',',
+  ';',
+  '#',
+  '# EOF\n',
+  '# EOFx',
+  '*?*?*?*?*?*Z',
+  '(a+)+$',
+  '&anchor',
+  '*anchor',
+  '<<: *anchor',
+  '!!js/function',
+  '---\n',
+  '...\n',
+  '|',
+  '- - - - - - ',
+  'null',
+  'true',
+  'NaN',
+  'Infinity',
+  '-Infinity',
+  '1e308',
+  '1e999',
+  '-0',
+  '0x1F',
+  '9007199254740993',
+  '18446744073709551615',
+  '-9223372036854775808',
+  '99999999999999999999999999',
+  '2026-02-30T00:00:00Z',
+  '9999-12-31T23:59:59Z',
+  '0001-01-01T00:00:00Z',
+  '-271821-04-20T00:00:00Z',
+  'Europe/Nowhere',
+  'PT0S',
+  'P9999Y',
+  '=cmd()',
+  '<script>',
+  '%00',
+  '%E0%A4%A',
+  '../../..',
+  '${1}',
+  "';--",
+  '\u202e',
+  '𝒳',
+  'é'
+];
+
+const grown = (random: Random): string =>
+  random.of(['a', '[', '{"a":', '"', '0', '\n', ',', ' ', '\\', 'é']).repeat(1 + random.below(3000));
+
+/** A text changed at a few places. */
+function changed(random: Random, text: string): string {
+  let result = text;
+  const times = random.below(5);
+  for (let i = 0; i < times; i++) {
+    const at = random.below(result.length + 1);
+    const to = Math.min(result.length, at + random.below(12));
+    const [head, middle, tail] = [result.slice(0, at), result.slice(at, to), result.slice(to)];
+    switch (random.below(8)) {
+      case 0:
+        result = head + random.of(nasty) + middle + tail;
+        break;
+      case 1:
+        result = head + random.of(nasty) + tail;
+        break;
+      case 2:
+        result = head + tail;
+        break;
+      case 3:
+        result = head + middle.repeat(1 + random.below(200)) + tail;
+        break;
+      case 4:
+        result = head + grown(random) + tail;
+        break;
+      case 5:
+        result = head; // cut off
+        break;
+      case 6:
+        result = tail + head;
+        break;
+      default:
+        result = head + String.fromCharCode(random.below(0x3000)) + tail;
+    }
+  }
+  return result.slice(0, 200_000);
+}
+
+/** JSON changed in its structure: values replaced, wrapped, doubled or taken away. */
+function changedJson(random: Random, value: unknown, depth = 0): unknown {
+  if (random.below(14) === 0) return anything(random);
+  if (Array.isArray(value)) {
+    const items = value.map((item) => changedJson(random, item, depth + 1));
+    if (random.below(10) === 0) items.push(...items);
+    return items;
+  }
+  if (typeof value === 'object' && value !== null) {
+    const entries = Object.entries(value).map(([name, item]): [string, unknown] => [
+      random.below(25) === 0 ? random.of(nasty) : name,
+      changedJson(random, item, depth + 1)
+    ]);
+    return Object.fromEntries(entries.filter(() => random.below(25) !== 0));
+  }
+  return value;
+}
+
+function anything(random: Random): unknown {
+  const deep = 1 + random.below(300);
+  switch (random.below(10)) {
+    case 0:
+      return null;
+    case 1:
+      return random.of(nasty);
+    case 2:
+      return Number(random.of(['0', '-1', '1e308', '4e15', '0.1', '2147483648', '-9007199254740991']));
+    case 3:
+      return [];
+    case 4:
+      return {};
+    case 5:
+      return grown(random);
+    case 6:
+      return random.below(2) === 0;
+    case 7:
+      return JSON.parse('['.repeat(deep) + ']'.repeat(deep)) as unknown;
+    case 8:
+      return Array.from({ length: random.below(400) }, () => random.of(nasty));
+    default:
+      return { [random.of(nasty)]: random.of(nasty) };
+  }
+}
+
+/** Bytes changed at a few places. */
+function changedBytes(random: Random, bytes: Buffer): Buffer {
+  const result = Buffer.from(bytes);
+  const times = random.below(6);
+  for (let i = 0; i < times && result.length > 0; i++)
+    result[random.below(result.length)] = random.of([0, 1, 0x7f, 0x80, 0xff, random.below(256)]);
+  const cut = random.below(8) === 0 ? random.below(result.length + 1) : result.length;
+  const doubled = random.below(10) === 0 ? Buffer.concat([result, result]) : result;
+  return doubled.subarray(0, doubled === result ? cut : doubled.length);
+}
+
+const nanos = (now: number, minutes: number): string => `${BigInt(now - minutes * 60_000) * 1_000_000n}`;
+
+function otlp(random: Random, now: number): unknown {
+  const attributes = [
+    { key: 'lane', value: { stringValue: '1' } },
+    { key: 'ports', value: { arrayValue: { values: [{ intValue: '1' }, { doubleValue: 2.5 }] } } }
+  ];
+  const points = Array.from({ length: 1 + random.below(4) }, (_, i) => ({
+    attributes,
+    startTimeUnixNano: nanos(now, 10 + i),
+    timeUnixNano: nanos(now, i),
+    ...random.of<object>([{ asDouble: 1.5 }, { asInt: '7' }, { asDouble: '1.5' }])
+  }));
+  const histogram = {
+    aggregationTemporality: 2,
+    dataPoints: [
+      {
+        attributes,
+        startTimeUnixNano: nanos(now, 9),
+        timeUnixNano: nanos(now, 1),
+        count: '3',
+        sum: 6,
+        bucketCounts: ['1', '1', '1'],
+        explicitBounds: [1, 2]
+      }
+    ]
+  };
+  const metrics = [
+    { name: 'gate.scans', unit: '{scan}', sum: { aggregationTemporality: 2, isMonotonic: true, dataPoints: points } },
+    { name: 'gate.temperature', unit: 'Cel', description: 'how warm', gauge: { dataPoints: points } },
+    { name: 'gate.wait', unit: 'ms', histogram }
+  ];
+  return {
+    resourceMetrics: [
+      {
+        resource: { attributes: [{ key: 'service.name', value: { stringValue: 'gate' } }] },
+        scopeMetrics: [{ scope: { name: 'fuzz' }, metrics: [random.of(metrics)] }]
+      }
+    ]
+  };
+}
+
+const openMetrics = (now: number): string =>
+  [
+    '# TYPE open_door gauge',
+    '# UNIT open_door seconds',
+    '# HELP open_door how long a "door" is open',
+    `open_door{resource="gate-1",lane="a\\"b\\\\c"} 1.5 ${now / 1000 - 60}`,
+    '# TYPE scans counter',
+    `scans_total{resource="gate-1"} 17 ${now / 1000 - 60} # {trace_id="abc"} 1.0 ${now / 1000 - 61}`,
+    '# TYPE wait histogram',
+    ...['1', '2', '+Inf'].map((le, i) => `wait_bucket{resource="gate-1",le="${le}"} ${i + 1} ${now / 1000 - 60}`),
+    `wait_sum{resource="gate-1"} 4 ${now / 1000 - 60}`,
+    `wait_count{resource="gate-1"} 3 ${now / 1000 - 60}`,
+    '# EOF',
+    ''
+  ].join('\n');
+
+const csv = (now: number): string =>
+  [
+    'at,metric,value,resource,unit,label.lane',
+    `${new Date(now - 60_000).toISOString()},gate.scans,17,gate-1,{scan},1`,
+    `${new Date(now - 120_000).toISOString()},"gate.wait",1.5,"gate ""2""",ms,"a,b"`,
+    ''
+  ].join('\n');
+
+const lines = (now: number): string =>
+  [
+    {
+      at: new Date(now - 60_000).toISOString(),
+      metric: 'gate.scans',
+      value: 17,
+      resource: 'gate-1',
+      labels: { lane: '1' }
+    },
+    { at: new Date(now - 120_000).toISOString(), metric: 'gate.wait', value: 1.5, resource: 'gate-2', unit: 'ms' }
+  ]
+    .map((line) => JSON.stringify(line))
+    .join('\n');
+
+const signal = {
+  version: 2,
+  step: 'PT1M',
+  rows: [
+    {
+      name: 'a',
+      metric: 'gate.scans',
+      where: [
+        { label: 'resource', is: ['gate-1'] },
+        { label: 'lane', matches: '^[0-9]+$' }
+      ],
+      statistic: 'avg',
+      combine: { statistic: 'sum', by: ['resource'] }
+    },
+    { name: 'b', metric: 'gate.*', where: [], statistic: 'max' },
+    { name: 'c', formula: 'a / 2 + max(a, 3)' }
+  ]
+};
+
+const boardFile = `kind: board
+version: 1
+title: Tickets
+about: What sells, and what does not
+pickers:
+  - { name: account, label: account, title: Account, usual: [corallo-prod], several: true }
+sections:
+  - { id: s1, title: Sales }
+panels:
+  - id: p1
+    title: Scans
+    place: { x: 0, y: 0, w: 6, h: 4 }
+    picture: lines
+    signal: { version: 2, step: PT1M, rows: [{ name: a, metric: gate.scans, where: [], statistic: avg }] }
+  - { id: p2, title: Words, place: { x: 6, y: 0, w: 6, h: 4 }, picture: text, text: 'Call **ivo**' }
+`;
+
+const json = (value: unknown): string => JSON.stringify(value) ?? 'null';
+
+type Maker = (random: Random, now: number) => Partial<FuzzInput> & { readonly path: string; readonly text?: string };
+
+const span = (now: number) => ({
+  from: new Date(now - 3_600_000).toISOString(),
+  to: new Date(now).toISOString()
+});
+
+const received =
+  (path: string, type: string, make: (random: Random, now: number) => string): Maker =>
+  (random, now) => ({
+    path,
+    text: changed(random, make(random, now)),
+    headers: { 'content-type': random.below(40) === 0 ? random.of(nasty).replace(/[^\x20-\x7e]/g, 'x') || 'x' : type }
+  });
+
+const asked =
+  (path: string, make: (random: Random, now: number) => unknown): Maker =>
+  (random, now) => {
+    const text = json(changedJson(random, make(random, now)));
+    return {
+      path,
+      text: random.below(4) === 0 ? changed(random, text) : text,
+      headers: { 'content-type': 'application/json' },
+      asPerson: true
+    };
+  };
+
+/** How an input of each format is made. */
+export const formats: Readonly<Record<string, Maker>> = {
+  'otlp-json': received('/otlp/v1/metrics', 'application/json', (random, now) =>
+    json(changedJson(random, otlp(random, now)))
+  ),
+  'otlp-protobuf': (random) => ({
+    path: '/otlp/v1/metrics',
+    body: changedBytes(random, random.of(protobufSamples)),
+    headers: { 'content-type': 'application/x-protobuf' }
+  }),
+  openmetrics: received('/api/v1/receive/openmetrics', 'text/plain', (_random, now) => openMetrics(now)),
+  csv: received('/api/v1/receive/csv', 'text/csv', (_random, now) => csv(now)),
+  ndjson: received('/api/v1/receive/ndjson', 'application/x-ndjson', (_random, now) => lines(now)),
+  marks: received('/api/v1/receive/marks', 'application/json', (random, now) =>
+    json(changedJson(random, { text: 'Version 7', ...span(now), service: 'machines' }))
+  ),
+  'board file': asked('/api/v1/boards/plan', (random) => ({ text: changed(random, boardFile) })),
+  query: asked('/api/v1/query', (_random, now) => ({ signal, ...span(now), cells: 100 })),
+  queries: asked('/api/v1/queries', (_random, now) => ({ signals: [signal, signal], ...span(now), cells: 100 })),
+  address: (random) => {
+    const part = () => encodeURIComponent(changed(random, random.of(['1', 'gate.scans', 'x', ''])).toWellFormed());
+    return {
+      path: random
+        .of([
+          `/api/v1/metrics/${part()}`,
+          `/api/v1/metrics?text=${part()}&most=${part()}`,
+          `/api/v1/marks?from=${part()}&to=${part()}`,
+          `/api/v1/boards/${part()}`,
+          `/api/v1/resources/${part()}`,
+          `/api/v1/signals/${part()}`,
+          `/api/v1/receive/${part()}`,
+          `/confirm/${part()}`
+        ])
+        .slice(0, 6_000),
+      method: 'GET',
+      asPerson: true
+    };
+  }
+};
+
+/** Good messages in protobuf, as real clients encode them. Set before the format is used. */
+let protobufSamples: readonly Buffer[] = [];
+export const setProtobufSamples = (samples: readonly Buffer[]): void => void (protobufSamples = samples);
+
+/**
+ * One input of a format, decided by its seed alone.
+ *
+ * @example fuzzInput('csv', 7, now).path // '/api/v1/receive/csv'
+ */
+export function fuzzInput(format: string, seed: number, now: number): FuzzInput {
+  const random = new Random(seed);
+  const make = formats[format];
+  if (make === undefined) throw new Error(`fuzzInput: there is no format ${format}`);
+  const { text, ...made } = make(random, now);
+  const plain = made.body ?? (text === undefined ? null : Buffer.from(text));
+  const isPacked = plain !== null && made.asPerson !== true && random.below(10) === 0;
+  const packed = isPacked ? changedBytes(random, gzipSync(plain)) : plain;
+  return {
+    method: 'POST',
+    asPerson: false,
+    ...made,
+    headers: { ...made.headers, ...(isPacked ? { 'content-encoding': 'gzip' } : {}) },
+    body: packed
+  };
+}
