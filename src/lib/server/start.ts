@@ -27,6 +27,7 @@ import type { SecretBox } from './secrets';
 import { QueryTurns } from './query-turns';
 import { readingRoom, type ReadingRoom } from './reading/reading-room';
 import { Intervals } from './receive/intervals';
+import { LatelyDescribed } from './receive/lately-described';
 import { TakeTurns } from './receive/take-turns';
 import { openStore, type StoreClient } from './store/open-store';
 
@@ -44,6 +45,7 @@ export interface Bussola {
   readonly book: SeriesBook;
   readonly reading: ReadingRoom;
   readonly intervals: Intervals;
+  readonly described: LatelyDescribed;
   readonly turns: TakeTurns;
   /** In which what people ask waits for its turn. */
   readonly questions: QueryTurns;
@@ -112,6 +114,7 @@ export async function startBussola(config: Config, onLoss: (error: Error) => voi
       book: new SeriesBook(db),
       reading,
       intervals: new Intervals(db),
+      described: new LatelyDescribed(),
       turns: new TakeTurns(),
       questions: new QueryTurns(),
       changes,

@@ -143,8 +143,14 @@ describe('what is noted of pulls', () => {
   });
 
   it('what was dropped is counted by reason, with the newest example, cut where it is long', async () => {
-    await noteDropped(held.db, accountId, 'machines', 'not a number', 3, 'NaN', at(1));
-    await noteDropped(held.db, accountId, 'machines', 'not a number', 2, 'x'.repeat(1000), at(2));
+    await noteDropped(held.db, accountId, 'machines', [{ reason: 'not a number', count: 3, example: 'NaN' }], at(1));
+    await noteDropped(
+      held.db,
+      accountId,
+      'machines',
+      [{ reason: 'not a number', count: 2, example: `\0\ud800${'x'.repeat(1000)}` }],
+      at(2)
+    );
     const [dropped] = await allDropped(held.db);
     expect([dropped?.count, dropped?.example.length, dropped?.lastAt]).to.deep.equal([5, 300, at(2)]);
   });

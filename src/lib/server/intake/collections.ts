@@ -74,14 +74,27 @@ export async function notePull(
   isHistory = false
 ): Promise<void> {
   const error = pull.error === null ? null : JSON.stringify(pull.error);
+  // One statement for all: it is made with every request that other programs send.
   await db.rows(
-    `update collections
-     set last_pull_at = case when $9 then last_pull_at else $3 end,
-       last_success_at = case when $4::jsonb is null and not $9 then $3 else last_success_at end,
-       last_error = case when $9 and $4::jsonb is null then last_error else $4::jsonb end,
-       newest_at = greatest(newest_at, $5), pulled_until = greatest(pulled_until, $6), late_until = greatest(late_until, $7),
-       not_before = case when $9 and $8::bigint is null then not_before else $8::bigint end
-     where account_id = $1 and service = $2`,
+    `with noted as (
+       update collections
+       set last_pull_at = case when $9 then last_pull_at else $3 end,
+         last_success_at = case when $4::jsonb is null and not $9 then $3 else last_success_at end,
+         last_error = case when $9 and $4::jsonb is null then last_error else $4::jsonb end,
+         newest_at = greatest(newest_at, $5), pulled_until = greatest(pulled_until, $6), late_until = greatest(late_until, $7),
+         not_before = case when $9 and $8::bigint is null then not_before else $8::bigint end
+       where account_id = $1 and service = $2
+     ), fixed as (
+       update intake_errors
+       set mended_at = $10
+       where account_id = $1 and service = $2 and mended_at is null and $4::jsonb is null and not $9
+     )
+     insert into pulls (account_id, service, started_at, points, requests, throttled, refused, failed, is_history)
+     select $1, $2, $3, $11, $12, $13, $14, $4::jsonb is not null, $9
+     where exists (select 1 from accounts where id = $1)
+     on conflict (account_id, service, started_at, is_history) do update
+     set points = pulls.points + excluded.points, requests = pulls.requests + excluded.requests, throttled = pulls.throttled + excluded.throttled,
+       refused = pulls.refused + excluded.refused, failed = excluded.failed`,
     [
       accountId,
       service,
@@ -91,34 +104,15 @@ export async function notePull(
       pull.pulledUntil,
       pull.lateUntil,
       pull.notBefore,
-      isHistory
-    ]
-  );
-  await db.rows(
-    `insert into pulls (account_id, service, started_at, points, requests, throttled, refused, failed, is_history)
-     select $1, $2, $3, $4, $5, $6, $7, $8, $9
-     where exists (select 1 from accounts where id = $1)
-     on conflict (account_id, service, started_at, is_history) do update
-     set points = pulls.points + excluded.points, requests = pulls.requests + excluded.requests, throttled = pulls.throttled + excluded.throttled,
-       refused = pulls.refused + excluded.refused, failed = excluded.failed`,
-    [
-      accountId,
-      service,
-      pull.startedAt,
+      isHistory,
+      pull.finishedAt,
       pull.points,
       pull.requests,
       pull.throttled,
-      pull.refused,
-      pull.error !== null,
-      isHistory
+      pull.refused
     ]
   );
   if (pull.error !== null) await noteError(db, accountId, service, pull.error);
-  else if (!isHistory)
-    await db.rows(
-      'update intake_errors set mended_at = $3 where account_id = $1 and service = $2 and mended_at is null',
-      [accountId, service, pull.finishedAt]
-    );
 }
 
 /** Notes that a service was not asked for, since its provider is left alone: an error that stands already says more, and the pull stays due. */
@@ -196,17 +190,23 @@ export async function noteDropped(
   db: Queryable,
   accountId: number,
   service: string,
-  reason: string,
-  count: number,
-  example: string,
+  dropped: readonly { readonly reason: string; readonly count: number; readonly example: string }[],
   at: Instant
 ): Promise<void> {
+  if (dropped.length === 0) return;
   await db.rows(
     `insert into dropped (account_id, service, reason, count, example, last_at)
-     values ($1, $2, $3, $4, $5, $6)
+     select $1, $2, noted.*, $6 from unnest($3::text[], $4::bigint[], $5::text[]) as noted
      on conflict (account_id, service, reason) do update
      set count = dropped.count + excluded.count, example = excluded.example, last_at = excluded.last_at`,
-    [accountId, service, reason, count, mendedText(example.slice(0, 300)), at]
+    [
+      accountId,
+      service,
+      dropped.map(({ reason }) => reason),
+      dropped.map(({ count }) => count),
+      dropped.map(({ example }) => mendedText(example.slice(0, 300))),
+      at
+    ]
   );
 }
 

@@ -95,7 +95,13 @@ export function followEvents(intake: Intake) {
     for await (const event of feed.follow(cursor, ending.signal)) {
       if ('why' in event) {
         const example = `${feed.name}: ${event.why}: ${mendedText(event.example)}`;
-        await noteDropped(db, accountId, eventsService, 'events that cannot be read', 1, example, clock.now());
+        await noteDropped(
+          db,
+          accountId,
+          eventsService,
+          [{ reason: 'events that cannot be read', count: 1, example }],
+          clock.now()
+        );
       } else await keepEvent(db, accountId, event);
       if (event.id !== null) await keepEventCursor(db, accountId, feed.name, event.id);
       changes.tell('account', { accountId });

@@ -54,26 +54,16 @@ export async function keepSeries(
         points: end === at.length ? one.points : slicePoints(one.points, 0, receivedAt + toleratedFuture)
       });
   }
-  if (unknown.length > 0)
-    await noteDropped(
-      db,
-      accountId,
-      service,
-      'resource not known',
-      unknown.reduce((sum, { points }) => sum + points.at.length, 0),
-      `${unknown[0]?.metric} of ${unknown[0]?.resource}`,
-      receivedAt
-    );
-  if (tooNew > 0)
-    await noteDropped(
-      db,
-      accountId,
-      service,
-      'from the future',
-      tooNew,
-      `${future[0]?.metric} of ${future[0]?.resource}`,
-      receivedAt
-    );
+  const dropped = (reason: string, count: number, first: FetchedSeries | undefined) =>
+    count > 0 ? [{ reason, count, example: `${first?.metric} of ${first?.resource}` }] : [];
+  const ofUnknown = unknown.reduce((sum, { points }) => sum + points.at.length, 0);
+  await noteDropped(
+    db,
+    accountId,
+    service,
+    [...dropped('resource not known', ofUnknown, unknown[0]), ...dropped('from the future', tooNew, future[0])],
+    receivedAt
+  );
   const { written, newest } = await store.append(accountId, receivedAt, blocks).catch((error: unknown) => {
     throw isFullDisk(error) ? noRoom(error) : error;
   });

@@ -212,7 +212,13 @@ async function note(
     );
     if (clockAheadMs !== null) await noteClock(within, accountId, clockAheadMs);
     if (refused > 0)
-      await noteDropped(within, accountId, service, 'not a number', refused, refusedExample ?? '', finishedAt);
+      await noteDropped(
+        within,
+        accountId,
+        service,
+        [{ reason: 'not a number', count: refused, example: refusedExample ?? '' }],
+        finishedAt
+      );
   });
   changes.tell('account', { accountId });
   if (points > 0) changes.tell('samples', { accountId });

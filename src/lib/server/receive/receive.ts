@@ -72,7 +72,11 @@ async function keepInTurn(server: Bussola, key: Key, received: Received): Promis
     const points = kept.map(({ point }) => point);
     return [{ ...one, points, starts: kept.map(({ index }) => one.starts[index] ?? null) }];
   });
-  await describe(server, key, sound, now);
+  const news = server.described.news(key.id, sound);
+  if (news.length > 0) {
+    await describe(server, key, news, now);
+    server.described.note(key.id, news);
+  }
   const ids = await book.idsOf(key.accountId, sound.map(identityOf));
   const known = sound.flatMap((series, index) => {
     const seriesId = ids[index] ?? null;
@@ -86,8 +90,8 @@ async function keepInTurn(server: Bussola, key: Key, received: Received): Promis
   }));
   const { written, newest } = await keepSeries(server, key.accountId, pushedService, fetched, now);
   const accepted = known.reduce((sum, { series }) => sum + series.points.length * series.weight, 0);
-  for (const [reason, { count, example }] of refused.counts)
-    await noteDropped(db, key.accountId, pushedService, reason, count, example, now);
+  const dropped = [...refused.counts].map(([reason, { count, example }]) => ({ reason, count, example }));
+  await noteDropped(db, key.accountId, pushedService, dropped, now);
   await notePull(db, key.accountId, pushedService, {
     startedAt: now,
     finishedAt: now,
