@@ -3,7 +3,9 @@ import { serviceByKey, serviceOrder } from '$lib/core/services';
 import { after, before, day, minute, range, times, type Instant } from '$lib/core/time';
 import { allAlarms } from './alarms/alarms';
 import { countOpen, incidentsIn, openIncidents, type OpenCount } from './alarms/incidents';
+import { allGroups } from './groups/groups';
 import { allAccounts } from './intake/accounts';
+import { pushedService } from './intake/collections';
 import { allResources } from './intake/resources';
 import { marksIn } from './marks/marks';
 import { allChannels } from './notify/channels';
@@ -18,18 +20,20 @@ export async function overview({ db, clock, store, changes, disk }: Bussola) {
   const version = changes.version; // before reading, so that what changes meanwhile is seen to be missed
   const now = clock.now();
   const logbook = range(before(now, times(14, day)), now);
-  const [accounts, recent, open, counted, resources, alarms, channels, progress, marks, trouble] = await Promise.all([
-    allAccounts(db),
-    incidentsIn(db, logbook),
-    openIncidents(db, mostOpen),
-    countOpen(db),
-    allResources(db),
-    allAlarms(db),
-    allChannels(db),
-    store.samples.progress(),
-    marksIn(db, range(logbook.from, after(now, minute))), // those of this very moment, too
-    deliveryTrouble(db)
-  ]);
+  const [accounts, recent, open, counted, resources, alarms, channels, progress, marks, trouble, groups] =
+    await Promise.all([
+      allAccounts(db),
+      incidentsIn(db, logbook),
+      openIncidents(db, mostOpen),
+      countOpen(db),
+      allResources(db),
+      allAlarms(db),
+      allChannels(db),
+      store.samples.progress(),
+      marksIn(db, range(logbook.from, after(now, minute))), // those of this very moment, too
+      deliveryTrouble(db),
+      allGroups(db)
+    ]);
   const listed = new Set(recent.map(({ id }) => id));
   const incidents = [...recent, ...open.filter(({ id }) => !listed.has(id))];
   const newest = Math.max(0, ...accounts.map(({ newestAt }) => newestAt ?? 0));
@@ -74,7 +78,15 @@ export async function overview({ db, clock, store, changes, disk }: Bussola) {
         kind: `${serviceByKey(service).one}, ${account}`,
         href: `/resources/${id}`
       })),
-      ...alarms.map(({ id, definition: { name } }) => ({ title: name, kind: 'alarm', href: `/alarms/${id}` }))
+      ...alarms.map(({ id, definition: { name } }) => ({ title: name, kind: 'alarm', href: `/alarms/${id}` })),
+      ...groups.map(({ id, name }) => ({ title: name, kind: 'group', href: `/groups/${id}` })),
+      ...accounts
+        .filter(({ provider }) => provider !== 'derived')
+        .map(({ id, name, provider }) =>
+          provider === pushedService
+            ? { title: name, kind: 'key', href: '/receive' }
+            : { title: name, kind: 'account', href: `/accounts/${id}` }
+        )
     ],
     counts: {
       raised: counted.reduce((sum, { count }) => sum + count, 0),

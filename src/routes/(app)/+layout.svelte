@@ -1,6 +1,7 @@
 <script lang="ts">
-  import { untrack } from 'svelte';
+  import { flushSync, untrack } from 'svelte';
   import { afterNavigate, beforeNavigate, invalidate } from '$app/navigation';
+  import { serviceByKey } from '$lib/core/services';
   import { hasRights } from '$lib/core/people/rights';
   import { provideTheme, Theme } from '$lib/ui/chart/theme.svelte';
   import Helm from '$lib/ui/helm/Helm.svelte';
@@ -37,6 +38,13 @@
     if (type !== 'enter' && live.version !== versionBefore) void invalidate('bussola:overview');
   });
 
+  /** Paper is white: what is printed is drawn by day, whatever the screen shows. */
+  function printing(begins: boolean): void {
+    const night = begins ? false : document.cookie.includes('theme=night');
+    document.documentElement.classList.toggle('dark', night);
+    flushSync(() => (theme.night = night));
+  }
+
   function switchTheme(): void {
     theme.night = !theme.night;
     document.documentElement.classList.toggle('dark', theme.night);
@@ -46,11 +54,12 @@
   const places = $derived([
     ...[
       'Watch|/',
-      'Machines board|/services/machines/board',
       'Bench|/bench',
       'Signals|/signals',
       'Derived metrics|/derived',
       'Groups|/groups',
+      'Boards|/boards',
+      'Keys|/receive',
       'Alarms|/alarms',
       'Incidents|/incidents',
       'Channels|/channels',
@@ -62,31 +71,50 @@
       const [title = '', href = ''] = place.split('|');
       return { title, href, kind: 'page' };
     }),
+    ...['watch', ...data.overview.services.map(({ service }) => service)].map((service) => ({
+      title: `${service === 'watch' ? 'Watch' : serviceByKey(service).title} board`,
+      kind: 'ready board',
+      href: `/services/${service}/board`
+    })),
     ...data.boards.map(({ id, title }) => ({ title, kind: 'board', href: `/boards/${id}` })),
     ...data.overview.findable
   ]);
 </script>
 
+<svelte:window onbeforeprint={() => printing(true)} onafterprint={() => printing(false)} />
 <div class="flex h-full flex-col">
-  <Helm
-    workspace="Corallo Lines"
-    person={data.person}
-    newest={data.overview.newest}
-    {places}
-    night={theme.night}
-    onTheme={switchTheme}
-  />
-  <LogbookStrip
-    span={data.overview.logbook}
-    incidents={data.overview.logbook.incidents}
-    marks={data.overview.logbook.marks}
-  />
-  <div class="flex min-h-0 flex-1 max-md:flex-col max-md:overflow-y-auto">
-    <ServiceIndex
-      services={data.overview.services}
-      counts={data.overview.counts}
-      favourites={data.boards.filter(({ isFavourite }) => isFavourite)}
+  <a class="btn btn-main sr-only fixed! top-1 left-1 z-50 focus:not-sr-only" href="#sheet" data-around
+    >Skip to the sheet</a
+  >
+  {#if 'board' in page.data}<a
+      class="btn btn-main sr-only fixed! top-1 left-1 z-50 focus:not-sr-only"
+      href="#panels"
+      data-around>Skip to the panels</a
+    >{/if}
+  <div class="contents" data-around>
+    <Helm
+      workspace="Corallo Lines"
+      person={data.person}
+      newest={data.overview.newest}
+      {places}
+      night={theme.night}
+      onTheme={switchTheme}
     />
+    <LogbookStrip
+      span={data.overview.logbook}
+      incidents={data.overview.logbook.incidents}
+      marks={data.overview.logbook.marks}
+    />
+  </div>
+  <div class="flex min-h-0 flex-1 max-md:flex-col max-md:overflow-y-auto">
+    <div class="contents" data-around>
+      <ServiceIndex
+        services={data.overview.services}
+        counts={data.overview.counts}
+        favourites={data.boards.filter(({ isFavourite }) => isFavourite)}
+      />
+    </div>
+    <span id="sheet" tabindex="-1"></span>
     <!-- Another thing of the same kind, or another zone, is another page: nothing of the one before is kept. -->
     {#key `${zone} ${page.url.pathname}`}{@render children()}{/key}
   </div>

@@ -98,6 +98,8 @@ const words: Readonly<Record<string, string>> = {
   about: 'description',
   step: 'step of all panels',
   zone: 'time zone',
+  range: 'default range',
+  refresh: 'refresh interval',
   place: 'place',
   earlier: 'comparison',
   reduce: 'figure',

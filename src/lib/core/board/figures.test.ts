@@ -121,6 +121,41 @@ describe('a snapshot list', () => {
     expect(several.map(({ name }) => name)).to.deep.equal(['series 2', 'series 1']);
   });
 
+  it('keeps the row of what has stopped, and says since when; what reports in one column has not stopped', () => {
+    const gone = {
+      ...series(
+        2,
+        2,
+        [4, NaN, NaN].map((value) => (Number.isNaN(value) ? null : value))
+      ),
+      newest: instant(200_000)
+    };
+    const never = { ...series(3, 3, [null, null, null]), newest: null };
+    const of = { ...answer([series(1, 1, [1, 2, 3]), gone, never]) };
+    const rows = snapshotRows([of], ['last']);
+    expect(rows.map(({ name, silentSince }) => [name, silentSince])).to.deep.equal([
+      ['resource 2', gone.newest],
+      ['resource 1', null]
+    ]);
+    const nothing = { ...gone, values: [null, null, null] };
+    const all = snapshotRows(
+      [answer([series(1, 1, [1, 2, 3]), nothing]), answer([series(7, 2, [8, 8, 8])])],
+      ['last', 'last']
+    );
+    expect(all.map(({ name, silentSince }) => [name, silentSince])).to.deep.equal([
+      ['resource 1', null],
+      ['resource 2', null]
+    ]);
+  });
+
+  it('tells resources of one name apart by their account', () => {
+    const twins = [
+      { ...series(1, 1, [1, 1, 1]), resource: 'web', account: 'prod' },
+      { ...series(2, 2, [2, 2, 2]), resource: 'web', account: 'dev' }
+    ];
+    expect(snapshotRows([answer(twins)], ['last']).map(({ name }) => name)).to.deep.equal(['web, dev', 'web, prod']);
+  });
+
   it('is sorted by a column, rows without a figure last, else by name', () => {
     const rows = snapshotRows(
       [answer([series(1, 10, [1, 1, 1]), series(2, 2, [4, 4, 4])]), answer([series(7, 3, [8, 8, 8])])],

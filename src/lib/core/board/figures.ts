@@ -148,12 +148,19 @@ export function snapshotRows(
       rows.set(key, row);
     }
   }
-  return [...rows.values()].map((row) => (reporting.has(row.key) ? { ...row, silentSince: null } : row));
+  const all = [...rows.values()];
+  // Resources of one name in several accounts are told apart by their account.
+  const names = moreThanOnce(all.map(({ name }) => name));
+  return all.map((row) => ({
+    ...row,
+    name: names.has(row.name) && row.account !== '' ? `${row.name}, ${row.account}` : row.name,
+    silentSince: reporting.has(row.key) ? null : row.silentSince
+  }));
 }
 
-const moreThanOnce = (ids: readonly number[]): Set<number> => {
-  const seen = new Set<number>();
-  const twice = new Set<number>();
+const moreThanOnce = <Item>(ids: readonly Item[]): Set<Item> => {
+  const seen = new Set<Item>();
+  const twice = new Set<Item>();
   for (const id of ids) (seen.has(id) ? twice : seen).add(id);
   return twice;
 };

@@ -43,6 +43,7 @@ describe('a board as a file', () => {
         title: name,
         kind: 'gauge',
         recommended: true,
+        samplingMs: 60_000,
         delayMs: 0,
         isCollected: true
       }));

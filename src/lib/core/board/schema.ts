@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { isZone } from '../time';
+import { isShownLength, isZone } from '../time';
 import { signalSchema, type Signal } from '../signal';
 import { mostPickers, pickerSchema, type Picker } from './picker';
 import { pictureShapes } from './pictures';
@@ -27,6 +27,15 @@ export type Place = z.infer<typeof placeSchema>;
 const id = z.string().regex(/^[a-z0-9-]{1,40}$/, { error: 'An id is made of small letters, digits and -.' });
 const title = z.string().trim().min(1, { error: 'Give the panel a title.' }).max(120);
 
+/** A length of time that is shown by default. */
+const shownLength = z
+  .string()
+  .max(20)
+  .refine(isShownLength, { error: 'Give a length of time from PT1M (a minute) to P400D (400 days).' });
+
+/** How often a board may be read again. */
+export const refreshes = ['PT30S', 'PT1M', 'PT5M', 'off'] as const;
+
 /** What every panel has. */
 const ofEvery = {
   id,
@@ -35,7 +44,9 @@ const ofEvery = {
   /** The section it lies in; above all sections by default. */
   section: id.optional(),
   /** Pickers it does not follow. */
-  ignores: z.array(z.string().max(40)).max(mostPickers).optional()
+  ignores: z.array(z.string().max(40)).max(mostPickers).optional(),
+  /** The range it shows while nobody chooses one, such as P2D for hourly metrics; the board's by default. */
+  range: shownLength.optional()
 };
 
 const { overTime, ranks, ring, number, gauge, snapshot, table, status, heat, histogram, text, alarms, incidents } =
@@ -93,6 +104,10 @@ export const boardShape = {
   panels: z.array(panelSchema).max(mostPanels),
   /** A step for all panels in place of their own. */
   step: signalSchema.shape.step.optional(),
+  /** The range it opens with; three hours by default. */
+  range: shownLength.optional(),
+  /** How often it is read again; with every sample that arrives by default. */
+  refresh: z.enum(refreshes).optional(),
   /** In which times are told: an IANA name; the reader's by default. */
   zone: z
     .string()
@@ -127,6 +142,19 @@ export function agree(
   for (const [index, { section }] of board.panels.entries())
     if (section !== undefined && !sections.has(section))
       refuse(`There is no section ${section}.`, ['panels', index, 'section']);
+  for (const [index, panel] of board.panels.entries()) {
+    const problem = panel.picture === 'gauge' ? limitsProblem(panel) : null;
+    if (problem !== null) refuse(problem, ['panels', index, 'danger']);
+  }
+}
+
+/** Why the limits of a gauge contradict each other, in words; null when they do not. @example limitsProblem({ worse: 'above', warning: 80, danger: 60 }) */
+export function limitsProblem({ worse, warning, danger }: Pick<PanelOf<'gauge'>, 'worse' | 'warning' | 'danger'>) {
+  if (warning === undefined || danger === undefined) return null;
+  if (worse === 'above' ? danger > warning : danger < warning) return null;
+  return worse === 'above'
+    ? `Danger must be above the warning of ${warning}, since higher values are worse here.`
+    : `Danger must be below the warning of ${warning}, since lower values are worse here.`;
 }
 
 /** The signals of a panel, in order. @example signalsOf(panel).length // 1 */

@@ -35,12 +35,17 @@ export { exactMoment, peopleDuration, peopleMoment, spokenDuration } from './peo
 // What a view shows
 export {
   fixedRange,
+  isShownLength,
   liveRange,
   resolveRange,
+  saysRange,
   shownRangeFrom,
   shownRangeSearch,
   stepRange,
+  usualOf,
   usualRange,
   type ShownRange
 } from './shown-range';
 export { typedRange, type TypedRange } from './typed-range';
+// Axes
+export { timeTicks, type Tick } from './ticks';

@@ -14,12 +14,31 @@ export const usualRange: ShownRange = { kind: 'live', length: times(3, hour) };
 const longest = duration(400 * 86_400_000);
 const shortest = duration(60_000);
 
+/** Whether an address says a range, so that nothing is shown by default. */
+export const saysRange = (search: URLSearchParams): boolean =>
+  search.has('range') || (search.has('from') && search.has('to'));
+
+/** A length of time that a board or a panel opens with; the usual range where it has none. @example usualOf('P2D') // { kind: 'live', length: 172800000 } */
+export const usualOf = (length: string | undefined): ShownRange =>
+  length === undefined ? usualRange : liveRange(durationFromText(length));
+
+/** Whether a text is a length that can be shown: from a minute to 400 days. @example isShownLength('PT1S') // false */
+export function isShownLength(text: string): boolean {
+  try {
+    return liveRange(durationFromText(text)).kind === 'live';
+  } catch (error) {
+    if (error instanceof RangeError) return false;
+    throw error;
+  }
+}
+
 /**
  * Reads a range from an address: `range=PT3H`, or `from` and `to` in RFC 3339. What cannot be read gives the usual range.
  *
+ * @param usual what is shown when the address says nothing
  * @example shownRangeFrom(new URLSearchParams('range=PT6H')) // { kind: 'live', length: 21600000 }
  */
-export function shownRangeFrom(search: URLSearchParams): ShownRange {
+export function shownRangeFrom(search: URLSearchParams, usual: ShownRange = usualRange): ShownRange {
   try {
     const [from, to] = [search.get('from'), search.get('to')];
     if (from !== null && to !== null) return fixedRange(instantFromText(from), instantFromText(to));
@@ -28,7 +47,7 @@ export function shownRangeFrom(search: URLSearchParams): ShownRange {
   } catch (error) {
     if (!(error instanceof RangeError)) throw error;
   }
-  return usualRange;
+  return usual;
 }
 
 /** @throws RangeError when it is shorter than a minute or longer than 400 days */

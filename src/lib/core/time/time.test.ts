@@ -28,7 +28,10 @@ import {
   range,
   resolveRange,
   shortestStep,
+  isShownLength,
+  saysRange,
   shownRangeFrom,
+  usualOf,
   shownRangeSearch,
   spokenDuration,
   stepRange,
@@ -227,6 +230,23 @@ describe('times as people write them', () => {
 });
 
 describe('the shown range', () => {
+  it('is what a board opens with where the address says nothing', () => {
+    expect(shownRangeFrom(new URLSearchParams(''), usualOf('P3D'))).to.deep.equal(usualOf('P3D'));
+    expect(shownRangeFrom(new URLSearchParams('range=PT6H'), usualOf('P3D'))).to.deep.equal(usualOf('PT6H'));
+    expect(usualOf(undefined)).to.deep.equal(usualRange);
+    expect(
+      ['from=2026-05-04T00:00:00Z', 'range=PT1H', 'from=a&to=b', ''].map((text) => saysRange(new URLSearchParams(text)))
+    ).to.deep.equal([false, true, true, false]);
+    expect(['PT1M', 'P400D', 'PT59S', 'P401D', 'three hours', ''].map(isShownLength)).to.deep.equal([
+      true,
+      true,
+      false,
+      false,
+      false,
+      false
+    ]);
+  });
+
   const now = at('2026-05-04T14:00:00Z');
 
   it('comes back from an address as it went in', () => {

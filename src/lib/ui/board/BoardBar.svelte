@@ -7,7 +7,9 @@
   import { enhance } from '$app/forms';
   import { invalidate } from '$app/navigation';
   import { withRange } from '../time/shown';
-  import type { Instant } from '$lib/core/time';
+  import { refreshes } from '$lib/core/board';
+  import { durationFromText, spokenDuration, type Instant } from '$lib/core/time';
+  import { openingRanges, spokenRange, withOwn } from './opening-ranges';
   import { useLive } from '../live/live.svelte';
   import Moment from '../time/Moment.svelte';
   import type { BoardEditor } from './editor.svelte';
@@ -74,16 +76,19 @@
   const panelTitle = (id: string | null) => board.panels.find((panel) => panel.id === id)?.title;
 </script>
 
-<div class="mb-2 flex flex-wrap items-center gap-x-3 gap-y-1.5">
+<!-- Nothing here may move by itself: what comes and goes has its room, or stands below. -->
+<div class="mb-1 flex flex-wrap items-center gap-x-3 gap-y-1.5 @[900px]:flex-nowrap">
   {#if editing}
     <input
-      class="field max-w-md px-1! text-[20px]! font-bold"
+      class="field max-w-md min-w-[180px] flex-1 px-1! text-[20px]! font-bold"
       aria-label="Title of the board"
       maxlength="120"
       value={board.title}
       onchange={(event) => editor.change({ ...board, title: event.currentTarget.value })}
     />
-    <span class="text-quiet text-[13px]" role="status">{told[editor.standing.saving]}</span>
+    <span class="text-quiet w-[11.5rem] shrink-0 text-[13px] whitespace-nowrap" role="status"
+      >{told[editor.standing.saving]}</span
+    >
   {:else}
     <h1>{board.title}</h1>
     <span class="text-quiet text-[13px]"
@@ -91,12 +96,7 @@
       changed <Moment at={editor.standing.changedAt as Instant} now={live.now} /> by {editor.standing.changedBy}</span
     >
   {/if}
-  {#each others as { name, editing: edits, panel } (name)}
-    <span class="text-note text-[13px]" role="status"
-      >{name} {edits ? `is changing ${panelTitle(panel) ?? 'this board'}` : 'is here'}</span
-    >
-  {/each}
-  <span class="ml-auto flex flex-wrap items-center gap-1.5">
+  <span class="ml-auto flex shrink-0 flex-wrap items-center gap-1.5">
     {#if editing}
       <button
         class="btn px-1.5!"
@@ -138,15 +138,48 @@
     {/if}
   </span>
 </div>
-{#if editing}
-  <input
-    class="field mb-2 max-w-2xl border-transparent! bg-transparent! px-1! text-[13px]! hover:border-[var(--edge)]!"
-    aria-label="What the board is for"
-    placeholder="One sentence on what it is for"
-    maxlength="400"
-    value={board.about ?? ''}
-    onchange={(event) => editor.change({ ...board, about: event.currentTarget.value.trim() || undefined })}
-  />
-{:else if board.about}<p class="text-quiet mb-2 text-[13px]">{board.about}</p>{/if}
+<div class="mb-2 flex min-h-[20px] flex-wrap items-baseline gap-x-3 text-[13px]">
+  {#if editing}
+    <input
+      class="field max-w-2xl flex-1 border-transparent! bg-transparent! px-1! text-[13px]! hover:border-[var(--edge)]!"
+      aria-label="What the board is for"
+      placeholder="One sentence on what it is for"
+      maxlength="400"
+      value={board.about ?? ''}
+      onchange={(event) => editor.change({ ...board, about: event.currentTarget.value.trim() || undefined })}
+    />
+    <span class="text-quiet whitespace-nowrap"
+      >Opens with
+      <select
+        class="part"
+        aria-label="Range it opens with"
+        value={board.range ?? ''}
+        onchange={(event) => editor.change({ ...board, range: event.currentTarget.value || undefined })}
+      >
+        {#each withOwn(openingRanges, board.range) as range (range)}<option value={range}>{spokenRange(range)}</option
+          >{/each}
+      </select>, refreshed
+      <select
+        class="part"
+        aria-label="How often it is refreshed"
+        value={board.refresh ?? ''}
+        onchange={(event) =>
+          editor.change({ ...board, refresh: refreshes.find((one) => one === event.currentTarget.value) })}
+      >
+        <option value="">with every sample</option>
+        {#each refreshes as every (every)}<option value={every}
+            >{every === 'off' ? 'by hand only' : `every ${spokenDuration(durationFromText(every))}`}</option
+          >{/each}
+      </select></span
+    >
+  {:else if board.about}<p class="text-quiet">{board.about}</p>{/if}
+  <span class="ml-auto flex flex-wrap gap-x-3">
+    {#each others as { name, editing: edits, panel } (name)}
+      <span class="text-note" role="status"
+        >{name} {edits ? `is changing ${panelTitle(panel) ?? 'this board'}` : 'is here'}</span
+      >
+    {/each}
+  </span>
+</div>
 {#if editor.standing.problem}<p class="fault mb-2 text-[13px]" role="alert">{editor.standing.problem}</p>{/if}
 {#if editor.standing.said}<p class="mb-2 text-[13px]" role="status">{editor.standing.said}</p>{/if}

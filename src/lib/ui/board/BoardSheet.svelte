@@ -16,7 +16,17 @@
     type Place
   } from '$lib/core/board';
   import { picksOf, signalSchema } from '$lib/core/signal';
-  import { overlap, resolveRange, spokenDuration, type Instant } from '$lib/core/time';
+  import {
+    exactMoment,
+    overlap,
+    resolveRange,
+    saysRange,
+    shownRangeFrom,
+    spokenDuration,
+    usualOf,
+    type Instant,
+    type ShownRange
+  } from '$lib/core/time';
   import type { MarkFlag } from '../chart/picture';
   import PutMark from '../mark/PutMark.svelte';
   import { MarksData } from '../mark/marks-data.svelte';
@@ -24,7 +34,7 @@
   import { useLive } from '../live/live.svelte';
   import { useReader } from '../time/reader';
   import { setParameters, showSearch } from '../address';
-  import { isOfTime, lengthSaid, shownRange } from '../time/shown';
+  import { isOfTime, lengthSaid, rangeWords, refreshOf } from '../time/shown';
   import { BoardData, type Question } from './panel-data.svelte';
   import PanelFrame from './PanelFrame.svelte';
   import type { PanelView, PanelViews } from './panel-view.svelte';
@@ -77,7 +87,7 @@
   provideHover();
   // svelte-ignore state_referenced_locally (a link is a page of its own)
   const together = new BoardData(link?.token ?? null);
-  const shown = $derived(shownRange());
+  const shown = $derived(shownRangeFrom(page.url.searchParams, usualOf(board.range)));
   const choices = $derived(link?.choices ?? choicesFrom(page.url.searchParams, board.pickers));
   const large = $derived(page.url.searchParams.get('panel'));
   const zone = $derived(board.zone ?? reader.zone);
@@ -183,7 +193,10 @@
     return `${place}${query === '' ? '' : `?${query}`}${hash === undefined ? '' : `#${hash}`}`;
   }
 
-  const spanOf = (panel: Panel, now: Instant) => resolveRange(views.of(panel.id).shown(shown), now);
+  /** What a panel shows while it is not unlinked: what somebody chose for all, else what it opens with. */
+  const usualOfPanel = ({ range: own }: Panel): ShownRange =>
+    own === undefined || saysRange(page.url.searchParams) ? shown : usualOf(own);
+  const spanOf = (panel: Panel, now: Instant) => resolveRange(views.of(panel.id).shown(usualOfPanel(panel)), now);
 
   function asShown(panel: Panel, view: PanelView): Panel {
     const labels = (metric: string) => labelsOf(metrics, metric);
@@ -202,7 +215,7 @@
     const now = untrack(() => live.now);
     const questions = asked.flatMap((panel): Question[] => {
       const view = views.of(panel.id);
-      const its = view.shown(shown);
+      const its = view.shown(usualOfPanel(panel));
       const compared = view.earlier === undefined ? earlier : view.earlier;
       const all = questionsOf(asShown(panel, view), resolveRange(its, now), {
         earlier: compared,
@@ -229,9 +242,7 @@
   $effect(() => () => together.stop());
 
   /** How often the board is read again: with every sample that arrives (0), or as somebody chose; null for never. */
-  const every = $derived(
-    link !== null ? link.every : page.url.searchParams.get('refresh') === 'off' ? null : (lengthSaid('refresh') ?? 0)
-  );
+  const every = $derived(link !== null ? link.every : refreshOf(page.url.searchParams.get('refresh') ?? board.refresh));
   const turn = $derived(every === null || every === 0 ? 0 : Math.floor(live.now / every));
   $effect(() => {
     if (turn > 0) rereading.soon();
@@ -251,6 +262,11 @@
   />
 {/snippet}
 
+<p class="mb-2 hidden text-[13px] print:block" data-printed>
+  {rangeWords(shown, live.now, zone)}: {exactMoment(range.from, zone)} to {exactMoment(range.to, zone)}. Printed
+  {exactMoment(live.now, zone)}.
+</p>
+<span id="panels" tabindex="-1"></span>
 <div class={['flex flex-wrap items-center gap-2', !onWall && 'mb-2.5']}>
   {#if link === null && !onWall}
     <PickerBar pickers={board.pickers} {choices} metrics={metricNames} onChoose={choose} />

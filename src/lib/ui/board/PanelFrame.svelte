@@ -3,10 +3,11 @@
   import { followedBy, signalsOf } from '$lib/core/board';
   import { hasGaps, valuesOf, waitedFor } from '$lib/core/series';
   import { fixedStepOf, plainPick, signalSentence } from '$lib/core/signal';
-  import { duration, fixedRange, overlap, spokenDuration, type Instant, type Range } from '$lib/core/time';
+  import { duration, fixedRange, overlap, saysRange, spokenDuration, type Instant, type Range } from '$lib/core/time';
   import { limitText } from '$lib/core/units';
-  import { showRange } from '../time/shown';
-  import { provideTimeView } from '../time/view.svelte';
+  import { page } from '$app/state';
+  import { provideTimeView, zoomBack, zoomTo } from '../time/view.svelte';
+  import { spokenRange } from './opening-ranges';
   import Maximize from '@lucide/svelte/icons/maximize-2';
   import Minimize from '@lucide/svelte/icons/minimize-2';
   import AlarmsBody from './bodies/AlarmsBody.svelte';
@@ -46,11 +47,11 @@
     },
     choose: (from, to) => {
       if (view.unlinked || !scene.linked) view.choose(fixedRange(from, to));
-      else void showRange(fixedRange(from, to));
+      else zoomTo(from, to);
     },
     stepBack: () => {
       if (view.unlinked) view.stepBack();
-      else history.back();
+      else zoomBack();
     }
   });
 
@@ -96,6 +97,7 @@
         : null;
     if (shift !== null && panel.picture !== 'number') told.push(`dotted: ${spokenDuration(shift)} earlier`);
     if (view.unlinked) told.push('unlinked');
+    else if (panel.range !== undefined && !saysRange(page.url.searchParams)) told.push(spokenRange(panel.range));
     return told;
   });
   const followed = $derived(

@@ -24,6 +24,7 @@
   import LimitList from './settings/LimitList.svelte';
   import OverTimeSettings from './settings/OverTimeSettings.svelte';
   import SnapshotSettings from './settings/SnapshotSettings.svelte';
+  import { openingRanges, spokenRange, withOwn } from './opening-ranges';
   import { pictureNames } from './picture-names';
 
   interface Props {
@@ -96,6 +97,19 @@
       /></label
     >
     {#if signal}
+      <p class="leading-8">
+        Opens with
+        <select
+          class="part"
+          aria-label="Range the panel opens with"
+          value={panel.range ?? ''}
+          onchange={(event) => onChange({ ...panel, range: event.currentTarget.value || undefined })}
+        >
+          {#each withOwn(openingRanges, panel.range) as range (range)}<option value={range}
+              >{range === '' ? 'the range of the board' : spokenRange(range)}</option
+            >{/each}
+        </select>.
+      </p>
       <p class="leading-8">
         Shows as
         <select

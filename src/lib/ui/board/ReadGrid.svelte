@@ -56,13 +56,21 @@
     grid-column: var(--column);
     grid-row: var(--row);
   }
-  @container (max-width: 760px) {
-    .board {
-      display: flex;
-      flex-direction: column;
-    }
+  /* On paper a board keeps its form, and no panel is cut in two. */
+  @media print {
     .board > div {
-      height: calc(var(--rows) * 66px - 10px);
+      break-inside: avoid;
+    }
+  }
+  @media screen {
+    @container (max-width: 760px) {
+      .board {
+        display: flex;
+        flex-direction: column;
+      }
+      .board > div {
+        height: calc(var(--rows) * 66px - 10px);
+      }
     }
   }
 </style>

@@ -38,7 +38,7 @@
 </script>
 
 <div
-  class="relative mx-2 select-none"
+  class="relative mx-2 shrink-0 select-none"
   role="meter"
   aria-valuenow={value}
   aria-valuemin={scale.from}

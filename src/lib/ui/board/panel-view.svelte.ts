@@ -36,9 +36,9 @@ export class PanelView {
     this.unlinked = this.own.length > 0;
   }
 
-  /** The range it shows: its own while it is unlinked. */
-  shown(ofBoard: ShownRange): ShownRange {
-    return (this.unlinked ? this.own.at(-1) : undefined) ?? ofBoard;
+  /** The range it shows: its own while it is unlinked. @param usual what it shows else */
+  shown(usual: ShownRange): ShownRange {
+    return (this.unlinked ? this.own.at(-1) : undefined) ?? usual;
   }
 }
 

@@ -53,6 +53,24 @@ describe('the picture of an answer', () => {
     expect(alone(17, 4)).to.deep.equal(alone(900, 4));
   });
 
+  it('gives outcomes of one thing hues of their own, not only another stroke', () => {
+    fc.assert(
+      fc.property(
+        fc.uniqueArray(fc.integer({ min: -2_000_000_000, max: -1 }), { minLength: 2, maxLength: hues }),
+        (ids) => {
+          const { lines } = pictureOf(
+            answerOf(
+              ids.map((id) => series(id, 0)),
+              minutes
+            ),
+            range(instant(0), instant(120_000))
+          );
+          expect(new Set(lines.map(({ hue }) => hue)).size).to.equal(ids.length);
+        }
+      )
+    );
+  });
+
   it('has gaps where nothing is, the digits of the signal, and how many cells are complete', () => {
     const answer = answerOf([series(1, 1, [1.5, null])], minutes);
     const picture = pictureOf(answer, range(instant(0), instant(120_000)), 2);

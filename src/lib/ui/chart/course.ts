@@ -53,7 +53,7 @@ export class CourseController extends DatasetController<'course'> {
   static id = 'course';
   /** Chart.js asks for a kind of element; there is none of them, since its own list of data is empty. */
   static defaults = { datasetElementType: false, dataElementType: BarElement.id };
-  static overrides = { scales: { _index_: { type: 'time' }, _value_: { type: 'linear' } } };
+  static overrides = { scales: { _index_: { type: 'linear' }, _value_: { type: 'linear' } } };
 
   override getMinMax(scale: Scale): { min: number; max: number } {
     if (scale.axis === 'x') return { min: Infinity, max: -Infinity }; // the range that is shown decides

@@ -1,5 +1,6 @@
 import type { ChartConfiguration, ChartDataset } from 'chart.js';
 import { drawnCells } from '$lib/core/series';
+import { timeTicks } from '$lib/core/time';
 import { axisEnds, digits, displayScale, unit } from '$lib/core/units';
 import type { Course } from './course';
 import { startOfCell, type Limit, type Line, type Picture } from './picture';
@@ -65,16 +66,26 @@ export function overTimeConfiguration(
       layout: { padding: { top: 4, right: 2 } },
       scales: {
         x: {
-          type: 'time',
+          type: 'linear',
           stacked: drawing === 'bars',
           offset: false,
           min: range.from,
           max: range.to,
-          adapters: { date: { zone } },
-          time: { displayFormats: { second: 'HH:mm:ss', minute: 'HH:mm', hour: 'HH:mm', day: 'ccc d' } },
           grid: { display: false },
           border: { color: colour('--line-strong') },
-          ticks: { color: quiet, maxRotation: 0, autoSkipPadding: 36, major: { enabled: true } }
+          afterBuildTicks: (axis) => {
+            const most = Math.max(1, Math.floor(axis.maxWidth / tickRoom));
+            axis.ticks = timeTicks(range, zone, most).map(({ at, text }) => ({ value: at, label: text }));
+          },
+          ticks: {
+            color: quiet,
+            maxRotation: 0,
+            autoSkip: false,
+            align: 'inner',
+            callback(_value, index) {
+              return this.ticks[index]?.label ?? '';
+            }
+          }
         },
         y: {
           type: axis.log ? 'logarithmic' : 'linear',
@@ -139,6 +150,9 @@ interface Manner {
   /** Whether it is what was there earlier: thin, dotted and empty. */
   readonly isEarlier: boolean;
 }
+
+/** Pixels that a name on the time axis needs with the space beside it. */
+const tickRoom = 68;
 
 /** Lines that a chart draws broad. Of more of them, only those are broad on which something is raised: thin ones cover less of each other, and are drawn in a sixth of the time. */
 const mostBroad = 12;

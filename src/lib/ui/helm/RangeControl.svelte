@@ -6,12 +6,10 @@
     hour,
     liveRange,
     minute,
-    peopleMoment,
     resolveRange,
     spokenDuration,
     times,
     typedRange,
-    usualRange,
     type Instant,
     type ShownRange
   } from '$lib/core/time';
@@ -19,25 +17,21 @@
   import { useReader } from '../time/reader';
   import { page } from '$app/state';
   import { setParameters } from '../address';
-  import { showRange, shownRange } from '../time/shown';
+  import { rangeWords, showRange, shownRange, usualShown } from '../time/shown';
 
   const live = useLive();
   const reader = useReader();
   const zone = $derived(reader.zone);
   const lengths = [times(15, minute), hour, times(3, hour), times(12, hour), day, times(7, day), times(14, day)];
   const shown = $derived(shownRange());
-  const words = $derived(
-    shown.kind === 'live'
-      ? `Last ${spokenDuration(shown.length)}`
-      : `${peopleMoment(shown.from, live.now, zone)} to ${peopleMoment(shown.to, live.now, zone)}`
-  );
+  const words = $derived(rangeWords(shown, live.now, zone));
   let open = $state(false);
   let from = $state('');
   let to = $state('');
   let typed = $state('');
   let problem = $state<string | null>(null);
   const intervals = [
-    ['', 'with every sample'],
+    ['PT0S', 'with every sample'],
     ['PT30S', 'every 30 seconds'],
     ['PT1M', 'every minute'],
     ['PT5M', 'every 5 minutes'],
@@ -51,7 +45,9 @@
     ['PT1H', '1 hour'],
     ['P1D', '1 day']
   ] as const;
-  const refresh = $derived(page.url.searchParams.get('refresh') ?? '');
+  const refresh = $derived(
+    page.url.searchParams.get('refresh') ?? (page.data as { board?: { refresh?: string } }).board?.refresh ?? 'PT0S'
+  );
   const step = $derived(page.url.searchParams.get('step') ?? '');
   const note = $derived(
     [
@@ -105,7 +101,7 @@
   >
     <b>{words}</b> <span class="text-quiet max-md:hidden">{note}</span>
   </button>
-  {#if shown.kind === 'fixed'}<button class="btn" onclick={() => choose(usualRange)}>Back to live <kbd>=</kbd></button
+  {#if shown.kind === 'fixed'}<button class="btn" onclick={() => choose(usualShown())}>Back to live <kbd>=</kbd></button
     >{/if}
   {#if open}
     <!-- svelte-ignore a11y_no_static_element_interactions -->
@@ -144,7 +140,7 @@
         <select
           class="field"
           value={refresh}
-          onchange={(event) => setParameters({ refresh: event.currentTarget.value || null })}
+          onchange={(event) => setParameters({ refresh: event.currentTarget.value })}
         >
           {#each intervals as [value, name] (value)}<option {value}>{name}</option>{/each}
         </select></label

@@ -1,7 +1,7 @@
 <script lang="ts">
-  import { stepRange, usualRange } from '$lib/core/time';
+  import { stepRange } from '$lib/core/time';
   import { useLive } from '../live/live.svelte';
-  import { showRange, shownRange } from '../time/shown';
+  import { showRange, shownRange, usualShown } from '../time/shown';
 
   const live = useLive();
   let list: HTMLDialogElement;
@@ -10,7 +10,7 @@
     ['.', 'Choose the range', () => document.querySelector<HTMLElement>('[data-range-button]')?.click()],
     ['[', 'Step back in time', () => void showRange(stepRange(shownRange(), -1, live.now))],
     [']', 'Step on in time', () => void showRange(stepRange(shownRange(), 1, live.now))],
-    ['=', 'Back to live', () => void showRange(usualRange)],
+    ['=', 'Back to live', () => void showRange(usualShown())],
     ['?', 'This list', () => list.showModal()]
   ];
 

@@ -1,9 +1,22 @@
 import { page } from '$app/state';
-import { durationFromText, shownRangeFrom, shownRangeSearch, type Duration, type ShownRange } from '$lib/core/time';
+import {
+  durationFromText,
+  peopleMoment,
+  shownRangeFrom,
+  shownRangeSearch,
+  spokenDuration,
+  usualOf,
+  type Duration,
+  type Instant,
+  type ShownRange
+} from '$lib/core/time';
 import { showSearch } from '../address';
 
+/** What is shown when the address says no range: what the page's board opens with, else the usual. */
+export const usualShown = (): ShownRange => usualOf((page.data as { board?: { range?: string } }).board?.range);
+
 /** The range that the address says. */
-export const shownRange = (): ShownRange => shownRangeFrom(page.url.searchParams);
+export const shownRange = (): ShownRange => shownRangeFrom(page.url.searchParams, usualShown());
 
 /** What an address says of time, and every page keeps: the range, how often it is read again, the step of all panels, and the zone. */
 const rangeNames = ['range', 'from', 'to'] as const;
@@ -19,6 +32,23 @@ export function lengthSaid(name: string): Duration | null {
     return text === null ? null : durationFromText(text);
   } catch (error) {
     if (error instanceof RangeError) return null;
+    throw error;
+  }
+}
+
+/** A range in words. @example rangeWords({ kind: 'live', length: hour }, now, 'UTC') // 'Last 1 hour' */
+export const rangeWords = (shown: ShownRange, now: Instant, zone: string): string =>
+  shown.kind === 'live'
+    ? `Last ${spokenDuration(shown.length)}`
+    : `${peopleMoment(shown.from, now, zone)} to ${peopleMoment(shown.to, now, zone)}`;
+
+/** How often something is read again, ms, of what the address or a board says: 0 with every sample that arrives, null not by itself. @example refreshOf('PT1M') // 60000 */
+export function refreshOf(said: string | undefined): number | null {
+  if (said === 'off') return null;
+  try {
+    return said === undefined ? 0 : durationFromText(said);
+  } catch (error) {
+    if (error instanceof RangeError) return 0;
     throw error;
   }
 }

@@ -1,6 +1,7 @@
 import {
   added,
   heat,
+  inPercent,
   highest,
   metric,
   number,
@@ -109,8 +110,8 @@ export const clusters: Starter = {
     }),
     ...under(
       'Nodes',
-      overTime('Processor', metric('host_processor_ratio')),
-      overTime('Memory', metric('host_memory_ratio')),
+      overTime('Processor', inPercent('host_processor_ratio')),
+      overTime('Memory', inPercent('host_memory_ratio')),
       overTime('Network', metric('host_network_bytes', { statistic: 'rate' }), [12, 4])
     ),
     ...under(

@@ -46,6 +46,7 @@ export interface StarterMetric {
   readonly title: string;
   readonly kind: string;
   readonly recommended: boolean;
+  readonly samplingMs: number;
   readonly delayMs: number;
   /** Whether any series of it is there. */
   readonly isCollected: boolean;
@@ -74,7 +75,7 @@ export function starterBoard(service: string, metrics: readonly StarterMetric[])
   const lacks = new Set<string>();
   const filled = starter.parts.flatMap((part): StarterPart[] => {
     const content = collectedOf(part.content, isCollected, lacks);
-    return content === null ? [] : [{ ...part, content }];
+    return content === null ? [] : [{ ...part, content: inUsefulRange(content, metrics) }];
   });
   const title = service === 'watch' ? 'Watch' : serviceByKey(service).title;
   return { board: laidOut(title, service, starter.about, filled), lacks: [...lacks] };
@@ -115,7 +116,7 @@ export function groupBoard(
  */
 export function resourceBoard(
   { name, account, service }: { readonly name: string; readonly account: string; readonly service: string },
-  metrics: readonly (Omit<StarterMetric, 'isCollected'> & { readonly samplingMs: number })[]
+  metrics: readonly Omit<StarterMetric, 'isCollected'>[]
 ): Board {
   const where = [
     { label: 'resource', is: [name] },
@@ -131,6 +132,19 @@ export function resourceBoard(
     { content: { title: 'Marks and events', picture: 'marks' }, size: { w: 6, h: 3 } }
   ]);
   return { ...board, pickers: [] };
+}
+
+/** Metrics whose samples are at least this far apart show nothing useful in three hours; what a panel of them opens with instead. */
+const slow = 30 * minute;
+const rangeOfSlow = 'P3D';
+
+/** A panel that opens with a range in which its metrics have a course. */
+function inUsefulRange(content: PanelContent, metrics: readonly StarterMetric[]): PanelContent {
+  const picked = signalsOf(content as Panel)
+    .flatMap(picksOf)
+    .flatMap(({ metric }) => metrics.filter(({ name }) => asksFor(metric, name)));
+  const isSlow = picked.length > 0 && picked.every(({ samplingMs }) => samplingMs >= slow);
+  return isSlow && content.range === undefined ? { ...content, range: rangeOfSlow } : content;
 }
 
 /** What is left of a panel when only what is collected is shown; null when nothing is. */

@@ -9,6 +9,7 @@ const metric = (name: string, more: Partial<StarterMetric> = {}): StarterMetric 
   title: name,
   kind: 'gauge',
   recommended: true,
+  samplingMs: 60_000,
   delayMs: 60_000,
   isCollected: true,
   ...more
@@ -17,6 +18,20 @@ const metric = (name: string, more: Partial<StarterMetric> = {}): StarterMetric 
 const wanted = (service: string) => starterBoard(service, []).lacks;
 
 describe('the ready board of a service', () => {
+  it('opens panels of slow metrics with days, and others with what is usual', () => {
+    const { board } = starterBoard(
+      'objects',
+      wanted('objects').map((name, index) => metric(name, index === 0 ? {} : { samplingMs: 3_600_000 }))
+    );
+    const quick = wanted('objects')[0];
+    for (const panel of board.panels) {
+      const picked = signalsOf(panel).flatMap((signal) => picksOf(signal).map((pick) => pick.metric));
+      const isSlow = picked.length > 0 && picked.every((name) => name !== quick);
+      expect(panel.range, panel.title).to.equal(isSlow ? 'P3D' : undefined);
+    }
+    expect(board.panels.some(({ range }) => range === 'P3D')).to.equal(true);
+  });
+
   it('is there for every kind of the scenario and is a sound board when all is collected', () => {
     const kinds = services.filter(({ key }) => !['pushed', 'derived'].includes(key)).map(({ key }) => key);
     expect([...starterKeys].sort()).to.deep.equal([...kinds, 'watch'].sort());

@@ -19,7 +19,11 @@
 <div class="flex min-h-0 flex-1 flex-col justify-center-safe gap-1 overflow-y-auto">
   {#each figures as { series, figure, asOf } (series.id)}
     {#if figures.length > 1}
-      <button class="truncate text-left text-[12px]" onclick={() => scene.open(series.resourceId)}>{series.name}</button
+      <!-- It may not shrink: without room the list scrolls, and each keeps its name. -->
+      <button
+        class="mx-2 shrink-0 truncate text-left text-[12px]"
+        title={series.name}
+        onclick={() => scene.open(series.resourceId)}>{series.name}</button
       >
     {/if}
     <Ruler
@@ -33,7 +37,7 @@
       isSmall={figures.length > 1}
     />
     {#if asOf !== null}
-      <span class="text-quiet text-[12px]"><AsOf at={asOf} /></span>
+      <span class="text-quiet shrink-0 text-[12px]"><AsOf at={asOf} /></span>
     {/if}
   {/each}
 </div>

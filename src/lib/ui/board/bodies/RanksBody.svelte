@@ -1,8 +1,8 @@
 <script lang="ts">
   import { figuresOf, type PanelOf } from '$lib/core/board';
   import { quantityText, unit } from '$lib/core/units';
-  import { hueOf } from '../../chart/picture';
   import type { PanelView } from '../panel-view.svelte';
+  import { huesOf } from '../picture-of';
   import { useScene } from '../scene.svelte';
 
   let { panel, view }: { panel: PanelOf<'ranks'>; view: PanelView } = $props();
@@ -10,6 +10,10 @@
   const answer = $derived(view.data('main').answer);
   const code = $derived(answer?.rows[0]?.unit ?? '1');
   const figures = $derived(answer ? figuresOf(answer, panel.reduce) : []);
+  const hue = $derived.by(() => {
+    const hues = huesOf(answer?.series ?? []);
+    return new Map((answer?.series ?? []).map(({ id }, index) => [id, hues[index]?.hue ?? 1]));
+  });
   const most = $derived(unit(code).bounds?.[1] ?? Math.max(0, ...figures.map(({ figure }) => figure)));
 </script>
 
@@ -23,7 +27,7 @@
         <span
           class="block h-full"
           style:width="{most > 0 ? Math.max(0, Math.min(100, (figure / most) * 100)) : 0}%"
-          style:background="var(--hue-{hueOf(Math.max(1, series.resourceId)).hue})"
+          style:background="var(--hue-{hue.get(series.id) ?? 1})"
         ></span>
       </span>
       <span class="num text-right">{quantityText(figure, code, panel.signal.digits)}</span>

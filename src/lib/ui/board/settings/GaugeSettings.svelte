@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { PanelOf } from '$lib/core/board';
+  import { limitsProblem, type PanelOf } from '$lib/core/board';
   import NumberField from './NumberField.svelte';
 
   interface Props {
@@ -9,6 +9,18 @@
   }
   let { panel, unit, onChange }: Props = $props();
   const scale = $derived(panel.scale);
+  let problem = $state<string | null>(null);
+  /** What was entered while it contradicts the rest: saved with what resolves it. */
+  let pending: Partial<PanelOf<'gauge'>> = {};
+
+  function set(change: Partial<PanelOf<'gauge'>>): void {
+    pending = { ...pending, ...change };
+    const next = { ...panel, ...pending };
+    problem = limitsProblem(next);
+    if (problem !== null) return;
+    pending = {};
+    onChange(next);
+  }
   /** Limits beyond the scale are never shown: most likely they are in another unit. */
   const outside = $derived(
     [panel.warning, panel.danger].filter((limit) => limit !== undefined && (limit < scale.from || limit > scale.to))
@@ -32,7 +44,7 @@
     class="part"
     aria-label="Where it gets worse"
     value={panel.worse}
-    onchange={(event) => onChange({ ...panel, worse: event.currentTarget.value as 'above' | 'below' })}
+    onchange={(event) => set({ worse: event.currentTarget.value as 'above' | 'below' })}
   >
     <option value="above">above</option>
     <option value="below">below</option>
@@ -41,17 +53,18 @@
     label="a warning at"
     placeholder="none"
     value={panel.warning}
-    onChange={(warning: number | undefined) => onChange({ ...panel, warning })}
+    onChange={(warning: number | undefined) => set({ warning })}
   />
   {unit} and
   <NumberField
     label="danger at"
     placeholder="none"
     value={panel.danger}
-    onChange={(danger: number | undefined) => onChange({ ...panel, danger })}
+    onChange={(danger: number | undefined) => set({ danger })}
   />
   {unit}.
 </p>
+{#if problem !== null}<p class="fault" role="alert">{problem} Not saved yet.</p>{/if}
 {#if outside.length > 0}
   <p class="fault" role="alert">
     {outside.join(' and ')}

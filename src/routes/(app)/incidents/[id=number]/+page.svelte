@@ -32,10 +32,10 @@
 
 <svelte:head><title>{incident.alarm}, {incident.subject} · Bussola</title></svelte:head>
 <main class="min-w-0 flex-1 overflow-y-auto px-[18px] py-4 max-md:overflow-visible">
-  <div class="flex flex-wrap items-start gap-3">
+  <div class="flex flex-wrap items-start gap-3 max-md:gap-x-2 max-md:gap-y-1">
     <span class="pt-1.5"><SeverityHoist severity={open ? incident.severity : null} /></span>
-    <div class="min-w-0 flex-1">
-      <h1 class="text-[24px]! leading-[30px]!">
+    <div class="min-w-0 flex-1 max-md:basis-[calc(100%-44px)]">
+      <h1 class="text-[24px]! leading-[30px]! max-md:text-[18px]! max-md:leading-[23px]!">
         <span
           class="decoration-3 underline underline-offset-4"
           style:text-decoration-color="var(--{open ? incident.severity : 'ok'})">{incident.subject}</span
@@ -48,7 +48,7 @@
         {lasted}.{place === '' ? '' : ` In ${place}.`}
       </p>
     </div>
-    <dl class="num ml-auto flex shrink-0 gap-6 text-right">
+    <dl class="num ml-auto flex shrink-0 gap-6 text-right max-md:ml-0 max-md:w-full max-md:gap-5 max-md:text-left">
       {#each figures as { name, value } (name)}<div>
           <dt class="text-quiet font-sans text-[12px]">{name}</dt>
           <dd class={['text-[20px]', name !== 'limit' && 'font-bold']}>
