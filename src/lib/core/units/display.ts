@@ -52,6 +52,19 @@ export function limitText(value: number, code: string): string {
 /** A number with as many digits after the point as are said; thousands grouped. @example fixed(1141.7, 2) // '1,141.70' */
 export const fixed = (value: number, fraction: number): string => grouped(value, fraction, fraction);
 
+/**
+ * How many digits after the point a column of numbers has, so that they line up: none for whole numbers, else as many as the largest needs for three significant digits.
+ *
+ * @example columnPlaces([0, 3]) // 0
+ * @example columnPlaces([0.25, 0.03]) // 3
+ */
+export function columnPlaces(values: readonly number[]): number {
+  const finite = values.filter(Number.isFinite);
+  if (finite.every(Number.isInteger)) return 0;
+  const most = Math.max(...finite.map(Math.abs));
+  return most >= 1000 ? 0 : most >= 10 ? 1 : most >= 1 ? 2 : 3;
+}
+
 /** How numbers are written, by the digits after the point; making one takes as long as writing a hundred numbers, and a board writes thousands. */
 const formats = new Map<string, Intl.NumberFormat>();
 

@@ -1,6 +1,6 @@
 // Units and how they are shown
 export { unit, type Unit } from './unit';
-export { digits, displayScale, fixed, limitText, quantity, quantityText, type Quantity } from './display';
+export { columnPlaces, digits, displayScale, fixed, limitText, quantity, quantityText, type Quantity } from './display';
 export { axisEnds } from './axis';
 // Arithmetic on them
 export { addUnits, conversion, divideUnits, isPlain, multiplyUnits, raiseUnit, type DerivedUnit } from './arithmetic';

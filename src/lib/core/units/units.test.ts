@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import {
+  columnPlaces,
   axisEnds,
   addUnits,
   conversion,
@@ -16,6 +17,13 @@ import {
   unit,
   type DerivedUnit
 } from './index';
+
+describe('a column of numbers', () => {
+  it('has no digits after the point for whole numbers, and else as many as line up', () => {
+    const columns = [[0, 3, 0], [0.25, 0.03, NaN], [3.05, 12], [20.2, 17], [1141.7], [NaN], []];
+    expect(columns.map(columnPlaces)).to.deep.equal([0, 3, 1, 1, 0, 0, 0]);
+  });
+});
 
 describe('units', () => {
   it('bytes scale by 1024, seconds to what people say, percent never', () => {

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { summarise } from '$lib/core/series';
-  import { digits, displayScale, fixed, unit as unitOf } from '$lib/core/units';
+  import { columnPlaces, digits, displayScale, fixed, unit as unitOf } from '$lib/core/units';
   import Swatch from '../chart/Swatch.svelte';
   import type { Line } from '../chart/picture';
 
@@ -31,21 +31,24 @@
   }
   const scale = $derived(displayScale(unit, unitOf(unit).bounds ?? summaries.map(({ max }) => max)));
   const shown = $derived(unfolded ? summaries : summaries.slice(0, rows));
-  /** As many digits for all, so that numbers line up; none where all are large. */
-  const places = $derived.by(() => {
-    if (fraction !== undefined) return fraction;
-    const most = summaries.reduce((largest, { max }) => Math.max(largest, Math.abs(max) || 0), 0) / scale.divisor;
-    return unitOf(unit).bounds ? 1 : most >= 1000 ? 0 : most >= 10 ? 1 : most >= 1 ? 2 : 3;
-  });
-  const told = (value: number) => (Number.isNaN(value) ? '–' : fixed(value / scale.divisor, places));
+  const columns = ['last', 'avg', 'min', 'max'] as const;
+  /** As many digits for all of a column, so that numbers line up; none for whole numbers, such as runs. */
+  const places = $derived(
+    columns.map((name) => {
+      if (fraction !== undefined) return fraction;
+      const values = summaries.map((one) => one[name] / scale.divisor);
+      return unitOf(unit).bounds ? 1 : columnPlaces(values);
+    })
+  );
+  const told = (value: number, column: number) =>
+    Number.isNaN(value) ? '–' : fixed(value / scale.divisor, places[column] ?? 0);
 </script>
 
 <table class="w-full border-collapse text-[12px]">
   <thead>
     <tr class="text-quiet text-left">
       <th class="py-0.5 font-semibold">Series{scale.text === '' ? '' : `, in ${scale.text}`}</th>
-      {#each ['last', 'avg', 'min', 'max'] as name (name)}<th class="w-[72px] text-right font-semibold">{name}</th
-        >{/each}
+      {#each columns as name (name)}<th class="w-[72px] text-right font-semibold">{name}</th>{/each}
       <th class="w-6"></th>
     </tr>
   </thead>
@@ -60,7 +63,8 @@
             onclick={(event) => onAlone(id, event.shiftKey)}><Swatch {hue} {dashed} />{name}</button
           >
         </td>
-        {#each [last, avg, min, max] as value, column (column)}<td class="num text-right">{told(value)}</td>{/each}
+        {#each [last, avg, min, max] as value, column (column)}<td class="num text-right">{told(value, column)}</td
+          >{/each}
         <td class="text-right"
           >{#if onOpen}<button class="text-quiet align-middle" aria-label="Details of {name}" onclick={() => onOpen(id)}
               >›</button

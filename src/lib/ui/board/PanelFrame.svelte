@@ -142,8 +142,8 @@
   <header class={scene.editing ? 'panel-handle cursor-move' : ''}>
     <h2 class="max-w-[70%] shrink-0 truncate" title={panel.title}>{panel.title}</h2>
     <small title={told}>{sentence}</small>
-    <span class="text-quiet ml-auto flex shrink-0 items-center gap-2 self-center text-[12px]">
-      <span class="max-w-[220px] truncate" title={notes.join(', ')}>{notes.join(', ')}</span>
+    <span class="text-quiet ml-auto flex min-w-[44px] items-center gap-2 self-center text-[12px]">
+      <span class="min-w-0 truncate" title={notes.join(', ')}>{notes.join(', ')}</span>
       {#if unfollowed.length > 0}
         <span title="It does not follow {unfollowed.map(({ title }) => title).join(', ')}"
           >not by {unfollowed.map(({ title }) => title.toLowerCase()).join(', ')}</span

@@ -81,7 +81,6 @@ export function overTimeConfiguration(
             color: quiet,
             maxRotation: 0,
             autoSkip: false,
-            align: 'inner',
             callback(_value, index) {
               return this.ticks[index]?.label ?? '';
             }

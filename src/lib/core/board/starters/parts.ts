@@ -46,8 +46,7 @@ export const metric = (name: string, manner: PickManner = {}): Signal =>
   signal([row(manner.combine?.by.length === 0 ? 'all' : 'a', name, manner)]);
 
 /** A share from 0 to 1 as people read it. @example inPercent('host_memory_ratio') // 30.8 % where the metric has 0.308 */
-export const inPercent = (name: string): Signal =>
-  signal([row('share', name), { name: 'percent', formula: 'share * 100' }], { unit: '%' });
+export const inPercent = (name: string): Signal => ({ ...metric(name), unit: '%' });
 
 /** Rows in cells of a minute, or as long as the slowest of their metrics needs. */
 export const signal = (rows: Signal['rows'], more: Partial<Signal> = {}): Signal => {

@@ -1,5 +1,5 @@
 import { usualStatistic } from '../../signal/compose';
-import { asksFor, isPick, picksOf, plainSignal, type Signal } from '../../signal';
+import { asksFor, fixedStepOf, isPick, picksOf, plainSignal, type Signal } from '../../signal';
 import { serviceByKey } from '../../services';
 import { duration, minute, textFromDuration } from '../../time';
 import { freePlace } from '../place';
@@ -143,7 +143,10 @@ function inUsefulRange(content: PanelContent, metrics: readonly StarterMetric[])
   const picked = signalsOf(content as Panel)
     .flatMap(picksOf)
     .flatMap(({ metric }) => metrics.filter(({ name }) => asksFor(metric, name)));
-  const isSlow = picked.length > 0 && picked.every(({ samplingMs }) => samplingMs >= slow);
+  const steps = signalsOf(content as Panel).map(fixedStepOf);
+  const isSlow =
+    picked.length > 0 &&
+    (picked.every(({ samplingMs }) => samplingMs >= slow) || steps.every((step) => step !== null && step >= slow));
   return isSlow && content.range === undefined ? { ...content, range: rangeOfSlow } : content;
 }
 
