@@ -58,6 +58,14 @@ describe('the bench, as a person composes on it', () => {
       .getByText(/none is there whose resource matches \^nothing\$/)
       .waitFor();
     await visit.page.getByText('leaves none').waitFor();
+    await visit.page.getByLabel('Expression for resource').fill('^booking-web-');
+    await visit.page.getByLabel('How resource is compared').selectOption('matchesNot');
+    expect(await visit.page.getByLabel('Expression for resource').inputValue()).to.equal('^booking-web-');
+    await visit.page.getByText('leaves none').waitFor({ state: 'detached' });
+    await preview().locator('canvas').waitFor(); // all others are left
+    await visit.page.getByLabel('How resource is compared').selectOption('matches');
+    await visit.page.getByLabel('Expression for resource').fill('^nothing$');
+    await visit.page.getByText('leaves none').waitFor();
     await visit.page.getByRole('button', { name: 'Take the condition on resource away' }).click();
     await preview().locator('canvas').waitFor();
   });

@@ -9,6 +9,7 @@ export interface BoardBody {
   readonly id: number;
   readonly version: number;
   readonly title: string;
+  readonly range?: string;
   readonly panels: readonly { id: string; title: string; picture: string; place: object; section?: string }[];
 }
 
