@@ -155,6 +155,72 @@ describe('receiving from other programs', () => {
     expect(partialSuccess.errorMessage).to.contain('may have 80 series');
   });
 
+  it('refuses of an OTLP request the points at fault, each with its reason, and takes the others', async () => {
+    const at = `${BigInt(app.clock.now() - 60_000) * 1_000_000n}`;
+    const ahead = `${BigInt(app.clock.now() + 3_600_000) * 1_000_000n}`;
+    const gauge = (name: string, dataPoints: object[], more: object = {}) => ({ name, ...more, gauge: { dataPoints } });
+    const metricsOf = (...all: object[]) =>
+      JSON.stringify({
+        resourceMetrics: [
+          {
+            resource: { attributes: [{ key: 'service.name', value: { stringValue: 'pier' } }] },
+            scopeMetrics: [{ metrics: all }]
+          }
+        ]
+      });
+    const json = { 'content-type': 'Application/JSON; charset=utf-8', authorization: `bearer ${key}` };
+    const partial = await send(
+      '/otlp/v1/metrics',
+      metricsOf(
+        gauge('pier.good', [
+          { timeUnixNano: at, asDouble: '1.5' },
+          { timeUnixNano: ahead, asDouble: 2 }
+        ]),
+        gauge('', [{ timeUnixNano: at, asDouble: 1 }]),
+        gauge('pier.bad\0', [{ timeUnixNano: at, asDouble: 1 }]),
+        gauge('pier.same', [
+          { timeUnixNano: at, asInt: 1 },
+          { timeUnixNano: at, asInt: 2 }
+        ])
+      ),
+      json
+    );
+    expect(partial.status).to.equal(200);
+    const { partialSuccess } = (await partial.json()) as { partialSuccess: Record<string, string> };
+    expect(Number(partialSuccess['rejectedDataPoints'])).to.equal(4);
+    expect(partialSuccess['errorMessage']).to.be.a('string').and.not.equal('');
+    expect(await lastValues('pier.good')).to.deep.equal([1.5]);
+
+    const wrongType = await send('/otlp/v1/metrics', 'x', { 'content-type': 'text/html' });
+    expect(wrongType.status).to.equal(415);
+    const garbage = await send('/otlp/v1/metrics', Buffer.from([0xff, 0xff, 0xff]), {
+      'content-type': 'application/x-protobuf'
+    });
+    expect([garbage.status, garbage.headers.get('content-type')]).to.deep.equal([400, 'application/x-protobuf']);
+  });
+
+  it('refuses text that cannot be stored and instants that cannot be reached, with their place', async () => {
+    const ask = async (changed: object) => {
+      const answer = await page.request.post(`${app.origin}/api/v1/query`, {
+        data: {
+          signal: plainSignal({ metric: 'pier.good', statistic: 'last' }),
+          from: '2026-05-04T00:00:00Z',
+          to: '2026-05-04T01:00:00Z',
+          ...changed
+        }
+      });
+      return { status: answer.status(), text: await answer.text() };
+    };
+    const unstorable = await ask({ signal: plainSignal({ metric: 'a\0', statistic: 'last' }) });
+    expect(unstorable.status).to.equal(400);
+    expect(unstorable.text).to.contain('signal.rows.0.metric').and.contain('cannot be stored');
+    for (const span of [{ from: '1960-01-01T00:00:00Z' }, { to: '9999-12-31T23:59:59Z' }]) {
+      const { status, text } = await ask(span);
+      expect(status, JSON.stringify(span)).to.equal(400);
+      expect(text).to.contain('give a time from 1970-01-01 to 9998-12-31');
+    }
+  });
+
   it('without a good key nothing is taken, and a revoked one is none', async () => {
     expect((await fetch(`${app.origin}/otlp/v1/metrics`, { method: 'POST', body: '{}' })).status).to.equal(401);
     expect((await send('/api/v1/receive/ndjson', 'x', { authorization: `Bearer ${key}x` })).status).to.equal(401);

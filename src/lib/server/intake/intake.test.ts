@@ -8,6 +8,9 @@ import { connect, machineNamed, seed, withHouse } from '../../../../tests/suppor
 import { until } from '../../../../tests/support/until';
 import { duration, minute, range, type Instant } from '../../core/time';
 import { accountById, removeAccount, type Account } from './accounts';
+import { discoverAccount } from './discover';
+import type { Provider } from './provider';
+import { resourcesOfAccount } from './resources';
 import { arrivedSince, collectionOf } from './collections';
 import { plainGuard } from './guard';
 import { outboundTo } from './outbound';
@@ -216,5 +219,26 @@ describe('intake from Levante', () => {
         );
       });
     });
+  });
+
+  it('finds everything of an account also where a name, a tag or a metric cannot be stored as it is', async () => {
+    const { bussola } = house;
+    const levante = bussola.providers['levante'] as Provider;
+    const odd: Provider = {
+      ...levante,
+      discover: async (access) => {
+        const [first, ...others] = await levante.discover(access);
+        return first ? [{ ...first, name: 'till\0', tags: { 'shift\0': 'night\ud800' } }, ...others] : [];
+      },
+      describeMetrics: async (access) =>
+        (await levante.describeMetrics(access)).map((one) => ({ ...one, description: `${one.description}\0` }))
+    };
+    // Not one that the engine knows: what is found here is found by this call alone.
+    const { id } = await connect(house, 'odd-names', { provider: 'odd', endpoint: `${house.standIns.url}/levante` });
+    await discoverAccount({ ...bussola, providers: { ...bussola.providers, odd } }, id);
+    expect((await account(id)).lastError).to.equal(null);
+    const found = await resourcesOfAccount(bussola.db, id);
+    expect(found).to.have.length(27);
+    expect(found.find(({ name }) => name === 'till␀')?.tags).to.deep.equal({ 'shift␀': 'night�' });
   });
 });
