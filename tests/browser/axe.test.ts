@@ -115,7 +115,11 @@ describe('every main screen, as axe judges it', () => {
       await page.evaluate(source); // past the policy that keeps scripts from elsewhere out
       const byDay = await faults(null);
       // At night the same elements have other colours.
-      await page.evaluate(() => document.documentElement.classList.add('dark'));
+      await page.evaluate(async () => {
+        document.documentElement.classList.add('dark');
+        await new Promise((drawn) => requestAnimationFrame(drawn));
+        await Promise.allSettled(document.getAnimations().map(({ finished }) => finished)); // colours of buttons fade
+      });
       const byNight = (await faults(ofColours)).map((told) => `by night, ${told}`);
       if (byDay.length + byNight.length > 0) found[path] = [...byDay, ...byNight];
     }

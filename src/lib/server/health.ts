@@ -1,7 +1,7 @@
 import { monitorEventLoopDelay } from 'node:perf_hooks';
 
-/** Longest time without a commit, and without a finished round of the engine, of a process that is well, ms of real time. */
-const [longestQuiet, longestRound] = [45_000, 90_000];
+/** Longest time without a commit, and without progress of the engine, of a process that is well, ms of real time. */
+const [longestQuiet, longestPause] = [45_000, 90_000];
 /** An event loop that is held this long answers nobody in time, ms. */
 const longestHold = 10_000;
 
@@ -12,8 +12,8 @@ export interface HealthReport {
   readonly faults: readonly string[];
   /** Seconds since the last commit that the database confirmed. */
   readonly sinceCommit: number;
-  /** Seconds since the engine last finished a round of collecting and evaluating. */
-  readonly sinceRound: number;
+  /** Seconds since the engine last evaluated an alarm, or looked and found nothing due. */
+  readonly sinceProgress: number;
   /** The longest time that the event loop was held in the last half minute, ms. */
   readonly longestHold: number;
 }
@@ -28,13 +28,13 @@ export class Health {
   readonly #now: () => number;
   readonly #delay = monitorEventLoopDelay({ resolution: 50 });
   #committedAt: number;
-  #roundAt: number;
+  #progressAt: number;
   #held = 0;
   #resetAt: number;
 
   constructor(now: () => number = () => performance.now()) {
     this.#now = now;
-    this.#committedAt = this.#roundAt = this.#resetAt = now();
+    this.#committedAt = this.#progressAt = this.#resetAt = now();
     this.#delay.enable();
   }
 
@@ -42,25 +42,25 @@ export class Health {
     this.#committedAt = this.#now();
   }
 
-  finishedRound(): void {
-    this.#roundAt = this.#now();
+  progressed(): void {
+    this.#progressAt = this.#now();
   }
 
   report(): HealthReport {
     const now = this.#now();
     const sinceCommit = now - this.#committedAt;
-    const sinceRound = now - this.#roundAt;
+    const sinceProgress = now - this.#progressAt;
     const hold = this.#longestHold(now);
     const faults = [
       ...(sinceCommit > longestQuiet ? [`The database has confirmed nothing for ${seconds(sinceCommit)} s.`] : []),
-      ...(sinceRound > longestRound ? [`No round of the engine has ended for ${seconds(sinceRound)} s.`] : []),
+      ...(sinceProgress > longestPause ? [`The engine has got no further for ${seconds(sinceProgress)} s.`] : []),
       ...(hold > longestHold ? [`The event loop was held for ${seconds(hold)} s.`] : [])
     ];
     return {
       ok: faults.length === 0,
       faults,
       sinceCommit: seconds(sinceCommit),
-      sinceRound: seconds(sinceRound),
+      sinceProgress: seconds(sinceProgress),
       longestHold: Math.round(hold)
     };
   }

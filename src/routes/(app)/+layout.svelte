@@ -39,8 +39,10 @@
   });
 
   /** Paper is white: what is printed is drawn by day, whatever the screen shows. */
+  let nightOnScreen = false;
   function printing(begins: boolean): void {
-    const night = begins ? false : document.cookie.includes('theme=night');
+    if (begins) nightOnScreen = theme.night;
+    const night = !begins && nightOnScreen;
     document.documentElement.classList.toggle('dark', night);
     flushSync(() => (theme.night = night));
   }

@@ -49,10 +49,12 @@ export function startEngine(engine: Engine & Intake & { readonly health: Health 
       samplesArrived = false;
       evaluatedAt = now;
       await workOutDerived(engine, () => stopped);
-      for (const alarm of await allAlarms(db))
+      for (const alarm of await allAlarms(db)) {
         await evaluateAlarm(engine, alarm).catch((error: unknown) =>
           log.error({ err: error, alarmId: alarm.id }, 'evaluation failed')
         );
+        engine.health.progressed(); // after a long stop there is much to catch up with
+      }
     }
     if (now - tidiedAt >= hour || now < tidiedAt) {
       tidiedAt = now;
@@ -61,7 +63,7 @@ export function startEngine(engine: Engine & Intake & { readonly health: Health 
       await forgetExemplars(db, before(now, times(usualPlan.keep.sampleDays, day)));
       if ((await retain(db, now)) > 0) await engine.store.samples.forgetDecoded();
     }
-    engine.health.finishedRound();
+    engine.health.progressed();
   }
 
   const timer = setInterval(() => {
