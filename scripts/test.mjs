@@ -132,13 +132,21 @@ if (installed) {
   await mocha('unit tests, the database embedded', [
     '--parallel',
     '--jobs=2',
+    'src/lib/server/store/kill.test.ts', // the longest first, so that the other core has enough to do meanwhile
     'src/**/*.test.ts',
     'stand-ins/**/*.test.ts',
     'tests/unit/**/*.test.ts'
   ]);
   // Each file has an application of its own.
   if (built && browser)
-    await mocha('browser tests', ['--parallel', '--jobs=2', '--timeout', '60000', 'tests/browser/**/*.test.ts']);
+    await mocha('browser tests', [
+      '--parallel',
+      '--jobs=2',
+      '--timeout',
+      '60000',
+      'tests/browser/fuzz.test.ts',
+      'tests/browser/**/*.test.ts'
+    ]);
 }
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);
