@@ -141,7 +141,7 @@
 <section class="panel h-full min-h-0" aria-label={panel.title} bind:this={section}>
   <header class={scene.editing ? 'panel-handle cursor-move' : ''}>
     <h2 class="max-w-[70%] shrink-0 truncate" title={panel.title}>{panel.title}</h2>
-    <small title={told}>{sentence}</small>
+    <small class="shrink-[6]" title={told}>{sentence}</small>
     <span class="text-quiet ml-auto flex min-w-[44px] items-center gap-2 self-center text-[12px]">
       <span class="min-w-0 truncate" title={notes.join(', ')}>{notes.join(', ')}</span>
       {#if unfollowed.length > 0}
