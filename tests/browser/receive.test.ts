@@ -7,6 +7,7 @@ import { expect } from 'chai';
 import { gzipSync } from 'node:zlib';
 import type { Browser, Page } from 'playwright-core';
 import { plainSignal } from '../../src/lib/core/signal';
+import { makeKey } from '../../src/lib/server/receive/keys';
 import { startApp, type RunningApp } from '../support/app';
 import { openBrowser } from '../support/chromium';
 import { signedIn } from '../support/pages';
@@ -168,7 +169,15 @@ describe('receiving from other programs', () => {
           }
         ]
       });
-    const json = { 'content-type': 'Application/JSON; charset=utf-8', authorization: `bearer ${key}` };
+    const { text: another } = await makeKey(app.db, {
+      name: 'pier',
+      expiresAt: null,
+      mostSeries: 10,
+      mostBytesADay: 1e9,
+      createdAt: app.clock.now(),
+      createdBy: 'test'
+    });
+    const json = { 'content-type': 'Application/JSON; charset=utf-8', authorization: `bearer ${another}` };
     const partial = await send(
       '/otlp/v1/metrics',
       metricsOf(
