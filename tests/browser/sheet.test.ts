@@ -119,6 +119,17 @@ describe('the sheet of a board', () => {
     await page.context().clearCookies({ name: 'theme' });
   }).timeout(60_000);
 
+  it('names each of several gauges, however many there are for the room', async () => {
+    const gauge = { ...linesPanel('a', 0, 0), picture: 'gauge', scale: { from: 0, to: 100 } };
+    const { id } = await made('Gauges', [gauge]);
+    await visit.page.goto(`${visit.app.origin}/boards/${id}`);
+    const names = region('Panel a').getByRole('button', { name: /^(booking-web|gate-api)-\d$/ });
+    await names.first().waitFor();
+    const heights = await names.evaluateAll((all) => all.map((one) => one.getBoundingClientRect().height));
+    expect(heights.length).to.be.above(3);
+    expect(Math.min(...heights)).to.be.above(12);
+  }).timeout(60_000);
+
   it('needs no inline styles: what the server draws has its widths before the script runs', async () => {
     const context = await visit.browser.newContext({
       javaScriptEnabled: false,

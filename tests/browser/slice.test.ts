@@ -171,6 +171,24 @@ describe('the slice, as a person walks it', () => {
     await page.getByText('raised, sent').first().waitFor();
   });
 
+  it('reads the incident on a phone: heading, figures and sentence apart from each other', async () => {
+    await page.setViewportSize({ width: 390, height: 844 });
+    const boxes = await page.evaluate(() =>
+      ['main h1', '[data-testid=told]', 'main dl'].map((one) => {
+        const { left, right, top, bottom, height } = document.querySelector(one)!.getBoundingClientRect();
+        return { left, right, top, bottom, height };
+      })
+    );
+    for (const [index, one] of boxes.entries()) {
+      expect(one.left, 'within the screen').to.be.at.least(0);
+      expect(one.right).to.be.at.most(390);
+      for (const other of boxes.slice(index + 1))
+        expect(one.bottom <= other.top || other.bottom <= one.top, 'none over another').to.equal(true);
+    }
+    expect(boxes[1]?.height, 'the sentence takes two lines at most').to.be.below(50);
+    await page.setViewportSize({ width: 1280, height: 800 });
+  });
+
   it('gets a second mail when it clears', async () => {
     await until('clear', async () => {
       await app.live(1);

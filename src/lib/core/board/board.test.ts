@@ -1,7 +1,17 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { plainSignal } from '../signal';
-import { boardColumns, boardSchema, freePlace, mostPanels, pictured, withPanel, type Panel, type Place } from './index';
+import {
+  boardColumns,
+  boardSchema,
+  freePlace,
+  limitsProblem,
+  mostPanels,
+  pictured,
+  withPanel,
+  type Panel,
+  type Place
+} from './index';
 
 const signal = plainSignal({ metric: 'machine.processor.use', statistic: 'avg' });
 
@@ -29,6 +39,21 @@ describe('a board', () => {
     expect(withPanel(panels, pictured('One too many', signal, 'lines'))).to.equal(null);
     const [first, ...rest] = panels;
     expect(withPanel(rest, pictured('Again', signal, 'lines'))?.at(-1)?.id).to.not.equal(first?.id);
+  });
+
+  it('refuses a gauge whose limits contradict each other, to whichever side it gets worse', () => {
+    const problem = (worse: 'above' | 'below', warning: number | undefined, danger: number | undefined) => {
+      const [panel] = withPanel([], pictured('Use', signal, 'gauge')) as [Panel];
+      const gauge = { ...panel, worse, warning, danger };
+      return boardSchema.safeParse({ title: 'x', panels: [gauge] }).error?.issues.map(({ path }) => path.join('.'));
+    };
+    expect(problem('above', 80, 90)).to.equal(undefined);
+    expect(problem('above', 80, 60)).to.deep.equal(['panels.0.danger']);
+    expect(problem('above', 80, 80), 'equal ones say nothing').to.deep.equal(['panels.0.danger']);
+    expect(problem('below', 20, 10)).to.equal(undefined);
+    expect(problem('below', 20, 30)).to.deep.equal(['panels.0.danger']);
+    expect(problem('above', undefined, 60)).to.equal(undefined);
+    expect(limitsProblem({ worse: 'below', warning: 20, danger: 30 })).to.contain('Danger must be below');
   });
 
   it('is read strictly', () => {
