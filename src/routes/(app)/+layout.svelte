@@ -39,10 +39,11 @@
   });
 
   /** Paper is white: what is printed is drawn by day, whatever the screen shows. */
-  let nightOnScreen = false;
+  let nightOnScreen: boolean | null = null;
   function printing(begins: boolean): void {
-    if (begins) nightOnScreen = theme.night;
-    const night = !begins && nightOnScreen;
+    if (begins === (nightOnScreen !== null)) return; // browsers may say the same twice
+    const night = nightOnScreen ?? false;
+    nightOnScreen = begins ? theme.night : null;
     document.documentElement.classList.toggle('dark', night);
     flushSync(() => (theme.night = night));
   }
