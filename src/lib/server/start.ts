@@ -7,7 +7,7 @@ import { fileClock, systemClock } from './clock';
 import type { Config } from './config';
 import { Disk, fullDisk, isFullDisk } from './disk';
 import { Health } from './health';
-import { startWatchdog } from './watchdog';
+import { startWatchdog, type Watchdog } from './watchdog';
 import { startEmbedded, type EmbeddedDatabase } from './db/embedded';
 import { openFolder } from './db/folder';
 import { knownVersion, migrate } from './db/migrate';
@@ -74,6 +74,9 @@ export async function startBussola(config: Config, onLoss: (error: Error) => voi
   const close = async () => {
     for (let step = undo.pop(); step; step = undo.pop()) await step();
   };
+  // Watches until all else is closed: a database that hangs keeps its closing from ending.
+  let watchdog: Watchdog | null = null;
+  undo.push(() => watchdog?.stop());
   try {
     const log = pino({ level: config.logLevel });
     const clock = config.clockFile === null ? systemClock : fileClock(config.clockFile);
@@ -88,8 +91,7 @@ export async function startBussola(config: Config, onLoss: (error: Error) => voi
     const unhurried = openPool(connection, 1, null);
     await migrate(unhurried).finally(() => unhurried.close());
     folder.markVersion();
-    const watchdog = startWatchdog(db, health);
-    undo.push(() => watchdog.stop());
+    watchdog = startWatchdog(db, health);
     const store = openStore(connection);
     store.onLoss(onLoss);
     undo.push(() => store.close());
@@ -127,7 +129,7 @@ export async function startBussola(config: Config, onLoss: (error: Error) => voi
     const engine = startEngine(parts);
     undo.push(() => engine.stop());
     const closeInTime = () => {
-      watchdog.closing();
+      watchdog?.closing();
       return close();
     };
     return { ...parts, signIn: signInDesk(), close: closeInTime };
