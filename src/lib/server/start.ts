@@ -27,6 +27,7 @@ import type { SecretBox } from './secrets';
 import { QueryTurns } from './query-turns';
 import { readingRoom, type ReadingRoom } from './reading/reading-room';
 import { Intervals } from './receive/intervals';
+import { KeyUses } from './receive/key-uses';
 import { LatelyDescribed } from './receive/lately-described';
 import { TakeTurns } from './receive/take-turns';
 import { openStore, type StoreClient } from './store/open-store';
@@ -44,6 +45,7 @@ export interface Bussola {
   readonly guards: Guards;
   readonly book: SeriesBook;
   readonly reading: ReadingRoom;
+  readonly uses: KeyUses;
   readonly intervals: Intervals;
   readonly described: LatelyDescribed;
   readonly turns: TakeTurns;
@@ -103,6 +105,10 @@ export async function startBussola(config: Config, onLoss: (error: Error) => voi
     undo.push(() => delivery.stop());
     const reading = readingRoom();
     undo.push(() => reading.close());
+    const uses = new KeyUses(db, log);
+    undo.push(() =>
+      uses.write().catch((error: unknown) => log.error({ err: error }, 'what keys sent last could not be noted'))
+    );
     const parts = {
       config,
       db,
@@ -115,6 +121,7 @@ export async function startBussola(config: Config, onLoss: (error: Error) => voi
       guards: new Guards(outboundTo(config.reach), { restMs: config.restMs }),
       book: new SeriesBook(db),
       reading,
+      uses,
       intervals: new Intervals(db),
       described: new LatelyDescribed(),
       turns: new TakeTurns(),

@@ -9,20 +9,25 @@ export interface Backend {
 interface Waiting {
   readonly connection: number;
   readonly message: Uint8Array;
+  /** The letter of the last message in it. */
+  readonly last: number;
   readonly onData: (data: Uint8Array) => void;
   readonly resolve: (bytes: number) => void;
   readonly reject: (error: unknown) => void;
 }
 
+const codesOf = (letters: readonly string[]): ReadonlySet<number> =>
+  new Set(letters.map((letter) => letter.charCodeAt(0)));
 const sync = Uint8Array.of('S'.charCodeAt(0), 0, 0, 0, 4);
+/** Parts of a statement with parameters that wait for its Sync: Parse, Bind, Describe, Execute, Close. */
+const parts = codesOf(['P', 'B', 'D', 'E', 'C']);
 /** Messages after which nothing of a connection is left half done: Sync, simple Query, Terminate, and the first of a connection (no letter). */
-const ending = new Set(['S', 'Q', 'X', '\0', 'p'].map((letter) => letter.charCodeAt(0)));
+const ending = codesOf(['S', 'Q', 'X', '\0', 'p']);
 
 /**
- * Decides whose message PGlite, which has one session for all connections, takes next. A connection keeps its turn from its first message until
- * it is done: to the Sync that ends a statement with parameters, and to the end of its transaction. Without the former, one connection's Bind
- * would meet another's Parse, since both use the session's unnamed statement. Stands in for the queue of `@electric-sql/pglite-socket`, which
- * minds transactions only.
+ * Decides whose message PGlite, which has one session for all connections, takes next. The parts of a statement with parameters are put by until the Sync that ends
+ * it, and taken together: each step into the database costs time, and one connection's Bind must not meet another's Parse, since both use the session's unnamed
+ * statement. A connection keeps its turn to the end of its transaction. Stands in for the queue of `@electric-sql/pglite-socket`, which minds transactions only.
  *
  * @example new PGLiteSocketHandler({ queryQueue: new Turns(db) as never })
  */
@@ -32,6 +37,8 @@ export class Turns {
   /** Set when the database has stopped itself: asked once more, it would spin for ever. */
   #stopped: Error | null = null;
   #waiting: Waiting[] = [];
+  /** What connections have sent of statements that their Sync has not ended yet. */
+  readonly #begun = new Map<number, Uint8Array[]>();
   #busy = false;
   /** Whose turn it is; null when nothing is half done. */
   #holder: number | null = null;
@@ -45,10 +52,17 @@ export class Turns {
     this.#onPanic = onPanic;
   }
 
-  /** Takes one message of a connection when its turn comes. @returns the bytes that were answered */
-  enqueue(connection: number, message: Uint8Array, onData: (data: Uint8Array) => void): Promise<number> {
+  /** Takes one message of a connection when its turn comes, and with it what was put by. @returns the bytes that were answered; 0 for what is put by */
+  enqueue(connection: number, sent: Uint8Array, onData: (data: Uint8Array) => void): Promise<number> {
+    const begun = this.#begun.get(connection) ?? [];
+    if (parts.has(sent[0] ?? 0)) {
+      this.#begun.set(connection, [...begun, sent]);
+      return Promise.resolve(0);
+    }
+    this.#begun.delete(connection);
+    const message = begun.length === 0 ? sent : Buffer.concat([...begun, sent]);
     return new Promise((resolve, reject) => {
-      this.#waiting.push({ connection, message, onData, resolve, reject });
+      this.#waiting.push({ connection, message, last: sent[0] ?? 0, onData, resolve, reject });
       void this.#work();
     });
   }
@@ -59,6 +73,7 @@ export class Turns {
 
   /** Drops what a vanished connection still wanted. */
   clearQueueForHandler(connection: number): void {
+    this.#begun.delete(connection);
     const dropped = this.#waiting.filter((one) => one.connection === connection);
     this.#waiting = this.#waiting.filter((one) => one.connection !== connection);
     for (const { reject } of dropped) reject(new Error('The connection was closed.'));
@@ -100,7 +115,7 @@ export class Turns {
     return index === -1 ? undefined : this.#waiting.splice(index, 1)[0];
   }
 
-  async #take({ connection, message, onData }: Waiting): Promise<number> {
+  async #take({ connection, message, last, onData }: Waiting): Promise<number> {
     if (this.#stopped !== null) throw this.#stopped;
     let bytes = 0;
     const taking = (this.#taking = { connection, vanished: false });
@@ -118,21 +133,20 @@ export class Turns {
     } finally {
       this.#taking = null;
     }
-    this.#halfDone = !ending.has(message[0] ?? 0);
+    this.#halfDone = !ending.has(last);
     this.#holder = this.#halfDone || this.#db.isInTransaction() ? connection : null;
     if (taking.vanished && this.#holder !== null) await this.#passOn();
     return bytes;
   }
 }
 
-const errorResponse = 'E'.charCodeAt(0);
+const panicWord = Buffer.from('\0VPANIC\0');
 
-/** PostgreSQL's words when a message says that it has stopped itself; null for every other message. */
+/** PostgreSQL's words when an answer says that it has stopped itself; null for every other. A NUL stands in no text of a row, so the word is that of an error. */
 function panicOf(data: Uint8Array): string | null {
-  if (data[0] !== errorResponse) return null;
-  const fields = Buffer.from(data.buffer, data.byteOffset + 5, Math.max(0, data.byteLength - 5))
-    .toString()
-    .split('\0');
-  if (!fields.includes('VPANIC')) return null;
+  const bytes = Buffer.from(data.buffer, data.byteOffset, data.byteLength);
+  const at = bytes.indexOf(panicWord);
+  if (at === -1) return null;
+  const fields = bytes.toString('utf8', at).split('\0');
   return fields.find((field) => field.startsWith('M'))?.slice(1) ?? 'no reason was given';
 }

@@ -112,6 +112,14 @@ export async function insertAccount(db: Queryable, account: NewAccount): Promise
 
 export const allAccounts = (db: Queryable): Promise<Account[]> => db.rows<Account>(`${select} order by name`);
 
+/** What the schedule asks of every account, several times a second. */
+export type ScheduledAccount = Pick<Account, 'id' | 'provider' | 'discoveredAt' | 'discoveryTriedAt'>;
+
+export const scheduledAccounts = (db: Queryable): Promise<ScheduledAccount[]> =>
+  db.rows<ScheduledAccount>(
+    'select id, provider, discovered_at as "discoveredAt", discovery_tried_at as "discoveryTriedAt" from accounts order by name'
+  );
+
 export async function accountById(db: Queryable, id: number): Promise<Account | null> {
   const rows = await db.rows<Account>(`${select} where accounts.id = $1`, [id]);
   return rows[0] ?? null;

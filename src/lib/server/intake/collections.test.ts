@@ -153,6 +153,9 @@ describe('what is noted of pulls', () => {
     );
     const [dropped] = await allDropped(held.db);
     expect([dropped?.count, dropped?.example.length, dropped?.lastAt]).to.deep.equal([5, 300, at(2)]);
+    await pull(3, { dropped: [{ reason: 'not a number', count: 4, example: 'Infinity' }] });
+    const [withPull] = await allDropped(held.db);
+    expect([withPull?.count, withPull?.example, withPull?.lastAt]).to.deep.equal([9, 'Infinity', at(3.1)]);
   });
 
   it('is forgotten by age, but for errors that still stand', async () => {

@@ -63,9 +63,31 @@ export interface PullOutcome {
   readonly pulledUntil: Instant | null;
   readonly lateUntil: Instant | null;
   readonly notBefore: Instant | null;
+  /** Values that were not kept, by reason. */
+  readonly dropped?: readonly DroppedNow[];
 }
 
-/** Notes how a pull went: for the collection, in the list of pulls, and among the errors by their cause. */
+/** Values that were not kept for a reason, with one of them. */
+export interface DroppedNow {
+  readonly reason: string;
+  readonly count: number;
+  readonly example: string;
+}
+
+/** Counts of what was dropped, by its reason, as $N to $N + 2 of a statement; $1 and $2 are the account and the service. */
+const noteDroppedStatement = (first: number, at: string): string =>
+  `insert into dropped (account_id, service, reason, count, example, last_at)
+   select $1, $2, noted.*, ${at} from unnest($${first}::text[], $${first + 1}::bigint[], $${first + 2}::text[]) as noted
+   on conflict (account_id, service, reason) do update
+   set count = dropped.count + excluded.count, example = excluded.example, last_at = excluded.last_at`;
+
+const droppedColumns = (dropped: readonly DroppedNow[]): unknown[] => [
+  dropped.map(({ reason }) => reason),
+  dropped.map(({ count }) => count),
+  dropped.map(({ example }) => mendedText(example.slice(0, 300)))
+];
+
+/** Notes how a pull went: for the collection, in the list of pulls, among what was dropped, and among the errors by their cause. */
 export async function notePull(
   db: Queryable,
   accountId: number,
@@ -74,6 +96,7 @@ export async function notePull(
   isHistory = false
 ): Promise<void> {
   const error = pull.error === null ? null : JSON.stringify(pull.error);
+  const { dropped = [] } = pull;
   // One statement for all: it is made with every request that other programs send.
   await db.rows(
     `with noted as (
@@ -88,7 +111,7 @@ export async function notePull(
        update intake_errors
        set mended_at = $10
        where account_id = $1 and service = $2 and mended_at is null and $4::jsonb is null and not $9
-     )
+     )${dropped.length === 0 ? '' : `, gone as (${noteDroppedStatement(15, '$10')})`}
      insert into pulls (account_id, service, started_at, points, requests, throttled, refused, failed, is_history)
      select $1, $2, $3, $11, $12, $13, $14, $4::jsonb is not null, $9
      where exists (select 1 from accounts where id = $1)
@@ -109,7 +132,8 @@ export async function notePull(
       pull.points,
       pull.requests,
       pull.throttled,
-      pull.refused
+      pull.refused,
+      ...(dropped.length === 0 ? [] : droppedColumns(dropped))
     ]
   );
   if (pull.error !== null) await noteError(db, accountId, service, pull.error);
@@ -190,24 +214,11 @@ export async function noteDropped(
   db: Queryable,
   accountId: number,
   service: string,
-  dropped: readonly { readonly reason: string; readonly count: number; readonly example: string }[],
+  dropped: readonly DroppedNow[],
   at: Instant
 ): Promise<void> {
   if (dropped.length === 0) return;
-  await db.rows(
-    `insert into dropped (account_id, service, reason, count, example, last_at)
-     select $1, $2, noted.*, $6 from unnest($3::text[], $4::bigint[], $5::text[]) as noted
-     on conflict (account_id, service, reason) do update
-     set count = dropped.count + excluded.count, example = excluded.example, last_at = excluded.last_at`,
-    [
-      accountId,
-      service,
-      dropped.map(({ reason }) => reason),
-      dropped.map(({ count }) => count),
-      dropped.map(({ example }) => mendedText(example.slice(0, 300))),
-      at
-    ]
-  );
+  await db.rows(noteDroppedStatement(4, '$3'), [accountId, service, at, ...droppedColumns(dropped)]);
 }
 
 export interface Dropped {

@@ -1,6 +1,6 @@
 import { mended } from '$lib/core/forms/storable';
 import { minute, times, type Instant } from '$lib/core/time';
-import { accountById, noteClock, noteDiscovery, type Account } from './accounts';
+import { accountById, noteClock, noteDiscovery, type ScheduledAccount } from './accounts';
 import { beginCollections } from './collections';
 import { accessOf, errorOf, providerOf, type Intake } from './intake';
 import { ProviderError } from './provider';
@@ -12,7 +12,7 @@ const discoverEvery = times(10, minute);
 const tryAgainAfter = times(1, minute);
 
 /** Due at once when never tried, then every ten minutes; also when the clock was set back. */
-export function isDiscoveryDue({ discoveredAt, discoveryTriedAt }: Account, now: Instant): boolean {
+export function isDiscoveryDue({ discoveredAt, discoveryTriedAt }: ScheduledAccount, now: Instant): boolean {
   if (discoveryTriedAt === null || now < discoveryTriedAt) return true;
   const failed = discoveredAt !== discoveryTriedAt;
   return now - discoveryTriedAt >= (failed ? tryAgainAfter : discoverEvery);

@@ -3,7 +3,7 @@ import { setTimeout as wait } from 'node:timers/promises';
 import { mendedText } from '$lib/core/forms/storable';
 import type { Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
-import { accountById, allAccounts, eventCursor, keepEventCursor } from './accounts';
+import { accountById, eventCursor, keepEventCursor, scheduledAccounts } from './accounts';
 import { eventsService, noteDropped, noteFeeds } from './collections';
 import { accessOf, errorOf, providerOf, type Intake } from './intake';
 import { ProviderError, type EventFeed, type FoundEvent } from './provider';
@@ -111,7 +111,7 @@ export function followEvents(intake: Intake) {
   return {
     /** Begins with accounts that are not followed yet. */
     async tick(): Promise<void> {
-      for (const { id, provider, discoveredAt } of await allAccounts(db))
+      for (const { id, provider, discoveredAt } of await scheduledAccounts(db))
         if (discoveredAt !== null && providers[provider]?.events && !following.has(id) && !ending.signal.aborted)
           following.set(
             id,

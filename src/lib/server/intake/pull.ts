@@ -1,7 +1,7 @@
 import { before, day, hour, minute, range, times, type Duration, type Instant, type Range } from '$lib/core/time';
 import { DiskIsLow } from '../disk';
 import { accountById, noteClock, type Account, type AccountError } from './accounts';
-import { collectionOf, noteDropped, notePull, noteResting, type Collection } from './collections';
+import { collectionOf, notePull, noteResting, type Collection } from './collections';
 import { addGap, fillGap, pieceOf, type Gap } from './gaps';
 import { accessOf, errorOf, providerOf, type Intake } from './intake';
 import { keepSeries } from './keep';
@@ -202,23 +202,16 @@ async function note(
 ): Promise<void> {
   const { requests = 0, throttled = 0, clockAheadMs = null } = access?.guard.meter ?? {};
   const finishedAt = clock.now();
+  const dropped = refused === 0 ? [] : [{ reason: 'not a number', count: refused, example: refusedExample ?? '' }];
   await db.transaction(async (within) => {
     await notePull(
       within,
       accountId,
       service,
-      { ...outcome, finishedAt, points, refused, newestAt, requests, throttled },
+      { ...outcome, finishedAt, points, refused, newestAt, requests, throttled, dropped },
       isHistory
     );
     if (clockAheadMs !== null) await noteClock(within, accountId, clockAheadMs);
-    if (refused > 0)
-      await noteDropped(
-        within,
-        accountId,
-        service,
-        [{ reason: 'not a number', count: refused, example: refusedExample ?? '' }],
-        finishedAt
-      );
   });
   changes.tell('account', { accountId });
   if (points > 0) changes.tell('samples', { accountId });

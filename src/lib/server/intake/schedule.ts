@@ -1,6 +1,6 @@
 import { planEvery, usualPlan } from '$lib/core/intake';
 import type { Duration, Instant } from '$lib/core/time';
-import { allAccounts } from './accounts';
+import { scheduledAccounts } from './accounts';
 import { allCollections, type Collection } from './collections';
 import { discoverAccount, isDiscoveryDue } from './discover';
 import { allGaps } from './gaps';
@@ -52,7 +52,7 @@ export function scheduleIntake(intake: Intake) {
       const now = intake.clock.now();
       const { db } = intake;
       const [accounts, collections, plans, gaps] = await Promise.all([
-        allAccounts(db),
+        scheduledAccounts(db),
         allCollections(db),
         allPlans(db),
         allGaps(db)

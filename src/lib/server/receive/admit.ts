@@ -1,5 +1,5 @@
 import type { Bussola } from '../start';
-import { bytesOn, keyByText, noteUse, type Key, type KeyScope } from './keys';
+import { keyByText, type Key, type KeyScope } from './keys';
 import { NotTaken } from './not-taken';
 
 /** What was sent with a good key. */
@@ -18,7 +18,7 @@ export interface Admitted {
  * @throws NotTaken without a good key (401), beyond its bytes of a day (429), for a media type or an encoding that is not known (415); DiskIsLow (503)
  */
 export async function admitted(
-  { db, clock, disk }: Pick<Bussola, 'db' | 'clock' | 'disk'>,
+  { db, clock, disk, uses }: Pick<Bussola, 'db' | 'clock' | 'disk' | 'uses'>,
   request: Request,
   scope: KeyScope,
   mediaTypes: readonly string[] | null = null
@@ -53,12 +53,11 @@ export async function admitted(
       'Send it unpacked, or packed by gzip.'
     );
   const body = Buffer.from(await request.arrayBuffer());
-  if (bytesOn(key, clock.now()) + body.length > key.mostBytesADay)
+  if (!uses.take(key, body.length, clock.now()))
     throw new NotTaken(
       429,
       `The key ${key.name} may send ${key.mostBytesADay} bytes a day, and has.`,
       'Send less, or ask an administrator for a key with a higher limit.'
     );
-  await noteUse(db, key.id, body.length, clock.now());
   return { key, body, isGzip: encoding === 'gzip', mediaType };
 }

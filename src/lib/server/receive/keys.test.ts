@@ -1,7 +1,9 @@
 import { expect } from 'chai';
 import { withDatabase } from '../../../../tests/support/database';
 import type { Instant } from '../../core/time';
-import { allKeys, bytesOn, keyByText, makeKey, noteUse, revokeKey } from './keys';
+import type { Queryable } from '../db/pool';
+import { KeyUses } from './key-uses';
+import { allKeys, bytesOn, keyByText, makeKey, noteUses, revokeKey, type Key } from './keys';
 
 const day = 86_400_000;
 const now = (20_000 * day) as Instant;
@@ -36,11 +38,47 @@ describe('keys', () => {
 
   it('count what they sent, by the day', async () => {
     const { key, text } = await make('counted');
-    await noteUse(held.db, key.id, 400, now);
-    await noteUse(held.db, key.id, 300, later(day - 1));
-    const used = (await keyByText(held.db, text, now))!;
-    expect([bytesOn(used, now), bytesOn(used, later(day)), used.lastUsedAt]).to.deep.equal([700, 0, later(day - 1)]);
-    await noteUse(held.db, key.id, 5, later(day));
-    expect(bytesOn((await keyByText(held.db, text, now))!, later(day))).to.equal(5);
+    const used = async (at: Instant) => {
+      const { lastUsedAt, ...key } = (await keyByText(held.db, text, at))!;
+      return [bytesOn(key as Key, at), lastUsedAt];
+    };
+    await noteUses(held.db, [{ id: key.id, bytes: 400, at: now }]);
+    await noteUses(held.db, [{ id: key.id, bytes: 300, at: later(day - 1) }]);
+    expect(await used(now)).to.deep.equal([700, later(day - 1)]);
+    await noteUses(held.db, [{ id: key.id, bytes: 5, at: later(day) }]);
+    expect(await used(later(day))).to.deep.equal([5, later(day)]);
+  });
+
+  it('take no more than they may on a day, also from requests that come at once, and begin anew on the next', async () => {
+    const { key, text } = await make('limited');
+    const uses = new KeyUses(held.db, { error: () => undefined });
+    // As requests that read the key before any of them was counted.
+    expect([600, 300, 200, 100].map((bytes) => uses.take(key, bytes, now))).to.deep.equal([true, true, false, true]);
+    await uses.write();
+    const read = (await keyByText(held.db, text, now))!;
+    expect(bytesOn(read, now)).to.equal(1000);
+    expect(uses.take(read, 1, now)).to.equal(false);
+    expect(new KeyUses(held.db, { error: () => undefined }).take(read, 1, now), 'after a restart').to.equal(false);
+    expect(uses.take(read, 900, later(day))).to.equal(true);
+    expect(uses.take(read, 200, later(day)), 'before it is written').to.equal(false);
+    await uses.write();
+    expect(bytesOn((await keyByText(held.db, text, later(day)))!, later(day))).to.equal(900);
+  });
+
+  it('lose no count when the database fails meanwhile', async () => {
+    const { key, text } = await make('kept');
+    let fails = true;
+    const failing: Queryable = {
+      rows: (statement, values) => (fails ? Promise.reject(new Error('gone')) : held.db.rows(statement, values))
+    };
+    const uses = new KeyUses(failing, { error: () => undefined });
+    uses.take(key, 10, now);
+    const failure = await uses.write().catch((error: Error) => error.message);
+    expect(failure).to.equal('gone');
+    uses.take(key, 7, now);
+    fails = false;
+    await uses.write();
+    await uses.write();
+    expect(bytesOn((await keyByText(held.db, text, now))!, now)).to.equal(17);
   });
 });

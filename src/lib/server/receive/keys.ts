@@ -102,16 +102,32 @@ export async function keyByText(db: Queryable, text: string, now: Instant): Prom
   return rows[0] ?? null;
 }
 
+/** The UTC day of a moment, as days since the epoch. */
+export const dayOf = (now: Instant): number => Math.floor(now / day);
+
 /** Bytes a key has sent on the day of a moment. */
 export const bytesOn = ({ bytesToday, dayOfBytes }: Key, now: Instant): number =>
-  dayOfBytes === Math.floor(now / day) ? bytesToday : 0;
+  dayOfBytes === dayOf(now) ? bytesToday : 0;
 
-/** Counts a use of a key. */
-export async function noteUse(db: Queryable, id: number, bytes: number, now: Instant): Promise<void> {
+/** What a key sent on one day, and when it did last. */
+export interface KeyUse {
+  readonly id: number;
+  readonly bytes: number;
+  readonly at: Instant;
+}
+
+/** Counts uses of keys, one of each. */
+export async function noteUses(db: Queryable, uses: readonly KeyUse[]): Promise<void> {
   await db.rows(
     `update keys
-     set last_used_at = $2, bytes_today = case when day_of_bytes = $3 then bytes_today + $4 else $4 end, day_of_bytes = $3
-     where id = $1`,
-    [id, now, Math.floor(now / day), bytes]
+     set last_used_at = used.at, bytes_today = case when day_of_bytes = used.day then bytes_today + used.bytes else used.bytes end, day_of_bytes = used.day
+     from unnest($1::integer[], $2::bigint[], $3::integer[], $4::bigint[]) as used (id, at, day, bytes)
+     where keys.id = used.id`,
+    [
+      uses.map(({ id }) => id),
+      uses.map(({ at }) => at),
+      uses.map(({ at }) => dayOf(at)),
+      uses.map(({ bytes }) => bytes)
+    ]
   );
 }

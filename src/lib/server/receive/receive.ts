@@ -1,7 +1,7 @@
 import { refusals, type Received, type ReceivedSeries, type RefusalReason } from '$lib/core/receive';
 import type { Instant } from '$lib/core/time';
 import { columnsOf, isSound } from '../intake/points';
-import { beginCollections, noteDropped, notePull, pushedService } from '../intake/collections';
+import { beginCollections, notePull, pushedService } from '../intake/collections';
 import { keepSeries } from '../intake/keep';
 import { keepMetrics } from '../intake/metrics';
 import type { FetchedSeries } from '../intake/provider';
@@ -91,7 +91,6 @@ async function keepInTurn(server: Bussola, key: Key, received: Received): Promis
   const { written, newest } = await keepSeries(server, key.accountId, pushedService, fetched, now);
   const accepted = known.reduce((sum, { series }) => sum + series.points.length * series.weight, 0);
   const dropped = [...refused.counts].map(([reason, { count, example }]) => ({ reason, count, example }));
-  await noteDropped(db, key.accountId, pushedService, dropped, now);
   await notePull(db, key.accountId, pushedService, {
     startedAt: now,
     finishedAt: now,
@@ -103,7 +102,8 @@ async function keepInTurn(server: Bussola, key: Key, received: Received): Promis
     newestAt: newest,
     pulledUntil: now,
     lateUntil: null,
-    notBefore: null
+    notBefore: null,
+    dropped
   });
   changes.tell('account', { accountId: key.accountId });
   if (written > 0) changes.tell('samples', { accountId: key.accountId });

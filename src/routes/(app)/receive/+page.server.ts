@@ -3,19 +3,21 @@ import { idFrom } from '$lib/core/forms/id';
 import { keyFormSchema } from '$lib/core/forms/forms';
 import type { Instant } from '$lib/core/time';
 import { seriesCounts } from '$server/intake/series';
-import { allKeys, makeKey, revokeKey } from '$server/receive/keys';
+import { allKeys, bytesOn, makeKey, revokeKey } from '$server/receive/keys';
 import { Refusal } from '$server/refusal';
 import { bussola } from '$server/running';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ depends }) => {
   depends('bussola:accounts');
-  const { db, origin } = bussola();
+  const { db, clock, uses, origin } = bussola();
+  await uses.write();
   const [keys, counts] = await Promise.all([allKeys(db), seriesCounts(db)]);
   return {
     origin,
     keys: keys.map((key) => ({
       ...key,
+      bytesToday: bytesOn(key, clock.now()),
       series: counts.filter(({ accountId }) => accountId === key.accountId).reduce((sum, { series }) => sum + series, 0)
     }))
   };
