@@ -25,6 +25,8 @@ const schema = z.object({
   BUSSOLA_LOG: z.enum(['silent', 'error', 'warn', 'info', 'debug']).default('warn'),
   /** How long a provider that failed many times on end is left alone, ms. */
   BUSSOLA_REST_MS: z.coerce.number().int().min(100).max(600_000).default(15_000),
+  /** How long closing may take before the process is ended, ms: less than whoever stops it waits. */
+  BUSSOLA_CLOSING_MS: z.coerce.number().int().min(1_000).max(600_000).default(25_000),
   /** Days of history a new account is asked for. */
   BUSSOLA_HISTORY_DAYS: z.coerce.number().int().min(0).max(400).default(14)
 });
@@ -45,6 +47,7 @@ export interface Config {
   readonly leastFree: number;
   readonly logLevel: string;
   readonly restMs: number;
+  readonly closingMs: number;
   readonly historyDays: number;
 }
 
@@ -78,6 +81,7 @@ export function configFrom(environment: Readonly<Record<string, string | undefin
     leastFree: values.BUSSOLA_LEAST_FREE * 1_000_000,
     logLevel: values.BUSSOLA_LOG,
     restMs: values.BUSSOLA_REST_MS,
+    closingMs: values.BUSSOLA_CLOSING_MS,
     historyDays: values.BUSSOLA_HISTORY_DAYS
   };
 }

@@ -7,7 +7,7 @@ import { fileClock, systemClock } from './clock';
 import type { Config } from './config';
 import { Disk, fullDisk, isFullDisk } from './disk';
 import { Health } from './health';
-import { startWatchdog, type Watchdog } from './watchdog';
+import { startWatchdog, usualLimits, type Watchdog } from './watchdog';
 import { startEmbedded, type EmbeddedDatabase } from './db/embedded';
 import { openFolder } from './db/folder';
 import { knownVersion, migrate } from './db/migrate';
@@ -93,7 +93,7 @@ export async function startBussola(config: Config, onLoss: (error: Error) => voi
     const unhurried = openPool(connection, 1, null);
     await migrate(unhurried).finally(() => unhurried.close());
     folder.markVersion();
-    watchdog = startWatchdog(db, health);
+    watchdog = startWatchdog(db, health, { ...usualLimits, closing: config.closingMs });
     const store = openStore(connection);
     store.onLoss(onLoss);
     undo.push(() => store.close());
