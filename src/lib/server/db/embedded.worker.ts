@@ -1,6 +1,7 @@
 // PGlite in a thread of its own, behind a Unix socket: a slow query never stops the web server.
 import { existsSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
+import { setFlagsFromString } from 'node:v8';
 import { parentPort, workerData } from 'node:worker_threads';
 import { PGlite } from '@electric-sql/pglite';
 import { PGLiteSocketHandler } from '@electric-sql/pglite-socket';
@@ -8,6 +9,12 @@ import { SyncedFiles, syncedParameters } from './synced-files';
 import { Turns } from './turns';
 
 const { database, socket } = workerData as { database: string; socket: string };
+
+/**
+ * How much of it a function of the database runs before it is compiled anew for speed: much more than usual. Its planner runs thousands of functions now and then, and the
+ * compiler's threads took as long for them as all statements of the first minute; what really takes time is compiled all the same.
+ */
+setFlagsFromString('--wasm-tiering-budget=100000000');
 
 /** What the database keeps of its pages; the system's own cache lies behind it, and the store keeps what it decoded. */
 const pagesInMemory = '16MB';
