@@ -92,17 +92,18 @@ const installed = await step('install', ensureInstalled);
 if (installed) {
   const browser = await step('Chromium', async () => ensureChromium());
   await step('generate types', tool('@sveltejs/kit/svelte-kit.js', 'sync'));
-  // Two cores: linting and building take as long as the other checks and the tests on PostgreSQL together. Components are linted apart: beside other files, the
-  // checker would begin anew with each change between them.
+  await step('empty database', async () => {
+    if ((await run(process.execPath, ['scripts/empty-database.mjs'])) !== 0) throw new Error('It could not be made.');
+  });
   const lint = (...files) => tool('eslint/bin/eslint.js', '--no-error-on-unmatched-pattern', ...files);
   let built = false;
+  // Two cores: the checks take about as long as building and the inputs of chance, which do not mind how much else the machine does. Components are linted apart: beside
+  // other files, the checker would begin anew with each change between them.
   await Promise.all([
     (async () => {
       await step('lint components', lint('**/*.svelte'));
       await step('lint', lint('**/*.{ts,js,mjs}'));
-      built = await step('build', ensureBuilt);
-    })(),
-    (async () => {
+      await step('types', tool('svelte-check/bin/svelte-check', '--threshold', 'warning'));
       await step('format', tool('prettier/bin/prettier.cjs', '--check', '--log-level=warn', '.'));
       await step(
         'import direction',
@@ -115,11 +116,10 @@ if (installed) {
           '.dependency-cruiser.cjs'
         )
       );
-      await step('types', tool('svelte-check/bin/svelte-check', '--threshold', 'warning'));
-      await step('empty database', async () => {
-        if ((await run(process.execPath, ['scripts/empty-database.mjs'])) !== 0)
-          throw new Error('It could not be made.');
-      });
+    })(),
+    (async () => {
+      built = await step('build', ensureBuilt);
+      if (built) await mocha('inputs of chance', ['tests/soak/fuzz.test.ts']);
       await step('PostgreSQL', () =>
         withPostgres((address) =>
           mocha('database tests on PostgreSQL', databaseTests, {
@@ -144,7 +144,7 @@ if (installed) {
       '--jobs=2',
       '--timeout',
       '60000',
-      'tests/browser/fuzz.test.ts',
+      'tests/browser/boards-read.test.ts', // the longest
       'tests/browser/**/*.test.ts'
     ]);
 }

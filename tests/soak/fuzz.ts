@@ -14,12 +14,12 @@ import { makeKey } from '../../src/lib/server/receive/keys';
 import { startApp, type RunningApp } from '../support/app';
 import { formats, fuzzInput, setProtobufSamples, type FuzzInput } from './fuzz-inputs';
 
-/** Longer than this, nobody may wait for the web process because of what somebody else sent, ms. */
-export const longestStall = 250;
+/** How often it is asked whether the web process answers, ms. */
+const askEvery = 50;
+/** Nobody may wait longer than 250 ms for the web process because of what somebody else sent; a stall can begin up to {@link askEvery} before it is asked. */
+const longestStall = 250 - askEvery;
 /** Requests under way at the same time. */
 const atOnce = 8;
-/** How often it is asked whether the web process answers, ms. */
-const askEvery = 20;
 
 /** What a format's inputs came to. */
 export interface FuzzResult {

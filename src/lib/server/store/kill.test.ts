@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { withFolder } from '../../../../tests/support/database';
 
 /** How often it is killed: each start takes seconds. A campaign sets BUSSOLA_KILLS. */
-const rounds = Number(process.env['BUSSOLA_KILLS'] ?? 12);
+const rounds = Number(process.env['BUSSOLA_KILLS'] ?? 8);
 
 describe('kill -9 during intake, sealing and rolling up', () => {
   const held = withFolder();

@@ -1,6 +1,6 @@
 import { expect } from 'chai';
-import { formats } from '../soak/fuzz-inputs';
-import { fuzzFormat, fuzzTarget, type FuzzTarget } from '../soak/fuzz';
+import { formats } from './fuzz-inputs';
+import { fuzzFormat, fuzzTarget, type FuzzTarget } from './fuzz';
 
 /** Inputs of each format. A campaign of many more: `node --import tsx tests/soak/fuzz.ts`. */
 const inputs = Number(process.env['BUSSOLA_FUZZ'] ?? 5_000);
