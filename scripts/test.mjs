@@ -120,22 +120,25 @@ if (installed) {
     (async () => {
       built = await step('build', ensureBuilt);
       if (built) await mocha('inputs of chance', ['tests/soak/fuzz.test.ts']);
-      await step('PostgreSQL', () =>
-        withPostgres((address) =>
-          mocha('database tests on PostgreSQL', databaseTests, {
-            BUSSOLA_TEST_POSTGRES: address
-          })
-        )
-      );
     })()
   ]);
-  await mocha('unit tests, the database embedded', [
-    '--parallel',
-    '--jobs=2',
-    'src/lib/server/store/kill.test.ts', // the longest first, so that the other core has enough to do meanwhile
-    'src/**/*.test.ts',
-    'stand-ins/**/*.test.ts',
-    'tests/unit/**/*.test.ts'
+  // Many of these wait for clocks and for one another, so there is room for those on PostgreSQL beside them.
+  await Promise.all([
+    mocha('unit tests, the database embedded', [
+      '--parallel',
+      '--jobs=2',
+      'src/lib/server/store/kill.test.ts', // the longest first, so that the other core has enough to do meanwhile
+      'src/**/*.test.ts',
+      'stand-ins/**/*.test.ts',
+      'tests/unit/**/*.test.ts'
+    ]),
+    step('PostgreSQL', () =>
+      withPostgres((address) =>
+        mocha('database tests on PostgreSQL', databaseTests, {
+          BUSSOLA_TEST_POSTGRES: address
+        })
+      )
+    )
   ]);
   // Each file has an application of its own.
   if (built && browser)
