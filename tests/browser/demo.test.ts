@@ -5,7 +5,6 @@ import { existsSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { freePort } from '../support/app';
 import { until } from '../support/until';
 
 interface Demo {
@@ -22,6 +21,27 @@ function demo(...flags: string[]): Demo {
   return started;
 }
 
+/** Ports that one demo takes, from its own on. */
+const portsOfADemo = 3;
+
+/** A port free with those behind it, below those that the system gives to connections and to tests beside this one. */
+async function freePorts(): Promise<number> {
+  for (;;) {
+    const first = 10_000 + Math.floor(Math.random() * 20_000);
+    const all = Array.from({ length: portsOfADemo }, (_, i) => isFree(first + i));
+    if ((await Promise.all(all)).every(Boolean)) return first;
+  }
+}
+
+async function isFree(port: number): Promise<boolean> {
+  const server = createServer();
+  const free = await new Promise<boolean>((tell) => {
+    server.once('error', () => tell(false)).listen(port, '127.0.0.1', () => tell(true));
+  });
+  server.close();
+  return free;
+}
+
 async function ended({ child }: Demo): Promise<number | null> {
   if (child.exitCode === null) await once(child, 'exit');
   return child.exitCode;
@@ -33,10 +53,7 @@ describe('npm run demo', () => {
 
   before(async () => {
     folder = mkdtempSync(join(tmpdir(), 'bussola-demo-'));
-    for (;;) {
-      port = await freePort();
-      if (port < 65_000) break;
-    }
+    port = await freePorts();
   });
   after(() => rmSync(folder, { recursive: true, force: true }));
 
@@ -58,10 +75,10 @@ describe('npm run demo', () => {
       const second = demo(`--port=${port}`, `--data=${join(folder, 'other')}`);
       expect(await ended(second)).to.equal(1);
       expect(second.said).to.contain(`Port ${port} is in use by another program`);
-      const sameData = demo(`--port=${await freePort()}`, `--data=${join(folder, 'data')}`);
+      const sameData = demo(`--port=${await freePorts()}`, `--data=${join(folder, 'data')}`);
       expect(await ended(sameData)).to.equal(1);
       expect(sameData.said).to.contain('in use by another Bussola').and.not.to.contain(' at ');
-      const reset = demo(`--port=${await freePort()}`, `--data=${join(folder, 'data')}`, '--reset');
+      const reset = demo(`--port=${await freePorts()}`, `--data=${join(folder, 'data')}`, '--reset');
       expect(await ended(reset)).to.equal(1);
       expect(reset.said).to.contain('Stop that one first');
 
