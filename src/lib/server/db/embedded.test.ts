@@ -1,13 +1,31 @@
 import { expect } from 'chai';
-import { connect } from 'node:net';
+import { connect, type Socket } from 'node:net';
 import { join } from 'node:path';
 import { once } from 'node:events';
 import { socketName } from './folder';
 import { openPool, type Database } from './pool';
 import { withDatabase } from '../../../../tests/support/database';
 
+/** A message of PostgreSQL's protocol: its letter, its length, its body. */
+function message(letter: string, body: string): Buffer {
+  const length = Buffer.alloc(4);
+  length.writeInt32BE(Buffer.byteLength(body) + 4, 0);
+  return Buffer.concat([Buffer.from(letter), length, Buffer.from(body)]);
+}
+
+/** The first message of a connection, which has no letter: version 3.0, user and database. */
+const startup = (): Buffer => message('', '\0\x03\0\0user\0postgres\0database\0postgres\0\0');
+
 describe('the embedded database', () => {
   const held = withDatabase({ migrated: false });
+
+  /** A connection without a driver. */
+  async function connected(): Promise<Socket> {
+    const host = 'host' in held.connection ? held.connection.host : '';
+    const socket = connect(join(host, socketName));
+    await once(socket, 'connect');
+    return socket;
+  }
 
   it('keeps statements with parameters of many connections apart', async () => {
     const pools = Array.from({ length: 6 }, () => openPool(held.connection, 2));
@@ -47,30 +65,35 @@ describe('the embedded database', () => {
 
   it('rolls back and serves the others when a client vanishes within its transaction', async () => {
     await held.db.rows('create table vanished (n integer)');
-    const host = 'host' in held.connection ? held.connection.host : '';
-    const socket = connect(join(host, socketName));
-    await once(socket, 'connect');
-    const startup = Buffer.from('user\0postgres\0database\0postgres\0\0');
-    const head = Buffer.alloc(8);
-    head.writeInt32BE(startup.length + 8, 0);
-    head.writeInt32BE(196608, 4);
-    const query = (text: string) => {
-      const body = Buffer.from(`${text}\0`);
-      const length = Buffer.alloc(4);
-      length.writeInt32BE(body.length + 4, 0);
-      return Buffer.concat([Buffer.from('Q'), length, body]);
-    };
-    socket.write(Buffer.concat([head, startup, query('begin'), query('insert into vanished values (1)')]));
+    const socket = await connected();
+    socket.write(
+      Buffer.concat([startup(), message('Q', 'begin\0'), message('Q', 'insert into vanished values (1)\0')])
+    );
     for (let answer = ''; !answer.includes('INSERT 0 1');) answer += String((await once(socket, 'data'))[0]);
     socket.destroy();
     const rows = await held.db.rows('select n from vanished');
     expect(rows).to.deep.equal([]);
   });
 
+  it('serves others while a client has begun a statement and not ended it, and when it vanishes then', async () => {
+    const socket = await connected();
+    socket.write(startup());
+    for (let answer = ''; !answer.endsWith('Z\0\0\0\x05I');) answer += String((await once(socket, 'data'))[0]);
+    const parse = message('P', '\0select $1::integer as n\0\0\0');
+    const bind = message('B', '\0\0\0\0\0\x01\0\0\0\x017\0\0');
+    socket.write(Buffer.concat([parse, bind]));
+    expect(await held.db.rows('select $1::text as text', ['meanwhile'])).to.deep.equal([{ text: 'meanwhile' }]);
+    socket.write(Buffer.concat([message('D', 'P\0'), message('E', '\0\0\0\0\0'), message('S', '')]));
+    let answer = '';
+    while (!answer.endsWith('Z\0\0\0\x05I')) answer += String((await once(socket, 'data'))[0]);
+    expect(answer).to.contain('SELECT 1');
+    socket.write(Buffer.concat([parse, bind]));
+    socket.destroy();
+    expect(await held.db.rows('select $1::text as text', ['afterwards'])).to.deep.equal([{ text: 'afterwards' }]);
+  });
+
   it('survives garbage on its socket', async () => {
-    const host = 'host' in held.connection ? held.connection.host : '';
-    const socket = connect(join(host, socketName));
-    await once(socket, 'connect');
+    const socket = await connected();
     socket.write('GET / HTTP/1.1\r\n\r\n');
     socket.destroy();
     const [row] = await held.db.rows<{ one: number }>('select 1 as one');
