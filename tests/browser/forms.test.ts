@@ -73,6 +73,35 @@ describe('forms, while news arrive', () => {
     await other.context().close();
   }).timeout(60_000);
 
+  it('of a board are not left while its title is refused, and all is kept once it has another', async () => {
+    const { page: other } = await signedIn(browser, app, 'nerea');
+    const button = (name: string) => other.getByRole('button', { name });
+    const begin = async (title: string) => {
+      await other.goto(`${app.origin}/boards`);
+      await button('New board').first().click();
+      await other.waitForURL(/boards\/\d+\?edit/);
+      await other.getByLabel('Title of the board').fill(title);
+      await other.getByLabel('Title of the board').press('Enter');
+    };
+    await begin('Quays');
+    await button('Done').click();
+    await other.getByRole('heading', { name: 'Quays' }).waitFor();
+    await begin('Quays');
+    await other.getByText('Not kept: There is already a board titled Quays.').waitFor();
+    await button('Add a section').click();
+    await button('Done').click();
+    await other.getByLabel('Title of the board').fill('Quays by night');
+    await other.getByLabel('Title of the board').press('Enter');
+    await other.getByText('Not kept').first().waitFor({ state: 'detached' });
+    await button('Done').click();
+    await other.getByRole('heading', { name: 'Quays by night' }).waitFor();
+    const answer = await other.request.get(`${app.origin}/api/v1${new URL(other.url()).pathname}`);
+    expect(await answer.json())
+      .to.deep.include({ title: 'Quays by night' })
+      .and.have.nested.property('sections.length', 1);
+    await other.context().close();
+  }).timeout(60_000);
+
   it('work the estimate of a plan out as its controls say, before it is saved', async () => {
     await page.goto(`${app.origin}/accounts/${await idOf('corallo-prod')}?service=machines`);
     const plans = () => app.db.rows('select account_id, service, plan from plans order by 1, 2');

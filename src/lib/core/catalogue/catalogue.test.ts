@@ -51,6 +51,17 @@ describe('the catalogue', () => {
     expect(names('message')[0]).to.equal('queue.oldest.age');
   });
 
+  it('ranks metrics that fit alike by how many series they have', async () => {
+    const alike = [2, 7, 23].map((series) => ({
+      ...entries[0]!,
+      name: `processor.use.${series}`,
+      title: 'Processor use',
+      series
+    }));
+    const found = (await CatalogueSearch.of(alike)).find({ text: 'processor' });
+    expect(found.map(({ series }) => series)).to.deep.equal([23, 7, 2]);
+  });
+
   it('without words lists all, collected ones first; filters by state and service', () => {
     expect(names(' ').at(-1)).to.equal('cache.hits');
     expect(names('', { state: 'stale' })).to.deep.equal(['queue.oldest.age']);

@@ -144,7 +144,7 @@
         unit,
         condition: $form.rule.condition,
         openedAt: worst?.from ?? live.now,
-        writtenAt: worst?.from ?? live.now,
+        writtenAt: live.now, // the day belongs to what is read now
         closedAt: null,
         value: worst?.peak ?? $form.rule.condition.threshold,
         peak: NaN,

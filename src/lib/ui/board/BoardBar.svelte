@@ -28,7 +28,7 @@
     onShare: () => void;
     onCopy: () => void;
     others: readonly Visitor[];
-    onEditing: (editing: boolean) => void;
+    onEditing: (editing: boolean) => void | Promise<void>;
     onAdd: () => void;
     onSection: () => void;
     onHistory: () => void;

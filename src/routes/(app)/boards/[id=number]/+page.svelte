@@ -68,10 +68,12 @@
 
   const things = $derived(thingsOf(data));
 
-  function setEditing(to: boolean): void {
+  /** Begins to edit, or ends once all is kept; what is refused stays where it can be put right. */
+  async function setEditing(to: boolean): Promise<void> {
     beside = selected = null;
-    void setParameters(to ? { edit: '', panel: null } : { edit: null });
-    if (!to) void editor.flush();
+    if (!to) await editor.flush();
+    if (to || editor.standing.saving !== 'refused')
+      await setParameters(to ? { edit: '', panel: null } : { edit: null });
   }
 
   function know(metric: BoardMetric | null | undefined): void {
@@ -107,7 +109,7 @@
     if (withControl && event.key.toLowerCase() === 'z' && editing) {
       if (event.shiftKey) editor.redo();
       else editor.undo();
-    } else if (!withControl && !event.altKey && event.key === 'e') setEditing(!editing);
+    } else if (!withControl && !event.altKey && event.key === 'e') void setEditing(!editing);
     else return;
     event.preventDefault();
   }
