@@ -55,6 +55,7 @@ describe('boards, as people build them', () => {
     expect(board.title).to.equal('Harbour');
     expect(board.panels.map(({ picture }) => picture)).to.deep.equal(['gauge', 'snapshot', 'stacked', 'table', 'text']);
     await button('Done').click();
+    await visit.page.waitForURL(/boards\/\d+$/);
     await visit.page.reload();
     await region('Messages waiting').getByTestId('gauge').first().waitFor();
     await region('Processor use').getByRole('cell', { name: 'booking-web-1' }).waitFor();

@@ -71,7 +71,7 @@
   /** Begins to edit, or ends once all is kept; what is refused stays where it can be put right. */
   async function setEditing(to: boolean): Promise<void> {
     beside = selected = null;
-    if (!to) await editor.flush();
+    if (!to && editor.isUnkept) await editor.flush();
     if (to || editor.standing.saving !== 'refused')
       await setParameters(to ? { edit: '', panel: null } : { edit: null });
   }
