@@ -22,9 +22,9 @@ export default defineConfig({
       input: {
         'make-database.worker': source('db/make-database.worker.ts'),
         'embedded.worker': source('db/embedded.worker.ts'),
-        'reading.worker': source('reading/reading.worker.ts'),
+        'reading.worker': source('parsing/reading.worker.ts'),
         'store.worker': source('store/store.worker.ts'),
-        'watchdog.worker': source('watchdog.worker.ts')
+        'watchdog.worker': source('process/watchdog.worker.ts')
       },
       output: { entryFileNames: '[name].js', format: 'es' }
     }

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { insertAccount } from '../src/lib/server/intake/accounts';
-import { secretBox } from '../src/lib/server/secrets';
+import { insertAccount } from '../src/lib/server/inventory/accounts';
+import { secretBox } from '../src/lib/server/base/secrets';
 import { startApp } from '../tests/support/app';
 import { until } from '../tests/support/until';
 import { largeProvider, seriesCount } from './large-provider';

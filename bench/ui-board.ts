@@ -3,7 +3,7 @@ import { dirname, join } from 'node:path';
 import type { Browser, CDPSession, Page } from 'playwright-core';
 import { encodeBatch, pointsOfLength } from '../src/lib/core/series';
 import { appendToJournal } from '../src/lib/server/store/journal';
-import { makeKey } from '../src/lib/server/receive/keys';
+import { makeKey } from '../src/lib/server/intake/receive/keys';
 import { startApp, type RunningApp } from '../tests/support/app';
 import { openBrowser } from '../tests/support/chromium';
 import { signedIn } from '../tests/support/pages';

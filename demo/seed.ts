@@ -4,15 +4,15 @@ import type { AlarmDefinition } from '../src/lib/core/alarm';
 import { usualPlan } from '../src/lib/core/intake';
 import { plainSignal } from '../src/lib/core/signal';
 import { insertAlarm } from '../src/lib/server/alarms/alarms';
-import { fileClock, systemClock } from '../src/lib/server/clock';
+import { fileClock, systemClock } from '../src/lib/server/base/clock';
 import { openPool, type Queryable } from '../src/lib/server/db/pool';
-import { insertAccount, replaceEndpoint } from '../src/lib/server/intake/accounts';
-import { historyStart } from '../src/lib/server/intake/pull';
+import { insertAccount, replaceEndpoint } from '../src/lib/server/inventory/accounts';
+import { historyStart } from '../src/lib/server/intake/pull/pull';
 import { confirmChannel, insertEmailChannel } from '../src/lib/server/notify/channels';
 import { hashPassword } from '../src/lib/server/people/passwords';
 import { countPeople, insertPerson } from '../src/lib/server/people/people';
-import { secretBox } from '../src/lib/server/secrets';
-import { keepPlan } from '../src/lib/server/intake/plans';
+import { secretBox } from '../src/lib/server/base/secrets';
+import { keepPlan } from '../src/lib/server/intake/plan/plans';
 import { accounts, channels, people, password, plans } from './corallo';
 
 const { values } = parseArgs({

@@ -2,4 +2,6 @@
 import { ensureInstalled, run } from './prepare.mjs';
 
 await ensureInstalled();
-process.exit(await run(process.execPath, ['--import', 'tsx', 'src/lib/server/doctor.ts', ...process.argv.slice(2)]));
+process.exit(
+  await run(process.execPath, ['--import', 'tsx', 'src/lib/server/process/doctor.ts', ...process.argv.slice(2)])
+);

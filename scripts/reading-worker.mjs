@@ -2,4 +2,4 @@
 import { register } from 'tsx/esm/api';
 
 register();
-export default (await import(new URL('../src/lib/server/reading/reading.worker.ts', import.meta.url).href)).default;
+export default (await import(new URL('../src/lib/server/parsing/reading.worker.ts', import.meta.url).href)).default;

@@ -79,10 +79,10 @@ function ensureChromium() {
 
 /** Tests of the database that run on both of its homes. */
 const databaseTests = [
-  'src/lib/server/query.test.ts',
+  'src/lib/server/query/query.test.ts',
   'src/lib/server/store/keeping.test.ts',
   'src/lib/server/store/store.test.ts',
-  'src/lib/server/intake/intake.test.ts',
+  'src/lib/server/intake/pull/intake.test.ts',
   'src/lib/server/notify/mail.test.ts',
   'src/lib/server/people/people.test.ts',
   'src/lib/server/engine/engine.test.ts'

@@ -4,15 +4,15 @@ import { json, redirect, type Handle, type HandleServerError, type RequestEvent,
 import { building } from '$app/environment';
 import { env } from '$env/dynamic/private';
 import { unstorable, mendedText } from '$lib/core/forms/storable';
-import { isForeignForm, isForm } from '$server/foreign-form';
-import { mayUse, takesKey } from '$server/access';
-import { configFrom } from '$server/config';
+import { isForeignForm, isForm } from '$server/http/foreign-form';
+import { mayUse, takesKey } from '$server/http/access';
+import { configFrom } from '$server/base/config';
 import { sessionOf } from '$server/people/sessions';
-import { Refusal } from '$server/refusal';
-import { permitSheet, withoutStyleAttributes } from '$server/style-attributes';
-import { bussola, setRunning } from '$server/running';
-import { startBussola } from '$server/start';
-import { sessionCookie } from '$server/people/cookie';
+import { Refusal } from '$server/base/refusal';
+import { permitSheet, withoutStyleAttributes } from '$server/http/style-attributes';
+import { bussola, setRunning } from '$server/process/running';
+import { startBussola } from '$server/process/start';
+import { sessionCookie } from '$server/http/cookie';
 
 export const init: ServerInit = async () => {
   if (building) return;

@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { applicationArguments, applicationEnvironment } from '../../scripts/application.mjs';
 import { plainSignal } from '../../src/lib/core/signal';
-import { makeKey } from '../../src/lib/server/receive/keys';
+import { makeKey } from '../../src/lib/server/intake/receive/keys';
 import { freePort, launchApp, startApp, type RunningApp } from '../support/app';
 import { openBrowser } from '../support/chromium';
 import { signedIn } from '../support/pages';

@@ -7,7 +7,7 @@ import { expect } from 'chai';
 import { gzipSync } from 'node:zlib';
 import type { Browser, Page } from 'playwright-core';
 import { plainSignal } from '../../src/lib/core/signal';
-import { makeKey } from '../../src/lib/server/receive/keys';
+import { makeKey } from '../../src/lib/server/intake/receive/keys';
 import { startApp, type RunningApp } from '../support/app';
 import { openBrowser } from '../support/chromium';
 import { signedIn } from '../support/pages';

@@ -10,7 +10,7 @@ import { OTLPMetricExporter } from '@opentelemetry/exporter-metrics-otlp-proto';
 import { resourceFromAttributes } from '@opentelemetry/resources';
 import { MeterProvider, PeriodicExportingMetricReader } from '@opentelemetry/sdk-metrics';
 import { Agent, request } from 'undici';
-import { makeKey } from '../../src/lib/server/receive/keys';
+import { makeKey } from '../../src/lib/server/intake/receive/keys';
 import { startApp, type RunningApp } from '../support/app';
 import { formats, fuzzInput, setProtobufSamples, type FuzzInput } from './fuzz-inputs';
 

@@ -1,6 +1,6 @@
 // A process that is watched and then hangs as its argument says. Run by a test.
-import { Health } from '../../src/lib/server/health';
-import { startWatchdog } from '../../src/lib/server/watchdog';
+import { Health } from '../../src/lib/server/base/health';
+import { startWatchdog } from '../../src/lib/server/process/watchdog';
 import type { Database } from '../../src/lib/server/db/pool';
 
 const [, , how] = process.argv;

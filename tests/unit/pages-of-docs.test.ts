@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
-import { knownRoutes } from '../../src/lib/server/access';
+import { knownRoutes } from '../../src/lib/server/http/access';
 
 const pages = ['README.md', ...['docs/guides', 'docs/decisions'].flatMap((folder) => markdownIn(folder))];
 

@@ -1,8 +1,8 @@
 import type { Person } from '$server/people/people';
 import { favouritesOf } from '$server/boards/at-hand';
 import { titlesFor } from '$server/boards/permit';
-import { overview } from '$server/overview';
-import { bussola } from '$server/running';
+import { overview } from '$server/incidents/overview';
+import { bussola } from '$server/process/running';
 import type { LayoutServerLoad } from './$types';
 
 export const load: LayoutServerLoad = async ({ locals, depends, cookies }) => {

@@ -1,10 +1,10 @@
-import { allAccounts } from '$server/intake/accounts';
-import { allMetrics } from '$server/intake/metrics';
-import { allResources } from '$server/intake/resources';
+import { allAccounts } from '$server/inventory/accounts';
+import { allMetrics } from '$server/inventory/metrics';
+import { allResources } from '$server/inventory/resources';
 import { allChannels } from '$server/notify/channels';
 import { allAlarms, countStates } from '$server/alarms/alarms';
 import { watchedWords } from '$server/alarms/watched';
-import { bussola } from '$server/running';
+import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ depends }) => {

@@ -1,5 +1,5 @@
 import { text } from '@sveltejs/kit';
-import { bussola } from '$server/running';
+import { bussola } from '$server/process/running';
 
 /** Whether the process does its work, by the age of what it did last; it never waits for the database. */
 export const GET = () => {

@@ -1,7 +1,7 @@
 import { error } from '@sveltejs/kit';
 import { permitFor } from '$server/boards/permit';
-import { liveNews } from '$server/live-news';
-import { bussola } from '$server/running';
+import { liveNews } from '$server/process/live-news';
+import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
 /** Real time between two ticks, so that a browser notices a dead connection and knows the time. */

@@ -1,5 +1,5 @@
 import { json } from '@sveltejs/kit';
-import { bussola } from '$server/running';
+import { bussola } from '$server/process/running';
 
 /** Whether it may be asked: how old its last commit and its last round are, how the disk stands, and how much of the journal has been read. */
 export const GET = async () => {

@@ -2,11 +2,11 @@ import { fail, redirect } from '@sveltejs/kit';
 import { setError, superValidate } from 'sveltekit-superforms';
 import { zod4 } from 'sveltekit-superforms/adapters';
 import { signInSchema } from '$lib/core/forms/forms';
-import { addressWithin } from '$server/people/address-within';
-import { sessionCookie, setSessionCookie } from '$server/people/cookie';
+import { addressWithin } from '$server/http/address-within';
+import { sessionCookie, setSessionCookie } from '$server/http/cookie';
 import { countPeople } from '$server/people/people';
 import { endSession, sessionKey } from '$server/people/sessions';
-import { bussola } from '$server/running';
+import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ locals, url }) => {

@@ -1,7 +1,7 @@
 import { redirect } from '@sveltejs/kit';
-import { sessionCookie } from '$server/people/cookie';
+import { sessionCookie } from '$server/http/cookie';
 import { endSession, sessionKey } from '$server/people/sessions';
-import { bussola } from '$server/running';
+import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
 export const POST: RequestHandler = async ({ cookies }) => {

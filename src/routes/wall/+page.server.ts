@@ -2,8 +2,8 @@ import { error } from '@sveltejs/kit';
 import { z } from 'zod';
 import { permitFor } from '$server/boards/permit';
 import { shownWith } from '$server/boards/shown';
-import { overview } from '$server/overview';
-import { bussola } from '$server/running';
+import { overview } from '$server/incidents/overview';
+import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';
 
 const wallSchema = z

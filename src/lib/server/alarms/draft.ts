@@ -14,15 +14,15 @@ import {
 } from '$lib/core/signal';
 import { planEvery, usualPlan } from '$lib/core/intake';
 import { before, day, range, type Duration } from '$lib/core/time';
-import { allMetrics } from '../intake/metrics';
-import { allResources } from '../intake/resources';
-import { allAccounts } from '../intake/accounts';
-import { allPlans } from '../intake/plans';
+import { allMetrics } from '../inventory/metrics';
+import { allResources } from '../inventory/resources';
+import { allAccounts } from '../inventory/accounts';
+import { allPlans } from '../intake/plan/plans';
 import type { Queryable } from '../db/pool';
 import { allChannels, unknownChannels } from '../notify/channels';
-import { signalProblem } from '../query';
-import { resolveSignal, workOf } from '../signals/resolve';
-import type { Bussola } from '../start';
+import { signalProblem } from '../query/query';
+import { resolveSignal, workOf } from '../query/signals/resolve';
+import type { Bussola } from '../process/start';
 
 /**
  * An alarm made from a signal, everything filled in: a threshold that suits the last day, three of five windows, every confirmed channel.

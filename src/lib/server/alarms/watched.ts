@@ -1,6 +1,6 @@
 import { watchedTitle, watchedUnit, type AlarmDefinition } from '$lib/core/alarm';
 import { asksFor, picksOf } from '$lib/core/signal';
-import type { Metric } from '../intake/metrics';
+import type { Metric } from '../inventory/metrics';
 
 /** How what an alarm watches is told and drawn. */
 export interface WatchedWords {

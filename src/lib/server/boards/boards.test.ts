@@ -1,9 +1,9 @@
 import { expect } from 'chai';
 import { connectMachines, withHouse } from '../../../../tests/support/bussola';
 import { plainSignal, type Signal } from '../../core/signal';
-import { Refusal } from '../refusal';
-import { SignalRefusal } from '../signals/resolve';
-import { usesOfMetric } from '../signals/uses';
+import { Refusal } from '../base/refusal';
+import { SignalRefusal } from '../query/signals/resolve';
+import { usesOfMetric } from '../query/signals/uses';
 import { instant, instantFromText, range } from '../../core/time';
 import { insertMark, marksIn } from '../marks/marks';
 import { insertPerson } from '../people/people';

@@ -18,9 +18,9 @@ import {
 } from '$lib/core/board';
 import { signalSchema, type Signal } from '$lib/core/signal';
 import { isTaken } from '../db/pool';
-import { Refusal } from '../refusal';
-import { resolveSignal } from '../signals/resolve';
-import type { Bussola } from '../start';
+import { Refusal } from '../base/refusal';
+import { resolveSignal } from '../query/signals/resolve';
+import type { Bussola } from '../process/start';
 import { boardById, changeBoard, insertBoard, type Author, type KeptBoard } from './boards';
 
 /** Body of `PUT /api/v1/boards/…`: the board as it is to be, and the version it was read at. */

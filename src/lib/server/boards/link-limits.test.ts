@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import type { Board } from '$lib/core/board';
 import { plainSignal } from '$lib/core/signal';
 import type { Queryable } from '../db/pool';
-import { Refusal } from '../refusal';
+import { Refusal } from '../base/refusal';
 import { countMiss, countUse, TooOften } from './link-limits';
 import { sharedQueries } from './shared';
 

@@ -1,5 +1,5 @@
 import { RateLimiterMemory, RateLimiterRes } from 'rate-limiter-flexible';
-import { Refusal } from '../refusal';
+import { Refusal } from '../base/refusal';
 
 /** What one link may be asked for in a minute, over all who have it, and what one address may try that is no link. */
 const ofLink = new RateLimiterMemory({ points: 240, duration: 60, keyPrefix: 'link' });

@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import type { Board, Choices } from '$lib/core/board';
 import { plainSignal } from '$lib/core/signal';
 import { instant } from '$lib/core/time';
-import type { Resource } from '../intake/resources';
+import type { Resource } from '../inventory/resources';
 import { sharedThings, type AllThings } from './shared-things';
 
 const now = instant(1_777_903_200_000);

@@ -3,8 +3,8 @@ import { signalsOf, type Board, type Choices, type Panel, type PanelOf, type Pic
 import { belonging, type GroupRule } from '$lib/core/group';
 import { asksFor, meeting, picksOf, resourceKey, type LabelCondition, type SeriesLabels } from '$lib/core/signal';
 import type { Instant } from '$lib/core/time';
-import { groupLabelsOf } from '../groups/members';
-import type { Resource } from '../intake/resources';
+import { groupLabelsOf } from '../query/groups/members';
+import type { Resource } from '../inventory/resources';
 
 /** What there is to be told, of the whole workspace. */
 export interface AllThings {

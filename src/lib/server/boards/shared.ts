@@ -4,9 +4,9 @@ import { statistics } from '$lib/core/series';
 import { picksOf, signalSchema, type Signal } from '$lib/core/signal';
 import { day, instantFromText, times } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
-import { labelNames } from '../intake/labels';
-import { Refusal } from '../refusal';
-import { queriesSchema, spansSchema, type Queries } from '../signals/query-schema';
+import { labelNames } from '../inventory/labels';
+import { Refusal } from '../base/refusal';
+import { queriesSchema, spansSchema, type Queries } from '../query/signals/query-schema';
 
 const { from, to, cells, zone, values } = queriesSchema.shape;
 

@@ -5,16 +5,16 @@ import { planEvery, usualPlan } from '$lib/core/intake';
 import { asksFor, picksOf, plainPick, resourceKey } from '$lib/core/signal';
 import type { Instant } from '$lib/core/time';
 import { allAlarms, countStates } from '../alarms/alarms';
-import { allGroups } from '../groups/groups';
-import { groupLabelsOf } from '../groups/members';
-import { allMetrics, type Metric } from '../intake/metrics';
-import { labelNames } from '../intake/labels';
-import { allPlans } from '../intake/plans';
-import { lateEvery } from '../intake/pull';
-import { promptWithin } from '../intake/wanted';
-import { allResources } from '../intake/resources';
-import { seriesOfResources } from '../intake/series';
-import type { Bussola } from '../start';
+import { allGroups } from '../query/groups/groups';
+import { groupLabelsOf } from '../query/groups/members';
+import { allMetrics, type Metric } from '../inventory/metrics';
+import { labelNames } from '../inventory/labels';
+import { allPlans } from '../intake/plan/plans';
+import { lateEvery } from '../intake/pull/pull';
+import { promptWithin } from '../intake/pull/wanted';
+import { allResources } from '../inventory/resources';
+import { seriesOfResources } from '../inventory/series';
+import type { Bussola } from '../process/start';
 
 /**
  * What is needed to show a board besides the numbers of its panels: the metrics they pick, and the alarms, groups and resources that panels without a signal

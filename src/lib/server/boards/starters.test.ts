@@ -8,12 +8,12 @@ import type { AnswerFault, QueryAnswer } from '../../core/series';
 import { picksOf, type Signal } from '../../core/signal';
 import type { GroupRule } from '../../core/group';
 import { hour, textFromInstant, type Instant } from '../../core/time';
-import { keepGroup } from '../groups/keep';
-import { allCollections } from '../intake/collections';
-import { metricsWithUse } from '../intake/metrics';
-import { allResources } from '../intake/resources';
-import { seriesOfMetrics } from '../intake/series';
-import { answerQueries } from '../query';
+import { keepGroup } from '../query/groups/keep';
+import { allCollections } from '../intake/ledger/collections';
+import { metricsWithUse } from '../inventory/metrics';
+import { allResources } from '../inventory/resources';
+import { seriesOfMetrics } from '../inventory/series';
+import { answerQueries } from '../query/query';
 
 /** The ready boards against what three providers report: worth using as they are. */
 describe('ready boards, filled from what is collected', () => {

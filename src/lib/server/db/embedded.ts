@@ -1,7 +1,7 @@
 import { once } from 'node:events';
 import { join } from 'node:path';
-import { startThread } from '../built';
-import { Refusal } from '../refusal';
+import { startThread } from '../base/built';
+import { Refusal } from '../base/refusal';
 import { socketName, type DataFolder } from './folder';
 import { makeDatabase } from './make-database';
 

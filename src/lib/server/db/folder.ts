@@ -10,8 +10,8 @@ import {
 } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
-import { fullDisk, isFullDisk, refuseFullDisk } from '../disk';
-import { Refusal } from '../refusal';
+import { fullDisk, isFullDisk, refuseFullDisk } from '../base/disk';
+import { Refusal } from '../base/refusal';
 import { lockFolder } from './lock';
 
 /** A data folder, taken for this process. */

@@ -1,6 +1,6 @@
 import { linkSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { Refusal } from '../refusal';
+import { Refusal } from '../base/refusal';
 
 interface Holder {
   readonly pid: number;

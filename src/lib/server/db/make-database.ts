@@ -2,7 +2,7 @@ import { once } from 'node:events';
 import { cp, rename, rm } from 'node:fs/promises';
 import { closeSync, existsSync, fsyncSync, openSync, readdirSync } from 'node:fs';
 import { dirname, join } from 'node:path';
-import { emptyDatabase, startThread } from '../built';
+import { emptyDatabase, startThread } from '../base/built';
 
 /**
  * Makes the folder of an embedded database when it is not there: a copy of the empty one that came with the build, else made by PGlite in a thread

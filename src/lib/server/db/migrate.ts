@@ -1,8 +1,8 @@
 // migrations
 import { readdirSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
-import { unbundled } from '../built';
-import { Refusal } from '../refusal';
+import { unbundled } from '../base/built';
+import { Refusal } from '../base/refusal';
 import type { Database } from './pool';
 
 interface Migration {

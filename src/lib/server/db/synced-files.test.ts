@@ -3,7 +3,7 @@ import { PGlite } from '@electric-sql/pglite';
 import { cpSync } from 'node:fs';
 import { join } from 'node:path';
 import { withFolder } from '../../../../tests/support/database';
-import { emptyDatabase } from '../built';
+import { emptyDatabase } from '../base/built';
 import { startEmbedded } from './embedded';
 import { openFolder } from './folder';
 import { openPool } from './pool';

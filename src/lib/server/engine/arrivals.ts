@@ -1,6 +1,6 @@
 import type { Instant } from '$lib/core/time';
-import type { Series } from '../intake/series';
-import type { Resolved } from '../signals/resolve';
+import type { Series } from '../inventory/series';
+import type { Resolved } from '../query/signals/resolve';
 
 /** The latest of some instants; the epoch when there are none. */
 export const latestOf = (complete: ReadonlyMap<number, Instant>): Instant => {

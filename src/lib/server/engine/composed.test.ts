@@ -11,9 +11,9 @@ import { readingAt } from '../../core/receive/received';
 import type { Signal } from '../../core/signal';
 import { draftAlarm, withUnit } from '../alarms/draft';
 import { alarmById, changeAlarm, seriesStates, type Alarm } from '../alarms/alarms';
-import { changesOfIncident } from '../alarms/incidents';
-import { keyByText, makeKey } from '../receive/keys';
-import { keepReceived } from '../receive/receive';
+import { changesOfIncident } from '../incidents/incidents';
+import { keyByText, makeKey } from '../intake/receive/keys';
+import { keepReceived } from '../intake/receive/receive';
 
 describe('alarms on composed signals', () => {
   const house = withHouse();

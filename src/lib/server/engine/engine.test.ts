@@ -12,7 +12,7 @@ import {
 import { until } from '../../../../tests/support/until';
 import { minute } from '../../core/time';
 import { alarmById, changeAlarm, forgetJudged, removeAlarm, seriesStates, type Alarm } from '../alarms/alarms';
-import { changesOfIncident } from '../alarms/incidents';
+import { changesOfIncident } from '../incidents/incidents';
 import { insertEmailChannel } from '../notify/channels';
 import { messagesOfIncident } from '../notify/outbox';
 

@@ -19,15 +19,15 @@ import {
   openIncident,
   openIncidentsOfAlarm,
   type Evidence
-} from '../alarms/incidents';
-import type { Changes } from '../changes';
+} from '../incidents/incidents';
+import type { Changes } from '../base/changes';
 import type { Queryable } from '../db/pool';
-import { metricByName } from '../intake/metrics';
-import type { Series } from '../intake/series';
-import { Refusal } from '../refusal';
-import { everySeries, refuseTwins, resolveSignal, workOf, type Resolved } from '../signals/resolve';
-import { completeUntilOf } from '../signals/arrivals';
-import { arrivedNow, type Arrivals } from '../signals/arrived-now';
+import { metricByName } from '../inventory/metrics';
+import type { Series } from '../inventory/series';
+import { Refusal } from '../base/refusal';
+import { everySeries, refuseTwins, resolveSignal, workOf, type Resolved } from '../query/signals/resolve';
+import { completeUntilOf } from '../query/signals/arrivals';
+import { arrivedNow, type Arrivals } from '../query/signals/arrived-now';
 import { latestOf, seriesById } from './arrivals';
 import { tellOfIncident, tellOfUnjudged, type Teller } from './tell';
 

@@ -3,8 +3,8 @@ import { connect, incidentsOfAlarm, liveMinutes, processorAlarm, withHouse } fro
 import { until } from '../../../../tests/support/until';
 import { plainSignal } from '../../core/signal';
 import { seriesStates } from '../alarms/alarms';
-import { changesOfIncident } from '../alarms/incidents';
-import { seriesOfMetric } from '../intake/series';
+import { changesOfIncident } from '../incidents/incidents';
+import { seriesOfMetric } from '../inventory/series';
 
 describe('an alarm on the rate of a running total', () => {
   const house = withHouse();

@@ -2,7 +2,7 @@ import { severityBalls } from '$lib/core/alarm';
 import { incidentMessage, passedMessage, plainText, unjudgedMessage, type Message } from '$lib/core/notify';
 import type { Instant } from '$lib/core/time';
 import type { Alarm } from '../alarms/alarms';
-import { incidentById } from '../alarms/incidents';
+import { incidentById } from '../incidents/incidents';
 import type { Queryable } from '../db/pool';
 import type { Clock } from '$lib/core/time';
 import { channelById } from '../notify/channels';

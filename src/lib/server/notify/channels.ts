@@ -2,7 +2,7 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { before, day, times, type Instant } from '$lib/core/time';
 import { isTaken, oneRow, type Queryable } from '../db/pool';
-import { Refusal } from '../refusal';
+import { Refusal } from '../base/refusal';
 
 export interface Channel {
   readonly id: number;

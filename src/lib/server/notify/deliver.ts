@@ -1,9 +1,9 @@
 import type { Logger } from 'pino';
 import PgBoss from 'pg-boss';
 import { day, hour, times, type Clock } from '$lib/core/time';
-import type { Changes } from '../changes';
+import type { Changes } from '../base/changes';
 import type { Database, Queryable } from '../db/pool';
-import { TakeTurns } from '../receive/take-turns';
+import { TakeTurns } from '../base/take-turns';
 import { channelById, renewToken, type Channel } from './channels';
 import { confirmMail } from './confirm';
 import type { Mailer } from './mail';

@@ -6,7 +6,7 @@ import { withDatabase } from '../../../../tests/support/database';
 import { serveStandIns } from '../../../../stand-ins/serve';
 import type { Message } from '../../core/notify';
 import { instant } from '../../core/time';
-import { Refusal } from '../refusal';
+import { Refusal } from '../base/refusal';
 import { channelByToken, confirmChannel, channelById, insertEmailChannel, removeChannel, renewToken } from './channels';
 import { confirmMail } from './confirm';
 import { mailHtml, smtpMailer } from './mail';

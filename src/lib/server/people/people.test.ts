@@ -4,8 +4,8 @@ import { after as later, day, instant, times } from '../../core/time';
 import { hashPassword, passwordMatches } from './passwords';
 import { insertPerson } from './people';
 import { endSession, forgetSessions, sessionOf } from './sessions';
-import { addressWithin } from './address-within';
-import { clientAddresses } from './client-address';
+import { addressWithin } from '../http/address-within';
+import { clientAddresses } from '../http/client-address';
 import { signInDesk, waitAfter } from './sign-in';
 
 describe('passwords', () => {

@@ -3,7 +3,7 @@ import { withDatabase } from '../../../../tests/support/database';
 import { usualPlan } from '../../core/intake';
 import { pointsOfLength, type BatchBlock } from '../../core/series';
 import { range, type Instant } from '../../core/time';
-import { keepPlan } from '../intake/plans';
+import { keepPlan } from '../intake/plan/plans';
 import { examine } from './doctor';
 import { openStore, type StoreClient } from './open-store';
 import { keptSizes, removalsDue, retain } from './retain';

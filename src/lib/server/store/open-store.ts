@@ -2,7 +2,7 @@ import * as Comlink from 'comlink';
 import { encodeBatch, type BatchBlock } from '$lib/core/series';
 import type { Instant } from '$lib/core/time';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
-import { startThread } from '../built';
+import { startThread } from '../base/built';
 import type { Connection } from '../db/pool';
 import type { Appended, SampleStore } from './sample-store';
 

@@ -11,9 +11,9 @@ import {
 } from '$lib/core/series';
 import type { Worked } from '$lib/core/signal';
 import { range, type Duration, type Instant, type Range } from '$lib/core/time';
-import { catalogueEntries } from '../catalogue/entries';
+import { catalogueEntries } from '../query/catalogue/entries';
 import { openPool, type Connection, type Database } from '../db/pool';
-import { Refusal } from '../refusal';
+import { Refusal } from '../base/refusal';
 import {
   answeredQueries,
   answeredQuery,
@@ -21,9 +21,9 @@ import {
   type AnswerFormat,
   type CellBudget,
   type Place
-} from '../signals/answered';
-import type { Queries, Query } from '../signals/query-schema';
-import { matchedBy, type MatchAsked, type Matched } from '../signals/matched';
+} from '../query/signals/answered';
+import type { Queries, Query } from '../query/signals/query-schema';
+import { matchedBy, type MatchAsked, type Matched } from '../query/signals/matched';
 import { ChunkCache } from './chunk-cache';
 import { allSpans, sealedUpTo, type SeriesSpan } from './chunks';
 import { Head, newAgainst } from './head';

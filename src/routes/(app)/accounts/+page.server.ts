@@ -1,6 +1,6 @@
 import { redirect } from '@sveltejs/kit';
-import { allAccounts } from '$server/intake/accounts';
-import { bussola } from '$server/running';
+import { allAccounts } from '$server/inventory/accounts';
+import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';
 
 /** The list stands beside every account, so the page of the first that needs care is the page of all. */

@@ -1,8 +1,8 @@
 import { alarmSentence } from '$lib/core/alarm';
 import { asksFor, picksOf } from '$lib/core/signal';
 import { allAlarms, countStates } from '$server/alarms/alarms';
-import { allMetrics } from '$server/intake/metrics';
-import { bussola } from '$server/running';
+import { allMetrics } from '$server/inventory/metrics';
+import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ url, depends }) => {

@@ -1,11 +1,11 @@
 import { idFrom } from '$lib/core/forms/id';
 import { signalSchema, type Signal } from '$lib/core/signal';
-import { allMetrics } from '$server/intake/metrics';
+import { allMetrics } from '$server/inventory/metrics';
 import { permitFor, titlesFor } from '$server/boards/permit';
 import type { Queryable } from '$server/db/pool';
 import { alarmById } from '$server/alarms/alarms';
-import { bussola } from '$server/running';
-import { signalById } from '$server/signals/signals';
+import { bussola } from '$server/process/running';
+import { signalById } from '$server/query/signals/signals';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ url, untrack, locals }) => {

@@ -1,6 +1,6 @@
 import { favouritesOf, seenBy } from '$server/boards/at-hand';
 import { summariesFor } from '$server/boards/permit';
-import { bussola } from '$server/running';
+import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ locals: { person }, depends }) => {

@@ -8,8 +8,8 @@ import { allChannels, channelById, insertEmailChannel, removeChannel } from '$se
 import { confirmMessage } from '$server/notify/confirm';
 import { confirmationLimits } from '$server/notify/confirmation-limits';
 import { lastMessages, troubledMessages } from '$server/notify/outbox';
-import { Refusal } from '$server/refusal';
-import { bussola } from '$server/running';
+import { Refusal } from '$server/base/refusal';
+import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ depends }) => {

@@ -2,12 +2,12 @@ import { fail } from '@sveltejs/kit';
 import { z } from 'zod';
 import { idFrom, idSchema } from '$lib/core/forms/id';
 import { planSchema, usualPlan } from '$lib/core/intake';
-import { accountById, allAccounts } from '$server/intake/accounts';
-import { coverageOf } from '$server/intake/coverage';
-import { enableGuests } from '$server/intake/guests';
-import { keepPlan, planOf } from '$server/intake/plans';
-import { chooseResources, resourcesByAccount } from '$server/intake/resources';
-import { bussola } from '$server/running';
+import { accountById, allAccounts } from '$server/inventory/accounts';
+import { coverageOf } from '$server/intake/plan/coverage';
+import { enableGuests } from '$server/intake/pull/guests';
+import { keepPlan, planOf } from '$server/intake/plan/plans';
+import { chooseResources, resourcesByAccount } from '$server/inventory/resources';
+import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ url, depends }) => {

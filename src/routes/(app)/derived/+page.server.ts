@@ -3,10 +3,10 @@ import { z } from 'zod';
 import { idSchema } from '$lib/core/forms/id';
 import { signalSentence, stepOf } from '$lib/core/signal';
 import { before, day, times } from '$lib/core/time';
-import { allDerived, askBackfill, derivedById, removeDerived, switchDerived } from '$server/derived/derived';
-import { allMetrics } from '$server/intake/metrics';
-import { bussola } from '$server/running';
-import { usesOfMetric } from '$server/signals/uses';
+import { allDerived, askBackfill, derivedById, removeDerived, switchDerived } from '$server/query/derived/derived';
+import { allMetrics } from '$server/inventory/metrics';
+import { bussola } from '$server/process/running';
+import { usesOfMetric } from '$server/query/signals/uses';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ depends }) => {

@@ -1,8 +1,8 @@
 import { belonging, groupSentence } from '$lib/core/group';
-import { allGroups } from '$server/groups/groups';
-import { groupLabelsOf } from '$server/groups/members';
-import { allResources } from '$server/intake/resources';
-import { bussola } from '$server/running';
+import { allGroups } from '$server/query/groups/groups';
+import { groupLabelsOf } from '$server/query/groups/members';
+import { allResources } from '$server/inventory/resources';
+import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async () => {

@@ -1,6 +1,6 @@
-import { countOpen, incidentsIn, openIncidents } from '$server/alarms/incidents';
+import { countOpen, incidentsIn, openIncidents } from '$server/incidents/incidents';
 import { idFrom } from '$lib/core/forms/id';
-import { bussola } from '$server/running';
+import { bussola } from '$server/process/running';
 import { resolveRange, shownRangeFrom } from '$lib/core/time';
 import type { PageServerLoad } from './$types';
 

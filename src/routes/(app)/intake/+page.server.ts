@@ -1,11 +1,17 @@
 import { idFrom } from '$lib/core/forms/id';
 import { before, day, hour, times } from '$lib/core/time';
-import { allAccounts } from '$server/intake/accounts';
-import { allCollections, allDropped, arrivedByCell, arrivedSince, errorsSince } from '$server/intake/collections';
-import { eventsIn } from '$server/intake/events';
-import { allGaps } from '$server/intake/gaps';
-import { metricsByProvider } from '$server/intake/metrics';
-import { bussola } from '$server/running';
+import { allAccounts } from '$server/inventory/accounts';
+import {
+  allCollections,
+  allDropped,
+  arrivedByCell,
+  arrivedSince,
+  errorsSince
+} from '$server/intake/ledger/collections';
+import { eventsIn } from '$server/intake/events/events';
+import { allGaps } from '$server/intake/pull/gaps';
+import { metricsByProvider } from '$server/inventory/metrics';
+import { bussola } from '$server/process/running';
 import { badChunks } from '$server/store/chunks';
 import type { PageServerLoad } from './$types';
 

@@ -2,10 +2,10 @@ import { fail } from '@sveltejs/kit';
 import { idFrom } from '$lib/core/forms/id';
 import { keyFormSchema } from '$lib/core/forms/forms';
 import type { Instant } from '$lib/core/time';
-import { seriesCounts } from '$server/intake/series';
-import { allKeys, bytesOn, makeKey, revokeKey } from '$server/receive/keys';
-import { Refusal } from '$server/refusal';
-import { bussola } from '$server/running';
+import { seriesCounts } from '$server/inventory/series';
+import { allKeys, bytesOn, makeKey, revokeKey } from '$server/intake/receive/keys';
+import { Refusal } from '$server/base/refusal';
+import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ depends }) => {

@@ -1,9 +1,9 @@
 import { fail } from '@sveltejs/kit';
 import { idFrom } from '$lib/core/forms/id';
 import { signalSentence } from '$lib/core/signal';
-import { allMetrics } from '$server/intake/metrics';
-import { bussola } from '$server/running';
-import { allSignals, removeSignal } from '$server/signals/signals';
+import { allMetrics } from '$server/inventory/metrics';
+import { bussola } from '$server/process/running';
+import { allSignals, removeSignal } from '$server/query/signals/signals';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async () => {

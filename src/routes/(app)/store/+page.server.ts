@@ -1,9 +1,9 @@
 import { usualPlan } from '$lib/core/intake';
 import { after, day, times, type Instant } from '$lib/core/time';
-import { allAccounts } from '$server/intake/accounts';
-import { allCollections } from '$server/intake/collections';
-import { allPlans } from '$server/intake/plans';
-import { bussola } from '$server/running';
+import { allAccounts } from '$server/inventory/accounts';
+import { allCollections } from '$server/intake/ledger/collections';
+import { allPlans } from '$server/intake/plan/plans';
+import { bussola } from '$server/process/running';
 import { journalSize } from '$server/store/journal';
 import { keptSizes, removalsDue, type Removal } from '$server/store/retain';
 import type { PageServerLoad } from './$types';

@@ -1,6 +1,6 @@
 import { error } from '@sveltejs/kit';
 import { channelByToken, confirmChannel } from '$server/notify/channels';
-import { bussola } from '$server/running';
+import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad } from './$types';
 
 /** Opening the link only shows what is asked: mail programs open links by themselves, agreeing takes a press of the button. */

@@ -6,10 +6,10 @@ import { boardOfLink } from '$server/boards/links';
 import { noSuchLink } from '$server/boards/missing';
 import { sharedThings } from '$server/boards/shared-things';
 import { shownWith } from '$server/boards/shown';
-import { allGroups } from '$server/groups/groups';
-import { allResources } from '$server/intake/resources';
-import { overview } from '$server/overview';
-import { bussola } from '$server/running';
+import { allGroups } from '$server/query/groups/groups';
+import { allResources } from '$server/inventory/resources';
+import { overview } from '$server/incidents/overview';
+import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, cookies, depends, locals }) => {

@@ -4,13 +4,13 @@ import { error, fail } from '@sveltejs/kit';
 import { z } from 'zod';
 import { planSchema } from '$lib/core/intake';
 import { credentialFormSchema } from '$lib/core/forms/forms';
-import { accountById, keepTest, replaceCredential, wantDiscovery } from '$server/intake/accounts';
-import { accountRows } from '$server/intake/account-view';
-import { coverageOf } from '$server/intake/coverage';
-import { enableGuests } from '$server/intake/guests';
-import { accessOf, accessToTest, providerOf } from '$server/intake/intake';
-import { keepPlan, keepPrice, planOf } from '$server/intake/plans';
-import { bussola } from '$server/running';
+import { accountById, keepTest, replaceCredential, wantDiscovery } from '$server/inventory/accounts';
+import { accountRows } from '$server/intake/pull/account-view';
+import { coverageOf } from '$server/intake/plan/coverage';
+import { enableGuests } from '$server/intake/pull/guests';
+import { accessOf, accessToTest, providerOf } from '$server/intake/ledger/intake';
+import { keepPlan, keepPrice, planOf } from '$server/intake/plan/plans';
+import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, depends }) => {

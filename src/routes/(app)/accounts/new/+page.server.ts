@@ -2,12 +2,12 @@ import { fail, redirect } from '@sveltejs/kit';
 import { message, setError, superValidate, type Infer } from 'sveltekit-superforms';
 import { zod4 } from 'sveltekit-superforms/adapters';
 import { accountFormSchema } from '$lib/core/forms/forms';
-import { insertAccount } from '$server/intake/accounts';
-import { accessToTest, providerOf } from '$server/intake/intake';
-import type { AccessCheck } from '$server/intake/provider';
-import { historyStart } from '$server/intake/pull';
-import { Refusal } from '$server/refusal';
-import { bussola } from '$server/running';
+import { insertAccount } from '$server/inventory/accounts';
+import { accessToTest, providerOf } from '$server/intake/ledger/intake';
+import type { AccessCheck } from '$server/providers/provider';
+import { historyStart } from '$server/intake/pull/pull';
+import { Refusal } from '$server/base/refusal';
+import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad, RequestEvent } from './$types';
 
 type AccountForm = Infer<typeof accountFormSchema>;

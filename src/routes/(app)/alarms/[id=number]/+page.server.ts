@@ -5,7 +5,7 @@ import { alarmSchema, type AlarmDefinition } from '$lib/core/alarm';
 import { steadySignalSchema, subjectOf } from '$lib/core/signal';
 import { alarmById, changeAlarm, forgetJudged, removeAlarm, seriesStates } from '$server/alarms/alarms';
 import { alarmChoices, alarmProblem, withUnit } from '$server/alarms/draft';
-import { bussola } from '$server/running';
+import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, url, depends }) => {

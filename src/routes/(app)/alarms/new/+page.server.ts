@@ -4,7 +4,7 @@ import { zod4 } from 'sveltekit-superforms/adapters';
 import { alarmSchema } from '$lib/core/alarm';
 import { insertAlarm } from '$server/alarms/alarms';
 import { alarmChoices, alarmProblem, draftAlarm, withUnit } from '$server/alarms/draft';
-import { bussola } from '$server/running';
+import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ url }) => {

@@ -4,7 +4,7 @@ import { favouritesOf } from '$server/boards/at-hand';
 import { removeBoard } from '$server/boards/boards';
 import { permitFor } from '$server/boards/permit';
 import { shownWith } from '$server/boards/shown';
-import { bussola } from '$server/running';
+import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, depends, parent, locals }) => {

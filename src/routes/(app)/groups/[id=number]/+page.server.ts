@@ -5,13 +5,13 @@ import { groupBoard } from '$lib/core/board/starters';
 import { groupSchema } from '$lib/core/group';
 import { serviceOrder } from '$lib/core/services';
 import { shownWith } from '$server/boards/shown';
-import { groupChoices } from '$server/groups/choices';
-import { groupById, removeGroup } from '$server/groups/groups';
-import { keepGroup } from '$server/groups/keep';
-import { membersOf } from '$server/groups/members';
-import { metricsWithUse } from '$server/intake/metrics';
-import { bussola } from '$server/running';
-import { usesOfGroup } from '$server/signals/uses';
+import { groupChoices } from '$server/query/groups/choices';
+import { groupById, removeGroup } from '$server/query/groups/groups';
+import { keepGroup } from '$server/query/groups/keep';
+import { membersOf } from '$server/query/groups/members';
+import { metricsWithUse } from '$server/inventory/metrics';
+import { bussola } from '$server/process/running';
+import { usesOfGroup } from '$server/query/signals/uses';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, parent, depends }) => {

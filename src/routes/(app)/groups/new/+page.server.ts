@@ -2,9 +2,9 @@ import { fail, redirect } from '@sveltejs/kit';
 import { setError, superValidate } from 'sveltekit-superforms';
 import { zod4 } from 'sveltekit-superforms/adapters';
 import { groupSchema } from '$lib/core/group';
-import { groupChoices } from '$server/groups/choices';
-import { keepGroup } from '$server/groups/keep';
-import { bussola } from '$server/running';
+import { groupChoices } from '$server/query/groups/choices';
+import { keepGroup } from '$server/query/groups/keep';
+import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async () => {

@@ -2,11 +2,11 @@ import { error } from '@sveltejs/kit';
 import { alarmSentence } from '$lib/core/alarm';
 import { alarmById } from '$server/alarms/alarms';
 import { watchedWords } from '$server/alarms/watched';
-import { changesOfIncident, incidentById } from '$server/alarms/incidents';
-import { allMetrics } from '$server/intake/metrics';
-import { resourceNamed } from '$server/intake/resources';
+import { changesOfIncident, incidentById } from '$server/incidents/incidents';
+import { allMetrics } from '$server/inventory/metrics';
+import { resourceNamed } from '$server/inventory/resources';
 import { messagesOfIncident } from '$server/notify/outbox';
-import { bussola } from '$server/running';
+import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, depends }) => {

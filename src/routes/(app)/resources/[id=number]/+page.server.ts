@@ -3,11 +3,11 @@ import { resourceBoard } from '$lib/core/board/starters';
 import { before, day, times } from '$lib/core/time';
 import { statesOfResource } from '$server/alarms/alarms';
 import { shownWith } from '$server/boards/shown';
-import { eventsIn } from '$server/intake/events';
-import { allMetrics } from '$server/intake/metrics';
-import { resourceById } from '$server/intake/resources';
-import { metricsOfResource } from '$server/intake/series';
-import { bussola } from '$server/running';
+import { eventsIn } from '$server/intake/events/events';
+import { allMetrics } from '$server/inventory/metrics';
+import { resourceById } from '$server/inventory/resources';
+import { metricsOfResource } from '$server/inventory/series';
+import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, depends, parent }) => {

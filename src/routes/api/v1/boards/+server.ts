@@ -1,9 +1,9 @@
 import { json } from '@sveltejs/kit';
-import { asked } from '$server/asked';
+import { asked } from '$server/http/asked';
 import { authorOf } from '$server/boards/boards';
 import { makeBoard, newBoardSchema } from '$server/boards/keep';
 import { summariesFor } from '$server/boards/permit';
-import { bussola } from '$server/running';
+import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
 /** The boards that the person may see, without what is on them: each is asked for by its id. */

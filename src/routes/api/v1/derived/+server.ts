@@ -1,10 +1,10 @@
 import { json } from '@sveltejs/kit';
 import { z } from 'zod';
 import { derivedSchema } from '$lib/core/signal';
-import { asked } from '$server/asked';
-import { allDerived } from '$server/derived/derived';
-import { makeDerived } from '$server/derived/make';
-import { bussola } from '$server/running';
+import { asked } from '$server/http/asked';
+import { allDerived } from '$server/query/derived/derived';
+import { makeDerived } from '$server/query/derived/make';
+import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
 const newDerivedSchema = derivedSchema.extend({ backfillDays: z.int().min(0).max(400).default(0) });

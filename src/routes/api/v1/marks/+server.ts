@@ -4,12 +4,12 @@ import { idSchema } from '$lib/core/forms/id';
 import { problemsOf } from '$lib/core/forms/problems';
 import { markSchema } from '$lib/core/mark';
 import { instantFromText, range } from '$lib/core/time';
-import { asked } from '$server/asked';
+import { asked } from '$server/http/asked';
 import { noSuchBoard } from '$server/boards/missing';
 import { permitFor } from '$server/boards/permit';
 import type { Queryable } from '$server/db/pool';
 import { eventMarksIn, insertMark, marksIn } from '$server/marks/marks';
-import { bussola } from '$server/running';
+import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
 const spanSchema = z

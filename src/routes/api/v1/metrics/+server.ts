@@ -2,7 +2,7 @@ import { json } from '@sveltejs/kit';
 import { z } from 'zod';
 import { catalogueStates } from '$lib/core/catalogue';
 import { problemsOf } from '$lib/core/forms/problems';
-import { bussola } from '$server/running';
+import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
 const searchSchema = z.object({

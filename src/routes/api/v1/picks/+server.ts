@@ -1,8 +1,8 @@
 import { json } from '@sveltejs/kit';
-import { asked } from '$server/asked';
-import { forReader } from '$server/reader';
-import { bussola } from '$server/running';
-import { matchSchema } from '$server/signals/matched';
+import { asked } from '$server/http/asked';
+import { forReader } from '$server/http/reader';
+import { bussola } from '$server/process/running';
+import { matchSchema } from '$server/query/signals/matched';
 import type { RequestHandler } from './$types';
 
 /** What a pick selects and could choose from: `{ metric, where }` in, counts and the values of each label out. */

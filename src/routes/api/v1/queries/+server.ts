@@ -1,7 +1,7 @@
-import { asked } from '$server/asked';
-import { answerQueries, queriesSchema } from '$server/query';
-import { forReader } from '$server/reader';
-import { bussola } from '$server/running';
+import { asked } from '$server/http/asked';
+import { answerQueries, queriesSchema } from '$server/query/query';
+import { forReader } from '$server/http/reader';
+import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
 /** Evaluates the signals of a board together: `{ signals, from, to, cells? }` in, a list out with an answer or a fault for each. */

@@ -1,7 +1,7 @@
-import { asked } from '$server/asked';
-import { answerQuery, querySchema } from '$server/query';
-import { forReader } from '$server/reader';
-import { bussola } from '$server/running';
+import { asked } from '$server/http/asked';
+import { answerQuery, querySchema } from '$server/query/query';
+import { forReader } from '$server/http/reader';
+import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
 /** Evaluates a signal: `{ signal, from, to, cells? }` in, columns out; CSV for who accepts `text/csv`. */

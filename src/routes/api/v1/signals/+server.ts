@@ -1,8 +1,8 @@
 import { json } from '@sveltejs/kit';
-import { asked } from '$server/asked';
-import { bussola } from '$server/running';
-import { keepSignal, namedSignalSchema } from '$server/signals/keep';
-import { allSignals } from '$server/signals/signals';
+import { asked } from '$server/http/asked';
+import { bussola } from '$server/process/running';
+import { keepSignal, namedSignalSchema } from '$server/query/signals/keep';
+import { allSignals } from '$server/query/signals/signals';
 import type { RequestHandler } from './$types';
 
 export const GET: RequestHandler = async () => json({ signals: await allSignals(bussola().db) });

@@ -1,9 +1,9 @@
 import { json } from '@sveltejs/kit';
-import { encodeOtlpAnswer, encodeOtlpStatus } from '$server/reading/otlp-protobuf';
-import { admitted } from '$server/receive/admit';
-import { isNotTaken } from '$server/receive/not-taken';
-import { keepReceived } from '$server/receive/receive';
-import { bussola } from '$server/running';
+import { encodeOtlpAnswer, encodeOtlpStatus } from '$server/parsing/otlp-protobuf';
+import { admitted } from '$server/intake/receive/admit';
+import { isNotTaken } from '$server/intake/receive/not-taken';
+import { keepReceived } from '$server/intake/receive/receive';
+import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
 const protobuf = 'application/x-protobuf';

@@ -2,8 +2,8 @@ import { error } from '@sveltejs/kit';
 import { boardOf } from '$lib/core/board';
 import { boardFile } from '$lib/core/board/file';
 import { permitFor } from '$server/boards/permit';
-import { metricNames } from '$server/intake/metrics';
-import { bussola } from '$server/running';
+import { metricNames } from '$server/inventory/metrics';
+import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {

@@ -2,9 +2,9 @@ import { error } from '@sveltejs/kit';
 import { starterBoard, starterKeys } from '$lib/core/board/starters';
 import { serviceByKey } from '$lib/core/services';
 import { shownWith } from '$server/boards/shown';
-import { allAccounts } from '$server/intake/accounts';
-import { metricsWithUse } from '$server/intake/metrics';
-import { bussola } from '$server/running';
+import { allAccounts } from '$server/inventory/accounts';
+import { metricsWithUse } from '$server/inventory/metrics';
+import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ depends, params, parent }) => {

@@ -1,10 +1,10 @@
 import { json } from '@sveltejs/kit';
-import { asked } from '$server/asked';
+import { asked } from '$server/http/asked';
 import { authorOf, removeBoard } from '$server/boards/boards';
 import { changedBoardSchema, keepBoard } from '$server/boards/keep';
 import { noSuchBoard } from '$server/boards/missing';
 import { permitted } from '$server/boards/permit';
-import { bussola } from '$server/running';
+import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
 export const GET: RequestHandler = ({ params, locals }) =>

@@ -1,8 +1,8 @@
 import { json } from '@sveltejs/kit';
-import { asked } from '$server/asked';
+import { asked } from '$server/http/asked';
 import { authorOf } from '$server/boards/boards';
 import { applyFile, fileSchema, mostFileBytes } from '$server/boards/files';
-import { bussola } from '$server/running';
+import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
 /** Applies a board's file: makes the board, or changes the one that is meant. */

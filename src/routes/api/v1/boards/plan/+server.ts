@@ -1,7 +1,7 @@
 import { json } from '@sveltejs/kit';
-import { asked } from '$server/asked';
+import { asked } from '$server/http/asked';
 import { fileSchema, mostFileBytes, planFile } from '$server/boards/files';
-import { bussola } from '$server/running';
+import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
 /** Says what applying a board's file would do, and what it names that is not here: `{ text, mapping?, into?, match? }` in, the plan or what is wrong out. */

@@ -1,8 +1,8 @@
 import { json } from '@sveltejs/kit';
 import { groupRuleSchema } from '$lib/core/group';
-import { asked } from '$server/asked';
-import { membersOf } from '$server/groups/members';
-import { bussola } from '$server/running';
+import { asked } from '$server/http/asked';
+import { membersOf } from '$server/query/groups/members';
+import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
 /** Resources that are listed at most; all are counted. */

@@ -1,7 +1,7 @@
 import { json } from '@sveltejs/kit';
 import { permitFor } from '$server/boards/permit';
 import { markById, removeMark } from '$server/marks/marks';
-import { bussola } from '$server/running';
+import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
 /** Takes a mark away; one on a board that the person may not see is not there for them. */

@@ -1,8 +1,8 @@
 import { error, json } from '@sveltejs/kit';
-import { admitted } from '$server/receive/admit';
-import { isNotTaken } from '$server/receive/not-taken';
-import { keepReceived } from '$server/receive/receive';
-import { bussola } from '$server/running';
+import { admitted } from '$server/intake/receive/admit';
+import { isNotTaken } from '$server/intake/receive/not-taken';
+import { keepReceived } from '$server/intake/receive/receive';
+import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
 const formats = ['openmetrics', 'ndjson', 'csv'] as const;

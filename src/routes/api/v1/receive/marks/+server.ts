@@ -5,9 +5,9 @@ import { boardById } from '$server/boards/boards';
 import { noSuchBoard } from '$server/boards/missing';
 import { insertMark } from '$server/marks/marks';
 import { unstorableIn } from '$lib/core/forms/storable';
-import { admitted } from '$server/receive/admit';
-import { isNotTaken, NotTaken } from '$server/receive/not-taken';
-import { bussola } from '$server/running';
+import { admitted } from '$server/intake/receive/admit';
+import { isNotTaken, NotTaken } from '$server/intake/receive/not-taken';
+import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
 /** Takes a mark from a program with a key, such as one that deploys: `{ text, from, to?, board?, service? }`. */

@@ -1,7 +1,7 @@
 import { error, json } from '@sveltejs/kit';
-import { exemplarsOf } from '$server/intake/exemplars';
-import { resourceById } from '$server/intake/resources';
-import { bussola } from '$server/running';
+import { exemplarsOf } from '$server/inventory/exemplars';
+import { resourceById } from '$server/inventory/resources';
+import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
 /** How many exemplars are told. */

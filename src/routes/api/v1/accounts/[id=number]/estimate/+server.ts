@@ -1,10 +1,10 @@
 import { json } from '@sveltejs/kit';
 import { z } from 'zod';
 import { planSchema } from '$lib/core/intake';
-import { asked } from '$server/asked';
-import { accountById } from '$server/intake/accounts';
-import { coverageOf } from '$server/intake/coverage';
-import { bussola } from '$server/running';
+import { asked } from '$server/http/asked';
+import { accountById } from '$server/inventory/accounts';
+import { coverageOf } from '$server/intake/plan/coverage';
+import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
 const estimateSchema = z.strictObject({ service: z.string().min(1).max(60), plan: planSchema });

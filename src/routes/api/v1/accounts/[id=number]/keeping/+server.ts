@@ -2,7 +2,7 @@ import { error, json } from '@sveltejs/kit';
 import { z } from 'zod';
 import { planSchema } from '$lib/core/intake';
 import { after, day } from '$lib/core/time';
-import { bussola } from '$server/running';
+import { bussola } from '$server/process/running';
 import { removalsDue } from '$server/store/retain';
 import type { RequestHandler } from './$types';
 

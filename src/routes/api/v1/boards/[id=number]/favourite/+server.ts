@@ -1,9 +1,9 @@
 import { json } from '@sveltejs/kit';
 import { z } from 'zod';
-import { asked } from '$server/asked';
+import { asked } from '$server/http/asked';
 import { setFavourite } from '$server/boards/at-hand';
 import { permitted } from '$server/boards/permit';
-import { bussola } from '$server/running';
+import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
 /** Keeps the board at hand for the person, or no more: `{ favourite }` in and out. */

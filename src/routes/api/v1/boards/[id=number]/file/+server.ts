@@ -1,7 +1,7 @@
 import { boardOf } from '$lib/core/board';
 import { boardFile, fileFormats } from '$lib/core/board/file';
 import { permitted } from '$server/boards/permit';
-import { bussola } from '$server/running';
+import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
 /** The board as a file: `?format=yaml` or `json`. */

@@ -1,10 +1,10 @@
 import { json } from '@sveltejs/kit';
 import { z } from 'zod';
 import { day, times, after } from '$lib/core/time';
-import { asked } from '$server/asked';
+import { asked } from '$server/http/asked';
 import { makeLink } from '$server/boards/links';
 import { permitted } from '$server/boards/permit';
-import { bussola } from '$server/running';
+import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
 const linkSchema = z.strictObject({

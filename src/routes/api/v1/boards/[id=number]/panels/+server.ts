@@ -1,10 +1,10 @@
 import { json } from '@sveltejs/kit';
-import { asked } from '$server/asked';
+import { asked } from '$server/http/asked';
 import { authorOf } from '$server/boards/boards';
 import { addPanel, newPanelSchema } from '$server/boards/keep';
 import { noSuchBoard } from '$server/boards/missing';
 import { permitted } from '$server/boards/permit';
-import { bussola } from '$server/running';
+import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
 /** Puts a signal on a board: `{ title, signal, picture? }` in, the board out. */

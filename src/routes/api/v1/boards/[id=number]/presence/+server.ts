@@ -1,10 +1,10 @@
 import { json } from '@sveltejs/kit';
 import { z } from 'zod';
-import { asked } from '$server/asked';
+import { asked } from '$server/http/asked';
 import { noSuchBoard } from '$server/boards/missing';
 import { permitted } from '$server/boards/permit';
 import { visitBoard } from '$server/boards/visits';
-import { bussola } from '$server/running';
+import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
 const hereSchema = z.strictObject({ editing: z.boolean(), panel: z.string().max(40).nullable() });

@@ -1,13 +1,13 @@
 import { json } from '@sveltejs/kit';
 import { sharingSchema } from '$lib/core/board';
-import { asked } from '$server/asked';
+import { asked } from '$server/http/asked';
 import { shareBoard } from '$server/boards/boards';
 import { permitted } from '$server/boards/permit';
 import { linksOfBoard } from '$server/boards/links';
 import { isTaken } from '$server/db/pool';
 import { allPeople } from '$server/people/people';
-import { Refusal } from '$server/refusal';
-import { bussola } from '$server/running';
+import { Refusal } from '$server/base/refusal';
+import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
 /** With whom the board is shared, who there is to share it with, and its links. */

@@ -2,7 +2,7 @@ import { json } from '@sveltejs/kit';
 import { differencesOf, summaryOf } from '$lib/core/board';
 import { versionsOfBoard } from '$server/boards/boards';
 import { permitted } from '$server/boards/permit';
-import { bussola } from '$server/running';
+import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
 /** The versions of a board, newest first, each with what became different. */

@@ -1,12 +1,12 @@
 import { json } from '@sveltejs/kit';
-import { asked } from '$server/asked';
+import { asked } from '$server/http/asked';
 import { countMiss, countUse } from '$server/boards/link-limits';
 import { boardOfLink } from '$server/boards/links';
 import { noSuchLink } from '$server/boards/missing';
 import { sharedQueries, sharedQueriesSchema } from '$server/boards/shared';
-import { answerQueries } from '$server/query';
-import { forReader } from '$server/reader';
-import { bussola } from '$server/running';
+import { answerQueries } from '$server/query/query';
+import { forReader } from '$server/http/reader';
+import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
 /** Evaluates signals of the board of a link, and of nothing else: `{ asks, from, to, cells? }` in, a list out. */

@@ -1,6 +1,6 @@
 import { revokeLink } from '$server/boards/links';
 import { permitted } from '$server/boards/permit';
-import { bussola } from '$server/running';
+import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
 /** Revokes a link: who opens it from now on is told that it is not valid any more. */

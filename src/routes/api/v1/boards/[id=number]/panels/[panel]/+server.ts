@@ -1,9 +1,9 @@
 import { json } from '@sveltejs/kit';
-import { asked } from '$server/asked';
+import { asked } from '$server/http/asked';
 import { authorOf } from '$server/boards/boards';
 import { changedSignalSchema, changeSignal } from '$server/boards/keep';
 import { permitted } from '$server/boards/permit';
-import { bussola } from '$server/running';
+import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
 /** Puts another signal in the place of a panel's: `{ signal }` in, the board out. */

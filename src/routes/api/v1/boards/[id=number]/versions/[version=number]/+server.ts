@@ -1,7 +1,7 @@
 import { json } from '@sveltejs/kit';
 import { versionOfBoard } from '$server/boards/boards';
 import { permitted } from '$server/boards/permit';
-import { bussola } from '$server/running';
+import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
 export const GET: RequestHandler = ({ params, locals }) =>

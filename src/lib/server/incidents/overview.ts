@@ -1,0 +1,110 @@
+import { graver, type Severity } from '$lib/core/alarm';
+import { serviceByKey, serviceOrder } from '$lib/core/services';
+import { after, before, day, minute, range, times, type Instant } from '$lib/core/time';
+import { allAlarms } from '../alarms/alarms';
+import { countOpen, incidentsIn, openIncidents, type OpenCount } from './incidents';
+import { allGroups } from '../query/groups/groups';
+import { allAccounts } from '../inventory/accounts';
+import { pushedService } from '../intake/ledger/collections';
+import { allResources } from '../inventory/resources';
+import { marksIn } from '../marks/marks';
+import { allChannels } from '../notify/channels';
+import { deliveryTrouble } from '../notify/outbox';
+import type { Bussola } from '../process/start';
+
+/** Open incidents that each page has at hand; the page Incidents has all. */
+const mostOpen = 200;
+
+/** What every page about data shows around its sheet: helm, logbook strip and index. */
+export async function overview({ db, clock, store, changes, disk }: Bussola) {
+  const version = changes.version; // before reading, so that what changes meanwhile is seen to be missed
+  const now = clock.now();
+  const logbook = range(before(now, times(14, day)), now);
+  const [accounts, recent, open, counted, resources, alarms, channels, progress, marks, trouble, groups] =
+    await Promise.all([
+      allAccounts(db),
+      incidentsIn(db, logbook),
+      openIncidents(db, mostOpen),
+      countOpen(db),
+      allResources(db),
+      allAlarms(db),
+      allChannels(db),
+      store.samples.progress(),
+      marksIn(db, range(logbook.from, after(now, minute))), // those of this very moment, too
+      deliveryTrouble(db),
+      allGroups(db)
+    ]);
+  const listed = new Set(recent.map(({ id }) => id));
+  const incidents = [...recent, ...open.filter(({ id }) => !listed.has(id))];
+  const newest = Math.max(0, ...accounts.map(({ newestAt }) => newestAt ?? 0));
+  const services = [...new Set(resources.map(({ service }) => service))]
+    .sort((a, b) => serviceOrder(a) - serviceOrder(b))
+    .map((service) => ({
+      service,
+      resources: resources.filter((resource) => resource.service === service).length,
+      worst: worstOf(counted.filter((one) => one.service === service))
+    }));
+  return {
+    now,
+    version,
+    newest: newest === 0 ? null : (newest as Instant),
+    storeReady: progress.ready,
+    logbook: {
+      ...logbook,
+      marks,
+      incidents: incidents.map(({ id, alarm, subject, resource, account, service, severity, openedAt, closedAt }) => ({
+        id,
+        alarm,
+        subject,
+        resource,
+        account,
+        service,
+        severity,
+        openedAt,
+        closedAt
+      }))
+    },
+    services,
+    /** The gravest of those that are open; {@link counts} has how many there are in all. */
+    open,
+    /** Where something is open, all of it. */
+    openOn: counted,
+    trouble,
+    /** Set while no samples are taken for want of room. */
+    lowDisk: lowDiskOf(disk),
+    findable: [
+      ...resources.map(({ id, name, account, service }) => ({
+        title: name,
+        kind: `${serviceByKey(service).one}, ${account}`,
+        href: `/resources/${id}`
+      })),
+      ...alarms.map(({ id, definition: { name } }) => ({ title: name, kind: 'alarm', href: `/alarms/${id}` })),
+      ...groups.map(({ id, name }) => ({ title: name, kind: 'group', href: `/groups/${id}` })),
+      ...accounts
+        .filter(({ provider }) => provider !== 'derived')
+        .map(({ id, name, provider }) =>
+          provider === pushedService
+            ? { title: name, kind: 'key', href: '/receive' }
+            : { title: name, kind: 'account', href: `/accounts/${id}` }
+        )
+    ],
+    counts: {
+      raised: counted.reduce((sum, { count }) => sum + count, 0),
+      alarms: alarms.length,
+      unconfirmed: channels.filter(({ confirmedAt }) => confirmedAt === null).length,
+      failing: accounts.reduce((sum, { failing }) => sum + failing, 0),
+      troubled: accounts.filter(({ lastError }) => lastError !== null).length
+    }
+  };
+}
+
+function lowDiskOf(disk: Bussola['disk']): { free: number; least: number } | null {
+  const state = disk.state();
+  return state?.isLow ? { free: state.free, least: state.least } : null;
+}
+
+/** The gravest severity among some that are open. */
+const worstOf = (counts: readonly Pick<OpenCount, 'severity'>[]): Severity | null =>
+  counts.reduce<Severity | null>((worst, { severity }) => graver(worst, severity), null);
+
+export type Overview = Awaited<ReturnType<typeof overview>>;

@@ -1,0 +1,93 @@
+import type { Logger } from 'pino';
+import type { Clock } from '$lib/core/time';
+import type { Database } from '../../db/pool';
+import type { Changes } from '../../base/changes';
+import { DiskIsLow, type Disk } from '../../base/disk';
+import type { SecretBox } from '../../base/secrets';
+import type { StoreClient } from '../../store/open-store';
+import { sealedSecretOf, type Account, type AccountError } from '../../inventory/accounts';
+import type { Outbound } from '../../providers/outbound';
+import { accountGuard, plainGuard, usualLimits, type GuardLimits } from '../../providers/guard';
+import type { Guard } from '../../providers/meter';
+import { ProviderError, type Provider, type ProviderAccess } from '../../providers/provider';
+import type { SeriesBook } from '../../inventory/series-book';
+import type { Instant } from '$lib/core/time';
+
+/** What the intake works with. */
+export interface Intake {
+  readonly db: Database;
+  readonly clock: Clock;
+  readonly store: StoreClient;
+  readonly disk: Disk;
+  readonly secrets: SecretBox;
+  readonly providers: Readonly<Record<string, Provider>>;
+  readonly guards: Guards;
+  readonly book: SeriesBook;
+  readonly changes: Changes;
+  readonly log: Logger;
+}
+
+/** The guards of accounts, one each, made when first needed. */
+export class Guards {
+  readonly #limits: GuardLimits;
+  readonly #made = new Map<number, () => Guard>();
+
+  /**
+   * @param outbound how every account's address is called
+   * @param limits of every account
+   */
+  constructor(
+    readonly outbound: Outbound,
+    limits: Partial<GuardLimits> = {}
+  ) {
+    this.#limits = { ...usualLimits, ...limits };
+  }
+
+  /** A guard with a meter of its own; limits and rest are shared by all of the account. */
+  of(accountId: number): Guard {
+    let make = this.#made.get(accountId);
+    if (!make) this.#made.set(accountId, (make = accountGuard(this.#limits)));
+    return make();
+  }
+}
+
+/** The sealed credential of an account, opened for one use, behind the account's guard. */
+export const accessOf = async (
+  { db, secrets, guards }: Pick<Intake, 'db' | 'secrets' | 'guards'>,
+  { id, endpoint, keyId }: Pick<Account, 'id' | 'endpoint' | 'keyId'>
+): Promise<ProviderAccess> => ({
+  endpoint,
+  keyId,
+  secret: secrets.open(await sealedSecretOf(db, id)),
+  guard: guards.of(id),
+  fetch: guards.outbound
+});
+
+/** A credential to be tested: no limits, no second tries. */
+export const accessToTest = (
+  { outbound }: Guards,
+  access: Pick<ProviderAccess, 'endpoint' | 'keyId' | 'secret'>
+): ProviderAccess => ({
+  ...access,
+  guard: plainGuard(),
+  fetch: outbound
+});
+
+export function providerOf(providers: Intake['providers'], account: Pick<Account, 'provider'>): Provider {
+  const provider = providers[account.provider];
+  if (!provider) throw new Error(`providerOf: no provider "${account.provider}"`);
+  return provider;
+}
+
+/** A failure in words for the people who look at the account. */
+export function errorOf(failure: unknown, at: Instant): AccountError {
+  if (failure instanceof ProviderError)
+    return { fault: failure.fault, message: failure.message, remedy: failure.remedy, at };
+  if (failure instanceof DiskIsLow) return { fault: 'disk', message: failure.message, remedy: failure.remedy, at };
+  return {
+    fault: 'internal',
+    message: 'Bussola could not finish the pull.',
+    remedy: 'Look into Bussola’s log; the next pull tries again.',
+    at
+  };
+}

@@ -1,0 +1,68 @@
+// plans, prices
+import { planSchema, usualPlan, type CollectionPlan } from '$lib/core/intake';
+import type { Instant } from '$lib/core/time';
+import type { Queryable } from '../../db/pool';
+
+/** What is collected of one service of one account, and who said so. */
+export interface Plan {
+  readonly accountId: number;
+  readonly service: string;
+  readonly plan: CollectionPlan;
+  readonly changedAt: Instant;
+  readonly changedBy: string;
+}
+
+export const allPlans = (db: Queryable): Promise<Plan[]> =>
+  db.rows<Plan>(
+    `select account_id as "accountId", service, plan, changed_at as "changedAt", changed_by as "changedBy" from plans`
+  );
+
+/** The plan of a service of an account; the usual one until somebody says otherwise. */
+export async function planOf(db: Queryable, accountId: number, service: string): Promise<CollectionPlan> {
+  const rows = await db.rows<{ plan: unknown }>('select plan from plans where account_id = $1 and service = $2', [
+    accountId,
+    service
+  ]);
+  return rows[0] ? planSchema.parse(rows[0].plan) : usualPlan;
+}
+
+export async function keepPlan(
+  db: Queryable,
+  accountId: number,
+  service: string,
+  plan: CollectionPlan,
+  by: string,
+  at: Instant
+): Promise<void> {
+  await db.rows(
+    `insert into plans (account_id, service, plan, changed_at, changed_by)
+     values ($1, $2, $3, $4, $5)
+     on conflict (account_id, service) do update
+     set plan = excluded.plan, changed_at = excluded.changed_at, changed_by = excluded.changed_by`,
+    [accountId, service, JSON.stringify(plan), at, by]
+  );
+}
+
+/** What a thousand requests cost at each provider for which a person has said so. */
+export async function priceByProvider(db: Queryable): Promise<ReadonlyMap<string, number>> {
+  const rows = await db.rows<{ provider: string; price: number }>(
+    'select provider, per_thousand_requests as price from prices'
+  );
+  return new Map(rows.map(({ provider, price }) => [provider, price]));
+}
+
+export async function keepPrice(
+  db: Queryable,
+  provider: string,
+  price: number,
+  by: string,
+  at: Instant
+): Promise<void> {
+  await db.rows(
+    `insert into prices (provider, per_thousand_requests, changed_at, changed_by)
+     values ($1, $2, $3, $4)
+     on conflict (provider) do update
+     set per_thousand_requests = excluded.per_thousand_requests, changed_at = excluded.changed_at, changed_by = excluded.changed_by`,
+    [provider, price, at, by]
+  );
+}

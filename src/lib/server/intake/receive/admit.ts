@@ -1,0 +1,63 @@
+import type { Bussola } from '../../process/start';
+import { keyByText, type Key, type KeyScope } from './keys';
+import { NotTaken } from './not-taken';
+
+/** What was sent with a good key. */
+export interface Admitted {
+  readonly key: Key;
+  readonly body: Buffer;
+  readonly isGzip: boolean;
+  /** The media type, in small letters and without parameters. */
+  readonly mediaType: string;
+}
+
+/**
+ * The key of a request and its body, as it was sent.
+ *
+ * @param mediaTypes that are taken; any when this is not given
+ * @throws NotTaken without a good key (401), beyond its bytes of a day (429), for a media type or an encoding that is not known (415); DiskIsLow (503)
+ */
+export async function admitted(
+  { db, clock, disk, uses }: Pick<Bussola, 'db' | 'clock' | 'disk' | 'uses'>,
+  request: Request,
+  scope: KeyScope,
+  mediaTypes: readonly string[] | null = null
+): Promise<Admitted> {
+  const text = /^Bearer +(\S+) *$/i.exec(request.headers.get('authorization') ?? '')?.[1] ?? '';
+  const key = text === '' ? null : await keyByText(db, text, clock.now());
+  if (key === null || !key.scopes.includes(scope))
+    throw new NotTaken(
+      401,
+      'The key is missing, not from here, revoked or has expired.',
+      'Send a key of Bussola as "Authorization: Bearer …"; keys are made on the page Keys.'
+    );
+  disk.refuseWhenLow();
+  const mediaType = (request.headers.get('content-type') ?? '').split(';')[0]?.trim().toLowerCase() ?? '';
+  if (mediaType === '')
+    throw new NotTaken(
+      415,
+      'The request has no content type, so its body cannot be read.',
+      'Send a Content-Type, such as text/plain or application/json.'
+    );
+  if (mediaTypes !== null && !mediaTypes.includes(mediaType))
+    throw new NotTaken(
+      415,
+      `The content type ${mediaType.slice(0, 80)} is not read here.`,
+      `Send ${mediaTypes.join(' or ')}.`
+    );
+  const encoding = (request.headers.get('content-encoding') ?? 'identity').trim().toLowerCase();
+  if (encoding !== 'identity' && encoding !== 'gzip')
+    throw new NotTaken(
+      415,
+      `The encoding ${encoding.slice(0, 40)} is not known here.`,
+      'Send it unpacked, or packed by gzip.'
+    );
+  const body = Buffer.from(await request.arrayBuffer());
+  if (!uses.take(key, body.length, clock.now()))
+    throw new NotTaken(
+      429,
+      `The key ${key.name} may send ${key.mostBytesADay} bytes a day, and has.`,
+      'Send less, or ask an administrator for a key with a higher limit.'
+    );
+  return { key, body, isGzip: encoding === 'gzip', mediaType };
+}

@@ -1,0 +1,206 @@
+// accounts
+import type { Duration, Instant } from '$lib/core/time';
+import { isTaken, oneRow, type Queryable } from '../db/pool';
+import { Refusal } from '../base/refusal';
+import type { AccessCheck } from '../providers/provider';
+
+/** Why something failed, kept until it succeeds. */
+export interface AccountError {
+  readonly fault: string;
+  readonly message: string;
+  readonly remedy: string;
+  readonly at: Instant;
+}
+
+/** An account as everybody may see it: without its secret. Figures of its collections are put together over its services. */
+export interface Account {
+  readonly id: number;
+  readonly name: string;
+  readonly provider: string;
+  readonly endpoint: string;
+  readonly keyId: string;
+  readonly createdAt: Instant;
+  readonly createdBy: string;
+  readonly secretChangedAt: Instant | null;
+  /** History is wanted from here on. */
+  readonly historyFrom: Instant;
+  readonly lastTest: AccountTest | null;
+  readonly discoveredAt: Instant | null;
+  readonly discoveryTriedAt: Instant | null;
+  /** By how much the provider's clock was ahead of ours at the last call. */
+  readonly clockAheadMs: number | null;
+  readonly lastPullAt: Instant | null;
+  readonly lastSuccessAt: Instant | null;
+  /** The newest error, of its discovery or of one of its services. */
+  readonly lastError: AccountError | null;
+  /** Services whose collection fails at present. */
+  readonly failing: number;
+  /** Start of the newest sample. */
+  readonly newestAt: Instant | null;
+  /** History still to be fetched, and all that was wanted, added up over the services that have been pulled. */
+  readonly historyLeftMs: Duration;
+  readonly historyWholeMs: Duration;
+}
+
+const select = `
+  select accounts.id, name, provider, endpoint, key_id as "keyId", created_at as "createdAt", created_by as "createdBy",
+    secret_changed_at as "secretChangedAt", history_from as "historyFrom", last_test as "lastTest", discovered_at as "discoveredAt", discovery_tried_at as "discoveryTriedAt",
+    clock_ahead_ms as "clockAheadMs", collected.last_pull_at as "lastPullAt", collected.last_success_at as "lastSuccessAt",
+    case
+      when accounts.last_error is not null and (accounts.last_error->>'at')::bigint >= coalesce((collected.last_error->>'at')::bigint, 0) then accounts.last_error
+      else collected.last_error
+    end as "lastError", collected.failing, collected.newest_at as "newestAt",
+    history.left_ms as "historyLeftMs", history.whole_ms as "historyWholeMs"
+  from accounts
+  cross join lateral (
+    select max(last_pull_at) as last_pull_at, max(last_success_at) as last_success_at, max(newest_at) as newest_at,
+      (count(*) filter (where last_error is not null))::integer as failing,
+      (array_agg(last_error order by (last_error->>'at')::bigint desc) filter (where last_error is not null))[1] as last_error
+    from collections
+    where account_id = accounts.id
+  ) as collected
+  cross join lateral (
+    select coalesce(sum((select sum(to_at - from_at) from gaps where gaps.account_id = begun.account_id and gaps.service = begun.service and kind = 'history')), 0)::bigint
+        as left_ms,
+      (count(*) * greatest(0, accounts.created_at - accounts.history_from))::bigint as whole_ms
+    from collections as begun
+    where begun.account_id = accounts.id and begun.pulled_until is not null
+  ) as history`;
+
+export interface NewAccount {
+  readonly name: string;
+  readonly provider: string;
+  readonly endpoint: string;
+  readonly keyId: string;
+  readonly sealedSecret: Buffer;
+  readonly createdAt: Instant;
+  readonly createdBy: string;
+  readonly historyFrom: Instant;
+}
+
+/** @throws Refusal when an account of that name is there already */
+export async function insertAccount(db: Queryable, account: NewAccount): Promise<Account> {
+  try {
+    const { id } = oneRow(
+      await db.rows<{ id: number }>(
+        `insert into accounts (name, provider, endpoint, key_id, secret_sealed, created_at, created_by, history_from)
+         values ($1, $2, $3, $4, $5, $6, $7, $8)
+         returning id`,
+        [
+          account.name,
+          account.provider,
+          account.endpoint,
+          account.keyId,
+          account.sealedSecret,
+          account.createdAt,
+          account.createdBy,
+          account.historyFrom
+        ]
+      )
+    );
+    return oneRow(await db.rows<Account>(`${select} where accounts.id = $1`, [id]));
+  } catch (error) {
+    if (isTaken(error))
+      throw new Refusal(
+        `There is an account named ${account.name} already.`,
+        'Choose another name, or open that account.',
+        { cause: error }
+      );
+    throw error;
+  }
+}
+
+export const allAccounts = (db: Queryable): Promise<Account[]> => db.rows<Account>(`${select} order by name`);
+
+/** What the schedule asks of every account, several times a second. */
+export type ScheduledAccount = Pick<Account, 'id' | 'provider' | 'discoveredAt' | 'discoveryTriedAt'>;
+
+export const scheduledAccounts = (db: Queryable): Promise<ScheduledAccount[]> =>
+  db.rows<ScheduledAccount>(
+    'select id, provider, discovered_at as "discoveredAt", discovery_tried_at as "discoveryTriedAt" from accounts order by name'
+  );
+
+export async function accountById(db: Queryable, id: number): Promise<Account | null> {
+  const rows = await db.rows<Account>(`${select} where accounts.id = $1`, [id]);
+  return rows[0] ?? null;
+}
+
+/** Every sealed secret, with the name of its account. */
+export const sealedSecrets = (db: Queryable): Promise<{ account: string; secret: Buffer }[]> =>
+  db.rows('select name as account, secret_sealed as secret from accounts where length(secret_sealed) > 0 order by id');
+
+export async function sealedSecretOf(db: Queryable, id: number): Promise<Buffer> {
+  return oneRow(await db.rows<{ secret_sealed: Buffer }>('select secret_sealed from accounts where id = $1', [id]))
+    .secret_sealed;
+}
+
+/** Puts another credential in the place of an account's; whatever is under way ends with the old one. */
+export async function replaceCredential(
+  db: Queryable,
+  id: number,
+  credential: { readonly keyId: string; readonly sealedSecret: Buffer },
+  at: Instant
+): Promise<void> {
+  await db.rows('update accounts set key_id = $2, secret_sealed = $3, secret_changed_at = $4 where id = $1', [
+    id,
+    credential.keyId,
+    credential.sealedSecret,
+    at
+  ]);
+}
+
+/** Lets the account of a key be reached at another address. */
+export async function replaceEndpoint(db: Queryable, keyId: string, endpoint: string): Promise<void> {
+  await db.rows('update accounts set endpoint = $2 where key_id = $1 and endpoint <> $2', [keyId, endpoint]);
+}
+
+/** Removes an account with everything that was collected from it; to be called in a transaction. */
+export async function removeAccount(within: Queryable, id: number): Promise<void> {
+  for (const table of ['journal', 'chunks', 'series_spans'])
+    await within.rows(`delete from ${table} where account_id = $1`, [id]);
+  await within.rows('delete from accounts where id = $1', [id]);
+}
+
+/** Notes how a discovery went. */
+export async function noteDiscovery(db: Queryable, id: number, at: Instant, error: AccountError | null): Promise<void> {
+  await db.rows(
+    `update accounts
+     set discovery_tried_at = $2, last_error = $3::jsonb, discovered_at = case when $3::jsonb is null then $2 else discovered_at end
+     where id = $1`,
+    [id, at, error === null ? null : JSON.stringify(error)]
+  );
+}
+
+/** The newest test of an account's credential. */
+export interface AccountTest {
+  readonly at: Instant;
+  readonly checks: readonly AccessCheck[];
+}
+
+export async function keepTest(db: Queryable, id: number, test: AccountTest): Promise<void> {
+  await db.rows('update accounts set last_test = $2 where id = $1', [id, JSON.stringify(test)]);
+}
+
+/** Lets the next heartbeat discover an account again. */
+export async function wantDiscovery(db: Queryable, id: number): Promise<void> {
+  await db.rows('update accounts set discovery_tried_at = null where id = $1', [id]);
+}
+
+export async function noteClock(db: Queryable, id: number, aheadMs: number): Promise<void> {
+  await db.rows('update accounts set clock_ahead_ms = $2 where id = $1', [id, aheadMs]);
+}
+
+export async function eventCursor(db: Queryable, id: number, feed: string): Promise<string | null> {
+  const rows = await db.rows<{ cursor: string | null }>(
+    'select event_cursors->>$2 as cursor from accounts where id = $1',
+    [id, feed]
+  );
+  return rows[0]?.cursor ?? null;
+}
+
+export async function keepEventCursor(db: Queryable, id: number, feed: string, cursor: string): Promise<void> {
+  await db.rows(
+    `update accounts set event_cursors = event_cursors || jsonb_build_object($2::text, $3::text) where id = $1`,
+    [id, feed, cursor]
+  );
+}

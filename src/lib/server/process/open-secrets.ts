@@ -1,0 +1,39 @@
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Queryable } from '../db/pool';
+import { sealedSecrets } from '../inventory/accounts';
+import { Refusal } from '../base/refusal';
+import { secretBox, type SecretBox } from '../base/secrets';
+
+/**
+ * The box of a data folder whose secrets can be opened with it. A key that is missing while there are sealed secrets is not made anew: they could never be opened again.
+ *
+ * @param key from the environment; null for the file in the folder
+ * @throws Refusal when the key is missing or is another one than the secrets were sealed with
+ * @example (await openSecrets(db, 'bussola-data', null)).seal('s3cret')
+ */
+export async function openSecrets(db: Queryable, folder: string, key: string | null): Promise<SecretBox> {
+  const sealed = await sealedSecrets(db);
+  if (sealed.length > 0 && key === null && !existsSync(join(folder, 'key')))
+    throw new Refusal(
+      `The key of the secrets is missing: ${sealed.length} ${sealed.length === 1 ? 'credential is' : 'credentials are'} sealed with it.`,
+      `Restore the file "key" in ${folder} from a backup, or set BUSSOLA_KEY to the key they were sealed with. To start without them, remove their accounts first.`
+    );
+  const box = secretBox(folder, key ?? undefined);
+  for (const { account, secret } of sealed)
+    if (!opens(box, secret))
+      throw new Refusal(
+        `The key does not open the credential of the account ${account}: it was sealed with another one.`,
+        'Set BUSSOLA_KEY to the key it was sealed with, or restore the file "key" in the data folder from a backup.'
+      );
+  return box;
+}
+
+function opens(box: SecretBox, secret: Buffer): boolean {
+  try {
+    box.open(secret);
+    return true;
+  } catch {
+    return false; // whatever is wrong with it, it does not open
+  }
+}

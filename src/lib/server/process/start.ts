@@ -1,0 +1,155 @@
+import { rmSync } from 'node:fs';
+import { pino, type Logger } from 'pino';
+import type { Clock } from '$lib/core/time';
+import { Catalogue } from '../query/catalogue/catalogue';
+import { Changes } from '../base/changes';
+import { fileClock, systemClock } from '../base/clock';
+import type { Config } from '../base/config';
+import { Disk, fullDisk, isFullDisk } from '../base/disk';
+import { Health } from '../base/health';
+import { startWatchdog, usualLimits, type Watchdog } from './watchdog';
+import { startEmbedded, type EmbeddedDatabase } from '../db/embedded';
+import { openFolder } from '../db/folder';
+import { knownVersion, migrate } from '../db/migrate';
+import { openPool, type Connection, type Database } from '../db/pool';
+import { startEngine } from '../engine/engine';
+import { Guards } from '../intake/ledger/intake';
+import { outboundTo } from '../providers/outbound';
+import type { Provider } from '../providers/provider';
+import { providersWith } from '../providers/providers';
+import { SeriesBook } from '../inventory/series-book';
+import { startDelivery, type Delivery } from '../notify/deliver';
+import { smtpMailer } from '../notify/mail';
+import { clientAddresses } from '../http/client-address';
+import { signInDesk } from '../people/sign-in';
+import { openSecrets } from './open-secrets';
+import type { SecretBox } from '../base/secrets';
+import { QueryTurns } from '../query/query-turns';
+import { readingRoom, type ReadingRoom } from '../parsing/reading-room';
+import { Intervals } from '../intake/receive/intervals';
+import { KeyUses } from '../intake/receive/key-uses';
+import { LatelyDescribed } from '../intake/receive/lately-described';
+import { TakeTurns } from '../base/take-turns';
+import { openStore, type StoreClient } from '../store/open-store';
+
+/** Everything a route may call. */
+export interface Bussola {
+  readonly config: Config;
+  readonly db: Database;
+  readonly clock: Clock;
+  readonly disk: Disk;
+  readonly health: Health;
+  readonly store: StoreClient;
+  readonly secrets: SecretBox;
+  readonly providers: Readonly<Record<string, Provider>>;
+  readonly guards: Guards;
+  readonly book: SeriesBook;
+  readonly reading: ReadingRoom;
+  readonly uses: KeyUses;
+  readonly intervals: Intervals;
+  readonly described: LatelyDescribed;
+  readonly turns: TakeTurns;
+  /** In which what people ask waits for its turn. */
+  readonly questions: QueryTurns;
+  readonly changes: Changes;
+  readonly catalogue: Catalogue;
+  readonly delivery: Delivery;
+  readonly signIn: ReturnType<typeof signInDesk>;
+  readonly log: Logger;
+  readonly origin: string;
+  /** Where a request comes from, by its socket and what proxies say. */
+  readonly addressOf: (socket: string, forwarded: string | null) => string;
+  /** Ends everything in order, so that the data folder can be opened again at once. */
+  close(): Promise<void>;
+}
+
+/**
+ * Starts Bussola: takes the data folder, opens the database, brings it up to date, starts the store, delivery and the engine.
+ * When a step fails, what was opened before it is closed again.
+ *
+ * @param onLoss called when the database or the store ends by itself; there is nothing to do then but to end
+ * @throws Refusal for what a person can mend
+ * @example const bussola = await startBussola(configFrom(process.env), (error) => process.exit(1))
+ */
+export async function startBussola(config: Config, onLoss: (error: Error) => void): Promise<Bussola> {
+  const undo: (() => Promise<void> | void)[] = [];
+  const close = async () => {
+    for (let step = undo.pop(); step; step = undo.pop()) await step();
+  };
+  // Watches until all else is closed: a database that hangs keeps its closing from ending.
+  let watchdog: Watchdog | null = null;
+  undo.push(() => watchdog?.stop());
+  try {
+    const log = pino({ level: config.logLevel });
+    const clock = config.clockFile === null ? systemClock : fileClock(config.clockFile);
+    const folder = openFolder(config.data, knownVersion());
+    undo.push(() => folder.release());
+    if (folder.socket !== folder.path) undo.push(() => rmSync(folder.socket, { recursive: true, force: true }));
+    const connection = config.databaseUrl === null ? await embedded() : { connectionString: config.databaseUrl };
+    const db = openPool(connection);
+    undo.push(() => db.close());
+    const health = new Health();
+    undo.push(() => health.close());
+    const unhurried = openPool(connection, 1, null);
+    await migrate(unhurried).finally(() => unhurried.close());
+    folder.markVersion();
+    watchdog = startWatchdog(db, health, { ...usualLimits, closing: config.closingMs });
+    const store = openStore(connection);
+    store.onLoss(onLoss);
+    undo.push(() => store.close());
+    store.ready.catch(onLoss);
+    const changes = new Changes();
+    const mailer = smtpMailer(config.smtpUrl, config.mailFrom);
+    undo.push(() => mailer.close());
+    const delivery = await startDelivery({ db, clock, mailer, changes, log, origin: config.origin });
+    undo.push(() => delivery.stop());
+    const reading = readingRoom();
+    undo.push(() => reading.close());
+    const uses = new KeyUses(db, log);
+    undo.push(() =>
+      uses.write().catch((error: unknown) => log.error({ err: error }, 'what keys sent last could not be noted'))
+    );
+    const parts = {
+      config,
+      db,
+      clock,
+      disk: new Disk(config.databaseUrl === null ? folder.path : null, config.leastFree),
+      health,
+      store,
+      secrets: await openSecrets(db, folder.path, config.key),
+      providers: providersWith(clock),
+      guards: new Guards(outboundTo(config.reach), { restMs: config.restMs }),
+      book: new SeriesBook(db),
+      reading,
+      uses,
+      intervals: new Intervals(db),
+      described: new LatelyDescribed(),
+      turns: new TakeTurns(),
+      questions: new QueryTurns(),
+      changes,
+      catalogue: new Catalogue({ store, clock, changes }),
+      delivery,
+      log,
+      origin: config.origin,
+      addressOf: clientAddresses(config.proxies)
+    };
+    const engine = startEngine(parts);
+    undo.push(() => engine.stop());
+    const closeInTime = () => {
+      watchdog?.closing();
+      return close();
+    };
+    return { ...parts, signIn: signInDesk(), close: closeInTime };
+
+    async function embedded(): Promise<Connection> {
+      const database: EmbeddedDatabase = await startEmbedded(folder);
+      database.onLoss(onLoss);
+      undo.push(() => database.close());
+      return database.connection;
+    }
+  } catch (error) {
+    await close();
+    if (isFullDisk(error)) throw fullDisk(config.data, 'has no room', error);
+    throw error;
+  }
+}

@@ -1,0 +1,151 @@
+import { Refusal } from '../base/refusal';
+
+/** Who asks a question, and whether they still wait for its answer. */
+export interface Reader {
+  /** Equal for all that one person asks, or all who have one link. */
+  readonly name: string;
+  /** Somebody who has not signed in: of these, one question is worked on at a time. */
+  readonly isAnonymous?: boolean;
+  /** Aborted when they have gone. */
+  readonly gone?: AbortSignal | undefined;
+}
+
+/** Too many questions wait already. */
+export class TooManyQuestions extends Refusal {
+  override readonly status = 429;
+}
+
+/** Nobody waits for the answer any more. */
+export class GivenUp extends Error {
+  override readonly name = 'GivenUp';
+}
+
+export interface QueryLimits {
+  /** Questions that are worked on at the same time, of each reader one. */
+  readonly atOnce: number;
+  /** Questions of one reader that may wait. */
+  readonly ofReader: number;
+  /** Questions of all that may wait. */
+  readonly ofAll: number;
+}
+
+const usual: QueryLimits = { atOnce: 2, ofReader: 60, ofAll: 600 };
+
+interface Question {
+  readonly key: string | null;
+  readonly isAnonymous: boolean;
+  readonly stop: AbortController;
+  readonly work: (gone: AbortSignal) => Promise<unknown>;
+  readonly done: Promise<unknown>;
+  readonly settle: { resolve(value: unknown): void; reject(error: unknown): void };
+  askers: number;
+}
+
+/**
+ * Lets the questions of all readers take turns: one of each reader after the other, so that nobody who asks much keeps the others waiting. What the engine evaluates
+ * does not stand in this queue. Equal questions that wait or are worked on are answered once, and a question whose askers have all gone is given up.
+ *
+ * @example
+ * const turns = new QueryTurns();
+ * await turns.ask({ name: 'person 3' }, JSON.stringify(query), (gone) => evaluate(query, gone));
+ */
+export class QueryTurns {
+  readonly #limits: QueryLimits;
+  /** Questions that wait, by reader; the reader whose turn is next comes first. */
+  readonly #waiting = new Map<string, Question[]>();
+  readonly #working = new Map<string, Question>();
+  readonly #known = new Map<string, Question>();
+
+  constructor(limits: Partial<QueryLimits> = {}) {
+    this.#limits = { ...usual, ...limits };
+  }
+
+  /**
+   * @param key says what is asked; null for a question that is like no other
+   * @param work is given a signal that is aborted when nobody waits any more
+   * @throws TooManyQuestions when the queue is full; GivenUp when the reader has gone
+   */
+  async ask<Answer>(reader: Reader, key: string | null, work: (gone: AbortSignal) => Promise<Answer>): Promise<Answer> {
+    const { gone } = reader;
+    if (gone?.aborted) throw new GivenUp();
+    const question = (key === null ? undefined : this.#known.get(key)) ?? this.#queue(reader, key, work);
+    question.askers++;
+    let left: () => void = () => undefined;
+    const leaving = new Promise<never>((_resolve, reject) => {
+      left = () => reject(new GivenUp());
+    });
+    gone?.addEventListener('abort', left, { once: true });
+    try {
+      return (await Promise.race([question.done, leaving])) as Answer;
+    } finally {
+      gone?.removeEventListener('abort', left);
+      if (--question.askers === 0) this.#giveUp(question);
+    }
+  }
+
+  /** Questions that wait. */
+  get length(): number {
+    let sum = 0;
+    for (const questions of this.#waiting.values()) sum += questions.length;
+    return sum;
+  }
+
+  #queue({ name, isAnonymous = false }: Reader, key: string | null, work: Question['work']): Question {
+    const own = this.#waiting.get(name) ?? [];
+    if (own.length >= this.#limits.ofReader || this.length >= this.#limits.ofAll)
+      throw new TooManyQuestions(
+        'Too many questions are waiting for an answer.',
+        'Wait a moment and try again, or ask for fewer panels or a shorter range.'
+      );
+    let settle: Question['settle'] = { resolve: () => undefined, reject: () => undefined };
+    const done = new Promise<unknown>((resolve, reject) => (settle = { resolve, reject }));
+    done.catch(() => undefined); // whoever waits for it has the error
+    const question: Question = { key, isAnonymous, work, done, settle, stop: new AbortController(), askers: 0 };
+    if (key !== null) this.#known.set(key, question);
+    this.#waiting.set(name, [...own, question]);
+    queueMicrotask(() => this.#next());
+    return question;
+  }
+
+  /** Begins what may be begun now. */
+  #next(): void {
+    for (const [name, [question, ...others]] of [...this.#waiting]) {
+      if (this.#working.size >= this.#limits.atOnce) return;
+      if (question === undefined || this.#working.has(name) || !this.#mayBegin(question)) continue;
+      this.#waiting.delete(name);
+      if (others.length > 0) this.#waiting.set(name, others); // behind all others
+      void this.#work(name, question);
+    }
+  }
+
+  #mayBegin({ isAnonymous }: Question): boolean {
+    return !isAnonymous || ![...this.#working.values()].some((one) => one.isAnonymous);
+  }
+
+  async #work(name: string, question: Question): Promise<void> {
+    this.#working.set(name, question);
+    try {
+      question.settle.resolve(await question.work(question.stop.signal));
+    } catch (error) {
+      question.settle.reject(error);
+    }
+    this.#working.delete(name);
+    this.#forget(question);
+    this.#next();
+  }
+
+  #giveUp(question: Question): void {
+    this.#forget(question);
+    question.stop.abort();
+    for (const [name, questions] of this.#waiting) {
+      if (!questions.includes(question)) continue;
+      const rest = questions.filter((one) => one !== question);
+      if (rest.length > 0) this.#waiting.set(name, rest);
+      else this.#waiting.delete(name);
+    }
+  }
+
+  #forget(question: Question): void {
+    if (question.key !== null && this.#known.get(question.key) === question) this.#known.delete(question.key);
+  }
+}

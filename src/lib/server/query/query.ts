@@ -1,0 +1,93 @@
+import { createHash } from 'node:crypto';
+import type { AnswerFault } from '$lib/core/series';
+import type { Signal } from '$lib/core/signal';
+import type { Clock } from '$lib/core/time';
+import type { Queryable } from '../db/pool';
+import { Refusal } from '../base/refusal';
+import { GivenUp, type QueryTurns, type Reader } from './query-turns';
+import { budgets, type AnswerFormat } from './signals/answered';
+import type { Queries, Query } from './signals/query-schema';
+import { resolveSignal, SignalRefusal } from './signals/resolve';
+import type { StoreClient } from '../store/open-store';
+
+export { queriesSchema, querySchema, type Queries, type Query } from './signals/query-schema';
+
+/** What asking needs. */
+interface Asked {
+  readonly store: StoreClient;
+  readonly clock: Clock;
+  readonly questions: QueryTurns;
+}
+
+/** Bussola's own questions, which nobody stops waiting for. */
+const itself: Reader = { name: 'Bussola' };
+
+/**
+ * Evaluates a signal over a range when the reader's turn comes: the answer as bytes of JSON or CSV. All of it is done in the store's thread, however many series the signal picks.
+ *
+ * @throws SignalRefusal with the path within the signal; Refusal when the answer would have too many cells, naming the shortest step that fits; TooManyQuestions; GivenUp when
+ *   the reader has gone
+ */
+export function answerQuery(
+  { store, clock, questions }: Asked,
+  query: Query,
+  reader: Reader = itself,
+  format: AnswerFormat = 'json'
+): Promise<Uint8Array> {
+  return questions.ask(reader, keyOf([format, query]), (gone) =>
+    untilGone(store, gone, (ticket) => store.samples.answerQuery(query, clock.now(), format, ticket))
+  );
+}
+
+/**
+ * Evaluates the signals of a board together when the reader's turn comes: a list with one entry for each signal, either an answer or why there is none. What they share is read once.
+ *
+ * @throws TooManyQuestions; GivenUp when the reader has gone
+ */
+export function answerQueries(
+  { store, clock, questions }: Asked,
+  queries: Queries,
+  reader: Reader = itself
+): Promise<Uint8Array> {
+  const budget = reader.isAnonymous ? budgets.link : budgets.person;
+  return questions.ask(reader, keyOf([budget, queries]), (gone) =>
+    untilGone(store, gone, (ticket) => store.samples.answerQueries(queries, clock.now(), budget, ticket))
+  );
+}
+
+/** Equal for equal questions, and short. */
+const keyOf = (question: unknown): string => createHash('sha256').update(JSON.stringify(question)).digest('base64');
+
+let tickets = 0;
+
+/** Has the store work, and tells it to stop when nobody waits any more. */
+async function untilGone(
+  { samples }: StoreClient,
+  gone: AbortSignal,
+  work: (ticket: number) => Promise<Uint8Array | AnswerFault>
+): Promise<Uint8Array> {
+  const ticket = ++tickets;
+  const giveUp = () => void samples.giveUp(ticket);
+  gone.addEventListener('abort', giveUp);
+  try {
+    const answer = await work(ticket);
+    if (answer instanceof Uint8Array) return answer;
+    throw gone.aborted ? new GivenUp() : refusalOf(answer);
+  } finally {
+    gone.removeEventListener('abort', giveUp);
+  }
+}
+
+const refusalOf = ({ message, remedy, path, at }: AnswerFault): Refusal =>
+  path.length > 0 ? new SignalRefusal(message, remedy, path, at) : new Refusal(message, remedy);
+
+/** Why a signal cannot be had of its metrics, in words; null when it can. */
+export async function signalProblem(db: Queryable, signal: Signal): Promise<SignalRefusal | null> {
+  try {
+    await resolveSignal(db, signal);
+    return null;
+  } catch (error) {
+    if (error instanceof SignalRefusal) return error;
+    throw error;
+  }
+}

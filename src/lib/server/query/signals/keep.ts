@@ -1,0 +1,37 @@
+import { z } from 'zod';
+import { signalSchema } from '$lib/core/signal';
+import { isTaken } from '../../db/pool';
+import { Refusal } from '../../base/refusal';
+import type { Bussola } from '../../process/start';
+import { resolveSignal } from './resolve';
+import { changeSignal, insertSignal, type NamedSignal } from './signals';
+
+/** A signal with the name to keep it under. */
+export const namedSignalSchema = z.strictObject({
+  name: z.string().trim().min(1, { error: 'Give the signal a name.' }).max(120),
+  signal: signalSchema
+});
+
+/**
+ * Keeps a signal under a name: as a new one, or in place of one that is there.
+ *
+ * @returns null when the one to replace is gone
+ * @throws Refusal when the name is taken, SignalRefusal when the signal cannot be worked out
+ */
+export async function keepSignal(
+  { db, clock }: Bussola,
+  id: number | null,
+  { name, signal }: z.infer<typeof namedSignalSchema>,
+  by: string
+): Promise<NamedSignal | null> {
+  await resolveSignal(db, signal);
+  try {
+    const at = clock.now();
+    return id === null
+      ? await insertSignal(db, name, signal, by, at)
+      : await changeSignal(db, id, name, signal, by, at);
+  } catch (error) {
+    if (!isTaken(error)) throw error;
+    throw new Refusal(`There is already a signal named ${name}.`, 'Choose another name, or change that one.');
+  }
+}

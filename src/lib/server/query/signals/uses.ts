@@ -1,0 +1,56 @@
+import { signalsOf } from '$lib/core/board';
+import { asksFor, picksOf, type Signal } from '$lib/core/signal';
+import { allBoards } from '../../boards/boards';
+import { allAlarms } from '../../alarms/alarms';
+import type { Queryable } from '../../db/pool';
+import { allDerived } from '../derived/derived';
+import { allSignals } from './signals';
+
+/** Something that holds a signal. */
+export interface Use {
+  readonly kind: 'alarm' | 'signal' | 'derived metric' | 'board';
+  readonly id: number;
+  readonly name: string;
+}
+
+/** The alarms, kept signals, derived metrics and boards that pick a metric. */
+export const usesOfMetric = (db: Queryable, metric: string): Promise<Use[]> =>
+  usesWhere(db, (signal) => picksOf(signal).some((pick) => asksFor(pick.metric, metric)));
+
+/** The alarms, kept signals, derived metrics and boards that name a group. */
+export const usesOfGroup = (db: Queryable, group: string): Promise<Use[]> =>
+  usesWhere(db, (signal) =>
+    picksOf(signal).some(({ where }) =>
+      where.some(
+        (condition) =>
+          condition.label === 'group' &&
+          (('is' in condition && condition.is.includes(group)) ||
+            ('isNot' in condition && condition.isNot.includes(group)))
+      )
+    )
+  );
+
+async function usesWhere(db: Queryable, uses: (signal: Signal) => boolean): Promise<Use[]> {
+  const [alarms, signals, derived, boards] = await Promise.all([
+    allAlarms(db),
+    allSignals(db),
+    allDerived(db),
+    allBoards(db)
+  ]);
+  return [
+    ...alarms
+      .filter(({ definition: { signal } }) => uses(signal))
+      .map(({ id, definition: { name } }): Use => ({ kind: 'alarm', id, name })),
+    ...derived
+      .filter(({ definition }) => uses(definition))
+      .map(({ id, name }): Use => ({ kind: 'derived metric', id, name })),
+    ...boards
+      .filter(({ panels }) => panels.some((panel) => signalsOf(panel).some(uses)))
+      .map(({ id, title, sharing }): Use => ({
+        kind: 'board',
+        id,
+        name: sharing.reach === 'private' ? 'a private board' : title
+      })),
+    ...signals.filter(({ definition }) => uses(definition)).map(({ id, name }): Use => ({ kind: 'signal', id, name }))
+  ];
+}
