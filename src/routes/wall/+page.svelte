@@ -2,8 +2,8 @@
   import { onMount, untrack } from 'svelte';
   import { goto } from '$app/navigation';
   import { duration, peopleDuration, peopleMoment } from '$lib/core/time';
-  import BoardSheet from '$lib/ui/board/BoardSheet.svelte';
-  import { PanelViews } from '$lib/ui/board/panel-view.svelte';
+  import BoardSheet from '$lib/ui/board/sheet/BoardSheet.svelte';
+  import { PanelViews } from '$lib/ui/board/data/panel-view.svelte';
   import { provideTheme, Theme } from '$lib/ui/chart/theme.svelte';
   import Rose from '$lib/ui/helm/Rose.svelte';
   import { Live, provideLive, useRefresh } from '$lib/ui/live/live.svelte';

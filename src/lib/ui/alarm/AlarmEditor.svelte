@@ -19,8 +19,8 @@
   import { summarise } from '$lib/core/series';
   import { asksFor, picksOf, subjectOf } from '$lib/core/signal';
   import { before, day, duration, range, type Duration } from '$lib/core/time';
-  import { PanelData } from '../board/panel-data.svelte';
-  import { pictureOf } from '../board/picture-of';
+  import { PanelData } from '../board/data/panel-data.svelte';
+  import { pictureOf } from '../board/panel/picture-of';
   import { provideHover } from '../chart/hover.svelte';
   import { useLive } from '../live/live.svelte';
   import { useReader } from '../time/reader';

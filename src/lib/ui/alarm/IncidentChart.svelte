@@ -16,8 +16,8 @@
   import type { QueryAnswer } from '$lib/core/series';
   import { labelKey, plainPick, plainSignal, usualStatistic, type Signal } from '$lib/core/signal';
   import { limitText } from '$lib/core/units';
-  import { PanelData } from '../board/panel-data.svelte';
-  import { pictureOf } from '../board/picture-of';
+  import { PanelData } from '../board/data/panel-data.svelte';
+  import { pictureOf } from '../board/panel/picture-of';
   import TimeChart from '../chart/TimeChart.svelte';
   import { useLive } from '../live/live.svelte';
 

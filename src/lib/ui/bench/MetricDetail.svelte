@@ -4,7 +4,7 @@
   import { usualStatistic, type Signal } from '$lib/core/signal';
   import { before, duration, hour, range, spokenDuration, times, type Instant } from '$lib/core/time';
   import { unit } from '$lib/core/units';
-  import { PanelData } from '../board/panel-data.svelte';
+  import { PanelData } from '../board/data/panel-data.svelte';
   import Spark from '../chart/Spark.svelte';
   import { useLive } from '../live/live.svelte';
   import Moment from '../time/Moment.svelte';

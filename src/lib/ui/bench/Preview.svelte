@@ -2,9 +2,9 @@
   import { waitedFor } from '$lib/core/series';
   import { shownRows, type Signal } from '$lib/core/signal';
   import { duration, spokenDuration } from '$lib/core/time';
-  import LegendTable from '../board/LegendTable.svelte';
-  import type { PanelData } from '../board/panel-data.svelte';
-  import { pictureOf } from '../board/picture-of';
+  import LegendTable from '../board/panel/LegendTable.svelte';
+  import type { PanelData } from '../board/data/panel-data.svelte';
+  import { pictureOf } from '../board/panel/picture-of';
   import TimeChart from '../chart/TimeChart.svelte';
 
   interface Props {

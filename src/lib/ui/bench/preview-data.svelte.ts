@@ -2,7 +2,7 @@ import * as Comlink from 'comlink';
 import type { QueryAnswer } from '$lib/core/series';
 import { picksAlone, pickKey, picksOf, type Signal } from '$lib/core/signal';
 import type { Range } from '$lib/core/time';
-import { PanelData, post, spanOf } from '../board/panel-data.svelte';
+import { PanelData, post, spanOf } from '../board/data/panel-data.svelte';
 import type { Here } from './here.worker';
 
 /** What was answered longer ago is asked for again before it is worked with. */

@@ -1,8 +1,8 @@
 <script lang="ts">
   import { onMount, untrack } from 'svelte';
   import { invalidate } from '$app/navigation';
-  import BoardSheet from '$lib/ui/board/BoardSheet.svelte';
-  import { PanelViews } from '$lib/ui/board/panel-view.svelte';
+  import BoardSheet from '$lib/ui/board/sheet/BoardSheet.svelte';
+  import { PanelViews } from '$lib/ui/board/data/panel-view.svelte';
   import { provideTheme, Theme } from '$lib/ui/chart/theme.svelte';
   import RangeControl from '$lib/ui/helm/RangeControl.svelte';
   import Rose from '$lib/ui/helm/Rose.svelte';

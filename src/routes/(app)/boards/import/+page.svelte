@@ -1,5 +1,5 @@
 <script lang="ts">
-  import FileDesk from '$lib/ui/board/file/FileDesk.svelte';
+  import FileDesk from '$lib/ui/board/edit/file/FileDesk.svelte';
   import type { PageProps } from './$types';
 
   let { data }: PageProps = $props();

@@ -1,8 +1,8 @@
 <script lang="ts">
   import { page } from '$app/state';
-  import BoardSheet from '$lib/ui/board/BoardSheet.svelte';
-  import { PanelViews } from '$lib/ui/board/panel-view.svelte';
-  import { thingsOf } from '$lib/ui/board/scene.svelte';
+  import BoardSheet from '$lib/ui/board/sheet/BoardSheet.svelte';
+  import { PanelViews } from '$lib/ui/board/data/panel-view.svelte';
+  import { thingsOf } from '$lib/ui/board/data/scene.svelte';
   import GroupEditor from '$lib/ui/group/GroupEditor.svelte';
   import { useLive, useRefresh } from '$lib/ui/live/live.svelte';
   import ResourceMargin from '$lib/ui/margin/ResourceMargin.svelte';

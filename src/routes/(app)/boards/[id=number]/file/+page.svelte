@@ -1,5 +1,5 @@
 <script lang="ts">
-  import FileDesk from '$lib/ui/board/file/FileDesk.svelte';
+  import FileDesk from '$lib/ui/board/edit/file/FileDesk.svelte';
   import { withRange } from '$lib/ui/time/shown';
   import type { PageProps } from './$types';
 

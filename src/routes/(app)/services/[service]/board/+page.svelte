@@ -3,10 +3,10 @@
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { signalsOf } from '$lib/core/board';
-  import BoardSheet from '$lib/ui/board/BoardSheet.svelte';
-  import { copyOf } from '$lib/ui/board/copy-board';
-  import { PanelViews } from '$lib/ui/board/panel-view.svelte';
-  import { thingsOf } from '$lib/ui/board/scene.svelte';
+  import BoardSheet from '$lib/ui/board/sheet/BoardSheet.svelte';
+  import { copyOf } from '$lib/ui/board/share/copy-board';
+  import { PanelViews } from '$lib/ui/board/data/panel-view.svelte';
+  import { thingsOf } from '$lib/ui/board/data/scene.svelte';
   import { useLive, useRefresh } from '$lib/ui/live/live.svelte';
   import ResourceMargin from '$lib/ui/margin/ResourceMargin.svelte';
   import { useReader } from '$lib/ui/time/reader';

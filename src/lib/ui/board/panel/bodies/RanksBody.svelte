@@ -1,0 +1,36 @@
+<script lang="ts">
+  import { figuresOf, type PanelOf } from '$lib/core/board';
+  import { quantityText, unit } from '$lib/core/units';
+  import type { PanelView } from '../../data/panel-view.svelte';
+  import { huesOf } from '../picture-of';
+  import { useScene } from '../../data/scene.svelte';
+
+  let { panel, view }: { panel: PanelOf<'ranks'>; view: PanelView } = $props();
+  const scene = useScene();
+  const answer = $derived(view.data('main').answer);
+  const code = $derived(answer?.rows[0]?.unit ?? '1');
+  const figures = $derived(answer ? figuresOf(answer, panel.reduce) : []);
+  const hue = $derived.by(() => {
+    const hues = huesOf(answer?.series ?? []);
+    return new Map((answer?.series ?? []).map(({ id }, index) => [id, hues[index]?.hue ?? 1]));
+  });
+  const most = $derived(unit(code).bounds?.[1] ?? Math.max(0, ...figures.map(({ figure }) => figure)));
+</script>
+
+<ul class="min-h-0 flex-1 overflow-y-auto text-[13px]">
+  {#each figures as { series, figure } (series.id)}
+    <li class="border-line grid grid-cols-[minmax(80px,34%)_1fr_84px] items-center gap-2 border-b py-0.5 last:border-0">
+      <button class="truncate text-left" title={series.name} onclick={() => scene.open(series.resourceId)}
+        >{series.name}</button
+      >
+      <span class="bg-sunk h-3">
+        <span
+          class="block h-full"
+          style:width="{most > 0 ? Math.max(0, Math.min(100, (figure / most) * 100)) : 0}%"
+          style:background="var(--hue-{hue.get(series.id) ?? 1})"
+        ></span>
+      </span>
+      <span class="num text-right">{quantityText(figure, code, panel.signal.digits)}</span>
+    </li>
+  {/each}
+</ul>

@@ -1,0 +1,211 @@
+<script lang="ts">
+  import X from '@lucide/svelte/icons/x';
+  import { page } from '$app/state';
+  import { choicesFrom, type BoardRight, type Picker, type Sharing } from '$lib/core/board';
+  import { roles, type Role } from '$lib/core/people/rights';
+  import type { Instant } from '$lib/core/time';
+  import { useLive } from '../../live/live.svelte';
+  import Margin from '../../margin/Margin.svelte';
+  import Moment from '../../time/Moment.svelte';
+
+  interface Told {
+    readonly sharing: Sharing & { readonly owner: number | null; readonly ownerName: string | null };
+    readonly people: readonly { readonly id: number; readonly displayName: string; readonly role: Role }[];
+    readonly links: readonly {
+      readonly id: number;
+      readonly madeAt: Instant;
+      readonly madeBy: string;
+      readonly expiresAt: Instant;
+    }[];
+  }
+  interface Props {
+    id: number;
+    pickers: readonly Picker[];
+    onClose: () => void;
+  }
+  let { id, pickers, onClose }: Props = $props();
+  const live = useLive();
+  let told = $state.raw<Told | null>(null);
+  let problem = $state('');
+  let said = $state('');
+  let days = $state(7);
+  /** The address of the link that was made last: it is told once. */
+  let made = $state('');
+
+  async function call<Answer>(path: string, method: string, body?: object): Promise<Answer | null> {
+    problem = said = '';
+    const response = await fetch(path, {
+      method,
+      headers: { 'content-type': 'application/json' },
+      ...(body === undefined ? {} : { body: JSON.stringify(body) })
+    }).catch(() => null);
+    const answer = (await response?.json().catch(() => null)) as
+      (Answer & { message?: string; remedy?: string }) | null;
+    if (response?.ok) return answer;
+    problem = [answer?.message, answer?.remedy].filter(Boolean).join(' ') || 'Bussola is not reached. Try again.';
+    return null;
+  }
+
+  async function read(): Promise<void> {
+    told = (await call<Told>(`/api/v1/boards/${id}/sharing`, 'GET')) ?? told;
+  }
+  $effect(() => void read());
+
+  async function share(to: Partial<Sharing>): Promise<void> {
+    if (told === null) return;
+    const { reach, everyone, named } = told.sharing;
+    const kept = await call(`/api/v1/boards/${id}/sharing`, 'PUT', { reach, everyone, named, ...to });
+    const why = problem;
+    await read();
+    if (kept !== null) said = 'Shared so from now on.';
+    else problem = why;
+  }
+
+  function name(key: string, may: BoardRight | null): void {
+    if (told === null) return;
+    const one = key.startsWith('role ') ? { role: key.slice(5) as Role } : { person: Number(key) };
+    const others = told.sharing.named.filter((named) => keyOf(named) !== key);
+    void share({ named: may === null ? others : [...others, { ...one, may }] });
+  }
+  const keyOf = (named: Sharing['named'][number]) => ('role' in named ? `role ${named.role}` : String(named.person));
+  const nameOf = (named: Sharing['named'][number]) =>
+    'role' in named
+      ? `every ${named.role}`
+      : (told?.people.find((person) => person.id === named.person)?.displayName ?? 'somebody who is gone');
+
+  async function makeLink(): Promise<void> {
+    const choices = choicesFrom(page.url.searchParams, pickers);
+    const link = await call<{ address: string }>(`/api/v1/boards/${id}/links`, 'POST', { days, choices });
+    if (link === null) return;
+    await read();
+    made = `${link.address}${page.url.searchParams.has('range') ? `?range=${page.url.searchParams.get('range') ?? ''}` : ''}`;
+  }
+
+  async function copy(): Promise<void> {
+    try {
+      await navigator.clipboard.writeText(made);
+      said = 'Copied.';
+    } catch (error) {
+      if (!(error instanceof Error)) throw error;
+      problem = `It could not be copied: ${error.message}`;
+    }
+  }
+
+  async function revoke(link: number): Promise<void> {
+    await call(`/api/v1/boards/${id}/links/${link}`, 'DELETE');
+    made = '';
+    await read();
+  }
+</script>
+
+<Margin title="Share" {onClose}>
+  {#if told}
+    {@const { sharing, people, links } = told}
+    <div class="flex flex-col gap-3 text-[13.5px]">
+      <p class="leading-8">
+        This board of {sharing.ownerName ?? 'nobody any more'} is
+        <select
+          class="part"
+          aria-label="Who sees it"
+          value={sharing.reach}
+          onchange={(event) => void share({ reach: event.currentTarget.value as Sharing['reach'] })}
+        >
+          <option value="workspace">published: everybody here sees it</option>
+          <option value="private">private: only those named see it</option>
+        </select>
+        {#if sharing.reach === 'workspace'}
+          and people who edit boards may
+          <select
+            class="part"
+            aria-label="What editors may do"
+            value={sharing.everyone}
+            onchange={(event) => void share({ everyone: event.currentTarget.value as BoardRight })}
+          >
+            <option value="edit">edit</option>
+            <option value="view">only view</option>
+          </select> it.
+        {:else}. Administrators see every board.{/if}
+      </p>
+      <div>
+        <h3 class="font-semibold">Named</h3>
+        <ul>
+          {#each sharing.named as named (keyOf(named))}
+            <li class="flex items-center gap-2 py-0.5">
+              {nameOf(named)} may
+              <select
+                class="part"
+                aria-label="What {nameOf(named)} may do"
+                value={named.may}
+                onchange={(event) => name(keyOf(named), event.currentTarget.value as BoardRight)}
+              >
+                <option>view</option>
+                <!-- Viewers change nothing, whatever a board says of them. -->
+                {#if keyOf(named) !== 'role viewer'}<option>edit</option>{/if}
+              </select>
+              <button
+                class="text-quiet ml-auto"
+                aria-label="Name {nameOf(named)} no more"
+                onclick={() => name(keyOf(named), null)}><X size={13} /></button
+              >
+            </li>
+          {/each}
+        </ul>
+        <select
+          class="part"
+          aria-label="Name somebody"
+          value=""
+          onchange={(event) => {
+            name(event.currentTarget.value, 'view');
+            event.currentTarget.value = '';
+          }}
+        >
+          <option value="">Name a person or a role …</option>
+          {#each people.filter((person) => person.id !== sharing.owner && !sharing.named.some((one) => keyOf(one) === String(person.id))) as person (person.id)}
+            <option value={String(person.id)}>{person.displayName}</option>
+          {/each}
+          {#each roles.filter((role) => !sharing.named.some((one) => keyOf(one) === `role ${role}`)) as role (role)}
+            <option value="role {role}">every {role}</option>
+          {/each}
+        </select>
+      </div>
+      <div>
+        <h3 class="font-semibold">Links to read only</h3>
+        <p class="text-quiet text-[12px]">
+          Whoever has the link sees the board without signing in, with what is picked now, until it runs out or is
+          revoked.
+        </p>
+        <p class="mt-1 flex items-center gap-2">
+          for
+          <select class="part" aria-label="How long" bind:value={days}>
+            <option value={1}>1 day</option><option value={7}>7 days</option><option value={30}>30 days</option><option
+              value={365}>1 year</option
+            >
+          </select>
+          <button class="btn" onclick={makeLink}>Make a link</button>
+        </p>
+        {#if made}
+          <p class="mt-1 flex gap-1">
+            <input class="field num text-[12px]!" readonly aria-label="The link" value={made} />
+            <button class="btn" onclick={copy}>Copy</button>
+          </p>
+          <p class="text-quiet text-[12px]">It is told only now: copy it.</p>
+        {/if}
+        <ul class="mt-1">
+          {#each links as { id: link, madeAt, madeBy, expiresAt } (link)}
+            <li class="border-line flex items-center gap-2 border-b py-1 text-[13px] last:border-0">
+              <span
+                >made <Moment at={madeAt} now={live.now} /> by {madeBy}, until <Moment
+                  at={expiresAt}
+                  now={live.now}
+                /></span
+              >
+              <button class="btn ml-auto" onclick={() => void revoke(link)}>Revoke</button>
+            </li>
+          {/each}
+        </ul>
+      </div>
+    </div>
+  {:else if !problem}<p class="text-quiet">Reading…</p>{/if}
+  {#if said}<p class="text-quiet mt-2 text-[13px]" role="status">{said}</p>{/if}
+  {#if problem}<p class="fault mt-2 text-[13px]" role="alert">{problem}</p>{/if}
+</Margin>
