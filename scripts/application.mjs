@@ -3,5 +3,8 @@
 /** A service that runs for months: garbage is collected when the heap has grown by a quarter, not when it has doubled or more. */
 export const applicationArguments = ['--heap-growing-percent=25', 'build/index.js'];
 
-/** What other programs send comes in batches of several megabytes. Its threads take and give back many small columns; with an arena of memory for each thread, what is given back would mostly lie idle. */
-export const applicationEnvironment = { MALLOC_ARENA_MAX: '2', BODY_SIZE_LIMIT: '16M' };
+/**
+ * What other programs send comes in batches of several megabytes. Its threads take and give back many small columns; with an arena of memory for each thread, what is given back would mostly lie idle. A
+ * connection is kept for longer than clients and proxies (60 s) keep an idle one: whoever sends a request in the very moment in which it is closed gets no answer.
+ */
+export const applicationEnvironment = { MALLOC_ARENA_MAX: '2', BODY_SIZE_LIMIT: '16M', KEEP_ALIVE_TIMEOUT: '75' };
