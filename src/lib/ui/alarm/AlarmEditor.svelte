@@ -15,7 +15,6 @@
     type AlarmDefinition,
     type Rehearsal
   } from '$lib/core/alarm';
-  import { incidentMessage } from '$lib/core/notify';
   import { summarise } from '$lib/core/series';
   import { asksFor, picksOf, subjectOf } from '$lib/core/signal';
   import { before, day, duration, range, type Duration } from '$lib/core/time';
@@ -25,6 +24,7 @@
   import { useLive } from '../live/live.svelte';
   import { useReader } from '../time/reader';
   import { withRange } from '../time/shown';
+  import { exampleMessage } from './example-message';
   import AlarmSentenceForm from './AlarmSentenceForm.svelte';
   import RehearsalPanel from './RehearsalPanel.svelte';
 
@@ -130,28 +130,16 @@
     })
   );
   const amiss = $derived(checks.filter(({ passed }) => !passed).length);
-  const worst = $derived(rehearsal && worstPeriod(rehearsal, $form.rule.condition));
+  const worst = $derived(rehearsal ? worstPeriod(rehearsal, $form.rule.condition) : undefined);
   const worstSeries = $derived(lastDay.answer?.series.find(({ id }) => id === worst?.seriesId));
   const example = $derived(
-    incidentMessage(
-      {
-        alarm: $form.name,
-        severity: $form.severity,
-        subject: subjectOf((worstSeries ?? lastDay.answer?.series[0])?.labels ?? {}, $form.name),
-        account: '',
-        region: '',
-        what: watchedTitle($form, metricOf),
-        unit,
-        condition: $form.rule.condition,
-        openedAt: worst?.from ?? live.now,
-        writtenAt: live.now, // the day belongs to what is read now
-        closedAt: null,
-        value: worst?.peak ?? $form.rule.condition.threshold,
-        peak: NaN,
-        link: ''
-      },
-      'UTC'
-    )
+    exampleMessage($form, {
+      subject: subjectOf((worstSeries ?? lastDay.answer?.series[0])?.labels ?? {}, $form.name),
+      what: watchedTitle($form, metricOf),
+      unit,
+      worst,
+      now: live.now
+    })
   );
 
   const composing = $derived(

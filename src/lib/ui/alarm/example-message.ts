@@ -1,0 +1,42 @@
+import type { AlarmDefinition, RaisedPeriod } from '$lib/core/alarm';
+import { incidentMessage, type Message } from '$lib/core/notify';
+import type { Instant } from '$lib/core/time';
+
+/** What an example of an alarm's message is made of, besides the alarm. */
+export interface Example {
+  readonly subject: string;
+  readonly what: string;
+  readonly unit: string;
+  /** The worst time that it would have been raised; none when it would not have been. */
+  readonly worst: RaisedPeriod | undefined;
+  readonly now: Instant;
+}
+
+/**
+ * The message of the worst time that an alarm would have been raised, as it reads now: a time of yesterday names its day. Without one, it says the limit itself.
+ *
+ * @example exampleMessage(alarm, { subject: 'tariff-worker-2', what: 'processor use', unit: '%', worst, now }).subject
+ * // 'MAJOR tariff-worker-2: processor use 73.5 % (limit 71 %) since Thu 07:38'
+ */
+export function exampleMessage(
+  { name, severity, rule: { condition } }: Pick<AlarmDefinition, 'name' | 'severity' | 'rule'>,
+  { subject, what, unit, worst, now }: Example
+): Message {
+  const facts = {
+    alarm: name,
+    severity,
+    subject,
+    account: '',
+    region: '',
+    what,
+    unit,
+    condition,
+    openedAt: worst?.from ?? now,
+    writtenAt: now,
+    closedAt: null,
+    value: worst?.peak ?? condition.threshold,
+    peak: NaN,
+    link: ''
+  };
+  return incidentMessage(facts, 'UTC');
+}
