@@ -71,9 +71,11 @@
   /** Begins to edit, or ends once all is kept; what is refused stays where it can be put right. */
   async function setEditing(to: boolean): Promise<void> {
     beside = selected = null;
-    if (!to && editor.isUnkept) await editor.flush();
-    if (to || editor.standing.saving !== 'refused')
-      await setParameters(to ? { edit: '', panel: null } : { edit: null });
+    if (to) return setParameters({ edit: '', panel: null });
+    const here = page.url.pathname;
+    if (editor.isUnkept) await editor.flush();
+    const isRefused = editor.isUnkept && editor.standing.saving === 'refused';
+    if (!isRefused && page.url.pathname === here) await setParameters({ edit: null });
   }
 
   function know(metric: BoardMetric | null | undefined): void {
