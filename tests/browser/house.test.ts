@@ -49,6 +49,11 @@ describe('the house as a whole', () => {
     }
   }).timeout(120_000);
 
+  it('keeps an idle connection for longer than clients do: a request in the moment of closing would get no answer', async () => {
+    const answer = await fetch(`${app.origin}/healthz`);
+    expect(answer.headers.get('keep-alive')).to.equal('timeout=75');
+  });
+
   it('a viewer sees everything, is offered no change, and cannot force one', async () => {
     const { page } = await signedIn(browser, app, 'oda');
     await page.goto(`${app.origin}/services/machines/board`);
