@@ -29,7 +29,7 @@ const routes: Readonly<Record<string, Row>> = {
   '/(app)/accounts/new': { read: 'administrator', change: 'administrator' },
   '/(app)/accounts/[id=number]': {
     read: 'viewer',
-    // A plan of an editor leaves retention as it is: see intake/plans.ts.
+    // A plan of an editor leaves retention as it is: see intake/plan/plans.ts.
     change: 'editor',
     actions: {
       test: 'administrator',
