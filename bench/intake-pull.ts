@@ -4,7 +4,7 @@ import { Changes } from '../src/lib/server/base/changes';
 import { Disk } from '../src/lib/server/base/disk';
 import { insertAccount } from '../src/lib/server/inventory/accounts';
 import { discoverAccount } from '../src/lib/server/intake/pull/discover';
-import { outboundTo } from '../src/lib/server/providers/outbound';
+import { outboundTo } from '../src/lib/server/providers/port/outbound';
 import { accessOf, Guards, type Intake } from '../src/lib/server/intake/ledger/intake';
 import { levanteProvider } from '../src/lib/server/providers/levante/levante';
 import { pullService } from '../src/lib/server/intake/pull/pull';

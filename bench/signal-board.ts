@@ -3,7 +3,7 @@ import { signalSchema, type Signal, type Source } from '../src/lib/core/signal';
 import { duration, instant, range, type Instant } from '../src/lib/core/time';
 import type { Database } from '../src/lib/server/db/pool';
 import { openStore, type StoreClient } from '../src/lib/server/store/open-store';
-import type { SignalWork } from '../src/lib/server/store/work';
+import type { SignalWork } from '../src/lib/server/query/signals/work';
 import { onEachHome, type Home } from './homes';
 import { inTurn, type Measurement } from './measurement';
 

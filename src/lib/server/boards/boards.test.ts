@@ -3,7 +3,7 @@ import { connectMachines, withHouse } from '../../../../tests/support/bussola';
 import { plainSignal, type Signal } from '../../core/signal';
 import { Refusal } from '../base/refusal';
 import { SignalRefusal } from '../query/signals/resolve';
-import { usesOfMetric } from '../query/signals/uses';
+import { usesOfMetric } from './signal-uses';
 import { instant, instantFromText, range } from '../../core/time';
 import { insertMark, marksIn } from '../marks/marks';
 import { insertPerson } from '../people/people';

@@ -2,7 +2,7 @@
 import type { Duration, Instant } from '$lib/core/time';
 import { isTaken, oneRow, type Queryable } from '../db/pool';
 import { Refusal } from '../base/refusal';
-import type { AccessCheck } from '../providers/provider';
+import type { AccessCheck } from '../providers/port/provider';
 
 /** Why something failed, kept until it succeeds. */
 export interface AccountError {

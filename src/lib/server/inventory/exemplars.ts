@@ -2,7 +2,7 @@
 import { mended } from '$lib/core/forms/storable';
 import type { Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
-import type { Exemplar } from '../providers/provider';
+import type { Exemplar } from '../providers/port/provider';
 
 const cellMs = 300_000;
 /** What one says of itself, at most: OpenMetrics has 128 characters. */

@@ -1,7 +1,7 @@
 // metrics
 import type { Duration } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
-import type { FoundMetric } from '../providers/provider';
+import type { FoundMetric } from '../providers/port/provider';
 
 export interface Metric {
   readonly provider: string;

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { withDatabase } from '../../../../tests/support/database';
 import type { Instant } from '../../core/time';
-import type { FoundResource } from '../providers/provider';
+import type { FoundResource } from '../providers/port/provider';
 import { keepFound, resourcesOfAccount } from './resources';
 
 describe('keeping what was found', () => {

@@ -1,7 +1,7 @@
 // resources
 import type { Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
-import type { FoundResource } from '../providers/provider';
+import type { FoundResource } from '../providers/port/provider';
 
 export interface Resource {
   readonly id: number;

@@ -24,7 +24,7 @@ import { answerQueries, answerQuery, queriesSchema, querySchema } from './query'
 import { GivenUp } from './query-turns';
 import { SignalRefusal } from './signals/resolve';
 import { Refusal } from '../base/refusal';
-import { frameCsv } from '../store/frame-csv';
+import { frameCsv } from './signals/frame-csv';
 
 describe('a query', () => {
   const house = withHouse();

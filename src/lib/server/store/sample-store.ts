@@ -30,7 +30,7 @@ import { Head, newAgainst } from './head';
 import { appendToJournal, journalAfter, journalEntries, journalSize } from './journal';
 import { newestOf, readFrame, readPoints } from './read';
 import { dueForSealing, seal, type SealLimits } from './seal';
-import { workOutSignals, type AskedWork, type SignalWork } from './work';
+import { workOutSignals, type AskedWork, type SignalWork } from '../query/signals/work';
 
 /** What an append did. */
 export interface Appended {

@@ -6,7 +6,7 @@ import { before, day, times } from '$lib/core/time';
 import { allDerived, askBackfill, derivedById, removeDerived, switchDerived } from '$server/query/derived/derived';
 import { allMetrics } from '$server/inventory/metrics';
 import { bussola } from '$server/process/running';
-import { usesOfMetric } from '$server/query/signals/uses';
+import { usesOfMetric } from '$server/boards/signal-uses';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ depends }) => {

@@ -6,7 +6,7 @@ import type { Queryable } from '../../db/pool';
 import { accountById, eventCursor, keepEventCursor, scheduledAccounts } from '../../inventory/accounts';
 import { eventsService, noteDropped, noteFeeds } from '../ledger/collections';
 import { accessOf, errorOf, providerOf, type Intake } from '../ledger/intake';
-import { ProviderError, type EventFeed, type FoundEvent } from '../../providers/provider';
+import { ProviderError, type EventFeed, type FoundEvent } from '../../providers/port/provider';
 
 /** Something that happened at a provider. */
 export interface ProviderEvent {

@@ -6,10 +6,10 @@ import { DiskIsLow, type Disk } from '../../base/disk';
 import type { SecretBox } from '../../base/secrets';
 import type { StoreClient } from '../../store/open-store';
 import { sealedSecretOf, type Account, type AccountError } from '../../inventory/accounts';
-import type { Outbound } from '../../providers/outbound';
-import { accountGuard, plainGuard, usualLimits, type GuardLimits } from '../../providers/guard';
-import type { Guard } from '../../providers/meter';
-import { ProviderError, type Provider, type ProviderAccess } from '../../providers/provider';
+import type { Outbound } from '../../providers/port/outbound';
+import { accountGuard, plainGuard, usualLimits, type GuardLimits } from '../../providers/port/guard';
+import type { Guard } from '../../providers/port/meter';
+import { ProviderError, type Provider, type ProviderAccess } from '../../providers/port/provider';
 import type { SeriesBook } from '../../inventory/series-book';
 import type { Instant } from '$lib/core/time';
 

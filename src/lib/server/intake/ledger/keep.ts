@@ -4,7 +4,7 @@ import { isFullDisk, noRoom } from '../../base/disk';
 import { noteDropped } from './collections';
 import { keepExemplars } from '../../inventory/exemplars';
 import type { Intake } from './intake';
-import type { FetchedSeries } from '../../providers/provider';
+import type { FetchedSeries } from '../../providers/port/provider';
 
 /** A sample later than this behind now comes from a clock that is wrong. */
 const toleratedFuture = times(10, minute);

@@ -3,7 +3,7 @@ import { minute, times, type Instant } from '$lib/core/time';
 import { accountById, noteClock, noteDiscovery, type ScheduledAccount } from '../../inventory/accounts';
 import { beginCollections } from '../ledger/collections';
 import { accessOf, errorOf, providerOf, type Intake } from '../ledger/intake';
-import { ProviderError } from '../../providers/provider';
+import { ProviderError } from '../../providers/port/provider';
 import { keepMetrics } from '../../inventory/metrics';
 import { keepFound } from '../../inventory/resources';
 

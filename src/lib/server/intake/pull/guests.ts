@@ -1,6 +1,6 @@
 import type { Account } from '../../inventory/accounts';
 import { accessOf, providerOf, type Intake } from '../ledger/intake';
-import { ProviderError } from '../../providers/provider';
+import { ProviderError } from '../../providers/port/provider';
 import { noteGuestOn, resourcesOfAccount, type Resource } from '../../inventory/resources';
 
 /**

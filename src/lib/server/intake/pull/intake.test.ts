@@ -9,11 +9,11 @@ import { until } from '../../../../../tests/support/until';
 import { duration, minute, range, type Instant } from '../../../core/time';
 import { accountById, removeAccount, type Account } from '../../inventory/accounts';
 import { discoverAccount } from './discover';
-import type { Provider } from '../../providers/provider';
+import type { Provider } from '../../providers/port/provider';
 import { resourcesOfAccount } from '../../inventory/resources';
 import { arrivedSince, collectionOf } from '../ledger/collections';
-import { plainGuard } from '../../providers/guard';
-import { outboundTo } from '../../providers/outbound';
+import { plainGuard } from '../../providers/port/guard';
+import { outboundTo } from '../../providers/port/outbound';
 import { pullService } from './pull';
 import { seriesOfMetric } from '../../inventory/series';
 

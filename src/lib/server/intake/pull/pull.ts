@@ -5,7 +5,7 @@ import { collectionOf, notePull, noteResting, type Collection } from '../ledger/
 import { addGap, fillGap, pieceOf, type Gap } from './gaps';
 import { accessOf, errorOf, providerOf, type Intake } from '../ledger/intake';
 import { keepSeries } from '../ledger/keep';
-import { ProviderError, type ProviderAccess } from '../../providers/provider';
+import { ProviderError, type ProviderAccess } from '../../providers/port/provider';
 import { wantedOf, type Half } from './wanted';
 
 /** What one pull brings at most: the first of an account, so that something is seen at once, and one after an outage; the rest is filled in behind it. */

@@ -3,7 +3,7 @@ import { minute, times } from '$lib/core/time';
 import type { Queryable } from '../../db/pool';
 import type { Account } from '../../inventory/accounts';
 import { planOf } from '../plan/plans';
-import type { WantedResource } from '../../providers/provider';
+import type { WantedResource } from '../../providers/port/provider';
 import { metricsOfService, type Metric } from '../../inventory/metrics';
 import { resourcesOfAccount, type Resource } from '../../inventory/resources';
 

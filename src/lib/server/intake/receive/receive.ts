@@ -1,10 +1,10 @@
 import { refusals, type Received, type ReceivedSeries, type RefusalReason } from '$lib/core/receive';
 import type { Instant } from '$lib/core/time';
-import { columnsOf, isSound } from '../../providers/points';
+import { columnsOf, isSound } from '../../providers/port/points';
 import { beginCollections, notePull, pushedService } from '../ledger/collections';
 import { keepSeries } from '../ledger/keep';
 import { keepMetrics } from '../../inventory/metrics';
-import type { FetchedSeries } from '../../providers/provider';
+import type { FetchedSeries } from '../../providers/port/provider';
 import { keepFound } from '../../inventory/resources';
 import type { Bussola } from '../../process/start';
 import { fitting } from './described';

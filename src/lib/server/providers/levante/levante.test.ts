@@ -3,9 +3,9 @@ import { createServer, type Server } from 'node:http';
 import { once } from 'node:events';
 import type { AddressInfo } from 'node:net';
 import { instant, range } from '../../../core/time';
-import { ProviderError, type FetchedPage, type ProviderAccess } from '../provider';
-import { plainGuard } from '../guard';
-import { outboundTo } from '../outbound';
+import { ProviderError, type FetchedPage, type ProviderAccess } from '../port/provider';
+import { plainGuard } from '../port/guard';
+import { outboundTo } from '../port/outbound';
 import { levanteProvider } from './levante';
 
 const now = instant(1_777_903_200_000);

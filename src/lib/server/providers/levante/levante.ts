@@ -12,11 +12,18 @@ import {
   type Clock,
   type Range
 } from '$lib/core/time';
-import { accessTest } from '../checks';
-import { malformed } from '../exchange';
-import { columnsOf, isSound, type RawPoint } from '../points';
-import type { AccessCheck, FetchedPage, FetchedSeries, Provider, ProviderAccess, WantedResource } from '../provider';
-import { ProviderError } from '../provider';
+import { accessTest } from '../port/checks';
+import { malformed } from '../port/exchange';
+import { columnsOf, isSound, type RawPoint } from '../port/points';
+import type {
+  AccessCheck,
+  FetchedPage,
+  FetchedSeries,
+  Provider,
+  ProviderAccess,
+  WantedResource
+} from '../port/provider';
+import { ProviderError } from '../port/provider';
 import { callLevante } from './signed';
 
 const resourcesSchema = z.object({

@@ -2,8 +2,8 @@ import { createHash } from 'node:crypto';
 import { createSigner, httpbis } from 'http-message-signatures';
 import type { z } from 'zod';
 import type { Clock } from '$lib/core/time';
-import { exchangeJson } from '../exchange';
-import type { ProviderAccess } from '../provider';
+import { exchangeJson } from '../port/exchange';
+import type { ProviderAccess } from '../port/provider';
 
 /**
  * One signed call (RFC 9421, hmac-sha256) to Levante, its answer checked against a schema.

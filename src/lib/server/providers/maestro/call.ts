@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { readExposition, type Exposition } from '$lib/core/openmetrics';
 import type { Clock } from '$lib/core/time';
-import { exchange, exchangeJson, malformed } from '../exchange';
-import type { ProviderAccess } from '../provider';
+import { exchange, exchangeJson, malformed } from '../port/exchange';
+import type { ProviderAccess } from '../port/provider';
 
 const clustersSchema = z.object({
   clusters: z.array(

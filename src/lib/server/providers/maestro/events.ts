@@ -3,9 +3,9 @@ import { z } from 'zod';
 import { instantTextSchema } from '$lib/core/forms/instant-text';
 import { unstorableIn } from '$lib/core/forms/storable';
 import { instantFromText } from '$lib/core/time';
-import { refusalIn } from '../exchange';
-import { partsOf } from '../outbound';
-import { ProviderError, type FoundEvent, type ProviderAccess, type UnreadableEvent } from '../provider';
+import { refusalIn } from '../port/exchange';
+import { partsOf } from '../port/outbound';
+import { ProviderError, type FoundEvent, type ProviderAccess, type UnreadableEvent } from '../port/provider';
 import { identityOf } from './identity';
 
 const eventSchema = z.object({

@@ -1,6 +1,6 @@
 import { meaningOf, type Exposition } from '$lib/core/openmetrics';
 import { serviceOfType } from '$lib/core/services';
-import type { FoundMetric, FoundResource } from '../provider';
+import type { FoundMetric, FoundResource } from '../port/provider';
 import type { Cluster } from './call';
 import { identityOf } from './identity';
 

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { day, hour, times, type Clock } from '$lib/core/time';
-import { accessTest } from '../checks';
-import { exchangeJson } from '../exchange';
-import type { AccessCheck, FoundMetric, FoundResource, Provider, ProviderAccess } from '../provider';
+import { accessTest } from '../port/checks';
+import { exchangeJson } from '../port/exchange';
+import type { AccessCheck, FoundMetric, FoundResource, Provider, ProviderAccess } from '../port/provider';
 import { authorised, clustersOf, scrape } from './call';
 import { follow, hear } from './events';
 import { metricsOf, resourcesOf } from './found';

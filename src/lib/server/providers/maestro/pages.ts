@@ -10,8 +10,8 @@ import {
   type Instant,
   type Range
 } from '$lib/core/time';
-import { columnsOf, isSound, reading, type RawPoint } from '../points';
-import type { Exemplar, FetchedPage, ProviderAccess, WantedResource } from '../provider';
+import { columnsOf, isSound, reading, type RawPoint } from '../port/points';
+import type { Exemplar, FetchedPage, ProviderAccess, WantedResource } from '../port/provider';
 import { scrape } from './call';
 import { identityOf } from './identity';
 

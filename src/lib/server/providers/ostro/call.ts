@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import type { Clock } from '$lib/core/time';
-import { exchangeJson } from '../exchange';
-import type { ProviderAccess } from '../provider';
-import { ProviderError } from '../provider';
+import { exchangeJson } from '../port/exchange';
+import type { ProviderAccess } from '../port/provider';
+import { ProviderError } from '../port/provider';
 
 const tokenSchema = z.object({
   access_token: z.string().min(1).max(4000),

@@ -3,8 +3,8 @@ import { instantTextSchema } from '$lib/core/forms/instant-text';
 import { unstorableIn } from '$lib/core/forms/storable';
 import { serviceOfType } from '$lib/core/services';
 import { before, day, instantFromText, minute, textFromInstant, times, type Clock, type Range } from '$lib/core/time';
-import { accessTest } from '../checks';
-import { columnsOf, isSound, reading, type RawPoint } from '../points';
+import { accessTest } from '../port/checks';
+import { columnsOf, isSound, reading, type RawPoint } from '../port/points';
 import type {
   AccessCheck,
   FetchedPage,
@@ -16,7 +16,7 @@ import type {
   ProviderAccess,
   UnreadableEvent,
   WantedResource
-} from '../provider';
+} from '../port/provider';
 import { OstroCalls } from './call';
 import { measureOf, metricOf } from './names';
 

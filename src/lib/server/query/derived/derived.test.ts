@@ -7,7 +7,7 @@ import { before as earlier, hour, textFromInstant, times } from '../../../core/t
 import { collectionOf } from '../../intake/ledger/collections';
 import { answerQuery, querySchema } from '../query';
 import { allDerived, askBackfill, derivedById, removeDerived, switchDerived, type Derived } from './derived';
-import { usesOfMetric } from '../signals/uses';
+import { usesOfMetric } from '../../boards/signal-uses';
 import { makeDerived } from './make';
 
 describe('a derived metric', () => {

@@ -4,7 +4,7 @@ import { before, cellStart, duration, instant, range, times, type Grid, type Ins
 import { notePull } from '../../intake/ledger/collections';
 import type { Intake } from '../../intake/ledger/intake';
 import { keepSeries } from '../../intake/ledger/keep';
-import type { FetchedSeries } from '../../providers/provider';
+import type { FetchedSeries } from '../../providers/port/provider';
 import { Refusal } from '../../base/refusal';
 import { completeUntilOf } from '../signals/arrivals';
 import { arrivedNow } from '../signals/arrived-now';

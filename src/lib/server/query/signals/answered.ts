@@ -26,8 +26,8 @@ import {
 import type { Queryable } from '../../db/pool';
 import { allCollections } from '../../intake/ledger/collections';
 import { Refusal } from '../../base/refusal';
-import { frameCsv } from '../../store/frame-csv';
-import type { AskedWork } from '../../store/work';
+import { frameCsv } from './frame-csv';
+import type { AskedWork } from './work';
 import { completeUntilOf, type Arrivals } from './arrivals';
 import { mostSeriesCells, type Queries, type Query } from './query-schema';
 import { resolveSignal, resourcesOf, stockFor, SignalRefusal, stepFor, workOf, type Resolved } from './resolve';

@@ -24,7 +24,7 @@ import { allGroups, type Group } from '../groups/groups';
 import { metricNames } from '../../inventory/metrics';
 import { seriesOfMetrics, type Series } from '../../inventory/series';
 import { Refusal } from '../../base/refusal';
-import type { SignalWork } from '../../store/work';
+import type { SignalWork } from './work';
 
 /** Why a signal cannot be worked out, with the path within it. */
 export class SignalRefusal extends Refusal {

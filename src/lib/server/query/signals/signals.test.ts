@@ -12,7 +12,7 @@ import { keepSignal } from './keep';
 import { matchedBy } from './matched';
 import { resolveSignal, stockFor } from './resolve';
 import { allSignals } from './signals';
-import { usesOfGroup, usesOfMetric } from './uses';
+import { usesOfGroup, usesOfMetric } from '../../boards/signal-uses';
 
 describe('signals, groups and the catalogue over real resources', () => {
   const house = withHouse();

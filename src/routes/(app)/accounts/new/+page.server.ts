@@ -4,7 +4,7 @@ import { zod4 } from 'sveltekit-superforms/adapters';
 import { accountFormSchema } from '$lib/core/forms/forms';
 import { insertAccount } from '$server/inventory/accounts';
 import { accessToTest, providerOf } from '$server/intake/ledger/intake';
-import type { AccessCheck } from '$server/providers/provider';
+import type { AccessCheck } from '$server/providers/port/provider';
 import { historyStart } from '$server/intake/pull/pull';
 import { Refusal } from '$server/base/refusal';
 import { bussola } from '$server/process/running';

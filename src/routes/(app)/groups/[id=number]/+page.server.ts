@@ -11,7 +11,7 @@ import { keepGroup } from '$server/query/groups/keep';
 import { membersOf } from '$server/query/groups/members';
 import { metricsWithUse } from '$server/inventory/metrics';
 import { bussola } from '$server/process/running';
-import { usesOfGroup } from '$server/query/signals/uses';
+import { usesOfGroup } from '$server/boards/signal-uses';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, parent, depends }) => {

@@ -1,6 +1,6 @@
 import { json } from '@sveltejs/kit';
 import { bussola } from '$server/process/running';
-import { usesOfMetric } from '$server/query/signals/uses';
+import { usesOfMetric } from '$server/boards/signal-uses';
 import type { RequestHandler } from './$types';
 
 /** One metric: what it is, where it exists, and what uses it. */

@@ -2,7 +2,7 @@ import type { Clock } from '$lib/core/time';
 import { levanteProvider } from './levante/levante';
 import { maestroProvider } from './maestro/maestro';
 import { ostroProvider } from './ostro/ostro';
-import type { Provider } from './provider';
+import type { Provider } from './port/provider';
 
 /** The providers Bussola knows, by the key that accounts keep. */
 export const providersWith = (clock: Clock): Readonly<Record<string, Provider>> => ({

@@ -3,7 +3,7 @@ import { createServer, type RequestListener, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { expect } from 'chai';
 import { z } from 'zod';
-import { instantFromText } from '../../core/time';
+import { instantFromText } from '../../../core/time';
 import { exchange, exchangeJson } from './exchange';
 import { plainGuard } from './guard';
 import { outboundTo } from './outbound';

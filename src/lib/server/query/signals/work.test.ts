@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { withDatabase } from '../../../../tests/support/database';
+import { withDatabase } from '../../../../../tests/support/database';
 import {
   alignSeries,
   groupSeries,
@@ -8,10 +8,10 @@ import {
   isOfGrowth,
   pointsOfLength,
   type SummaryPoints
-} from '../../core/series';
-import { evaluateSignal, pickSchema, prepare, signalSchema, type Readings, type Source } from '../../core/signal';
-import { day, duration, gridOver, instant, minute, range, times, type Instant } from '../../core/time';
-import { openStore, type StoreClient } from './open-store';
+} from '../../../core/series';
+import { evaluateSignal, pickSchema, prepare, signalSchema, type Readings, type Source } from '../../../core/signal';
+import { day, duration, gridOver, instant, minute, range, times, type Instant } from '../../../core/time';
+import { openStore, type StoreClient } from '../../store/open-store';
 
 /** The clocks of Europe are put forward on the fourth of these days. */
 const begin = Date.parse('2026-03-26T00:00:00Z');

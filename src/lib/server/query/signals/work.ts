@@ -22,7 +22,7 @@ import {
   type Worked
 } from '$lib/core/signal';
 import { gridEnd, gridOver, instant, range, type Duration, type Grid, type Instant, type Range } from '$lib/core/time';
-import { newestOf, readTogether, resolutionFor, type Sources } from './read';
+import { newestOf, readTogether, resolutionFor, type Sources } from '../../store/read';
 
 /** A signal with the stored series of each of its picks. */
 export interface SignalWork {

@@ -1,6 +1,6 @@
 import { expect } from 'chai';
-import { until } from '../../../../tests/support/until';
-import { duration } from '../../core/time';
+import { until } from '../../../../../tests/support/until';
+import { duration } from '../../../core/time';
 import { accountGuard, plainGuard, usualLimits } from './guard';
 import { ProviderError, type ProviderFault } from './provider';
 

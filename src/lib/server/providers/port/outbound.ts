@@ -1,7 +1,7 @@
 import { lookup, type LookupAddress } from 'node:dns';
 import { isIP, type LookupFunction } from 'node:net';
 import { Agent, buildConnector, fetch as undiciFetch } from 'undici';
-import { AddressRanges, plainAddress } from '../base/address-ranges';
+import { AddressRanges, plainAddress } from '../../base/address-ranges';
 import { ProviderError } from './provider';
 
 /** Calls an address that a person entered, under the policy of {@link outboundTo}. */

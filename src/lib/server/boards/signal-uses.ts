@@ -1,10 +1,10 @@
 import { signalsOf } from '$lib/core/board';
 import { asksFor, picksOf, type Signal } from '$lib/core/signal';
-import { allBoards } from '../../boards/boards';
-import { allAlarms } from '../../alarms/alarms';
-import type { Queryable } from '../../db/pool';
-import { allDerived } from '../derived/derived';
-import { allSignals } from './signals';
+import { allBoards } from './boards';
+import { allAlarms } from '../alarms/alarms';
+import type { Queryable } from '../db/pool';
+import { allDerived } from '../query/derived/derived';
+import { allSignals } from '../query/signals/signals';
 
 /** Something that holds a signal. */
 export interface Use {

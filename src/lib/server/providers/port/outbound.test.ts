@@ -4,7 +4,7 @@ import { createServer, type Server, type ServerResponse } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { setFlagsFromString } from 'node:v8';
 import { runInNewContext } from 'node:vm';
-import { AddressRanges, plainAddress } from '../base/address-ranges';
+import { AddressRanges, plainAddress } from '../../base/address-ranges';
 import { refusalIn } from './exchange';
 import { addressPolicy, outboundTo, partsOf } from './outbound';
 
