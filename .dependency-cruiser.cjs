@@ -1,4 +1,4 @@
-// Imports go one way: routes -> ui -> core, routes -> server -> core. tests/unit/import-direction.test.ts shows that these rules bite.
+// Imports go one way: routes -> ui -> core, routes -> server -> core. Rooms of the server have rules of their own, in .dependency-cruiser.rooms.cjs. tests/unit/import-direction.test.ts shows that these rules bite.
 const not = (name, comment, from, to) => ({ name, comment, severity: 'error', from, to });
 
 /** @type {import('dependency-cruiser').IConfiguration} */

@@ -23,7 +23,7 @@ export default defineConfig({
         'make-database.worker': source('db/make-database.worker.ts'),
         'embedded.worker': source('db/embedded.worker.ts'),
         'reading.worker': source('parsing/reading.worker.ts'),
-        'store.worker': source('store/store.worker.ts'),
+        'query.worker': source('query/query.worker.ts'),
         'watchdog.worker': source('process/watchdog.worker.ts')
       },
       output: { entryFileNames: '[name].js', format: 'es' }

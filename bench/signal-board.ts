@@ -2,7 +2,8 @@ import { pointsOfLength } from '../src/lib/core/series';
 import { signalSchema, type Signal, type Source } from '../src/lib/core/signal';
 import { duration, instant, range, type Instant } from '../src/lib/core/time';
 import type { Database } from '../src/lib/server/db/pool';
-import { openStore, type StoreClient } from '../src/lib/server/store/open-store';
+import type { StoreClient } from '../src/lib/server/store/open-store';
+import { startQueryThread, type EvaluatorClient } from '../src/lib/server/query/query-thread';
 import type { SignalWork } from '../src/lib/server/query/signals/work';
 import { onEachHome, type Home } from './homes';
 import { inTurn, type Measurement } from './measurement';
@@ -54,7 +55,7 @@ async function measure(
   { name, signals, series, length, step, compared, what }: Case
 ): Promise<Measurement> {
   const { db } = home;
-  const store = openStore(home.connection);
+  const { store, evaluator } = startQueryThread(home.connection);
   await store.ready;
   await db.rows(
     'create table plain (series_id integer, at bigint, sum double precision, count double precision, primary key (series_id, at))'
@@ -77,16 +78,16 @@ async function measure(
   const works = Array.from({ length: signals }, (_, at) => workOf(signal, at * series + 1, series));
   const ours = async (): Promise<unknown> => {
     if (compared === 'samples') await store.samples.forgetDecoded();
-    return store.samples.evaluateAll(works.map((work) => ({ work, span, step: duration(step) })));
+    return evaluator.evaluateAll(works.map((work) => ({ work, span, step: duration(step) })));
   };
   const theirs = async (): Promise<unknown> => {
     if (compared === 'sql') return Promise.all(works.map((_, at) => inSql(db, at, step, length)));
     await store.samples.forgetDecoded();
     // The same cells from samples: the last value is not kept by rollups, so that it is read of every sample.
     const last = signalSchema.parse({ ...signal, rows: [{ ...signal.rows[0], statistic: 'last' }] });
-    return store.samples.evaluate({ ...(works[0] as SignalWork), signal: last }, span, duration(step));
+    return evaluator.evaluate({ ...(works[0] as SignalWork), signal: last }, span, duration(step));
   };
-  if (compared === 'sql') await compareFirst(store, db, works[0] as SignalWork, step, length);
+  if (compared === 'sql') await compareFirst(evaluator, db, works[0] as SignalWork, step, length);
   const seconds = await inTurn(3, ours, theirs);
   await store.close();
   return {
@@ -130,13 +131,13 @@ const inSql = (db: Database, signal: number, step: number, length: number) =>
   );
 
 async function compareFirst(
-  store: StoreClient,
+  evaluator: EvaluatorClient,
   db: Database,
   work: SignalWork,
   step: number,
   length: number
 ): Promise<void> {
-  const worked = await store.samples.evaluate(work, range(instant(0), instant(length)), duration(step));
+  const worked = await evaluator.evaluate(work, range(instant(0), instant(length)), duration(step));
   if (worked.kind === 'fault') throw new Error(worked.message);
   for (const { region, cell, avg } of (await inSql(db, 0, step, length)).slice(0, 2000)) {
     const column = worked.rows[0]?.columns.find(({ labels }) => labels['region'] === region);

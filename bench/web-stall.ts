@@ -7,7 +7,7 @@ import { Changes } from '../src/lib/server/base/changes';
 import { answerQueries, answerQuery, queriesSchema, querySchema } from '../src/lib/server/query/query';
 import { Head } from '../src/lib/server/store/head';
 import { QueryTurns } from '../src/lib/server/query/query-turns';
-import { openStore } from '../src/lib/server/store/open-store';
+import { startQueryThread } from '../src/lib/server/query/query-thread';
 import { onEachHome, type Home } from './homes';
 import type { Measurement } from './measurement';
 
@@ -26,11 +26,11 @@ export const webStall = (): Promise<Measurement[]> => onEachHome(measure);
 
 async function measure({ name, db, connection }: Home): Promise<Measurement> {
   await fillWorkspace(db);
-  const store = openStore(connection);
+  const { store, evaluator } = startQueryThread(connection);
   await store.ready;
   const changes = new Changes();
   const end = instant(minutes * 60_000);
-  const server = { db, store, changes, clock: { now: () => end }, questions: new QueryTurns() };
+  const server = { db, evaluator, changes, clock: { now: () => end }, questions: new QueryTurns() };
   const head = new Head();
   for (let id = 1; id <= signals * seriesOfEach; id++) {
     // One metric has all thirteen days, those of the board the last.
@@ -69,7 +69,7 @@ async function measure({ name, db, connection }: Home): Promise<Measurement> {
       for (const text of ['d', 'de', 'dep', 'depth', 'queue dpeth', 'part-3'])
         (await catalogue.search()).find({ text });
     },
-    'a pick': () => store.samples.matched({ metric: 'metric.*', where: [{ label: 'part', is: ['part-3'] }] })
+    'a pick': () => evaluator.matched({ metric: 'metric.*', where: [{ label: 'part', is: ['part-3'] }] })
   };
   const stalls: [string, number][] = [];
   for (const [what, work] of Object.entries(steps)) stalls.push([what, await longestStall(work)]);

@@ -116,6 +116,10 @@ if (installed) {
           '.dependency-cruiser.cjs'
         )
       );
+      await step(
+        'rooms of the server',
+        tool('dependency-cruiser/bin/dependency-cruise.mjs', 'src', '--config', '.dependency-cruiser.rooms.cjs')
+      );
     })(),
     (async () => {
       built = await step('build', ensureBuilt);

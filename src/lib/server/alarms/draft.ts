@@ -22,15 +22,21 @@ import type { Queryable } from '../db/pool';
 import { allChannels, unknownChannels } from '../notify/channels';
 import { signalProblem } from '../query/query';
 import { resolveSignal, workOf } from '../query/signals/resolve';
-import type { Bussola } from '../process/start';
+import type { SignalEvaluator } from '../query/signals/work';
+import type { Context } from '../db/context';
+
+/** What evaluating the signal of an alarm needs. */
+interface SignalContext extends Pick<Context, 'db' | 'clock'> {
+  readonly evaluator: SignalEvaluator;
+}
 
 /**
  * An alarm made from a signal, everything filled in: a threshold that suits the last day, three of five windows, every confirmed channel.
  *
  * @param signalText the panel's signal as JSON, from the address; what cannot be read gives the first panel's
  */
-export async function draftAlarm(server: Bussola, signalText: string | null): Promise<AlarmDefinition> {
-  const { db } = server;
+export async function draftAlarm(context: SignalContext, signalText: string | null): Promise<AlarmDefinition> {
+  const { db } = context;
   const wanted = signalFrom(signalText);
   const pick = plainPick(wanted);
   const problem = await signalProblem(db, wanted);
@@ -40,7 +46,7 @@ export async function draftAlarm(server: Bussola, signalText: string | null): Pr
       : wanted;
   const metrics = await allMetrics(db);
   const wordsOf = (name: string) => metrics.find((metric) => metric.name === name);
-  const worked = problem === null || signal !== wanted ? await lastDay(server, signal) : null;
+  const worked = problem === null || signal !== wanted ? await lastDay(context, signal) : null;
   const unit = worked?.isKnown ? worked.unit : watchedUnit(signal, wordsOf);
   const condition = suggestCondition(unit, worked ?? { smallest: NaN, largest: NaN, isWhole: false });
   const what = pick ? (wordsOf(pick.metric)?.title ?? pick.metric).toLowerCase() : shownWords(signal, wordsOf);
@@ -64,20 +70,20 @@ export async function draftAlarm(server: Bussola, signalText: string | null): Pr
  *
  * @throws SignalRefusal when it cannot be worked out
  */
-export async function withUnit(server: Bussola, signal: Signal): Promise<Signal> {
+export async function withUnit(context: SignalContext, signal: Signal): Promise<Signal> {
   if (signal.unit !== undefined || plainPick(signal) !== null) return signal;
-  const worked = await lastDay(server, signal);
+  const worked = await lastDay(context, signal);
   return worked?.isKnown ? { ...signal, unit: worked.unit } : signal;
 }
 
 /** What a signal came to over the last day; null when it cannot be worked out. */
 async function lastDay(
-  { db, store, clock }: Bussola,
+  { db, evaluator, clock }: SignalContext,
   signal: Signal
 ): Promise<({ readonly unit: string; readonly isKnown: boolean } & Seen) | null> {
   const now = clock.now();
   const resolved = await resolveSignal(db, signal);
-  const worked = await store.samples.evaluate(workOf(resolved, now), range(before(now, day), now), stepOf(signal));
+  const worked = await evaluator.evaluate(workOf(resolved, now), range(before(now, day), now), stepOf(signal));
   const [row] = worked.kind === 'worked' ? worked.rows : [];
   if (row === undefined) return null;
   const figures = row.columns.map(({ values }) => summarise(values)).filter(({ max }) => !Number.isNaN(max));
@@ -111,7 +117,7 @@ function signalFrom(text: string | null): Signal {
 }
 
 /** What the alarm's page offers to choose from. */
-export async function alarmChoices({ db }: Bussola) {
+export async function alarmChoices({ db }: Pick<Context, 'db'>) {
   const [metrics, accounts, resources, channels, plans] = await Promise.all([
     allMetrics(db),
     allAccounts(db),

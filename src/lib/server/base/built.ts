@@ -4,8 +4,8 @@ import { Worker } from 'node:worker_threads';
 /**
  * Where a file that is not bundled lies: beside the sources while these run, in `build/workers` once built.
  *
- * @param source path below `src/lib/server`, such as `store/store.worker.ts`
- * @example unbundled('store/store.worker.ts') // '…/build/workers/store.worker.js'
+ * @param source path below `src/lib/server`, such as `query/query.worker.ts`
+ * @example unbundled('query/query.worker.ts') // '…/build/workers/query.worker.js'
  */
 export function unbundled(source: string): string {
   const here = import.meta.url;
@@ -30,7 +30,7 @@ const resourceLimits = { maxYoungGenerationSizeMb: 8 };
 /**
  * Starts a worker thread: the built entry, or the TypeScript source with tsx registered in the thread first.
  *
- * @example startThread('store/store.worker.ts', connection)
+ * @example startThread('query/query.worker.ts', connection)
  */
 export function startThread(source: string, workerData: unknown): Worker {
   const path = unbundled(source);

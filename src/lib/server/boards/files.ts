@@ -16,7 +16,12 @@ import { allGroups } from '../query/groups/groups';
 import { metricNames } from '../inventory/metrics';
 import { valuesOfLabel } from '../inventory/labels';
 import { Refusal } from '../base/refusal';
-import type { Bussola } from '../process/start';
+import type { ReadingRoom } from '../parsing/reading-room';
+import type { Context } from '../db/context';
+
+interface FileContext extends Context {
+  readonly reading: ReadingRoom;
+}
 import { insertBoard, type Author, type KeptBoard } from './boards';
 import { keepBoard, unlessTaken } from './keep';
 import { boardsFor } from './permit';
@@ -70,7 +75,7 @@ const mostCandidates = 200;
  * @throws Refusal when the board to change is not there or may not be changed by the person; ReadingFault when reading the file takes too much
  */
 export async function planFile(
-  { db, reading }: Pick<Bussola, 'db' | 'reading'>,
+  { db, reading }: Pick<FileContext, 'db' | 'reading'>,
   person: Reader | null,
   { text, mapping, into, match }: FileAsked
 ): Promise<Planned> {
@@ -94,19 +99,19 @@ export async function planFile(
  * @throws Refusal as it does, and when somebody changes the board at the same moment
  */
 export async function applyFile(
-  bussola: Bussola,
+  context: FileContext,
   person: Reader | null,
   asked: FileAsked,
   by: Author
 ): Promise<Planned & { readonly kept?: KeptBoard }> {
-  const plan = await planFile(bussola, person, asked);
+  const plan = await planFile(context, person, asked);
   if (plan.kind === 'unreadable') return plan;
   const { board, into } = plan;
   if (into === null) {
-    const { db, clock } = bussola;
+    const { db, clock } = context;
     return { ...plan, kept: await unlessTaken(board.title, () => insertBoard(db, board, by, clock.now())) };
   }
-  const kept = await keepBoard(bussola, into.id, { ...board, version: into.version }, by);
+  const kept = await keepBoard(context, into.id, { ...board, version: into.version }, by);
   if (kept.kind === 'kept') return { ...plan, kept: kept.board };
   throw new Refusal('Somebody changed the board meanwhile.', 'Look at the difference again, then apply the file.');
 }

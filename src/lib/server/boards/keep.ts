@@ -20,7 +20,7 @@ import { signalSchema, type Signal } from '$lib/core/signal';
 import { isTaken } from '../db/pool';
 import { Refusal } from '../base/refusal';
 import { resolveSignal } from '../query/signals/resolve';
-import type { Bussola } from '../process/start';
+import type { Context } from '../db/context';
 import { boardById, changeBoard, insertBoard, type Author, type KeptBoard } from './boards';
 
 /** Body of `PUT /api/v1/boards/…`: the board as it is to be, and the version it was read at. */
@@ -43,7 +43,7 @@ export const newBoardSchema = z.union([
 
 /** @throws Refusal when the title is taken, SignalRefusal when a signal cannot be worked out */
 export async function makeBoard(
-  { db, clock }: Bussola,
+  { db, clock }: Pick<Context, 'db' | 'clock'>,
   asked: z.input<typeof newBoardSchema>,
   by: Author
 ): Promise<KeptBoard> {
@@ -75,7 +75,7 @@ export type Keeping =
  * @throws Refusal when the title is taken
  */
 export async function keepBoard(
-  { db, clock, changes }: Bussola,
+  { db, clock, changes }: Context,
   id: number,
   { version, ...board }: z.infer<typeof changedBoardSchema>,
   by: Author
@@ -106,14 +106,14 @@ export const changedSignalSchema = z.strictObject({ signal: signalSchema });
  * @throws Refusal when it is full, SignalRefusal when the signal cannot be worked out
  */
 export async function addPanel(
-  bussola: Bussola,
+  context: Context,
   id: number,
   asked: z.input<typeof newPanelSchema>,
   by: Author
 ): Promise<KeptBoard | null> {
   const content = contentOf(newPanelSchema.parse(asked));
-  for (const signal of signalsOf(content)) await resolveSignal(bussola.db, signal);
-  return changeWhatIs(bussola, id, by, (board) => {
+  for (const signal of signalsOf(content)) await resolveSignal(context.db, signal);
+  return changeWhatIs(context, id, by, (board) => {
     const panels = withPanel(board.panels, content, randomUUID());
     if (panels === null)
       throw new Refusal(
@@ -131,14 +131,14 @@ export async function addPanel(
  * @throws SignalRefusal when the signal cannot be worked out
  */
 export async function changeSignal(
-  bussola: Bussola,
+  context: Context,
   id: number,
   panelId: string,
   signal: Signal,
   by: Author
 ): Promise<KeptBoard | null> {
-  await resolveSignal(bussola.db, signal);
-  return changeWhatIs(bussola, id, by, (board) => {
+  await resolveSignal(context.db, signal);
+  return changeWhatIs(context, id, by, (board) => {
     const panel = board.panels.find((one) => one.id === panelId);
     const first = panel && signalsOf(panel)[0];
     if (first === undefined) return null;
@@ -148,7 +148,7 @@ export async function changeSignal(
 
 /** Changes a board as it is at that moment; somebody who is faster only makes it be tried again. Null when the board is gone or there is nothing to change. */
 async function changeWhatIs(
-  { db, clock, changes }: Bussola,
+  { db, clock, changes }: Context,
   id: number,
   by: Author,
   change: (board: Board) => Board | null

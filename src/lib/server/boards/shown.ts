@@ -14,7 +14,14 @@ import { lateEvery } from '../intake/pull/pull';
 import { promptWithin } from '../intake/pull/wanted';
 import { allResources } from '../inventory/resources';
 import { seriesOfResources } from '../inventory/series';
-import type { Bussola } from '../process/start';
+import type { Database } from '../db/pool';
+import type { StoreClient } from '../store/open-store';
+
+/** What showing a board needs. */
+interface ShownContext {
+  readonly db: Database;
+  readonly store: StoreClient;
+}
 
 /**
  * What is needed to show a board besides the numbers of its panels: the metrics they pick, and the alarms, groups and resources that panels without a signal
@@ -22,7 +29,7 @@ import type { Bussola } from '../process/start';
  *
  * @param open incidents that are open
  */
-export async function shownWith({ db, store }: Pick<Bussola, 'db' | 'store'>, board: Board, open: readonly OpenOn[]) {
+export async function shownWith({ db, store }: ShownContext, board: Board, open: readonly OpenOn[]) {
   const [metrics, alarms] = await Promise.all([allMetrics(db), allAlarms(db)]);
   const picks = board.panels.flatMap(signalsOf).flatMap(picksOf);
   const used = metrics.filter(({ name }) => picks.some(({ metric }) => asksFor(metric, name)));
@@ -69,7 +76,7 @@ interface OpenOn {
   readonly resource: string;
 }
 
-async function groupsWith(db: Bussola['db'], open: readonly OpenOn[]) {
+async function groupsWith(db: Database, open: readonly OpenOn[]) {
   const [groups, resources] = await Promise.all([allGroups(db), allResources(db)]);
   return groups.map(({ id, name, rule }) => {
     const belongs = belonging(rule);
@@ -87,7 +94,7 @@ async function groupsWith(db: Bussola['db'], open: readonly OpenOn[]) {
 }
 
 /** Every resource that is there, with the start of its newest sample and when the next should have been there. */
-async function reportingResources({ db, store }: Pick<Bussola, 'db' | 'store'>) {
+async function reportingResources({ db, store }: ShownContext) {
   const [resources, series, plans] = await Promise.all([allResources(db), seriesOfResources(db), allPlans(db)]);
   const newest = await store.samples.newest(series.map(({ id }) => id));
   const everyOf = new Map(

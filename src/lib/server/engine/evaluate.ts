@@ -28,10 +28,12 @@ import { Refusal } from '../base/refusal';
 import { everySeries, refuseTwins, resolveSignal, workOf, type Resolved } from '../query/signals/resolve';
 import { completeUntilOf } from '../query/signals/arrivals';
 import { arrivedNow, type Arrivals } from '../query/signals/arrived-now';
+import type { SignalEvaluator } from '../query/signals/work';
 import { latestOf, seriesById } from './arrivals';
 import { tellOfIncident, tellOfUnjudged, type Teller } from './tell';
 
 export interface Engine extends Teller, Arrivals {
+  readonly evaluator: SignalEvaluator;
   readonly changes: Changes;
   readonly log: Logger;
 }
@@ -114,7 +116,7 @@ async function noteUnjudged(engine: Engine, alarm: Alarm, error: unknown): Promi
 
 async function judge(engine: Engine, alarm: Alarm): Promise<number> {
   const { signal, rule } = alarm.definition;
-  const { db, store, clock } = engine;
+  const { db, evaluator, clock } = engine;
   const now = clock.now();
   const step = stepOf(signal);
   const resolved = await resolveSignal(db, signal);
@@ -145,7 +147,7 @@ async function judge(engine: Engine, alarm: Alarm): Promise<number> {
   const room = Math.max(1, Math.floor(mostCells / series.size));
   const until = earliest(latest, after(first, times(room, step)));
   const span = range(before(first, times(rule.window.of - 1, step)), until);
-  const worked = await store.samples.evaluate(workOf(alone ?? resolved, now, complete), span, step);
+  const worked = await evaluator.evaluate(workOf(alone ?? resolved, now, complete), span, step);
   if (worked.kind === 'fault') throw new Refusal(worked.message, worked.remedy);
   const [row] = worked.rows;
   const columns = row?.columns ?? [];

@@ -10,13 +10,21 @@ import { allResources } from '../inventory/resources';
 import { marksIn } from '../marks/marks';
 import { allChannels } from '../notify/channels';
 import { deliveryTrouble } from '../notify/outbox';
-import type { Bussola } from '../process/start';
+import type { Context } from '../db/context';
+import type { Disk } from '../base/disk';
+import type { StoreClient } from '../store/open-store';
 
 /** Open incidents that each page has at hand; the page Incidents has all. */
 const mostOpen = 200;
 
 /** What every page about data shows around its sheet: helm, logbook strip and index. */
-export async function overview({ db, clock, store, changes, disk }: Bussola) {
+export async function overview({
+  db,
+  clock,
+  store,
+  changes,
+  disk
+}: Context & { readonly store: StoreClient; readonly disk: Disk }) {
   const version = changes.version; // before reading, so that what changes meanwhile is seen to be missed
   const now = clock.now();
   const logbook = range(before(now, times(14, day)), now);
@@ -98,7 +106,7 @@ export async function overview({ db, clock, store, changes, disk }: Bussola) {
   };
 }
 
-function lowDiskOf(disk: Bussola['disk']): { free: number; least: number } | null {
+function lowDiskOf(disk: Disk): { free: number; least: number } | null {
   const state = disk.state();
   return state?.isLow ? { free: state.free, least: state.least } : null;
 }

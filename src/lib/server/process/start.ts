@@ -30,7 +30,8 @@ import { Intervals } from '../intake/receive/intervals';
 import { KeyUses } from '../intake/receive/key-uses';
 import { LatelyDescribed } from '../intake/receive/lately-described';
 import { TakeTurns } from '../base/take-turns';
-import { openStore, type StoreClient } from '../store/open-store';
+import type { StoreClient } from '../store/open-store';
+import { startQueryThread, type EvaluatorClient } from '../query/query-thread';
 
 /** Everything a route may call. */
 export interface Bussola {
@@ -40,6 +41,7 @@ export interface Bussola {
   readonly disk: Disk;
   readonly health: Health;
   readonly store: StoreClient;
+  readonly evaluator: EvaluatorClient;
   readonly secrets: SecretBox;
   readonly providers: Readonly<Record<string, Provider>>;
   readonly guards: Guards;
@@ -94,7 +96,7 @@ export async function startBussola(config: Config, onLoss: (error: Error) => voi
     await migrate(unhurried).finally(() => unhurried.close());
     folder.markVersion();
     watchdog = startWatchdog(db, health, { ...usualLimits, closing: config.closingMs });
-    const store = openStore(connection);
+    const { store, evaluator } = startQueryThread(connection);
     store.onLoss(onLoss);
     undo.push(() => store.close());
     store.ready.catch(onLoss);
@@ -116,6 +118,7 @@ export async function startBussola(config: Config, onLoss: (error: Error) => voi
       disk: new Disk(config.databaseUrl === null ? folder.path : null, config.leastFree),
       health,
       store,
+      evaluator,
       secrets: await openSecrets(db, folder.path, config.key),
       providers: providersWith(clock),
       guards: new Guards(outboundTo(config.reach), { restMs: config.restMs }),
@@ -127,7 +130,7 @@ export async function startBussola(config: Config, onLoss: (error: Error) => voi
       turns: new TakeTurns(),
       questions: new QueryTurns(),
       changes,
-      catalogue: new Catalogue({ store, clock, changes }),
+      catalogue: new Catalogue({ evaluator, clock, changes }),
       delivery,
       log,
       origin: config.origin,

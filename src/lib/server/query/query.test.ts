@@ -227,7 +227,7 @@ describe('a query', () => {
   });
 
   it('waits for its turn behind what alarms need, however much is asked for', async () => {
-    const { samples } = house.bussola.store;
+    const { evaluator } = house.bussola;
     const ended: string[] = [];
     const { from, to } = over(times(6, day));
     const board = (reader: number, n: number) =>
@@ -241,7 +241,7 @@ describe('a query', () => {
         answerQueries(house.bussola, board(reader, n), { name: `reader ${reader}` }).then(() => ended.push('board'))
       )
     );
-    const alarm = samples.evaluate(
+    const alarm = evaluator.evaluate(
       { signal, sources: {}, notes: [], completeUntil: house.clock.now() },
       range(earlier(house.clock.now(), hour), house.clock.now()),
       minute

@@ -8,13 +8,13 @@ import { GivenUp, type QueryTurns, type Reader } from './query-turns';
 import { budgets, type AnswerFormat } from './signals/answered';
 import type { Queries, Query } from './signals/query-schema';
 import { resolveSignal, SignalRefusal } from './signals/resolve';
-import type { StoreClient } from '../store/open-store';
+import type { EvaluatorClient } from './query-thread';
 
 export { queriesSchema, querySchema, type Queries, type Query } from './signals/query-schema';
 
 /** What asking needs. */
 interface Asked {
-  readonly store: StoreClient;
+  readonly evaluator: EvaluatorClient;
   readonly clock: Clock;
   readonly questions: QueryTurns;
 }
@@ -29,13 +29,13 @@ const itself: Reader = { name: 'Bussola' };
  *   the reader has gone
  */
 export function answerQuery(
-  { store, clock, questions }: Asked,
+  { evaluator, clock, questions }: Asked,
   query: Query,
   reader: Reader = itself,
   format: AnswerFormat = 'json'
 ): Promise<Uint8Array> {
   return questions.ask(reader, keyOf([format, query]), (gone) =>
-    untilGone(store, gone, (ticket) => store.samples.answerQuery(query, clock.now(), format, ticket))
+    untilGone(evaluator, gone, (ticket) => evaluator.answerQuery(query, clock.now(), format, ticket))
   );
 }
 
@@ -45,13 +45,13 @@ export function answerQuery(
  * @throws TooManyQuestions; GivenUp when the reader has gone
  */
 export function answerQueries(
-  { store, clock, questions }: Asked,
+  { evaluator, clock, questions }: Asked,
   queries: Queries,
   reader: Reader = itself
 ): Promise<Uint8Array> {
   const budget = reader.isAnonymous ? budgets.link : budgets.person;
   return questions.ask(reader, keyOf([budget, queries]), (gone) =>
-    untilGone(store, gone, (ticket) => store.samples.answerQueries(queries, clock.now(), budget, ticket))
+    untilGone(evaluator, gone, (ticket) => evaluator.answerQueries(queries, clock.now(), budget, ticket))
   );
 }
 
@@ -62,12 +62,12 @@ let tickets = 0;
 
 /** Has the store work, and tells it to stop when nobody waits any more. */
 async function untilGone(
-  { samples }: StoreClient,
+  evaluator: EvaluatorClient,
   gone: AbortSignal,
   work: (ticket: number) => Promise<Uint8Array | AnswerFault>
 ): Promise<Uint8Array> {
   const ticket = ++tickets;
-  const giveUp = () => void samples.giveUp(ticket);
+  const giveUp = () => void evaluator.cancel(ticket);
   gone.addEventListener('abort', giveUp);
   try {
     const answer = await work(ticket);

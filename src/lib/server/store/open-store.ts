@@ -1,3 +1,4 @@
+import type { Worker } from 'node:worker_threads';
 import * as Comlink from 'comlink';
 import { encodeBatch, type BatchBlock } from '$lib/core/series';
 import type { Instant } from '$lib/core/time';
@@ -13,6 +14,8 @@ export interface StoreClient {
   append(accountId: number, receivedAt: Instant, blocks: readonly BatchBlock[]): Promise<Appended>;
   /** Resolves when the head has been rebuilt. */
   readonly ready: Promise<void>;
+  /** Its thread, which may hold more than the store. */
+  readonly worker: Worker;
   onLoss(listener: (error: Error) => void): void;
   close(): Promise<void>;
 }
@@ -20,11 +23,13 @@ export interface StoreClient {
 /**
  * Starts the store's thread and begins to rebuild the head.
  *
+ * @param entry the thread's file below `src/lib/server`: it exposes the store as `samples`
  * @example const store = openStore(embedded.connection); await store.ready
  */
-export function openStore(connection: Connection): StoreClient {
-  const worker = startThread('store/store.worker.ts', connection);
-  const samples = Comlink.wrap<SampleStore>(nodeEndpoint(worker));
+export function openStore(connection: Connection, entry = 'store/store.worker.ts'): StoreClient {
+  const worker = startThread(entry, connection);
+  const thread = Comlink.wrap<{ samples: SampleStore }>(nodeEndpoint(worker));
+  const samples = thread.samples as unknown as Comlink.Remote<SampleStore>;
   let closing = false;
   let lost: Error | null = null;
   const exited = new Promise<never>((_resolve, reject) => {
@@ -34,6 +39,7 @@ export function openStore(connection: Connection): StoreClient {
   exited.catch(() => undefined); // told by onLoss; here only so that it never goes unhandled
   return {
     samples,
+    worker,
     append: (accountId, receivedAt, blocks) => {
       const bytes = encodeBatch(blocks);
       return samples.append(accountId, receivedAt, Comlink.transfer(bytes, [bytes.buffer]));

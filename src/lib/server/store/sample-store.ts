@@ -1,36 +1,20 @@
-import { setImmediate } from 'node:timers/promises';
 import * as Comlink from 'comlink';
 import {
   decodeBatch,
   encodeBatch,
-  type AnswerFault,
   type BatchBlock,
   type Frame,
   type Statistic,
   type SummaryPoints
 } from '$lib/core/series';
-import type { Worked } from '$lib/core/signal';
 import { range, type Duration, type Instant, type Range } from '$lib/core/time';
-import { catalogueEntries } from '../query/catalogue/entries';
-import { openPool, type Connection, type Database } from '../db/pool';
-import { Refusal } from '../base/refusal';
-import {
-  answeredQueries,
-  answeredQuery,
-  faultOf,
-  type AnswerFormat,
-  type CellBudget,
-  type Place
-} from '../query/signals/answered';
-import type { Queries, Query } from '../query/signals/query-schema';
-import { matchedBy, type MatchAsked, type Matched } from '../query/signals/matched';
+import type { Database } from '../db/pool';
 import { ChunkCache } from './chunk-cache';
 import { allSpans, sealedUpTo, type SeriesSpan } from './chunks';
 import { Head, newAgainst } from './head';
 import { appendToJournal, journalAfter, journalEntries, journalSize } from './journal';
-import { newestOf, readFrame, readPoints } from './read';
+import { newestOf, readFrame, readPoints, type Sources } from './read';
 import { dueForSealing, seal, type SealLimits } from './seal';
-import { workOutSignals, type AskedWork, type SignalWork } from '../query/signals/work';
 
 /** What an append did. */
 export interface Appended {
@@ -60,14 +44,13 @@ export class SampleStore {
   /** Changes whenever sealed points leave the head. */
   #generation = 0;
   #untidied = 0;
-  /** Tickets of questions that nobody waits for any more. */
-  readonly #givenUp = new Set<number>();
   #progress: StoreProgress = { readBatches: 0, allBatches: 0, ready: false };
   #catchingUp: Promise<void> = Promise.resolve();
 
-  constructor(connection: Connection) {
-    this.#db = openPool(connection, 3);
-    this.#cache = new ChunkCache(this.#db);
+  /** @param db is closed with the store */
+  constructor(db: Database) {
+    this.#db = db;
+    this.#cache = new ChunkCache(db);
   }
 
   progress(): StoreProgress {
@@ -109,93 +92,21 @@ export class SampleStore {
   }
 
   newest(seriesIds: readonly number[]): (number | null)[] {
-    return seriesIds.map((id) => newestOf(id, this.#sources()));
+    return seriesIds.map((id) => newestOf(id, this.sources()));
   }
 
   /** @throws RangeError when the grid would be too large */
   async frame(seriesIds: readonly number[], range: Range, step: Duration, statistic: Statistic): Promise<Frame> {
-    const frame = await readFrame(seriesIds, range, step, statistic, this.#sources, this.#settled);
+    const frame = await readFrame(seriesIds, range, step, statistic, this.sources, this.settled);
     return Comlink.transfer(
       frame,
       frame.columns.map(({ values }) => values.buffer as ArrayBuffer)
     );
   }
 
-  /** A signal worked out over a range. @throws RangeError when the grid would be too large */
-  async evaluate(work: SignalWork, range: Range, step: Duration, zone = 'UTC'): Promise<Worked> {
-    const [worked] = await this.evaluateAll([{ work, span: range, step }], zone);
-    return worked as Worked;
-  }
-
-  /** Several signals worked out; what they share is read once. */
-  evaluateAll(asked: readonly AskedWork[], zone = 'UTC', ticket: number | null = null): Promise<Worked[]> {
-    return workOutSignals(asked, zone, this.#sources, this.#settled, async () => {
-      await setImmediate(); // messages of the engine come in between
-      if (ticket !== null && this.#givenUp.has(ticket)) throw new Refusal('Nobody waits for the answer.', 'Ask again.');
-    });
-  }
-
-  /** Nobody waits for the answer of this ticket any more: the work on it ends at its next signal. */
-  giveUp(ticket: number): void {
-    this.#givenUp.add(ticket);
-  }
-
-  /** A query answered as text of the API; why not, when it is refused. */
-  async answerQuery(
-    query: Query,
-    now: Instant,
-    format: AnswerFormat,
-    ticket: number
-  ): Promise<Uint8Array | AnswerFault> {
-    try {
-      return transferred(await answeredQuery(this.#place(now, ticket), query, format));
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error;
-      return faultOf(error);
-    } finally {
-      this.#givenUp.delete(ticket);
-    }
-  }
-
-  /** The signals of a board answered together, as JSON of the API: written here so that the web process only passes bytes on. */
-  async answerQueries(
-    queries: Queries,
-    now: Instant,
-    budget: CellBudget,
-    ticket: number
-  ): Promise<Uint8Array | AnswerFault> {
-    try {
-      return transferred(await answeredQueries(this.#place(now, ticket), queries, budget));
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error;
-      return faultOf(error);
-    } finally {
-      this.#givenUp.delete(ticket);
-    }
-  }
-
-  /** What a pick selects, and what it could choose from: written here, since a pattern may ask for all series there are. */
-  matched(pick: MatchAsked): Promise<Matched> {
-    return matchedBy(this.#db, pick);
-  }
-
-  /** The metrics of the catalogue as they are now, a list of `CatalogueEntry` as JSON: it crosses the thread's border faster than the list itself. */
-  async catalogue(now: Instant): Promise<Uint8Array> {
-    return transferred(JSON.stringify(await catalogueEntries(this.#db, (ids) => this.newest(ids), now)));
-  }
-
-  #place(now: Instant, ticket: number): Place {
-    return {
-      db: this.#db,
-      now,
-      evaluateAll: (asked, zone) => this.evaluateAll(asked, zone, ticket),
-      newest: (ids) => this.newest(ids)
-    };
-  }
-
   /** The samples of series over a half-open range, as they came. */
   async points(seriesIds: readonly number[], range: Range): Promise<SummaryPoints[]> {
-    return readPoints(seriesIds, range, 0, this.#sources, this.#settled);
+    return readPoints(seriesIds, range, 0, this.sources, this.settled);
   }
 
   /**
@@ -231,9 +142,11 @@ export class SampleStore {
     await this.#db.close();
   }
 
-  readonly #sources = () => ({ cache: this.#cache, spans: this.#spans, head: this.#head });
+  /** What reading needs, as it is at this moment; for those in the same thread. */
+  readonly sources = (): Sources => ({ cache: this.#cache, spans: this.#spans, head: this.#head });
 
-  readonly #settled = async () => {
+  /** Resolves when all that was committed before is seen, with a number that changes whenever sealed points leave the head. */
+  readonly settled = async (): Promise<number> => {
     await this.#catchUp();
     return this.#generation;
   };
@@ -247,13 +160,7 @@ export class SampleStore {
     const span = spanOf(doubtful);
     if (span === null) return [...blocks];
     const ids = doubtful.map(({ seriesId }) => seriesId);
-    const known = await readPoints(
-      ids,
-      range(span.from as Instant, span.to as Instant),
-      0,
-      this.#sources,
-      this.#settled
-    );
+    const known = await readPoints(ids, range(span.from as Instant, span.to as Instant), 0, this.sources, this.settled);
     return blocks.flatMap((block) => {
       const index = doubtful.indexOf(block);
       return index === -1 ? [block] : newAgainst(known[index] as SummaryPoints, block);
@@ -298,11 +205,6 @@ export class SampleStore {
     this.#head.clear();
     this.#generation++;
   }
-}
-
-function transferred(text: string): Uint8Array {
-  const bytes = new TextEncoder().encode(text);
-  return Comlink.transfer(bytes, [bytes.buffer]);
 }
 
 const pointsOf = (blocks: readonly BatchBlock[]): number =>

@@ -3,7 +3,8 @@ import { allAccounts } from '../../inventory/accounts';
 import { arrivedSince } from '../ledger/collections';
 import { seriesCounts } from '../../inventory/series';
 import { before, minute, times } from '$lib/core/time';
-import type { Bussola } from '../../process/start';
+import type { Context } from '../../db/context';
+import type { Provider } from '../../providers/port/provider';
 
 /** An account as the list of accounts shows it. */
 export interface AccountRow extends Account {
@@ -17,7 +18,7 @@ export async function accountRows({
   db,
   clock,
   providers
-}: Pick<Bussola, 'db' | 'clock' | 'providers'>): Promise<AccountRow[]> {
+}: Pick<Context, 'db' | 'clock'> & { readonly providers: Readonly<Record<string, Provider>> }): Promise<AccountRow[]> {
   const now = clock.now();
   const [accounts, arrived, counts] = await Promise.all([
     allAccounts(db),

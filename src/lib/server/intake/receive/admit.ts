@@ -1,4 +1,6 @@
-import type { Bussola } from '../../process/start';
+import type { Context } from '../../db/context';
+import type { Disk } from '../../base/disk';
+import type { KeyUses } from './key-uses';
 import { keyByText, type Key, type KeyScope } from './keys';
 import { NotTaken } from './not-taken';
 
@@ -18,7 +20,7 @@ export interface Admitted {
  * @throws NotTaken without a good key (401), beyond its bytes of a day (429), for a media type or an encoding that is not known (415); DiskIsLow (503)
  */
 export async function admitted(
-  { db, clock, disk, uses }: Pick<Bussola, 'db' | 'clock' | 'disk' | 'uses'>,
+  { db, clock, disk, uses }: Pick<Context, 'db' | 'clock'> & { readonly disk: Disk; readonly uses: KeyUses },
   request: Request,
   scope: KeyScope,
   mediaTypes: readonly string[] | null = null

@@ -6,7 +6,10 @@ import { keepSeries } from '../ledger/keep';
 import { keepMetrics } from '../../inventory/metrics';
 import type { FetchedSeries } from '../../providers/port/provider';
 import { keepFound } from '../../inventory/resources';
-import type { Bussola } from '../../process/start';
+import type { Intake } from '../ledger/intake';
+import type { TakeTurns } from '../../base/take-turns';
+import type { Intervals } from './intervals';
+import type { LatelyDescribed } from './lately-described';
 import { fitting } from './described';
 import { noteLearned } from './intervals';
 import type { Key } from './keys';
@@ -18,6 +21,13 @@ export interface Taken {
   /** How many were refused for each reason. */
   readonly reasons: Readonly<Record<string, number>>;
   readonly faults: readonly string[];
+}
+
+/** What receiving needs. */
+export interface Receiver extends Pick<Intake, 'db' | 'clock' | 'store' | 'disk' | 'book' | 'changes' | 'log'> {
+  readonly turns: TakeTurns;
+  readonly intervals: Intervals;
+  readonly described: LatelyDescribed;
 }
 
 /** Counts what is refused, by reason. */
@@ -46,19 +56,19 @@ class Refused {
  * Stores what was read from a request: metrics with their units and kinds as the data say, resources as they are named. What does not fit what is known, and series
  * beyond the key's limit, are refused and counted. When this resolves, what was accepted is stored. Requests of one key take turns, so that its limits hold.
  */
-export function keepReceived(server: Bussola, key: Key, received: Received): Promise<Taken> {
-  return server.turns.take(`key ${key.id}`, () => keepInTurn(server, key, received));
+export function keepReceived(receiver: Receiver, key: Key, received: Received): Promise<Taken> {
+  return receiver.turns.take(`key ${key.id}`, () => keepInTurn(receiver, key, received));
 }
 
-async function keepInTurn(server: Bussola, key: Key, received: Received): Promise<Taken> {
-  const { db, clock, book, changes, intervals } = server;
+async function keepInTurn(receiver: Receiver, key: Key, received: Received): Promise<Taken> {
+  const { db, clock, book, changes, intervals } = receiver;
   const now = clock.now();
   const refused = new Refused(received);
   const fits: ReceivedSeries[] = [];
   for (const [index, one] of (await fitting(db, key.accountId, received.series)).entries())
     if (one.kind === 'fits') fits.push(one.series);
     else refused.add(received.series[index] as ReceivedSeries, one.reason, `${one.why}.`);
-  const room = await withinRoom(server, key, fits, refused);
+  const room = await withinRoom(receiver, key, fits, refused);
   const sound = room.flatMap((one) => {
     const kept = one.points.map((point, index) => ({ point, index })).filter(({ point }) => isSound(point));
     if (kept.length < one.points.length)
@@ -72,10 +82,10 @@ async function keepInTurn(server: Bussola, key: Key, received: Received): Promis
     const points = kept.map(({ point }) => point);
     return [{ ...one, points, starts: kept.map(({ index }) => one.starts[index] ?? null) }];
   });
-  const news = server.described.news(key.id, sound);
+  const news = receiver.described.news(key.id, sound);
   if (news.length > 0) {
-    await describe(server, key, news, now);
-    server.described.note(key.id, news);
+    await describe(receiver, key, news, now);
+    receiver.described.note(key.id, news);
   }
   const ids = await book.idsOf(key.accountId, sound.map(identityOf));
   const known = sound.flatMap((series, index) => {
@@ -88,7 +98,7 @@ async function keepInTurn(server: Bussola, key: Key, received: Received): Promis
     ...identityOf(series),
     points: columnsOf(points[index] ?? [])
   }));
-  const { written, newest } = await keepSeries(server, key.accountId, pushedService, fetched, now);
+  const { written, newest } = await keepSeries(receiver, key.accountId, pushedService, fetched, now);
   const accepted = known.reduce((sum, { series }) => sum + series.points.length * series.weight, 0);
   const dropped = [...refused.counts].map(([reason, { count, example }]) => ({ reason, count, example }));
   await notePull(db, key.accountId, pushedService, {
@@ -119,7 +129,7 @@ const identityOf = ({ resource, metric, labels }: ReceivedSeries) => ({
 
 /** The series that fit into what a key may have: those that are known, and the first new ones while there is room. */
 async function withinRoom(
-  { book }: Bussola,
+  { book }: Receiver,
   key: Key,
   series: readonly ReceivedSeries[],
   refused: Refused
@@ -136,7 +146,7 @@ async function withinRoom(
 }
 
 /** Metrics and resources as the data describe them. */
-async function describe({ db }: Bussola, key: Key, series: readonly ReceivedSeries[], now: Instant): Promise<void> {
+async function describe({ db }: Receiver, key: Key, series: readonly ReceivedSeries[], now: Instant): Promise<void> {
   const metrics = new Map(series.map(({ metric }) => [metric.name, metric]));
   const resources = new Map(series.map(({ resource }) => [resource.id, resource]));
   await db.transaction(async (within) => {

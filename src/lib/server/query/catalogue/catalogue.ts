@@ -1,23 +1,27 @@
 import { CatalogueSearch, type CatalogueEntry } from '$lib/core/catalogue';
-import type { Clock } from '$lib/core/time';
+import type { Clock, Instant } from '$lib/core/time';
 import type { Changes } from '../../base/changes';
-import type { StoreClient } from '../../store/open-store';
 
 /** How long what was read of the database serves. */
 const servesMs = 30_000;
 /** When reading took longer than this, whoever searches has what is known already. */
 const waitedForMs = 250;
 
+/** Reads the metrics there are: a list of `CatalogueEntry` as JSON. */
+export interface CatalogueReader {
+  catalogue(now: Instant): Promise<Uint8Array>;
+}
+
 /** The catalogue of metrics, read by the store's thread now and then and searched in memory. One for the process. */
 export class Catalogue {
-  readonly #store: StoreClient;
+  readonly #evaluator: CatalogueReader;
   readonly #clock: Clock;
   #known: { readonly search: CatalogueSearch; readonly readAt: number; readonly took: number } | null = null;
   #reading: Promise<CatalogueSearch> | null = null;
   #isOld = false;
 
-  constructor({ store, clock, changes }: { store: StoreClient; clock: Clock; changes: Changes }) {
-    this.#store = store;
+  constructor({ evaluator, clock, changes }: { evaluator: CatalogueReader; clock: Clock; changes: Changes }) {
+    this.#evaluator = evaluator;
     this.#clock = clock;
     changes.on('account', () => (this.#isOld = true));
   }
@@ -38,7 +42,7 @@ export class Catalogue {
     this.#isOld = false;
     const began = performance.now();
     try {
-      const bytes = await this.#store.samples.catalogue(this.#clock.now());
+      const bytes = await this.#evaluator.catalogue(this.#clock.now());
       const search = await CatalogueSearch.of(JSON.parse(new TextDecoder().decode(bytes)) as CatalogueEntry[]);
       this.#known = { search, readAt, took: performance.now() - began };
       return search;

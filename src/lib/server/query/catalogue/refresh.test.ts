@@ -2,7 +2,6 @@ import { expect } from 'chai';
 import type { CatalogueEntry } from '$lib/core/catalogue';
 import { instant, type Instant } from '$lib/core/time';
 import { Changes } from '../../base/changes';
-import type { StoreClient } from '../../store/open-store';
 import { Catalogue } from './catalogue';
 
 describe('the catalogue, read again', () => {
@@ -29,8 +28,8 @@ describe('the catalogue, read again', () => {
           resolve(new TextEncoder().encode(JSON.stringify(entries)));
         })
       );
-    const store = { samples: { catalogue: read } } as unknown as StoreClient;
-    catalogue = new Catalogue({ store, clock: { now: () => now }, changes });
+    const evaluator = { catalogue: read };
+    catalogue = new Catalogue({ evaluator, clock: { now: () => now }, changes });
   });
   const names = async () => (await catalogue.search()).entries.map(({ name }) => name);
   const answered = (told: readonly string[] | Error) => waiting.shift()?.(told);

@@ -18,7 +18,8 @@ import { allMetrics, keepMetrics } from '../../inventory/metrics';
 import { keepFound } from '../../inventory/resources';
 import { Refusal } from '../../base/refusal';
 import { resolveSignal, SignalRefusal, workOf } from '../signals/resolve';
-import type { Bussola } from '../../process/start';
+import type { Context } from '../../db/context';
+import type { SignalEvaluator } from '../signals/work';
 import { allDerived, askBackfill, insertDerived, type Derived } from './derived';
 import { derivedProvider, derivedResource } from './identity';
 
@@ -29,18 +30,18 @@ import { derivedProvider, derivedResource } from './identity';
  * @throws Refusal when the name is taken, SignalRefusal when the signal cannot be worked out or would feed on itself
  */
 export async function makeDerived(
-  bussola: Bussola,
+  context: Context & { readonly evaluator: SignalEvaluator },
   { name, signal }: DerivedDefinition,
   by: string,
   backfillDays: number
 ): Promise<Derived> {
-  const { db, clock, store, changes } = bussola;
+  const { db, clock, evaluator, changes } = context;
   const metric = derivedMetricName(name);
   await refuseFeeding(db, metric, signal);
   const resolved = await resolveSignal(db, signal);
   const now = clock.now();
   const step = stepOf(signal);
-  const worked = await store.samples.evaluate(workOf(resolved, now), range(before(now, times(3, step)), now), step);
+  const worked = await evaluator.evaluate(workOf(resolved, now), range(before(now, times(3, step)), now), step);
   if (worked.kind === 'fault') throw new SignalRefusal(worked.message, worked.remedy, worked.path, worked.at);
   const described = await allMetrics(db);
   const words = (of: string) => described.find((one) => one.name === of);

@@ -9,6 +9,7 @@ import { Refusal } from '../../base/refusal';
 import { completeUntilOf } from '../signals/arrivals';
 import { arrivedNow } from '../signals/arrived-now';
 import { refuseTwins, resolveSignal, workOf } from '../signals/resolve';
+import type { SignalEvaluator } from '../signals/work';
 import { allDerived, askBackfill, noteBackfilled, noteRun, type Derived } from './derived';
 import { derivedProvider, derivedResource } from './identity';
 
@@ -17,7 +18,9 @@ const overlap = 5;
 /** Cells of one piece of work. */
 const mostCells = 1500;
 
-type Worker = Pick<Intake, 'db' | 'store' | 'disk' | 'book' | 'clock' | 'changes' | 'log'>;
+type Worker = Pick<Intake, 'db' | 'store' | 'disk' | 'book' | 'clock' | 'changes' | 'log'> & {
+  readonly evaluator: SignalEvaluator;
+};
 
 /**
  * Works out what is due of every derived metric that is switched on: the cells that are complete since the last time, and one piece of the past that was asked
@@ -77,14 +80,14 @@ async function goOn(worker: Worker, derived: Derived): Promise<void> {
 
 /** Works the cells of [from, until) out and keeps them. */
 async function store(
-  { db, store: client, disk, book, clock }: Worker,
+  { db, store: client, evaluator, disk, book, clock }: Worker,
   derived: Derived,
   work: ReturnType<typeof workOf>,
   from: Instant,
   until: Instant
 ): Promise<{ series: number; points: number; milliseconds: number }> {
   const began = clock.now();
-  const worked = await client.samples.evaluate(work, range(from, until), stepOf(derived.definition));
+  const worked = await evaluator.evaluate(work, range(from, until), stepOf(derived.definition));
   if (worked.kind === 'fault') throw new Refusal(worked.message, worked.remedy);
   const columns = worked.rows[0]?.columns ?? [];
   if (columns.length > mostDerivedSeries)

@@ -1,6 +1,6 @@
 import type { GroupDefinition } from '$lib/core/group';
 import { isTaken } from '../../db/pool';
-import type { Bussola } from '../../process/start';
+import type { Context } from '../../db/context';
 import { changeGroup, insertGroup, type Group } from './groups';
 
 /**
@@ -9,7 +9,7 @@ import { changeGroup, insertGroup, type Group } from './groups';
  * @returns `taken` when another has the name, null when the one to replace is gone
  */
 export async function keepGroup(
-  { db, clock, changes }: Bussola,
+  { db, clock, changes }: Context,
   id: number | null,
   definition: GroupDefinition,
   by: string

@@ -55,7 +55,7 @@ export const budgets = {
 } satisfies Record<string, CellBudget>;
 
 /** Where signals are worked out: the database has their series, the store their samples. */
-export interface Place {
+export interface EvaluationContext {
   readonly db: Queryable;
   readonly now: Instant;
   evaluateAll(asked: readonly AskedWork[], zone: string): Promise<Worked[]>;
@@ -63,7 +63,7 @@ export interface Place {
   readonly newest: (seriesIds: readonly number[]) => (number | null)[];
 }
 
-const arrivalsAt = async ({ db, now, newest }: Place): Promise<Arrivals> => ({
+const arrivalsAt = async ({ db, now, newest }: EvaluationContext): Promise<Arrivals> => ({
   now,
   collections: await allCollections(db),
   newest
@@ -74,15 +74,15 @@ const arrivalsAt = async ({ db, now, newest }: Place): Promise<Arrivals> => ({
  *
  * @throws SignalRefusal with the path within the signal; Refusal when the answer would have too many cells, naming the shortest step that fits
  */
-export async function answeredQuery(place: Place, query: Query, format: AnswerFormat): Promise<string> {
-  const { db, now } = place;
+export async function answeredQuery(context: EvaluationContext, query: Query, format: AnswerFormat): Promise<string> {
+  const { db, now } = context;
   const span = range(instantFromText(query.from), instantFromText(query.to));
   const resolved = await resolveSignal(db, query.signal);
   const step = stepFor(resolved, span, query.cells);
   refuseTooLarge(resolved, span, step, query.zone, format);
-  const complete = await completeUntilOf(await arrivalsAt(place), resolved);
+  const complete = await completeUntilOf(await arrivalsAt(context), resolved);
   const work = workOf(resolved, now, complete);
-  const [worked] = (await place.evaluateAll([{ work, span, step }], query.zone)) as [Worked];
+  const [worked] = (await context.evaluateAll([{ work, span, step }], query.zone)) as [Worked];
   if (worked.kind === 'fault') throw new SignalRefusal(worked.message, worked.remedy, worked.path, worked.at);
   return format === 'csv'
     ? frameCsv(worked)
@@ -103,9 +103,13 @@ interface AskedAnswer extends AskedWork {
  * Evaluates the signals of a board together: one entry for each signal, either an answer or why there is none. What they share is read once, equal ones are worked out
  * once, and what goes beyond the budget is refused.
  */
-export async function answeredQueries(place: Place, queries: Queries, budget: CellBudget): Promise<string> {
-  const { db, now } = place;
-  const [stock, arrivals] = await Promise.all([stockFor(db, queries.signals), arrivalsAt(place)]);
+export async function answeredQueries(
+  context: EvaluationContext,
+  queries: Queries,
+  budget: CellBudget
+): Promise<string> {
+  const { db, now } = context;
+  const [stock, arrivals] = await Promise.all([stockFor(db, queries.signals), arrivalsAt(context)]);
   const keys = queries.signals.map((signal, index) => JSON.stringify([signal, queries.spans?.[index] ?? null]));
   const left = { ...budget };
   const tooMuch = faultOf(
@@ -145,7 +149,7 @@ export async function answeredQueries(place: Place, queries: Queries, budget: Ce
   });
   const sent = new Set(keys.filter((_key, index) => isSent[index]));
   const asked = [...byKey].flatMap(([key, one]) => ('work' in one && sent.has(key) ? [{ key, ...one }] : []));
-  const all = await place.evaluateAll(
+  const all = await context.evaluateAll(
     asked.map(({ work, span, step }) => ({ work, span, step })),
     queries.zone
   );

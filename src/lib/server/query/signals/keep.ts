@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { signalSchema } from '$lib/core/signal';
 import { isTaken } from '../../db/pool';
 import { Refusal } from '../../base/refusal';
-import type { Bussola } from '../../process/start';
+import type { Context } from '../../db/context';
 import { resolveSignal } from './resolve';
 import { changeSignal, insertSignal, type NamedSignal } from './signals';
 
@@ -19,7 +19,7 @@ export const namedSignalSchema = z.strictObject({
  * @throws Refusal when the name is taken, SignalRefusal when the signal cannot be worked out
  */
 export async function keepSignal(
-  { db, clock }: Bussola,
+  { db, clock }: Pick<Context, 'db' | 'clock'>,
   id: number | null,
   { name, signal }: z.infer<typeof namedSignalSchema>,
   by: string

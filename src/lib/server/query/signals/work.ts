@@ -34,6 +34,11 @@ export interface SignalWork {
   readonly completeUntil: Instant;
 }
 
+/** Evaluates signals over stored samples, in whichever thread these are. */
+export interface SignalEvaluator {
+  evaluate(work: SignalWork, range: Range, step: Duration, zone?: string): Promise<Worked>;
+}
+
 /** Series that are read together: over one span, at one resolution. */
 interface Reading {
   readonly span: Range;

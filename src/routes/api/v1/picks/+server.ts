@@ -9,7 +9,7 @@ import type { RequestHandler } from './$types';
 export const POST: RequestHandler = (event) =>
   asked(event.request, matchSchema, (pick) =>
     forReader(event, async (reader) => {
-      const { questions, store } = bussola();
-      return json(await questions.ask(reader, null, () => store.samples.matched(pick)));
+      const { questions, evaluator } = bussola();
+      return json(await questions.ask(reader, null, () => evaluator.matched(pick)));
     })
   );

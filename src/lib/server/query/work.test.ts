@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { withDatabase } from '../../../../../tests/support/database';
+import { withDatabase } from '../../../../tests/support/database';
 import {
   alignSeries,
   groupSeries,
@@ -8,10 +8,11 @@ import {
   isOfGrowth,
   pointsOfLength,
   type SummaryPoints
-} from '../../../core/series';
-import { evaluateSignal, pickSchema, prepare, signalSchema, type Readings, type Source } from '../../../core/signal';
-import { day, duration, gridOver, instant, minute, range, times, type Instant } from '../../../core/time';
-import { openStore, type StoreClient } from '../../store/open-store';
+} from '../../core/series';
+import { evaluateSignal, pickSchema, prepare, signalSchema, type Readings, type Source } from '../../core/signal';
+import { day, duration, gridOver, instant, minute, range, times, type Instant } from '../../core/time';
+import type { StoreClient } from '../store/open-store';
+import { startQueryThread, type EvaluatorClient } from './query-thread';
 
 /** The clocks of Europe are put forward on the fourth of these days. */
 const begin = Date.parse('2026-03-26T00:00:00Z');
@@ -38,6 +39,7 @@ function samplesOf(seriesId: number): SummaryPoints {
 describe('signals worked out of the store', () => {
   const held = withDatabase();
   let store: StoreClient;
+  let evaluator: EvaluatorClient;
   const all = new Map([1, 2, 3].map((id) => [id, samplesOf(id)]));
   const sources: Source[] = [1, 2, 3].map((id, index) => ({
     id,
@@ -48,7 +50,7 @@ describe('signals worked out of the store', () => {
   }));
 
   before(async () => {
-    store = openStore(held.connection);
+    ({ store, evaluator } = startQueryThread(held.connection));
     await store.ready;
     const sealed = 4 * 1440;
     for (const [seriesId, points] of all) {
@@ -135,7 +137,7 @@ describe('signals worked out of the store', () => {
         const span = range(instant(begin + from * minute), instant(begin + (from + cells * step) * minute));
         const length_ = duration(step * minute);
         const work = { signal, sources: { a: picked }, notes: [], completeUntil: instant(begin + length) };
-        const worked = await store.samples.evaluate(work, span, length_, zone);
+        const worked = await evaluator.evaluate(work, span, length_, zone);
         if (worked.kind === 'fault') throw new Error(worked.message);
         const expected = evaluateSignal(
           prepare(signal),
@@ -170,7 +172,7 @@ describe('signals worked out of the store', () => {
     });
     const work = { signal, sources: { a: sources.slice(0, 1) }, notes: [], completeUntil: instant(begin + length) };
     const span = range(instant(begin), instant(begin + times(2, day)));
-    const [fine, coarse] = await store.samples.evaluateAll([
+    const [fine, coarse] = await evaluator.evaluateAll([
       { work, span, step: minute },
       { work, span, step: times(60, minute) }
     ]);

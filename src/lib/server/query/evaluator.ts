@@ -1,0 +1,100 @@
+import { setImmediate } from 'node:timers/promises';
+import * as Comlink from 'comlink';
+import type { AnswerFault } from '$lib/core/series';
+import type { Worked } from '$lib/core/signal';
+import type { Duration, Instant, Range } from '$lib/core/time';
+import { Refusal } from '../base/refusal';
+import type { Database } from '../db/pool';
+import type { SampleStore } from '../store/sample-store';
+import { catalogueEntries } from './catalogue/entries';
+import {
+  answeredQueries,
+  answeredQuery,
+  faultOf,
+  type AnswerFormat,
+  type CellBudget,
+  type EvaluationContext
+} from './signals/answered';
+import { matchedBy, type MatchAsked, type Matched } from './signals/matched';
+import type { Queries, Query } from './signals/query-schema';
+import { workOutSignals, type AskedWork, type SignalWork } from './signals/work';
+
+/** Evaluates signals over the samples of a store, in its thread. Its methods take and give only what can cross a thread's border. */
+export class Evaluator {
+  readonly #db: Database;
+  readonly #store: SampleStore;
+  /** Tickets of queries whose readers have gone. */
+  readonly #cancelled = new Set<number>();
+
+  constructor(db: Database, store: SampleStore) {
+    this.#db = db;
+    this.#store = store;
+  }
+
+  /** A signal worked out over a range. @throws RangeError when the grid would be too large */
+  async evaluate(work: SignalWork, range: Range, step: Duration, zone = 'UTC'): Promise<Worked> {
+    const [worked] = await this.evaluateAll([{ work, span: range, step }], zone);
+    return worked as Worked;
+  }
+
+  /** Several signals worked out; what they share is read once. */
+  evaluateAll(asked: readonly AskedWork[], zone = 'UTC', ticket: number | null = null): Promise<Worked[]> {
+    const { sources, settled } = this.#store;
+    return workOutSignals(asked, zone, sources, settled, async () => {
+      await setImmediate(); // messages of the engine come in between
+      if (ticket !== null && this.#cancelled.has(ticket))
+        throw new Refusal('Nobody waits for the answer.', 'Ask again.');
+    });
+  }
+
+  /** Ends the work on a query at its next signal: its reader has gone. */
+  cancel(ticket: number): void {
+    this.#cancelled.add(ticket);
+  }
+
+  /** A query answered as text of the API; why not, when it is refused. */
+  answerQuery(query: Query, now: Instant, format: AnswerFormat, ticket: number): Promise<Uint8Array | AnswerFault> {
+    return this.#answer(now, ticket, (context) => answeredQuery(context, query, format));
+  }
+
+  /** The signals of a board answered together, as JSON of the API: written here so that the web process only passes bytes on. */
+  answerQueries(queries: Queries, now: Instant, budget: CellBudget, ticket: number): Promise<Uint8Array | AnswerFault> {
+    return this.#answer(now, ticket, (context) => answeredQueries(context, queries, budget));
+  }
+
+  /** What a pick selects, and what it could choose from: written here, since a pattern may ask for all series there are. */
+  matched(pick: MatchAsked): Promise<Matched> {
+    return matchedBy(this.#db, pick);
+  }
+
+  /** The metrics of the catalogue as they are now, a list of `CatalogueEntry` as JSON: it crosses the thread's border faster than the list itself. */
+  async catalogue(now: Instant): Promise<Uint8Array> {
+    return transferred(JSON.stringify(await catalogueEntries(this.#db, (ids) => this.#store.newest(ids), now)));
+  }
+
+  async #answer(
+    now: Instant,
+    ticket: number,
+    write: (context: EvaluationContext) => Promise<string>
+  ): Promise<Uint8Array | AnswerFault> {
+    const context: EvaluationContext = {
+      db: this.#db,
+      now,
+      evaluateAll: (asked, zone) => this.evaluateAll(asked, zone, ticket),
+      newest: (ids) => this.#store.newest(ids)
+    };
+    try {
+      return transferred(await write(context));
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error;
+      return faultOf(error);
+    } finally {
+      this.#cancelled.delete(ticket);
+    }
+  }
+}
+
+function transferred(text: string): Uint8Array {
+  const bytes = new TextEncoder().encode(text);
+  return Comlink.transfer(bytes, [bytes.buffer]);
+}
