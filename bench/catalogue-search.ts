@@ -1,3 +1,4 @@
+import { instant } from '../src/lib/core/time';
 import { CatalogueSearch, type CatalogueEntry } from '../src/lib/core/catalogue';
 import { onEachHome, type Home } from './homes';
 import { inTurn, type Measurement } from './measurement';
@@ -41,7 +42,7 @@ async function search({ name, db }: Home): Promise<Measurement> {
       providers: ['p'],
       regions: ['r'],
       labels: { part: Array.from({ length: seriesOfEach }, (_, which) => `part-${which}`) },
-      newest: 0,
+      newest: instant(0),
       state: 'collected'
     };
   });

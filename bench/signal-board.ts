@@ -138,7 +138,7 @@ async function compareFirst(
   length: number
 ): Promise<void> {
   const worked = await evaluator.evaluate(work, range(instant(0), instant(length)), duration(step));
-  if (worked.kind === 'fault') throw new Error(worked.message);
+  if (worked.kind === 'fault') throw new Error(worked.problem.message);
   for (const { region, cell, avg } of (await inSql(db, 0, step, length)).slice(0, 2000)) {
     const column = worked.rows[0]?.columns.find(({ labels }) => labels['region'] === region);
     if (!(Math.abs((column?.values[cell] ?? NaN) - avg) < 1e-9))

@@ -1,3 +1,4 @@
+import { Refusal } from '$lib/core/problem/problem';
 import { subscribe } from 'node:diagnostics_channel';
 import type { ServerResponse } from 'node:http';
 import { json, redirect, type Handle, type HandleServerError, type RequestEvent, type ServerInit } from '@sveltejs/kit';
@@ -8,8 +9,8 @@ import { isForeignForm, isForm } from '$server/http/foreign-form';
 import { mayUse, takesKey } from '$server/http/access';
 import { configFrom } from '$server/base/config';
 import { sessionOf } from '$server/people/sessions';
-import { Refusal } from '$server/base/refusal';
 import { permitSheet, withoutStyleAttributes } from '$server/http/style-attributes';
+import { problemResponse } from '$server/http/problem';
 import { bussola, setRunning } from '$server/process/running';
 import { startBussola } from '$server/process/start';
 import { sessionCookie } from '$server/http/cookie';
@@ -48,7 +49,7 @@ function fail(error: unknown): never {
 
 export const handle: Handle = async ({ event, resolve }) => {
   const { origin } = bussola();
-  const refused = await refusalOf(event);
+  const refused = await refusedBy(event);
   const night = event.cookies.get('theme') === 'night';
   let nonce: string | null = null;
   const response =
@@ -77,7 +78,7 @@ const securityHeaders: Readonly<Record<string, string>> = {
 };
 
 /** Looks at who asks and for what. @returns the answer when it is refused; null when it may go on */
-async function refusalOf(event: RequestEvent): Promise<Response | null> {
+async function refusedBy(event: RequestEvent): Promise<Response | null> {
   const { db, clock, config, addressOf } = bussola();
   const { request, locals, route } = event;
   locals.address = addressOf(event.getClientAddress(), request.headers.get('x-forwarded-for'));
@@ -85,9 +86,10 @@ async function refusalOf(event: RequestEvent): Promise<Response | null> {
   locals.session = token === undefined ? null : await sessionOf(db, token, clock.now());
   locals.person = locals.session?.person ?? null;
   const id = route.id ?? '';
-  if (!takesKey(id) && isForeignForm(request, config.origins)) return refuseForeign(event);
+  const hasKey = request.headers.has('authorization'); // which no other site can make a browser send
+  if (!hasKey && !takesKey(event.url.pathname) && isForeignForm(request, config.origins)) return refuseForeign(event);
   const why = await unusableText(event);
-  if (why !== null) return refuse(event, 400, why, 'Correct it and try again.');
+  if (why !== null) return refuse(event, new Refusal('invalid', why, 'Correct it and try again.'));
   if (route.id === null) return null;
   const verdict = mayUse(id, request.method, locals.person?.role ?? null, actionOf(event));
   if (verdict === 'yes') return null;
@@ -95,14 +97,19 @@ async function refusalOf(event: RequestEvent): Promise<Response | null> {
   const here = encodeURIComponent(event.url.pathname + event.url.search);
   if (verdict === 'sign in') {
     if (isRead) redirect(303, `/sign-in?to=${here}`);
-    return refuse(event, 401, 'You are not signed in, or your session has ended.', 'Sign in, then try again.');
+    return refuse(
+      event,
+      new Refusal('not-signed-in', 'You are not signed in, or your session has ended.', 'Sign in, then try again.')
+    );
   }
   if (isRead && locals.person !== null && id.startsWith('/(app)')) redirect(303, `/refused?at=${here}`);
   return refuse(
     event,
-    403,
-    `Your role (${locals.person?.role ?? 'none'}) does not allow this.`,
-    'Ask an administrator of this workspace.'
+    new Refusal(
+      'not-allowed',
+      `Your role (${locals.person?.role ?? 'none'}) does not allow this.`,
+      'Ask an administrator of this workspace.'
+    )
   );
 }
 
@@ -118,7 +125,7 @@ async function unusableText({ url, request, route }: RequestEvent): Promise<stri
     const why = text === null ? 'cannot be read' : unstorable(text);
     if (why !== null) return `The address ${why}.`;
   }
-  if (!isForm(request) || takesKey(route.id ?? '')) return null;
+  if (!isForm(request) || takesKey(url.pathname)) return null;
   for (const [name, value] of await formOf(request)) {
     const why = unstorable(name) ?? (typeof value === 'string' ? unstorable(value) : null);
     if (why !== null) return `What was entered as ${mendedText(name).slice(0, 40)} ${why}.`;
@@ -148,24 +155,28 @@ async function formOf(request: Request): Promise<Iterable<[string, unknown]>> {
 function refuseForeign(event: RequestEvent): Response {
   const { origin } = bussola();
   const from = event.request.headers.get('origin') ?? '';
+  const where = from === '' || from === 'null' ? 'a page that does not say where it is' : from.slice(0, 100);
   return refuse(
     event,
-    403,
-    `The form was sent from ${from === '' || from === 'null' ? 'a page that does not say where it is' : from.slice(0, 100)}, and this Bussola is at ${origin}.`,
-    `Open ${origin} and try again there.`
+    new Refusal(
+      'not-allowed',
+      `The form was sent from ${where}, and this Bussola is at ${origin}.`,
+      `Open ${origin} and try again there.`
+    )
   );
 }
 
 /** A refusal in the form in which it was asked: of a form on a page, of a page, or of a program. */
-function refuse(event: RequestEvent, status: number, message: string, remedy: string): Response {
+function refuse(event: RequestEvent, refusal: Refusal): Response {
+  const { status, message, remedy } = refusal;
   if (event.request.headers.get('x-sveltekit-action') === 'true')
     return json({ type: 'error', status, error: { message, remedy } }, { status });
-  if (isPage(event) && !event.isDataRequest)
+  if (isPage(event) && !event.isDataRequest && !event.url.pathname.startsWith('/api'))
     return new Response(`${message}\n${remedy}\n`, {
       status,
       headers: { 'content-type': 'text/plain; charset=utf-8' }
     });
-  return json({ message, remedy }, { status });
+  return problemResponse(refusal);
 }
 
 export const handleError: HandleServerError = ({ error, event, status }) => {

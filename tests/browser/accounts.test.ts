@@ -46,7 +46,7 @@ describe('accounts, coverage and intake, as a person uses them', () => {
     await plan.getByLabel('Names left out').fill('booking-*');
     await plan.getByLabel('Interval').selectOption('PT5M');
     await plan.getByRole('button', { name: 'Save plan' }).click();
-    await page.getByText('The plan is kept.').waitFor();
+    await page.getByText('The plan is saved.').waitFor();
     await page.goto(`${app.origin}/coverage?account=${accountId}&service=machines`);
     await row('booking-web-1').filter({ hasText: 'left out by the plan' }).waitFor();
     expect(await row('gate-api-1').getAttribute('data-state')).to.equal('collected');
@@ -129,11 +129,11 @@ describe('accounts, coverage and intake, as a person uses them', () => {
       .to.contain('20 d')
       .and.to.contain('nothing');
     const answer = await page.request.get(
-      `${app.origin}/api/v1/accounts/${accountId}/keeping?service=machines&sampleDays=1&fiveMinuteDays=400&hourDays=1830`
+      `${app.origin}/api/v1/accounts/${accountId}/retention?service=machines&sampleDays=1&fiveMinuteDays=400&hourDays=1830`
     );
     expect(await answer.json()).to.deep.equal({ points: 0, bytes: 0 });
     const refused = await page.request.get(
-      `${app.origin}/api/v1/accounts/${accountId}/keeping?service=machines&sampleDays=0`
+      `${app.origin}/api/v1/accounts/${accountId}/retention?service=machines&sampleDays=0`
     );
     expect([refused.status(), await refused.text()].join(' ')).to.match(/^400 .*sampleDays/);
   });

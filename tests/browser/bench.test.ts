@@ -331,6 +331,6 @@ describe('the bench, as a person composes on it', () => {
   });
 
   it('leaves nothing to complain of in the browser', () => {
-    expect(visit.complaints.filter((text) => !text.includes('422'))).to.deep.equal([]);
+    expect(visit.complaints.filter((text) => !/4(09|22)/.test(text))).to.deep.equal([]);
   });
 });

@@ -115,7 +115,7 @@ describe('boards, as people build them', () => {
     expect(after[1]?.place).to.have.property('y').that.is.above(3);
     await button('History').click();
     await margin('History')
-      .getByRole('button', { name: /^As it began/ })
+      .getByRole('button', { name: /^First version/ })
       .click();
     await margin('History').getByText('The panel “Panel b” was moved or sized.').waitFor();
     await margin('History').getByLabel('Compared with').selectOption({ index: 1 });
@@ -167,7 +167,7 @@ describe('boards, as people build them', () => {
     await visit.page.route('**/api/v1/boards/*', (route) => route.abort());
     await group('Panel a').press('ArrowDown');
     await visit.page
-      .getByText('Bussola is not reached. What you change is kept when the connection is back.')
+      .getByText('Bussola cannot be reached. Your changes are saved when the connection is back.')
       .waitFor();
     await visit.page.unroute('**/api/v1/boards/*');
     await kept().waitFor();

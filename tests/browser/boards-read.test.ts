@@ -55,7 +55,7 @@ describe('boards, as people read them', () => {
       await button(opened).click();
       await visit.page
         .getByRole('alert')
-        .filter({ hasText: `The ${what} could not be read: Bussola’s server does not answer.` })
+        .filter({ hasText: `The ${what} could not be read.` })
         .waitFor();
       await visit.page.keyboard.press('Escape');
     }
@@ -200,7 +200,10 @@ describe('boards, as people read them', () => {
     await mine.waitFor();
     await visit.page.route('**/api/v1/marks/*', (route) => route.abort());
     await mine.getByRole('button', { name: 'take away' }).click();
-    await region('Marks').getByRole('alert').filter({ hasText: 'Bussola is not reached. Try again.' }).waitFor();
+    await region('Marks')
+      .getByRole('alert')
+      .filter({ hasText: 'Bussola could not be reached. Check the connection and try again.' })
+      .waitFor();
     expect(await mine.count(), 'it is still there').to.equal(1);
     await visit.page.unroute('**/api/v1/marks/*');
   });

@@ -63,9 +63,9 @@ describe('boards, as people share and carry them', () => {
     const queries = (asks: object[]) =>
       stranger.request.post(`${visit.app.origin}/api/v1/shared/${token}/queries`, { data: { asks, ...span } });
     expect((await queries([{ panel: 'a', column: 0 }])).status()).to.equal(200);
-    expect((await queries([{ panel: 'b', column: 0 }])).status()).to.equal(422);
+    expect((await queries([{ panel: 'b', column: 0 }])).status()).to.equal(404);
     expect((await queries([{ signal: signalOf('queue.depth') }])).status()).to.equal(400);
-    for (const path of ['/api/v1/query', '/api/v1/queries', `/api/v1/boards/${id}`])
+    for (const path of ['/api/v1/query', '/api/v1/queries', `/api/v1/boards/${id}/panels`])
       expect((await stranger.request.post(visit.app.origin + path, { data: {} })).status(), path).to.equal(401);
     await button('Revoke').click();
     await button('Revoke').waitFor({ state: 'detached' });
@@ -141,12 +141,12 @@ describe('boards, as people share and carry them', () => {
       await call({ text: 'x'.repeat(50_000_000) }),
       await call({ text: 'kind: board\nversion: 1\ntitle: x\npanels: []\n', into: 9999 })
     ];
-    expect(answers.map((answer) => answer.status())).to.deep.equal([422, 422, 422, 413, 422]);
+    expect(answers.map((answer) => answer.status())).to.deep.equal([400, 400, 400, 413, 404]);
     const told = await Promise.all(answers.map((answer) => answer.text()));
     expect(told[0]).to.contain('written by a newer Bussola, in version 9');
     expect(told[1]).to.contain('shape is not known here');
     expect(told[2]).to.contain('The file has 3 MB; a board has at most 2');
-    expect(told[3]).to.contain('What was sent has more than');
+    expect(told[3]).to.contain('The request has more than');
     expect(told[4]).to.contain('There is no such board.');
     const after = (await visit.app.db.rows<{ count: number }>('select count(*) as count from boards'))[0]?.count;
     expect(after).to.equal(before);

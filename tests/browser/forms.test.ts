@@ -87,12 +87,12 @@ describe('forms, while news arrive', () => {
     await button('Done').click();
     await other.getByRole('heading', { name: 'Quays' }).waitFor();
     await begin('Quays');
-    await other.getByText('Not kept: There is already a board titled Quays.').waitFor();
+    await other.getByText('Not saved: There is already a board titled Quays.').waitFor();
     await button('Add a section').click();
     await button('Done').click();
     await other.getByLabel('Title of the board').fill('Quays by night');
     await other.getByLabel('Title of the board').press('Enter');
-    await other.getByText('Not kept').first().waitFor({ state: 'detached' });
+    await other.getByText('Not saved').first().waitFor({ state: 'detached' });
     await button('Done').click();
     await other.getByRole('heading', { name: 'Quays by night' }).waitFor();
     const answer = await other.request.get(`${app.origin}/api/v1${new URL(other.url()).pathname}`);

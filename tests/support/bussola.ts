@@ -10,6 +10,7 @@ import { configFrom } from '../../src/lib/server/base/config';
 import { collectionOf } from '../../src/lib/server/intake/ledger/collections';
 import { insertAccount, type Account } from '../../src/lib/server/inventory/accounts';
 import { confirmChannel, insertEmailChannel } from '../../src/lib/server/notify/channels';
+import { registered } from '../../src/lib/server/providers/registry';
 import { startBussola, type Bussola } from '../../src/lib/server/process/start';
 import { serveStandIns, type StandIns } from '../../stand-ins/serve';
 import { machines, type LevanteResource } from '../../stand-ins/levante/world';
@@ -27,7 +28,8 @@ export interface House {
   data: string;
 }
 
-export function withHouse(): House {
+/** @param makers of providers, besides which there are none */
+export function withHouse(makers = registered): House {
   const held = {} as House;
   before(async function () {
     this.timeout(60_000);
@@ -46,9 +48,10 @@ export function withHouse(): House {
       BUSSOLA_REST_MS: '300',
       ORIGIN: 'https://bussola.example.test'
     });
-    held.bussola = await startBussola(config, (error) => {
+    const onLoss = (error: Error) => {
       throw error;
-    });
+    };
+    held.bussola = await startBussola(config, onLoss, makers);
     await held.bussola.store.ready;
   });
   after(async function () {

@@ -9,7 +9,12 @@ export async function programOf({ origin }: RunningApp, person: string | null): 
   return async (method, path, body) => {
     const response = await fetch(`${origin}/api/v1${path}`, {
       method,
-      headers: { cookie, origin, ...(body === undefined ? {} : { 'content-type': 'application/json' }) },
+      headers: {
+        cookie,
+        origin,
+        prefer: 'times=epoch',
+        ...(body === undefined ? {} : { 'content-type': 'application/json' })
+      },
       ...(body === undefined ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body) })
     });
     const text = await response.text();

@@ -32,7 +32,7 @@ export class Visit {
   readonly placeOf = async (name: string): Promise<string | undefined> =>
     (await this.group(name).getAttribute('aria-label'))?.split('.')[0];
   /** That all changes of a board are kept. */
-  readonly kept = (of: Page = this.page): Locator => of.getByRole('status').filter({ hasText: /^Kept$/ });
+  readonly kept = (of: Page = this.page): Locator => of.getByRole('status').filter({ hasText: /^Saved$/ });
 
   /** A board made by the API, as another program would. */
   readonly made = async (title: string, panels: object[], more: object = {}): Promise<BoardBody> => {

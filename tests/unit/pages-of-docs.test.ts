@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
-import { knownRoutes } from '../../src/lib/server/http/access';
+import { operations } from '../../src/lib/server/api/operations';
 
 const pages = ['README.md', ...['docs/guides', 'docs/decisions'].flatMap((folder) => markdownIn(folder))];
 
@@ -43,7 +43,7 @@ describe('the pages of the documentation', () => {
       pages.flatMap((page) => [...readFileSync(page, 'utf8').matchAll(/\/api\/v1(?:\/[a-z]+)+/g)].map(([path]) => path))
     );
     expect(paths.size).to.be.above(3);
-    const known = knownRoutes.map((route) => route.replace(/\/\[.*/, ''));
+    const known = operations.map(({ path }) => `/api/v1${path.replace(/\/\{.*/, '')}`);
     const unknown = [...paths].filter(
       (path) => !known.includes(path) && !known.includes(path.replace(/\/[a-z]+$/, ''))
     );

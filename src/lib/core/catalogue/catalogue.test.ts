@@ -1,3 +1,4 @@
+import type { Instant } from '../time';
 import { expect } from 'chai';
 import { CatalogueSearch, type CatalogueEntry } from './index';
 
@@ -17,7 +18,7 @@ const entry = (name: string, title: string, more: Partial<CatalogueEntry> = {}):
   providers: ['ostro'],
   regions: ['perla-1'],
   labels: {},
-  newest: 0,
+  newest: 0 as Instant,
   state: 'collected',
   ...more
 });

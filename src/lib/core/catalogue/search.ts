@@ -1,3 +1,4 @@
+import type { Instant } from '../time';
 import MiniSearch from 'minisearch';
 
 /** A metric as the catalogue lists it. */
@@ -20,7 +21,7 @@ export interface CatalogueEntry {
   /** Labels beyond the resource, with some of their values. */
   readonly labels: Readonly<Record<string, readonly string[]>>;
   /** Start of the newest sample of any of its series; null when none has one. */
-  readonly newest: number | null;
+  readonly newest: Instant | null;
   readonly state: CatalogueState;
 }
 

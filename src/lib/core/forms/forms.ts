@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { keyScopes } from '../people/key-scopes';
 
 /** An address that requests go to: nothing in it may be taken for something else, or be seen by others. */
 const endpointSchema = z
@@ -17,7 +18,8 @@ export const accountFormSchema = z.object({
     .min(1, { error: 'Give the account a name.' })
     .max(60)
     .regex(/^[a-z0-9][a-z0-9-]*$/, { error: 'Use small letters, digits and hyphens.' }),
-  provider: z.enum(['levante', 'ostro', 'maestro']).default('levante'),
+  /** One of the registered providers, which the server knows. */
+  provider: z.string().min(1, { error: 'Choose a provider.' }).max(40),
   endpoint: endpointSchema,
   keyId: z.string().trim().min(1, { error: 'Give the key id.' }).max(200),
   secret: z.string().min(1, { error: 'Give the secret; it is sealed at once and never shown again.' }).max(500)
@@ -32,7 +34,8 @@ export const keyFormSchema = z.object({
   /** Days it is good for; 0 for ever. */
   days: z.coerce.number().int().min(0).max(3650).default(365),
   mostSeries: z.coerce.number().int().min(1).max(100_000).default(1000),
-  mostMegabytes: z.coerce.number().int().min(1).max(100_000).default(100)
+  mostMegabytes: z.coerce.number().int().min(1).max(100_000).default(100),
+  scopes: z.array(z.enum(keyScopes)).min(1, { error: 'Choose what the key may do.' })
 });
 
 /** What the form that adds an e-mail channel takes. */

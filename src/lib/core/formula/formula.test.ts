@@ -1,9 +1,10 @@
+import { Refusal, type TextSpan } from '../problem/problem';
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { readFileSync } from 'node:fs';
 import { evaluateSignal, prepare, signalSchema, type Readings, type Source } from '../signal';
 import { duration, instant, minute, type Grid } from '../time';
-import { FormulaFault, mostFormulaDepth, namesIn, readFormula, type Formula } from './index';
+import { mostFormulaDepth, namesIn, readFormula, type Formula } from './index';
 
 const numbers = (text: string): number[] =>
   text
@@ -79,7 +80,7 @@ describe('formulas', () => {
       try {
         readFormula(text);
       } catch (error) {
-        if (error instanceof FormulaFault) return [error.message, error.at];
+        if (error instanceof Refusal) return [error.message, error.place];
         throw error;
       }
       return [];
@@ -126,8 +127,8 @@ describe('formulas', () => {
         try {
           readFormula(text);
         } catch (error) {
-          expect(error).to.be.instanceOf(FormulaFault);
-          const [from, to] = (error as FormulaFault).at;
+          expect(error).to.be.instanceOf(Refusal);
+          const [from, to] = (error as Refusal).place as TextSpan;
           expect(from >= 0 && from <= to && to <= text.length).to.equal(true);
         }
       }),

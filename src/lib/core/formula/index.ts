@@ -1,2 +1,2 @@
-export { FormulaFault, namesIn, partsIn, type Formula, type Operator, type Place } from './tree';
+export { namesIn, partsIn, type Formula, type Operator } from './tree';
 export { mostFormulaCharacters, mostFormulaDepth, readFormula } from './read';

@@ -1,3 +1,4 @@
+import { Refusal, type TextSpan } from '../problem/problem';
 import {
   createToken,
   EmbeddedActionsParser,
@@ -7,7 +8,7 @@ import {
   type IRecognitionException,
   type IToken
 } from 'chevrotain';
-import { FormulaFault, type Formula, type Operator, type Place } from './tree';
+import { type Formula, type Operator } from './tree';
 
 /** Longest formula, and how deep its brackets may go. */
 export const mostFormulaCharacters = 2000;
@@ -172,10 +173,12 @@ let parser: FormulaParser | null = null;
  */
 export function readFormula(text: string): Formula {
   if (text.length > mostFormulaCharacters)
-    throw new FormulaFault(`The formula has ${text.length} characters; at most ${mostFormulaCharacters} are read.`, [
-      mostFormulaCharacters,
-      text.length
-    ]);
+    throw new Refusal(
+      'formula-invalid',
+      `The formula has ${text.length} characters; at most ${mostFormulaCharacters} are read.`,
+      formulaRemedy,
+      { place: [mostFormulaCharacters, text.length] }
+    );
   const { tokens: read, errors } = lexer.tokenize(text);
   if (errors[0]) throw strange(errors[0], text);
   refuseDepth(read);
@@ -196,28 +199,45 @@ function refuseDepth(read: readonly IToken[]): void {
     else if (token.tokenType === Close) open--;
     else if (token.tokenType === Power || token.tokenType === Additive) chained++;
     if (open > mostFormulaDepth || chained > 4 * mostFormulaDepth)
-      throw new FormulaFault(
+      throw new Refusal(
+        'formula-invalid',
         open > mostFormulaDepth
           ? `Brackets are nested deeper than ${mostFormulaDepth} here.`
           : `There are more than ${4 * mostFormulaDepth} signs and powers up to here.`,
-        placeOf(token)
+        formulaRemedy,
+        { place: placeOf(token) }
       );
   }
 }
 
-const strange = ({ offset, length }: ILexingError, text: string): FormulaFault =>
-  new FormulaFault(`“${text.slice(offset, offset + length)}” has no meaning in a formula.`, [offset, offset + length]);
+const strange = ({ offset, length }: ILexingError, text: string): Refusal =>
+  new Refusal(
+    'formula-invalid',
+    `“${text.slice(offset, offset + length)}” has no meaning in a formula.`,
+    formulaRemedy,
+    { place: [offset, offset + length] }
+  );
 
-function unexpected({ token }: IRecognitionException, text: string): FormulaFault {
-  if (text.trim() === '') return new FormulaFault('The formula is empty.', [0, text.length]);
+function unexpected({ token }: IRecognitionException, text: string): Refusal {
+  if (text.trim() === '')
+    return new Refusal('formula-invalid', 'The formula is empty.', formulaRemedy, { place: [0, text.length] });
   if (token.tokenType === EOF)
-    return new FormulaFault('The formula ends too early: something is missing here.', [text.length, text.length]);
+    return new Refusal('formula-invalid', 'The formula ends too early: something is missing here.', formulaRemedy, {
+      place: [text.length, text.length]
+    });
   if (token.tokenType === Comparison)
-    return new FormulaFault('Comparisons do not chain: put one of them in brackets.', placeOf(token));
-  return new FormulaFault(`“${token.image}” is not expected here.`, placeOf(token));
+    return new Refusal('formula-invalid', 'Comparisons do not chain: put one of them in brackets.', formulaRemedy, {
+      place: placeOf(token)
+    });
+  return new Refusal('formula-invalid', `“${token.image}” is not expected here.`, formulaRemedy, {
+    place: placeOf(token)
+  });
 }
 
-const placeOf = ({ startOffset, image }: IToken): Place => [startOffset, startOffset + image.length];
+/** What to do about a formula that cannot be read. */
+const formulaRemedy = 'Fix the formula at the marked place.';
+
+const placeOf = ({ startOffset, image }: IToken): TextSpan => [startOffset, startOffset + image.length];
 
 function binary(operator: IToken, left: Formula, right: Formula): Formula {
   return { kind: 'binary', operator: operator.image as Operator, left, right, at: [left.at[0], right.at[1]] };

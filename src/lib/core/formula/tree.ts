@@ -1,33 +1,21 @@
-/** Where in the formula's text something stands: [from, to) in characters. */
-export type Place = readonly [from: number, to: number];
+import type { TextSpan } from '../problem/problem';
 
 export type Operator = '+' | '-' | '*' | '/' | '^' | '=' | '!=' | '<' | '<=' | '>' | '>=';
 
 /** A formula as a tree. */
 export type Formula =
-  | { readonly kind: 'number'; readonly value: number; readonly at: Place }
-  | { readonly kind: 'duration'; readonly milliseconds: number; readonly at: Place }
-  | { readonly kind: 'name'; readonly name: string; readonly at: Place }
-  | { readonly kind: 'call'; readonly name: string; readonly parts: readonly Formula[]; readonly at: Place }
-  | { readonly kind: 'negative'; readonly of: Formula; readonly at: Place }
+  | { readonly kind: 'number'; readonly value: number; readonly at: TextSpan }
+  | { readonly kind: 'duration'; readonly milliseconds: number; readonly at: TextSpan }
+  | { readonly kind: 'name'; readonly name: string; readonly at: TextSpan }
+  | { readonly kind: 'call'; readonly name: string; readonly parts: readonly Formula[]; readonly at: TextSpan }
+  | { readonly kind: 'negative'; readonly of: Formula; readonly at: TextSpan }
   | {
       readonly kind: 'binary';
       readonly operator: Operator;
       readonly left: Formula;
       readonly right: Formula;
-      readonly at: Place;
+      readonly at: TextSpan;
     };
-
-/** A formula that cannot be read or worked out, with the place of the fault. */
-export class FormulaFault extends Error {
-  override readonly name = 'FormulaFault';
-  constructor(
-    message: string,
-    readonly at: Place
-  ) {
-    super(message);
-  }
-}
 
 /** How many parts a formula has: what working it out costs. @example partsIn(readFormula('a + 1')) // 3 */
 export function partsIn(formula: Formula): number {

@@ -1,5 +1,4 @@
 export {
-  ReceiveFault,
   refusals,
   toleratedFuture,
   type Received,

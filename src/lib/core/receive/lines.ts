@@ -1,7 +1,8 @@
+import { Refusal } from '../problem/problem';
 import { z } from 'zod';
 import { longestLine, meaningOf, mostFaultyLines, readExposition } from '../openmetrics';
 import { instantFromText } from '../time';
-import { ReceiveFault, readingAt, refusals, SeriesGatherer, type Received } from './received';
+import { readingAt, refusals, SeriesGatherer, type Received } from './received';
 
 /** One sample as newline-delimited JSON and CSV give it. */
 const sampleSchema = z.strictObject({
@@ -117,7 +118,8 @@ export function readRecords(
 function headerOf(line: number, cells: readonly string[]): readonly string[] {
   const names = cells.map((name) => name.trim());
   const refuse = (why: string): never => {
-    throw new ReceiveFault(
+    throw new Refusal(
+      'unreadable',
       `Line ${line}: ${why}.`,
       'Send CSV (RFC 4180) with a header: metric, at, value, and if wanted resource, unit, kind, label.name.'
     );
@@ -158,7 +160,8 @@ export function readOpenMetrics(text: string, now: number): Received {
   for (const { line, reason, text: at } of faults)
     gather.refuse(1, refusals.unreadable, `Line ${line} ${reason}: ${at}`);
   if (faulty >= mostFaultyLines)
-    throw new ReceiveFault(
+    throw new Refusal(
+      'unreadable',
       `More than ${mostFaultyLines} lines cannot be read, so nothing was stored. Line ${faults[0]?.line ?? 1} ${faults[0]?.reason ?? ''}.`,
       'Check the format, and send it again.'
     );

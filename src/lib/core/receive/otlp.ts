@@ -1,12 +1,5 @@
-import {
-  mostLabels,
-  readingAt,
-  ReceiveFault,
-  refusals,
-  SeriesGatherer,
-  type Received,
-  type ReceivedIdentity
-} from './received';
+import { Refusal } from '../problem/problem';
+import { mostLabels, readingAt, refusals, SeriesGatherer, type Received, type ReceivedIdentity } from './received';
 import {
   doubleFrom,
   fieldsOf,
@@ -48,7 +41,8 @@ export function readOtlp(body: unknown, now: number): Received {
   const request = fieldsOf(body);
   const parts = request === null ? null : listFrom(request.get('resourceMetrics'));
   if (parts === null)
-    throw new ReceiveFault(
+    throw new Refusal(
+      'unreadable',
       'The request cannot be read: resourceMetrics is no list.',
       'Send an OTLP metrics request, as its definition says.'
     );

@@ -1,5 +1,6 @@
+import { Refusal } from '../problem/problem';
 import { expect } from 'chai';
-import { ReceiveFault, readJsonLines, readOpenMetrics, readOtlp, readRecords, type Received } from './index';
+import { readJsonLines, readOpenMetrics, readOtlp, readRecords, type Received } from './index';
 
 const attribute = (key: string, stringValue: string) => ({ key, value: { stringValue } });
 const at = '1777881600000000000';
@@ -165,7 +166,7 @@ describe('reading lines', () => {
       [['metric', 'at', 'value', 'label.a', 'label.a'], 'the column label.a is there twice'],
       [['metric', 'at', 'value', ...Array.from({ length: 300 }, (_, i) => `label.${i}`)], '303 columns']
     ] as const)
-      expect(() => readRecords([record(1, ...header), record(2, 'a', 'b')], now), why).to.throw(ReceiveFault, why);
+      expect(() => readRecords([record(1, ...header), record(2, 'a', 'b')], now), why).to.throw(Refusal, why);
   });
 
   it('OpenMetrics: kinds and units from its words, the resource from its labels', () => {
@@ -245,10 +246,10 @@ describe('what is refused is counted by its reason', () => {
   });
 
   it('more than a thousand parts that cannot be read refuse the whole, in a moment', () => {
-    expect(() => readJsonLines('{}\n'.repeat(2_000_000), now)).to.throw(ReceiveFault, 'nothing was stored');
-    expect(() => readOpenMetrics('bad line\n'.repeat(500_000), now)).to.throw(ReceiveFault, 'More than 1000 lines');
+    expect(() => readJsonLines('{}\n'.repeat(2_000_000), now)).to.throw(Refusal, 'nothing was stored');
+    expect(() => readOpenMetrics('bad line\n'.repeat(500_000), now)).to.throw(Refusal, 'More than 1000 lines');
     const metrics = Array.from({ length: 5000 }, () => ({ name: 'x' }));
-    expect(() => otlp(...metrics)).to.throw(ReceiveFault);
+    expect(() => otlp(...metrics)).to.throw(Refusal);
     expect(readJsonLines('{}\n'.repeat(900) + line({}), now).series).to.have.length(1);
   });
 
@@ -385,7 +386,7 @@ describe('OTLP, to the letter', () => {
 
   it('what is no request at all is refused whole', () => {
     for (const body of [7, null, [], 'x', { resourceMetrics: 7 }])
-      expect(() => readOtlp(body, now), JSON.stringify(body)).to.throw(ReceiveFault);
+      expect(() => readOtlp(body, now), JSON.stringify(body)).to.throw(Refusal);
     expect(readOtlp({}, now).series).to.deep.equal([]);
     const odd = { resourceMetrics: [7, { scopeMetrics: 'x' }, { scopeMetrics: [7, { metrics: [7, { name: 'x' }] }] }] };
     expect(rejectedOf(readOtlp(odd, now))).to.be.greaterThan(3);

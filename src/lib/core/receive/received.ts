@@ -1,3 +1,4 @@
+import { Refusal } from '../problem/problem';
 import { unstorable, mendedText } from '../forms/storable';
 
 /** One point as another program sent it: an instant in milliseconds, sum, count, min, max. */
@@ -76,19 +77,6 @@ const mostIdentityBytes = 2_300;
 /** A point further ahead of now than this comes from a clock that is wrong, ms. */
 export const toleratedFuture = 600_000;
 
-/** What was sent is refused whole: it is not what it says it is, or too much. */
-export class ReceiveFault extends Error {
-  override readonly name = 'ReceiveFault';
-  constructor(
-    message: string,
-    readonly remedy: string,
-    /** 400 when it cannot be read, 413 when it is too much. */
-    readonly status: 400 | 413 = 400
-  ) {
-    super(message);
-  }
-}
-
 interface Gathered {
   readonly identity: ReceivedIdentity;
   readonly points: ReceivedPoint[];
@@ -137,7 +125,7 @@ export class SeriesGatherer {
       return false;
     }
     if (++this.#points > mostPoints)
-      throw new ReceiveFault(`There are more than ${mostPoints} points.`, 'Send them in several requests.', 413);
+      throw new Refusal('too-large', `There are more than ${mostPoints} points.`, 'Send them in several requests.');
     const [at] = point;
     const place = series.places.get(at);
     if (place !== undefined) {
@@ -173,7 +161,8 @@ export class SeriesGatherer {
     if (points > 0) this.#refused.set(reason, { count, example: known?.example ?? fault });
     this.note(fault);
     if (reason === refusals.unreadable && count > mostUnreadable)
-      throw new ReceiveFault(
+      throw new Refusal(
+        'unreadable',
         `More than ${mostUnreadable} parts cannot be read, so nothing was stored. ${this.#faults[0] ?? ''}`,
         'Check the format, and send it again.'
       );
@@ -205,7 +194,7 @@ export class SeriesGatherer {
       return { ...known, problem: `${metric.name} stands in the request with two kinds or units` };
     }
     if (this.#series.size >= mostSeries)
-      throw new ReceiveFault(`There are more than ${mostSeries} series.`, 'Send them in several requests.', 413);
+      throw new Refusal('too-large', `There are more than ${mostSeries} series.`, 'Send them in several requests.');
     const made = { identity, points: [], starts: [], places: new Map(), problem: identityProblem(identity) };
     this.#series.set(key, made);
     return made;

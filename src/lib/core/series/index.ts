@@ -1,3 +1,4 @@
+import {} from '../problem/problem';
 // Samples
 export { firstAtOrAfter, joinPoints, noPoints, ones, pointsOfLength, slicePoints, type SummaryPoints } from './points';
 export { GrowingPoints, samePoint } from './growing-points';
@@ -28,7 +29,6 @@ export {
   valuesOf,
   waitedFor,
   type AnswerEffort,
-  type AnswerFault,
   type AnswerSeries,
   type PackedAnswer,
   type QueryAnswer

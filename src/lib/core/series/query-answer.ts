@@ -1,3 +1,4 @@
+import { type Problem } from '../problem/problem';
 import type { Calendar, Instant } from '../time';
 
 /** One series of an answer, as `POST /api/v1/query` gives it. */
@@ -57,14 +58,6 @@ export interface QueryAnswer {
  */
 export const waitedFor = ({ partial, series }: Pick<QueryAnswer, 'partial' | 'series'>): QueryAnswer['partial'] =>
   series.some(({ seriesId }) => seriesId === null) ? partial : null;
-
-/** Why there is no answer: the path within the signal, and the place in a formula when it is one. */
-export interface AnswerFault {
-  readonly message: string;
-  readonly remedy: string;
-  readonly path: readonly (string | number)[];
-  readonly at: readonly [number, number] | null;
-}
 
 /** The values of an answer as the core keeps them: gaps are NaN. @example valuesOf({ values: [1, null] }) // [1, NaN] */
 export function valuesOf({ values }: Pick<AnswerSeries, 'values'>): Float64Array {

@@ -1,4 +1,5 @@
-import type { AnswerEffort, AnswerFault, AnswerSeries, QueryAnswer } from '../series';
+import { type Problem } from '../problem/problem';
+import type { AnswerEffort, AnswerSeries, QueryAnswer } from '../series';
 import { cellsUntil, type Grid, type Instant } from '../time';
 import { labelKey, type Column, type Evaluation } from './evaluate';
 import { namesOfColumns } from './names';
@@ -12,7 +13,7 @@ export const resourceKey = (account: string, resource: string): string => `${acc
 /** What a signal was worked out to, or why it was not. */
 export type Worked =
   | ({ readonly kind: 'worked'; readonly grid: Grid; readonly effort: AnswerEffort } & Evaluation)
-  | ({ readonly kind: 'fault' } & AnswerFault);
+  | { readonly kind: 'fault'; readonly problem: Problem };
 
 /**
  * What was worked out as the API gives it, or why it was not.
@@ -26,11 +27,8 @@ export function answerOf(
   now: Instant,
   resources: ResourceIds,
   sources: ReadonlyMap<number, number>
-): QueryAnswer | AnswerFault {
-  if (worked.kind === 'fault') {
-    const { message, remedy, path, at } = worked;
-    return { message, remedy, path, at };
-  }
+): QueryAnswer | Problem {
+  if (worked.kind === 'fault') return worked.problem;
   const { grid, rows, notes, effort } = worked;
   const complete = cellsUntil(grid, completeUntil);
   const taken = new Set<number>();

@@ -138,7 +138,7 @@ describe('a signal worked out of what the browser has', () => {
     expect(answerHeld(renamed, held)).to.have.property('series');
     expect(answerHeld(signalOf('a / nothing'), held)).to.deep.include({
       message: 'There is no row named nothing.',
-      at: [4, 11]
+      place: [4, 11]
     });
   });
 });

@@ -1,7 +1,8 @@
+import { Refusal, problemOf } from '../problem/problem';
 import { valuesOf, type QueryAnswer } from '../series';
 import { cellStart, type Duration, type Grid, type Instant } from '../time';
 import { answerOf, resourceKey } from './answer';
-import { evaluateRows, prepare, SignalFault, wantedOf, type Table } from './evaluate';
+import { evaluateRows, prepare, wantedOf, type Table } from './evaluate';
 import { picksOf, type Pick, type Signal } from './schema';
 
 /** Picks that were worked out elsewhere: what formulas, limits and units over them can be worked out of again. */
@@ -88,9 +89,8 @@ export function answerHeld(signal: Signal, held: Held): ReturnType<typeof answer
     );
     return 'series' in answer ? { ...answer, partial: held.partial } : answer;
   } catch (error) {
-    if (!(error instanceof SignalFault)) throw error;
-    const { message, remedy, path, at } = error;
-    return { message, remedy, path, at };
+    if (!(error instanceof Refusal)) throw error;
+    return problemOf(error);
   }
 }
 

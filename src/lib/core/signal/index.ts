@@ -65,7 +65,6 @@ export {
   pools,
   prepare,
   sharedLabels,
-  SignalFault,
   wantedOf,
   type Column,
   type Evaluation,

@@ -19,7 +19,7 @@ import { allResources } from '../inventory/resources';
 import { allAccounts } from '../inventory/accounts';
 import { allPlans } from '../intake/plan/plans';
 import type { Queryable } from '../db/pool';
-import { allChannels, unknownChannels } from '../notify/channels';
+import { allChannels } from '../notify/channels';
 import { signalProblem } from '../query/query';
 import { resolveSignal, workOf } from '../query/signals/resolve';
 import type { SignalEvaluator } from '../query/signals/work';
@@ -41,7 +41,7 @@ export async function draftAlarm(context: SignalContext, signalText: string | nu
   const pick = plainPick(wanted);
   const problem = await signalProblem(db, wanted);
   const signal =
-    pick && problem?.path.at(-1) === 'statistic'
+    pick && problem?.path?.at(-1) === 'statistic'
       ? plainSignal({ metric: pick.metric, where: pick.where, statistic: 'avg', step: wanted.step })
       : wanted;
   const metrics = await allMetrics(db);
@@ -68,7 +68,7 @@ export async function draftAlarm(context: SignalContext, signalText: string | nu
  * A signal that says the unit of what it yields, since a threshold on it is in that unit. One of a single metric has the metric's unit; one that yields nothing yet has
  * none that could be told.
  *
- * @throws SignalRefusal when it cannot be worked out
+ * @throws Refusal when it cannot be worked out
  */
 export async function withUnit(context: SignalContext, signal: Signal): Promise<Signal> {
   if (signal.unit !== undefined || plainPick(signal) !== null) return signal;
@@ -143,15 +143,3 @@ export async function alarmChoices({ db }: Pick<Context, 'db'>) {
   };
 }
 export type AlarmChoices = Awaited<ReturnType<typeof alarmChoices>>;
-
-/** Why an alarm cannot be saved as it is, in words; null when it can. */
-export async function alarmProblem(
-  db: Queryable,
-  { signal, channels }: Pick<AlarmDefinition, 'signal' | 'channels'>
-): Promise<string | null> {
-  const problem = await signalProblem(db, signal);
-  if (problem !== null) return `${problem.message} ${problem.remedy}`;
-  return (await unknownChannels(db, channels)).length === 0
-    ? null
-    : 'A channel that this alarm was to notify is not there any more. Choose the channels again.';
-}

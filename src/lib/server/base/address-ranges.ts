@@ -1,5 +1,5 @@
+import { Refusal } from '$lib/core/problem/problem';
 import { BlockList, isIP } from 'node:net';
-import { Refusal } from './refusal';
 
 /** Addresses and ranges of them, to be asked whether an address is among them. */
 export class AddressRanges {
@@ -29,6 +29,7 @@ export class AddressRanges {
     const length = prefix === undefined ? most : Number(prefix);
     if (version === 0 || !Number.isInteger(length) || length < 0 || length > most)
       throw new Refusal(
+        'configuration',
         `${range} in ${namedIn} is neither an address nor a range.`,
         'Write it such as 192.0.2.7 or 10.0.0.0/8.'
       );

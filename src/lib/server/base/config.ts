@@ -1,5 +1,5 @@
+import { Refusal } from '$lib/core/problem/problem';
 import { z } from 'zod';
-import { Refusal } from './refusal';
 
 const schema = z.object({
   /** Folder of everything Bussola keeps. */
@@ -62,6 +62,7 @@ export function configFrom(environment: Readonly<Record<string, string | undefin
   if (!read.success) {
     const issue = read.error.issues[0];
     throw new Refusal(
+      'configuration',
       `The environment variable ${issue?.path.join('.')} is not usable: ${issue?.message}.`,
       'Correct it or leave it out.'
     );

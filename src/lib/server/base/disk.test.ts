@@ -1,6 +1,6 @@
+import { Refusal } from '$lib/core/problem/problem';
 import { expect } from 'chai';
-import { Disk, DiskIsLow, isFullDisk, refuseFullDisk } from './disk';
-import { Refusal } from './refusal';
+import { Disk, isFullDisk, refuseFullDisk } from './disk';
 
 describe('the disk of the data folder', () => {
   it('is low below what is stated, and until there is a tenth more, so that it does not go back and forth', () => {
@@ -17,7 +17,7 @@ describe('the disk of the data folder', () => {
     let free = 80_000_000;
     const disk = new Disk('/data', 100_000_000, () => free);
     expect(() => disk.refuseWhenLow())
-      .to.throw(DiskIsLow, 'its disk has 80 MB free, less than 100 MB.')
+      .to.throw(Refusal, 'its disk has 80 MB free, less than 100 MB.')
       .with.property('status', 503);
     expect(disk.maySeal()).to.equal(true);
     free = 49_000_000;

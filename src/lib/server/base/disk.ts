@@ -1,5 +1,5 @@
+import { Refusal } from '$lib/core/problem/problem';
 import { statfsSync } from 'node:fs';
-import { Refusal } from './refusal';
 
 /** How the disk of the data folder stands, bytes. */
 export interface DiskState {
@@ -7,11 +7,6 @@ export interface DiskState {
   /** Below this, no samples are taken. */
   readonly least: number;
   readonly isLow: boolean;
-}
-
-/** Nothing is stored while the disk is nearly full: what is there already must still be judged and told. */
-export class DiskIsLow extends Refusal {
-  override readonly status = 503;
 }
 
 /** Once low, it counts as low until this much more is free, so that it does not go back and forth. */
@@ -48,11 +43,12 @@ export class Disk {
     return { free, least: this.#least, isLow: this.#isLow };
   }
 
-  /** @throws DiskIsLow when no samples are taken at present */
+  /** @throws Refusal when no samples are taken at present */
   refuseWhenLow(): void {
     const state = this.state();
     if (state === null || !state.isLow) return;
-    throw new DiskIsLow(
+    throw new Refusal(
+      'disk-low',
       `Bussola takes no samples: its disk has ${megabytes(state.free)} free, less than ${megabytes(state.least)}.`,
       'Make room on the disk of the data folder, or shorten retention on the Store page. Bussola continues by itself.'
     );
@@ -80,14 +76,16 @@ export function refuseFullDisk(folder: string, isNew: boolean, freeBytes = freeO
 /** A write that failed for want of room, in words. */
 export const fullDisk = (folder: string, why: string, cause?: unknown): Refusal =>
   new Refusal(
+    'data-folder',
     `The disk of the data folder ${folder} ${why}.`,
     'Make room there, or name a folder on another disk: --data DIR. Nothing that was stored is lost.',
     { cause }
   );
 
 /** A batch that the database had no room for. */
-export const noRoom = (cause: unknown): DiskIsLow =>
-  new DiskIsLow(
+export const noRoom = (cause: unknown): Refusal =>
+  new Refusal(
+    'disk-low',
     'Bussola could not store these samples: its disk is full.',
     'Make room on the disk of the data folder. Bussola continues by itself.',
     { cause }

@@ -1,7 +1,7 @@
+import { Refusal } from '$lib/core/problem/problem';
 import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto';
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { Refusal } from './refusal';
 
 /** Seals and opens secrets at rest: AES-256-GCM, a fresh 96-bit nonce each, laid out as nonce, tag, ciphertext. */
 export interface SecretBox {
@@ -23,6 +23,7 @@ export function secretBox(folder: string, fromEnvironment?: string): SecretBox {
   const key = Buffer.from(fromEnvironment ?? readFileSync(file, 'utf8'), 'base64');
   if (key.length !== 32)
     throw new Refusal(
+      'secrets-key',
       `The key for secrets has ${key.length} bytes, not 32.`,
       'Set BUSSOLA_KEY to 32 random bytes in base64, or bring back the file "key" of the data folder.'
     );

@@ -1,6 +1,10 @@
 // board_favourites, board_visits: what each person keeps at hand
+import { z } from 'zod';
 import type { Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
+
+/** Body of `PUT /api/v1/boards/…/favourite`. */
+export const favouriteSchema = z.strictObject({ favourite: z.boolean() });
 
 export async function setFavourite(
   db: Queryable,

@@ -1,8 +1,7 @@
+import { Refusal } from '$lib/core/problem/problem';
 import { expect } from 'chai';
 import { connectMachines, withHouse } from '../../../../tests/support/bussola';
 import { plainSignal, type Signal } from '../../core/signal';
-import { Refusal } from '../base/refusal';
-import { SignalRefusal } from '../query/signals/resolve';
 import { usesOfMetric } from './signal-uses';
 import { instant, instantFromText, range } from '../../core/time';
 import { insertMark, marksIn } from '../marks/marks';
@@ -54,12 +53,13 @@ describe('boards', () => {
     const [first] = board.panels;
     const mine = { title: 'Mine', pickers: [], sections: [], panels: [first!], version: board.version };
     await keepBoard(bussola, id, { ...mine, title: 'Theirs' }, by('Ivo'));
-    const meanwhile = await keepBoard(bussola, id, mine, by('Nerea'));
-    if (meanwhile.kind !== 'changed meanwhile') throw new Error(meanwhile.kind);
-    expect([meanwhile.board.title, meanwhile.board.changedBy]).to.deep.equal(['Theirs', 'Ivo']);
+    expect(await refused(keepBoard(bussola, id, mine, by('Nerea')))).to.include({
+      code: 'changed-meanwhile',
+      message: 'Ivo changed this board meanwhile.'
+    });
     expect((await boardById(bussola.db, id))?.title).to.equal('Theirs');
     await removeBoard(bussola.db, id);
-    expect(await keepBoard(bussola, id, mine, by('Nerea'))).to.deep.equal({ kind: 'gone' });
+    expect((await refused(keepBoard(bussola, id, mine, by('Nerea')))).code).to.equal('not-found');
   });
 
   it('refuse a title that is taken and a signal that cannot be worked out', async () => {
@@ -71,7 +71,7 @@ describe('boards', () => {
     const unknown = await refused(
       makeBoard(bussola, { title: 'New', panels: [{ title: 'x', signal: nothing }] }, by('x'))
     );
-    expect((unknown as SignalRefusal).path).to.deep.equal(['rows', 0, 'metric']);
+    expect((unknown as Refusal).path).to.deep.equal(['rows', 0, 'metric']);
   });
 
   it('that are private give away neither their title, their marks nor that there is one of that title', async () => {
@@ -109,7 +109,8 @@ describe('boards', () => {
       'raise'
     ]);
     await shareBoard(db, secret.id, { reach: 'private', everyone: 'view', named: [{ person: other.id, may: 'view' }] });
-    expect(await permitFor(db, other, secret.id, 'edit')).to.include({ kind: 'no', status: 403 });
+    const permit = await permitFor(db, other, secret.id, 'edit');
+    expect(permit.kind === 'no' && permit.refusal.code).to.equal('not-allowed');
   });
 
   it('keep every version, and are seen by a link until it runs out or is revoked', async () => {

@@ -1,3 +1,4 @@
+import { isRefused, Refusal } from '$lib/core/problem/problem';
 import { expect } from 'chai';
 import { connectMachines, withHouse } from '../../../../tests/support/bussola';
 import { boardOf, type Board } from '../../core/board';
@@ -6,7 +7,6 @@ import { plainSignal } from '../../core/signal';
 import { instant } from '../../core/time';
 import { labelNames, valuesOfLabel } from '../inventory/labels';
 import { insertPerson } from '../people/people';
-import { Refusal } from '../base/refusal';
 import { boardById, shareBoard, versionsOfBoard } from './boards';
 import { applyFile, fileSchema, planFile, type FilePlan } from './files';
 import { makeBoard } from './keep';
@@ -46,9 +46,7 @@ describe('a board’s file, applied here', () => {
     nerea = { id, displayName: 'Nerea', role: 'editor' };
   });
   const plan = async (more: object): Promise<FilePlan> => {
-    const planned = await planFile(house.bussola, nerea, asked(more));
-    if (planned.kind !== 'plan') throw new Error(JSON.stringify(planned.problems));
-    return planned;
+    return planFile(house.bussola, nerea, asked(more));
   };
   const refused = async (work: Promise<unknown>): Promise<string> => {
     const error: unknown = await work.catch((thrown: unknown) => thrown);
@@ -114,8 +112,10 @@ describe('a board’s file, applied here', () => {
   });
 
   it('that cannot be read changes nothing and says why', async () => {
-    const done = await applyFile(house.bussola, nerea, asked({ text: 'kind: board\nversion: 5\n' }), nerea);
-    expect(done.kind === 'unreadable' && done.problems[0]?.message).to.match(/written by a newer Bussola/);
+    const unreadable = asked({ text: 'kind: board\nversion: 5\n' });
+    const refused = await applyFile(house.bussola, nerea, unreadable, nerea).catch((error: unknown) => error);
+    if (!isRefused(refused, 'unreadable')) throw new Error('not refused');
+    expect(refused.problems?.[0]?.message).to.match(/written by a newer Bussola/);
     expect(fileSchema.safeParse({ text: 'x', mapping: { values: 3 } }).success).to.equal(false);
   });
 

@@ -1,3 +1,4 @@
+import { Refusal } from '$lib/core/problem/problem';
 import { z } from 'zod';
 import {
   boardOf,
@@ -15,7 +16,6 @@ import type { Queryable } from '../db/pool';
 import { allGroups } from '../query/groups/groups';
 import { metricNames } from '../inventory/metrics';
 import { valuesOfLabel } from '../inventory/labels';
-import { Refusal } from '../base/refusal';
 import type { ReadingRoom } from '../parsing/reading-room';
 import type { Context } from '../db/context';
 
@@ -78,9 +78,12 @@ export async function planFile(
   { db, reading }: Pick<FileContext, 'db' | 'reading'>,
   person: Reader | null,
   { text, mapping, into, match }: FileAsked
-): Promise<Planned> {
+): Promise<FilePlan> {
   const read = await reading.boardFile(text);
-  if (read.kind === 'unreadable') return read;
+  if (read.kind === 'unreadable')
+    throw new Refusal('unreadable', 'The file cannot be read as a board.', 'Correct it at the places that are named.', {
+      problems: read.problems
+    });
   const board = mappedBoard(read.board, mapping);
   const target = await targetOf(db, person, board, into, match);
   const known = target === null ? emptyBoard(board) : boardOf(target);
@@ -103,17 +106,14 @@ export async function applyFile(
   person: Reader | null,
   asked: FileAsked,
   by: Author
-): Promise<Planned & { readonly kept?: KeptBoard }> {
+): Promise<FilePlan & { readonly kept: KeptBoard }> {
   const plan = await planFile(context, person, asked);
-  if (plan.kind === 'unreadable') return plan;
   const { board, into } = plan;
   if (into === null) {
     const { db, clock } = context;
     return { ...plan, kept: await unlessTaken(board.title, () => insertBoard(db, board, by, clock.now())) };
   }
-  const kept = await keepBoard(context, into.id, { ...board, version: into.version }, by);
-  if (kept.kind === 'kept') return { ...plan, kept: kept.board };
-  throw new Refusal('Somebody changed the board meanwhile.', 'Look at the difference again, then apply the file.');
+  return { ...plan, kept: await keepBoard(context, into.id, { ...board, version: into.version }, by) };
 }
 
 async function targetOf(
@@ -129,10 +129,11 @@ async function targetOf(
   if (found?.may === 'edit') return found.board;
   if (found)
     throw new Refusal(
+      'not-allowed',
       `You may not change the board ${found.board.title}.`,
       'Give the board in the file another title, or ask for the right to edit.'
     );
-  if (into !== undefined) throw new Refusal('There is no such board.', 'Apply the file as a new board.');
+  if (into !== undefined) throw new Refusal('not-found', 'There is no such board.', 'Apply the file as a new board.');
   return null;
 }
 

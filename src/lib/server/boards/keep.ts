@@ -1,3 +1,4 @@
+import { Refusal } from '$lib/core/problem/problem';
 import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
 import {
@@ -18,7 +19,7 @@ import {
 } from '$lib/core/board';
 import { signalSchema, type Signal } from '$lib/core/signal';
 import { isTaken } from '../db/pool';
-import { Refusal } from '../base/refusal';
+import { noSuchBoard } from './not-found';
 import { resolveSignal } from '../query/signals/resolve';
 import type { Context } from '../db/context';
 import { boardById, changeBoard, insertBoard, type Author, type KeptBoard } from './boards';
@@ -41,7 +42,7 @@ export const newBoardSchema = z.union([
   boardSchema
 ]);
 
-/** @throws Refusal when the title is taken, SignalRefusal when a signal cannot be worked out */
+/** @throws Refusal when the title is taken, Refusal when a signal cannot be worked out */
 export async function makeBoard(
   { db, clock }: Pick<Context, 'db' | 'clock'>,
   asked: z.input<typeof newBoardSchema>,
@@ -63,30 +64,29 @@ function wholeBoard(asked: z.infer<typeof newBoardSchema>): Board {
   return { title: asked.title, pickers: [], sections: [], panels };
 }
 
-/** What became of a change: somebody else's, made meanwhile, is never overwritten. */
-export type Keeping =
-  | { readonly kind: 'kept'; readonly board: KeptBoard }
-  | { readonly kind: 'changed meanwhile'; readonly board: KeptBoard }
-  | { readonly kind: 'gone' };
-
 /**
- * Changes a board that nobody changed since it was read.
+ * Changes a board that nobody changed since it was read: what somebody else changed meanwhile is never overwritten.
  *
- * @throws Refusal when the title is taken
+ * @throws Refusal `changed-meanwhile`; `not-found` when it was removed; `name-taken`
  */
 export async function keepBoard(
   { db, clock, changes }: Context,
   id: number,
   { version, ...board }: z.infer<typeof changedBoardSchema>,
   by: Author
-): Promise<Keeping> {
+): Promise<KeptBoard> {
   const kept = await unlessTaken(board.title, () => changeBoard(db, { id, version }, board, by, clock.now()));
   if (kept !== null) {
     changes.tell('board', { boardId: id });
-    return { kind: 'kept', board: kept };
+    return kept;
   }
   const known = await boardById(db, id);
-  return known === null ? { kind: 'gone' } : { kind: 'changed meanwhile', board: known };
+  if (known === null) throw noSuchBoard();
+  throw new Refusal(
+    'changed-meanwhile',
+    `${known.changedBy} changed this board meanwhile.`,
+    'Load the board and make the change again.'
+  );
 }
 
 /** What is put on a board; what belongs to another board stays there. */
@@ -103,7 +103,7 @@ export const changedSignalSchema = z.strictObject({ signal: signalSchema });
  * Puts a panel on a board, whatever else is changed there at the same time.
  *
  * @returns null when the board is gone
- * @throws Refusal when it is full, SignalRefusal when the signal cannot be worked out
+ * @throws Refusal when it is full, Refusal when the signal cannot be worked out
  */
 export async function addPanel(
   context: Context,
@@ -117,6 +117,7 @@ export async function addPanel(
     const panels = withPanel(board.panels, content, randomUUID());
     if (panels === null)
       throw new Refusal(
+        'board-full',
         `The board ${board.title} is full.`,
         'Take a panel away first, or put this one on another board.'
       );
@@ -128,7 +129,7 @@ export async function addPanel(
  * Puts another signal in the place of a panel's first, whatever else is changed on the board at the same time.
  *
  * @returns null when the board or the panel is gone, or the panel has no signal
- * @throws SignalRefusal when the signal cannot be worked out
+ * @throws Refusal when the signal cannot be worked out
  */
 export async function changeSignal(
   context: Context,
@@ -170,6 +171,10 @@ export async function unlessTaken<Kept>(title: string, keep: () => Promise<Kept>
     return await keep();
   } catch (error) {
     if (!isTaken(error)) throw error;
-    throw new Refusal(`There is already a board titled ${title}.`, 'Choose another title, or open that one.');
+    throw new Refusal(
+      'name-taken',
+      `There is already a board titled ${title}.`,
+      'Choose another title, or open that one.'
+    );
   }
 }

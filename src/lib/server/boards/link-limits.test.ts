@@ -1,22 +1,22 @@
+import { Refusal } from '$lib/core/problem/problem';
 import { expect } from 'chai';
 import type { Board } from '$lib/core/board';
 import { plainSignal } from '$lib/core/signal';
 import type { Queryable } from '../db/pool';
-import { Refusal } from '../base/refusal';
-import { countMiss, countUse, TooOften } from './link-limits';
+import { countMiss, countUse } from './link-limits';
 import { sharedQueries } from './shared';
 
 describe('what one link may be asked for', () => {
   it('is 240 requests a minute, each link by itself', async () => {
     for (let i = 0; i < 240; i++) await countUse(1);
     const refused: unknown = await countUse(1).catch((error: unknown) => error);
-    expect(refused).to.be.instanceOf(TooOften).with.property('status', 429);
+    expect(refused).to.be.instanceOf(Refusal).with.property('status', 429);
     await countUse(2);
   });
 
   it('and 60 links that are not there, from one address', async () => {
     for (let i = 0; i < 60; i++) await countMiss('192.0.2.7');
-    expect(await countMiss('192.0.2.7').catch((error: unknown) => error)).to.be.instanceOf(TooOften);
+    expect(await countMiss('192.0.2.7').catch((error: unknown) => error)).to.be.instanceOf(Refusal);
     await countMiss('192.0.2.8');
   });
 

@@ -1,13 +1,13 @@
-import { json } from '@sveltejs/kit';
+import { Refusal } from '$lib/core/problem/problem';
 import { governs, rightOn, type BoardRight, type Reader } from '$lib/core/board';
 import type { Queryable } from '../db/pool';
 import { allBoards, boardById, boardSummaries, boardTitles, type BoardSummary, type KeptBoard } from './boards';
-import { noSuchBoard } from './missing';
+import { noSuchBoard } from './not-found';
 
 /** A board that somebody may use as they want to, or why not: one they may not even see is not there for them. */
 export type Permit =
   | { readonly kind: 'yes'; readonly board: KeptBoard; readonly may: BoardRight }
-  | { readonly kind: 'no'; readonly status: 403 | 404; readonly message: string; readonly remedy: string };
+  | { readonly kind: 'no'; readonly refusal: Refusal };
 
 /** What somebody may need to be allowed: to govern a board is to remove it, share it further or publish it. */
 export type BoardNeed = BoardRight | 'govern';
@@ -16,36 +16,36 @@ export type BoardNeed = BoardRight | 'govern';
 export async function permitFor(db: Queryable, person: Reader | null, id: number, need: BoardNeed): Promise<Permit> {
   const board = await boardById(db, id);
   const may = board && person ? rightOn(board.sharing, person) : null;
-  if (board === null || may === null) return { kind: 'no', status: 404, ...noSuchBoard };
+  if (board === null || may === null) return { kind: 'no', refusal: noSuchBoard() };
+  const no = (message: string, remedy: string): Permit => ({
+    kind: 'no',
+    refusal: new Refusal('not-allowed', message, remedy)
+  });
+  const owner = board.sharing.ownerName ?? 'an administrator';
   if (need !== 'view' && may !== 'edit')
-    return {
-      kind: 'no',
-      status: 403,
-      message: `You may see the board ${board.title}, but not change it.`,
-      remedy: `Make a copy of your own, or ask ${board.sharing.ownerName ?? 'an administrator'} for the right to edit.`
-    };
+    return no(
+      `You may see the board ${board.title}, but not change it.`,
+      `Copy it to your boards, or ask ${owner} for the right to edit.`
+    );
   if (need === 'govern' && !(person && governs(board.sharing, person)))
-    return {
-      kind: 'no',
-      status: 403,
-      message: `Only the owner of ${board.title} and administrators may remove it or share it.`,
-      remedy: `Ask ${board.sharing.ownerName ?? 'an administrator'}.`
-    };
+    return no(`Only the owner of ${board.title} and administrators may remove it or share it.`, `Ask ${owner}.`);
   return { kind: 'yes', board, may };
 }
 
-/** {@link permitFor} for a route of the API: what is not permitted is answered at once. */
-export async function permitted(
+/**
+ * The board, when a person may do with it what they want to.
+ *
+ * @throws Refusal `not-found` when they may not even see it, else `not-allowed`
+ */
+export async function permittedBoard(
   db: Queryable,
   person: Reader | null,
   id: number,
-  need: BoardNeed,
-  answer: (board: KeptBoard) => Response | Promise<Response>
-): Promise<Response> {
+  need: BoardNeed
+): Promise<KeptBoard> {
   const permit = await permitFor(db, person, id, need);
-  if (permit.kind === 'yes') return answer(permit.board);
-  const { status, message, remedy } = permit;
-  return json({ message, remedy }, { status });
+  if (permit.kind === 'no') throw permit.refusal;
+  return permit.board;
 }
 
 /** A board that a person may see, and what they may do with it. */

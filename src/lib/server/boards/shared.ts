@@ -1,3 +1,4 @@
+import { Refusal } from '$lib/core/problem/problem';
 import { z } from 'zod';
 import { pickedSignal, readAs, signalsOf, type Board, type Choices } from '$lib/core/board';
 import { statistics } from '$lib/core/series';
@@ -5,7 +6,6 @@ import { picksOf, signalSchema, type Signal } from '$lib/core/signal';
 import { day, instantFromText, times } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
 import { labelNames } from '../inventory/labels';
-import { Refusal } from '../base/refusal';
 import { queriesSchema, spansSchema, type Queries } from '../query/signals/query-schema';
 
 const { from, to, cells, zone, values } = queriesSchema.shape;
@@ -47,11 +47,12 @@ function refuseMuch(board: Board, asks: number, spans: readonly { from: string; 
   const most = timesEach * board.panels.flatMap(signalsOf).length;
   if (asks > most)
     throw new Refusal(
+      'link-limits',
       `More is asked for than the board shows: ${asks} signals, ${most} at most.`,
       'Load the page again.'
     );
   if (spans.some(({ from, to }) => instantFromText(to) - instantFromText(from) > longestShared))
-    throw new Refusal('A link shows 93 days at most.', 'Show a shorter range, or sign in.');
+    throw new Refusal('link-limits', 'A link shows 93 days at most.', 'Show a shorter range, or sign in.');
 }
 
 /**
@@ -70,7 +71,7 @@ export async function sharedQueries(
   const signals = asks.map(({ panel: id, column, step, statistic }): Signal => {
     const panel = board.panels.find((one) => one.id === id);
     const signal = panel && signalsOf(panel)[column];
-    if (!panel || !signal) throw new Refusal('The board has no such panel.', 'Load the page again.');
+    if (!panel || !signal) throw new Refusal('not-found', 'The board has no such panel.', 'Load the page again.');
     const picked = pickedSignal(
       signal,
       board.pickers,

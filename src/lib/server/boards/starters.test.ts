@@ -1,10 +1,11 @@
+import { type Problem } from '$lib/core/problem/problem';
 import { expect } from 'chai';
 import { accounts } from '../../../../demo/corallo';
 import { connect, withHouse } from '../../../../tests/support/bussola';
 import { until } from '../../../../tests/support/until';
 import { signalsOf, type Panel } from '../../core/board';
 import { groupBoard, resourceBoard, starterBoard, starterKeys } from '../../core/board/starters';
-import type { AnswerFault, QueryAnswer } from '../../core/series';
+import type { QueryAnswer } from '../../core/series';
 import { picksOf, type Signal } from '../../core/signal';
 import type { GroupRule } from '../../core/group';
 import { hour, textFromInstant, type Instant } from '../../core/time';
@@ -44,7 +45,7 @@ describe('ready boards, filled from what is collected', () => {
   });
 
   /** Answers of signals over the last three hours. */
-  async function answersOf(signals: readonly Signal[]): Promise<(QueryAnswer | AnswerFault)[]> {
+  async function answersOf(signals: readonly Signal[]): Promise<(QueryAnswer | Problem)[]> {
     const now = house.clock.now();
     const bytes = await answerQueries(house.bussola, {
       signals: [...signals],
@@ -53,9 +54,9 @@ describe('ready boards, filled from what is collected', () => {
       zone: 'UTC',
       values: 'numbers'
     });
-    return JSON.parse(Buffer.from(bytes).toString()) as (QueryAnswer | AnswerFault)[];
+    return JSON.parse(Buffer.from(bytes).toString()) as (QueryAnswer | Problem)[];
   }
-  const hasValues = (answer: QueryAnswer | AnswerFault): boolean =>
+  const hasValues = (answer: QueryAnswer | Problem): boolean =>
     'series' in answer &&
     answer.series.some(({ values }) => [...(values as Iterable<number | null>)].some((value) => value !== null));
 
@@ -74,7 +75,7 @@ describe('ready boards, filled from what is collected', () => {
     const answers = await answersOf(asked.map(({ signal }) => signal));
     const faults: string[] = [];
     for (const [index, { title, signal }] of asked.entries()) {
-      const answer = answers[index] as QueryAnswer | AnswerFault;
+      const answer = answers[index] as QueryAnswer | Problem;
       if (!('series' in answer)) faults.push(`${title}: ${answer.message}`);
       else if (!hasValues(answer) && !(await isLate(signal))) faults.push(`${title}: empty`);
     }

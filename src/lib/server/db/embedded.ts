@@ -1,7 +1,7 @@
+import { Refusal } from '$lib/core/problem/problem';
 import { once } from 'node:events';
 import { join } from 'node:path';
 import { startThread } from '../base/built';
-import { Refusal } from '../base/refusal';
 import { socketName, type DataFolder } from './folder';
 import { makeDatabase } from './make-database';
 
@@ -32,6 +32,7 @@ export async function startEmbedded(folder: DataFolder): Promise<EmbeddedDatabas
   worker.on('message', (said: unknown) => {
     if (typeof said === 'object' && said !== null && 'panic' in said)
       panic = new Refusal(
+        'database-stopped',
         `The database has stopped itself: ${String(said.panic)}.`,
         `Make room on the disk of ${folder.path} or repair it, then start Bussola again. What it acknowledged is there.`
       );

@@ -1,3 +1,4 @@
+import { Refusal } from '$lib/core/problem/problem';
 import { openPool } from './pool';
 import { expect } from 'chai';
 import { alarmSchema } from '../../core/alarm';
@@ -8,7 +9,6 @@ import { once } from 'node:events';
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { withDatabase, withFolder } from '../../../../tests/support/database';
-import { Refusal } from '../base/refusal';
 import { openFolder } from './folder';
 import { lockFolder } from './lock';
 import { knownVersion, migrate, migrations } from './migrate';

@@ -1,3 +1,4 @@
+import { Refusal } from '$lib/core/problem/problem';
 import {
   accessSync,
   chmodSync,
@@ -11,7 +12,6 @@ import {
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { fullDisk, isFullDisk, refuseFullDisk } from '../base/disk';
-import { Refusal } from '../base/refusal';
 import { lockFolder } from './lock';
 
 /** A data folder, taken for this process. */
@@ -45,6 +45,7 @@ export function openFolder(path: string, version: number): DataFolder {
   } catch (error) {
     if (isFullDisk(error)) throw fullDisk(folder, 'has no room', error);
     throw new Refusal(
+      'data-folder',
       `The data folder ${folder} cannot be written: ${(error as NodeJS.ErrnoException).code ?? String(error)}.`,
       'Give this user the right to write there, or name another folder: --data DIR.',
       { cause: error }
@@ -66,6 +67,7 @@ function refuseNewer(versionFile: string, folder: string, version: number): void
   const found = Number(readFileSync(versionFile, 'utf8'));
   if (!(found <= version))
     throw new Refusal(
+      'newer-data',
       `The data folder ${folder} was written by a newer Bussola (its version is ${found}, this program knows ${version}).`,
       'Start the newer Bussola on it, or name another folder: --data DIR. Nothing in it was changed.'
     );

@@ -1,6 +1,6 @@
+import { Refusal } from '$lib/core/problem/problem';
 import { linkSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { Refusal } from '../base/refusal';
 
 interface Holder {
   readonly pid: number;
@@ -44,6 +44,7 @@ function removeIfStale(lock: string, folder: string): void {
   const holder = parseHolder(held);
   if (holder && isAlive(holder))
     throw new Refusal(
+      'data-folder',
       `The data folder ${folder} is in use by another Bussola (process ${holder.pid}).`,
       'Stop that one first, or start this one with another folder: --data DIR.'
     );

@@ -1,8 +1,8 @@
+import { Refusal } from '$lib/core/problem/problem';
 // migrations
 import { readdirSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { unbundled } from '../base/built';
-import { Refusal } from '../base/refusal';
 import type { Database } from './pool';
 
 interface Migration {
@@ -42,6 +42,7 @@ export async function migrate(db: Database): Promise<string[]> {
   const newer = applied.filter(({ number }) => !known.some((migration) => migration.number === number));
   if (newer.length > 0)
     throw new Refusal(
+      'newer-data',
       `The database was written by a newer Bussola (it has the migration ${newer.map(({ name }) => name).join(', ')}).`,
       'Start the newer Bussola on it, or name another database. Nothing in it was changed.'
     );

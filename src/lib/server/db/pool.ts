@@ -88,6 +88,10 @@ export function oneRow<Row>(rows: readonly Row[]): Row {
   return rows[0] as Row;
 }
 
+/** Whether an error is the database's refusal of a reference to a row that does not exist (code 23503). */
+export const namesWhatIsGone = (error: unknown): boolean =>
+  error instanceof Error && (error as { code?: string }).code === '23503';
+
 /** Whether an error is the database's refusal of a value that must be unique (code 23505). */
 export const isTaken = (error: unknown): boolean =>
   error instanceof Error && (error as { code?: string }).code === '23505';

@@ -1,3 +1,4 @@
+import { Refusal, refusalOf } from '$lib/core/problem/problem';
 import type { Logger } from 'pino';
 import { judgeCells, peakBetween, watchedTitle, type Change, type Condition, type State } from '$lib/core/alarm';
 import { isPick, labelKey, plainPick, stepOf, type Column } from '$lib/core/signal';
@@ -24,7 +25,6 @@ import type { Changes } from '../base/changes';
 import type { Queryable } from '../db/pool';
 import { metricByName } from '../inventory/metrics';
 import type { Series } from '../inventory/series';
-import { Refusal } from '../base/refusal';
 import { everySeries, refuseTwins, resolveSignal, workOf, type Resolved } from '../query/signals/resolve';
 import { completeUntilOf } from '../query/signals/arrivals';
 import { arrivedNow, type Arrivals } from '../query/signals/arrived-now';
@@ -148,7 +148,7 @@ async function judge(engine: Engine, alarm: Alarm): Promise<number> {
   const until = earliest(latest, after(first, times(room, step)));
   const span = range(before(first, times(rule.window.of - 1, step)), until);
   const worked = await evaluator.evaluate(workOf(alone ?? resolved, now, complete), span, step);
-  if (worked.kind === 'fault') throw new Refusal(worked.message, worked.remedy);
+  if (worked.kind === 'fault') throw refusalOf(worked.problem);
   const [row] = worked.rows;
   const columns = row?.columns ?? [];
   const watchedOf = watching(series);

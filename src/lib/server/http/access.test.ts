@@ -2,7 +2,10 @@ import { expect } from 'chai';
 import { readdirSync, readFileSync } from 'node:fs';
 import { dirname, join, relative } from 'node:path';
 import { roles } from '$lib/core/people/rights';
+import { operations } from '../api/operations';
 import { accessRows, knownRoutes, mayUse, takesKey } from './access';
+
+const nameOf = ({ method, path }: { method: string; path: string }) => `${method} ${path}`;
 
 /** Ids of the routes that exist, as SvelteKit names them. */
 function existingRoutes(): string[] {
@@ -18,11 +21,10 @@ describe('who may use what', () => {
     expect([...knownRoutes].sort()).to.deep.equal(existingRoutes());
   });
 
-  it('only signing in, confirming a channel, health, boards by a link and what takes a key are open to everybody', () => {
+  it('only signing in, confirming a channel, health, boards by a link and what decides by itself are open to everybody', () => {
     const open = knownRoutes.filter((route) => mayUse(route, 'GET', null) === 'yes').sort();
     expect(open).to.deep.equal([
-      '/api/v1/schemas/board',
-      '/api/v1/schemas/signal',
+      '/api/[...path]',
       '/confirm/[token]',
       '/healthz',
       '/readyz',
@@ -30,32 +32,43 @@ describe('who may use what', () => {
       '/sign-in'
     ]);
     const changed = knownRoutes.filter((route) => mayUse(route, 'POST', null) === 'yes').sort();
-    expect(changed.filter((route) => !takesKey(route))).to.deep.equal([
-      '/api/v1/shared/[token]/queries',
-      '/confirm/[token]',
-      '/sign-in'
-    ]);
-    expect(changed.filter(takesKey)).to.deep.equal([
-      '/api/v1/receive/[format]',
-      '/api/v1/receive/marks',
-      '/otlp/v1/metrics'
+    expect(changed).to.deep.equal(['/api/[...path]', '/confirm/[token]', '/otlp/v1/metrics', '/sign-in']);
+    expect(['/otlp/v1/metrics', '/api/v1/receive/csv', '/api/v1/boards', '/sign-in'].filter(takesKey)).to.deep.equal([
+      '/otlp/v1/metrics',
+      '/api/v1/receive/csv'
     ]);
   });
 
-  it('a viewer changes nothing, but a board that says so itself', () => {
+  it('of the API only schemas, its description, boards by a link and what takes a key are open to everybody', () => {
+    const open = operations.filter(({ right }) => right === 'anybody');
+    expect(open.map(nameOf).sort()).to.deep.equal([
+      'GET /openapi.json',
+      'GET /problems',
+      'GET /schemas/board',
+      'GET /schemas/signal',
+      'POST /receive/marks',
+      'POST /receive/{format}',
+      'POST /shared/{token}/queries'
+    ]);
+  });
+
+  it('a viewer changes nothing, but a board that decides by itself', () => {
     const changes = knownRoutes.filter((route) => mayUse(route, 'POST', 'viewer') === 'yes' && !takesKey(route)).sort();
-    const ofBoards = (route: string) => route.includes('/boards/[id=number]');
-    expect(changes.filter(ofBoards)).to.have.length(9); // each asks the board: see boards/permit.ts
-    expect(changes.filter((route) => !ofBoards(route))).to.deep.equal([
-      '/api/v1/accounts/[id=number]/estimate',
-      '/api/v1/groups/match',
-      '/api/v1/picks',
-      '/api/v1/queries',
-      '/api/v1/query',
-      '/api/v1/shared/[token]/queries',
+    expect(changes).to.deep.equal([
+      '/(app)/boards/[id=number]',
+      '/api/[...path]',
       '/confirm/[token]',
       '/sign-in',
       '/sign-out'
+    ]);
+    const ofViewers = operations.filter(({ right, method }) => right === 'viewer' && method !== 'GET').map(nameOf);
+    expect(ofViewers.filter((name) => name.includes('/boards/{id}'))).to.have.length(9); // each asks the board: see boards/permit.ts
+    expect(ofViewers.filter((name) => !name.includes('/boards/{id}')).sort()).to.deep.equal([
+      'POST /accounts/{id}/estimate',
+      'POST /groups/match',
+      'POST /picks',
+      'POST /queries',
+      'POST /query'
     ]);
     expect(mayUse('/(app)/alarms/new', 'GET', 'viewer')).to.equal('no');
     expect(mayUse('/(app)/alarms/new', 'POST', 'editor')).to.equal('yes');
@@ -74,6 +87,10 @@ describe('who may use what', () => {
       const more = Object.entries(actions).map(([name, role]) => `${name}: ${role}`);
       expect(written.get(route), route).to.deep.equal({ read, change, more: more.join(', ') });
     }
+    const ofApi = [...guide.matchAll(/^\| `([A-Z]+ \/[^`]+)` +\| (\w+) +\| (\w+) *\|$/gm)].map(([, ...row]) => row);
+    expect(ofApi).to.deep.equal(
+      operations.map((operation) => [nameOf(operation), operation.right, operation.scope ?? 'none'])
+    );
   });
 
   it('every role is let through as its row says, and nobody by more', () => {

@@ -53,63 +53,25 @@ const routes: Readonly<Record<string, Row>> = {
   '/(app)/groups': { read: 'viewer', change: 'editor' },
   '/(app)/groups/new': { read: 'editor', change: 'editor' },
   '/(app)/groups/[id=number]': { read: 'viewer', change: 'editor' },
-  '/api/v1/accounts/[id=number]/estimate': { read: 'administrator', change: 'viewer' },
-  '/api/v1/accounts/[id=number]/keeping': { read: 'viewer', change: 'administrator' },
   '/(app)/channels': { read: 'viewer', change: 'editor' },
   // Everybody revokes the keys they made; those of others only administrators do.
   '/(app)/receive': { read: 'viewer', change: 'editor' },
-  // Other programs have a key instead of a sign-in: the routes themselves look at it.
+  // Other programs send a key instead of a sign-in: the route itself checks it.
   '/otlp/v1/metrics': { read: 'administrator', change: 'anybody' },
-  '/api/v1/receive/[format]': { read: 'administrator', change: 'anybody' },
+  // Every operation of the API has its own right: see api/operations.ts.
+  '/api/[...path]': { read: 'anybody', change: 'anybody' },
   '/live': { read: 'viewer', change: 'administrator' },
-  // A query changes nothing: it is sent by POST because a signal is too long for an address.
-  '/api/v1/query': { read: 'viewer', change: 'viewer' },
-  '/api/v1/queries': { read: 'viewer', change: 'viewer' },
-  '/api/v1/picks': { read: 'viewer', change: 'viewer' },
-  '/api/v1/groups/match': { read: 'viewer', change: 'viewer' },
-  '/api/v1/metrics': { read: 'viewer', change: 'administrator' },
-  '/api/v1/metrics/[name]': { read: 'viewer', change: 'administrator' },
-  '/api/v1/boards/[id=number]/file': { read: 'viewer', change: 'administrator' },
-  // A plan changes nothing, but only who may apply it needs one.
-  '/api/v1/boards/plan': { read: 'administrator', change: 'editor' },
-  '/api/v1/boards/apply': { read: 'administrator', change: 'editor' },
-  '/api/v1/schemas/board': { read: 'anybody', change: 'administrator' },
-  '/api/v1/schemas/signal': { read: 'anybody', change: 'administrator' },
-  '/api/v1/derived': { read: 'viewer', change: 'editor' },
-  '/api/v1/boards': { read: 'viewer', change: 'editor' },
-  // What somebody may do with one board is said by the board itself: see boards/permit.ts.
-  '/api/v1/boards/[id=number]': { read: 'viewer', change: 'viewer' },
-  '/api/v1/boards/[id=number]/panels': { read: 'editor', change: 'viewer' },
-  '/api/v1/boards/[id=number]/panels/[panel]': { read: 'administrator', change: 'viewer' },
-  '/api/v1/boards/[id=number]/sharing': { read: 'viewer', change: 'viewer' },
-  '/api/v1/boards/[id=number]/links': { read: 'administrator', change: 'viewer' },
-  '/api/v1/boards/[id=number]/links/[link=number]': { read: 'administrator', change: 'viewer' },
-  '/api/v1/boards/[id=number]/favourite': { read: 'administrator', change: 'viewer' },
-  // Whoever has the link may see its board, and ask for nothing else.
+  // Whoever has the link may see its board, and nothing else.
   '/shared/[token]': { read: 'anybody', change: 'administrator' },
-  '/api/v1/shared/[token]/queries': { read: 'administrator', change: 'anybody' },
-  '/wall': { read: 'viewer', change: 'administrator' },
-  '/api/v1/boards/[id=number]/versions': { read: 'viewer', change: 'administrator' },
-  '/api/v1/boards/[id=number]/versions/[version=number]': { read: 'viewer', change: 'administrator' },
-  // Being on a board is told by whoever reads it.
-  '/api/v1/boards/[id=number]/presence': { read: 'administrator', change: 'viewer' },
-  '/api/v1/marks': { read: 'viewer', change: 'editor' },
-  '/api/v1/marks/[id=number]': { read: 'administrator', change: 'editor' },
-  '/api/v1/receive/marks': { read: 'administrator', change: 'anybody' },
-  '/api/v1/signals': { read: 'viewer', change: 'editor' },
-  '/api/v1/signals/[id=number]': { read: 'viewer', change: 'editor' },
-  '/api/v1/resources/[id=number]': { read: 'viewer', change: 'administrator' }
+  '/wall': { read: 'viewer', change: 'administrator' }
 };
 
-/** Routes to which programs come with a key: no cookie counts there, so that nothing can be done in a person's name. */
-const keyRoutes: ReadonlySet<string> = new Set([
-  '/otlp/v1/metrics',
-  '/api/v1/receive/[format]',
-  '/api/v1/receive/marks'
-]);
-
-/** @example takesKey('/otlp/v1/metrics') // true */
-export const takesKey = (route: string): boolean => keyRoutes.has(route);
+/**
+ * Whether only a key counts at an address, and no cookie: so nothing can be done there in a person's name.
+ *
+ * @example takesKey('/otlp/v1/metrics') // true
+ */
+export const takesKey = (pathname: string): boolean => /^\/(otlp\/|api\/v1\/receive\/)/.test(pathname);
 
 /** The routes that have a row. */
 export const knownRoutes: readonly string[] = Object.keys(routes);

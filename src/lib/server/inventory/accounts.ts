@@ -1,14 +1,11 @@
+import { Refusal, type Problem } from '$lib/core/problem/problem';
 // accounts
 import type { Duration, Instant } from '$lib/core/time';
 import { isTaken, oneRow, type Queryable } from '../db/pool';
-import { Refusal } from '../base/refusal';
 import type { AccessCheck } from '../providers/port/provider';
 
 /** Why something failed, kept until it succeeds. */
-export interface AccountError {
-  readonly fault: string;
-  readonly message: string;
-  readonly remedy: string;
+export interface AccountError extends Pick<Problem, 'code' | 'message' | 'remedy'> {
   readonly at: Instant;
 }
 
@@ -102,6 +99,7 @@ export async function insertAccount(db: Queryable, account: NewAccount): Promise
   } catch (error) {
     if (isTaken(error))
       throw new Refusal(
+        'name-taken',
         `There is an account named ${account.name} already.`,
         'Choose another name, or open that account.',
         { cause: error }

@@ -1,8 +1,8 @@
+import { Refusal } from '$lib/core/problem/problem';
 // channels
 import { createHash, randomBytes } from 'node:crypto';
 import { before, day, times, type Instant } from '$lib/core/time';
 import { isTaken, oneRow, type Queryable } from '../db/pool';
-import { Refusal } from '../base/refusal';
 
 export interface Channel {
   readonly id: number;
@@ -54,9 +54,14 @@ export async function insertEmailChannel(
     return oneRow(rows);
   } catch (error) {
     if (isTaken(error))
-      throw new Refusal(`There is a channel to ${channel.address} already.`, 'Use that one, or give another address.', {
-        cause: error
-      });
+      throw new Refusal(
+        'name-taken',
+        `There is a channel to ${channel.address} already.`,
+        'Use that one, or give another address.',
+        {
+          cause: error
+        }
+      );
     throw error;
   }
 }

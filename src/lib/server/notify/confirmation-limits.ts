@@ -4,6 +4,8 @@ import { RateLimiterMemory, RateLimiterRes } from 'rate-limiter-flexible';
 const perAddress = { points: 3, duration: 3600 };
 const perPerson = { points: 20, duration: 3600 };
 
+export type ConfirmationLimits = ReturnType<typeof confirmationLimits>;
+
 /**
  * Limits links to confirm, so that nobody floods an address with them or delays alarms.
  *

@@ -1,3 +1,4 @@
+import { Refusal } from '$lib/core/problem/problem';
 import { expect } from 'chai';
 import { createServer } from 'node:net';
 import { once } from 'node:events';
@@ -6,7 +7,6 @@ import { withDatabase } from '../../../../tests/support/database';
 import { serveStandIns } from '../../../../stand-ins/serve';
 import type { Message } from '../../core/notify';
 import { instant } from '../../core/time';
-import { Refusal } from '../base/refusal';
 import { channelByToken, confirmChannel, channelById, insertEmailChannel, removeChannel, renewToken } from './channels';
 import { confirmMail } from './confirm';
 import { mailHtml, smtpMailer } from './mail';

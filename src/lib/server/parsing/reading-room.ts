@@ -1,24 +1,12 @@
+import { Refusal, refusalOf } from '$lib/core/problem/problem';
 import { resolve } from 'node:path';
 import { Piscina } from 'piscina';
 import type { ReadFile } from '$lib/core/board/file';
-import { ReceiveFault, type Received } from '$lib/core/receive';
+import { type Received } from '$lib/core/receive';
 import { unbundled } from '../base/built';
 import { unpackReceived } from './packed';
 import type { Reading, ReadingTask } from './reading.worker';
 import type { ReceiveTask } from './tasks';
-
-/** Why something was not read, besides what is wrong with it. */
-export class ReadingFault extends Error {
-  override readonly name = 'ReadingFault';
-  constructor(
-    message: string,
-    readonly remedy: string,
-    /** 413 when it is too much, 503 when there is no room for it at present. */
-    readonly status: 413 | 503
-  ) {
-    super(message);
-  }
-}
 
 /** Reads what comes from outside in threads of their own, each for so long and with so much memory. */
 export interface ReadingRoom {
@@ -66,7 +54,7 @@ export function readingRoom(limits: Partial<ReadingLimits> = {}): ReadingRoom {
   async function read(task: ReadingTask): Promise<Reading> {
     const waiting = taken - threads;
     if (waiting >= mostWaiting)
-      throw new ReadingFault('Too much is waiting to be read.', 'Send it again in a few seconds.', 503);
+      throw new Refusal('busy', 'Too much is waiting to be read.', 'Send it again in a few seconds.');
     // What waits for its turn is not timed: its patience begins with its turn, within that of all before it.
     const signal = AbortSignal.timeout(patienceMs * (1 + Math.max(0, Math.ceil(waiting / threads))));
     taken++;
@@ -83,7 +71,7 @@ export function readingRoom(limits: Partial<ReadingLimits> = {}): ReadingRoom {
     receive: async (task) => {
       const reading = await read({ kind: 'receive', task });
       if (reading.kind === 'received') return unpackReceived(reading.received);
-      if (reading.kind === 'refused') throw new ReceiveFault(reading.message, reading.remedy, reading.status);
+      if (reading.kind === 'refused') throw refusalOf(reading.problem);
       throw new Error(`readingRoom: expected samples, got a ${reading.kind}`);
     },
     boardFile: async (text) => {
@@ -99,8 +87,8 @@ function faultOf(error: unknown, patienceMs: number): unknown {
   if (!(error instanceof Error)) return error;
   const { code } = error as { code?: string };
   if (error.name === 'AbortError')
-    return new ReadingFault(`Reading it took longer than ${patienceMs / 1000} s.`, 'Send less at once.', 413);
+    return new Refusal('too-large', `Reading it took longer than ${patienceMs / 1000} s.`, 'Send less at once.');
   if (code === 'ERR_WORKER_OUT_OF_MEMORY')
-    return new ReadingFault('Reading it took more memory than there is for it.', 'Send less at once.', 413);
+    return new Refusal('too-large', 'Reading it took more memory than there is for it.', 'Send less at once.');
   return error;
 }

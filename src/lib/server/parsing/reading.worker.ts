@@ -1,7 +1,7 @@
+import { Refusal, type Problem, problemOf } from '$lib/core/problem/problem';
 // Reads what other programs and people send, in a thread of its own: whatever it is, the web server goes on.
 import { move, transferableSymbol, valueSymbol } from 'piscina';
 import type { ReadFile } from '$lib/core/board/file';
-import { ReceiveFault } from '$lib/core/receive';
 import { packReceived, type PackedReceived } from './packed';
 import { boardFile, receive, type ReceiveTask } from './tasks';
 
@@ -11,7 +11,7 @@ export type ReadingTask =
 export type Reading =
   | { readonly kind: 'received'; readonly received: PackedReceived }
   | { readonly kind: 'board file'; readonly file: ReadFile }
-  | { readonly kind: 'refused'; readonly message: string; readonly remedy: string; readonly status: 400 | 413 };
+  | { readonly kind: 'refused'; readonly problem: Problem };
 
 export default function read(asked: ReadingTask): unknown {
   if (asked.kind === 'board file') return { kind: 'board file', file: boardFile(asked.text) } satisfies Reading;
@@ -19,9 +19,8 @@ export default function read(asked: ReadingTask): unknown {
     const received = packReceived(receive(asked.task));
     return move(handedOver({ kind: 'received', received }, [received.numbers.buffer as ArrayBuffer]) as never);
   } catch (error) {
-    if (!(error instanceof ReceiveFault)) throw error;
-    const { message, remedy, status } = error;
-    return { kind: 'refused', message, remedy, status } satisfies Reading;
+    if (!(error instanceof Refusal)) throw error;
+    return { kind: 'refused', problem: problemOf(error) } satisfies Reading;
   }
 }
 

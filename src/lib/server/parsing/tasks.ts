@@ -1,17 +1,10 @@
+import { Refusal } from '$lib/core/problem/problem';
 import { mendedText } from '$lib/core/forms/storable';
 import { gunzipSync } from 'node:zlib';
 import { CsvError, parse } from 'csv-parse/sync';
 import { readBoardFile, type ReadFile } from '$lib/core/board/file';
 import { longestLine } from '$lib/core/openmetrics';
-import {
-  readJsonLines,
-  readOpenMetrics,
-  readOtlp,
-  readRecords,
-  ReceiveFault,
-  refusals,
-  type Received
-} from '$lib/core/receive';
+import { readJsonLines, readOpenMetrics, readOtlp, readRecords, refusals, type Received } from '$lib/core/receive';
 import { linesOfBytes } from './lines-of-bytes';
 import { decodeOtlp } from './otlp-protobuf';
 
@@ -70,12 +63,12 @@ function unpacked(packed: Uint8Array): Buffer {
     return gunzipSync(packed, { maxOutputLength: mostUnpacked });
   } catch (error) {
     throw (error as { code?: string }).code === 'ERR_BUFFER_TOO_LARGE'
-      ? new ReceiveFault(
+      ? new Refusal(
+          'too-large',
           `Unpacked, the body has more than ${mostUnpacked / 1048576} MiB.`,
-          'Send it in several parts.',
-          413
+          'Send it in several parts.'
         )
-      : new ReceiveFault('The body is not packed by gzip as it says.', 'Send it again.');
+      : new Refusal('unreadable', 'The body is not packed by gzip as it says.', 'Send it again.');
   }
 }
 
@@ -83,7 +76,11 @@ function fromProtobuf(bytes: Uint8Array): unknown {
   try {
     return decodeOtlp(bytes);
   } catch (problem) {
-    throw new ReceiveFault(`The body is no OTLP protobuf: ${wordsOf(problem)}.`, 'Send it as the content type says.');
+    throw new Refusal(
+      'unreadable',
+      `The body is no OTLP protobuf: ${wordsOf(problem)}.`,
+      'Send it as the content type says.'
+    );
   }
 }
 
@@ -91,7 +88,11 @@ function fromJson(bytes: Uint8Array): unknown {
   try {
     return JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes));
   } catch (problem) {
-    throw new ReceiveFault(`The body is no OTLP JSON: ${wordsOf(problem)}.`, 'Send it as the content type says.');
+    throw new Refusal(
+      'unreadable',
+      `The body is no OTLP JSON: ${wordsOf(problem)}.`,
+      'Send it as the content type says.'
+    );
   }
 }
 
@@ -110,7 +111,8 @@ function* recordsOf(text: string): Generator<{ line: number; cells: string[] }> 
     for (const { record, info } of rows) yield { line: info.lines, cells: record };
   } catch (problem) {
     if (!(problem instanceof CsvError)) throw problem;
-    throw new ReceiveFault(
+    throw new Refusal(
+      'unreadable',
       `The table cannot be read: ${problem.message.slice(0, 200)}.`,
       'Send CSV (RFC 4180) with a header.'
     );

@@ -1,10 +1,10 @@
+import { Refusal } from '$lib/core/problem/problem';
 // npm run doctor: looks a data folder through and says what is wrong. Changes nothing but the lock it holds meanwhile.
 import { parseArgs } from 'node:util';
 import { startEmbedded } from '../db/embedded';
 import { openFolder } from '../db/folder';
 import { knownVersion, migrate } from '../db/migrate';
 import { openPool } from '../db/pool';
-import { Refusal } from '../base/refusal';
 import { examine } from '../store/doctor';
 
 const { values } = parseArgs({ options: { data: { type: 'string', default: 'bussola-data' } } });

@@ -1,8 +1,8 @@
+import { Refusal } from '$lib/core/problem/problem';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Queryable } from '../db/pool';
 import { sealedSecrets } from '../inventory/accounts';
-import { Refusal } from '../base/refusal';
 import { secretBox, type SecretBox } from '../base/secrets';
 
 /**
@@ -16,6 +16,7 @@ export async function openSecrets(db: Queryable, folder: string, key: string | n
   const sealed = await sealedSecrets(db);
   if (sealed.length > 0 && key === null && !existsSync(join(folder, 'key')))
     throw new Refusal(
+      'secrets-key',
       `The key of the secrets is missing: ${sealed.length} ${sealed.length === 1 ? 'credential is' : 'credentials are'} sealed with it.`,
       `Restore the file "key" in ${folder} from a backup, or set BUSSOLA_KEY to the key they were sealed with. To start without them, remove their accounts first.`
     );
@@ -23,6 +24,7 @@ export async function openSecrets(db: Queryable, folder: string, key: string | n
   for (const { account, secret } of sealed)
     if (!opens(box, secret))
       throw new Refusal(
+        'secrets-key',
         `The key does not open the credential of the account ${account}: it was sealed with another one.`,
         'Set BUSSOLA_KEY to the key it was sealed with, or restore the file "key" in the data folder from a backup.'
       );

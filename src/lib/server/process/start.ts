@@ -16,9 +16,10 @@ import { startEngine } from '../engine/engine';
 import { Guards } from '../intake/ledger/intake';
 import { outboundTo } from '../providers/port/outbound';
 import type { Provider } from '../providers/port/provider';
-import { providersWith } from '../providers/registry';
+import { providersWith, registered } from '../providers/registry';
 import { SeriesBook } from '../inventory/series-book';
 import { startDelivery, type Delivery } from '../notify/deliver';
+import { confirmationLimits, type ConfirmationLimits } from '../notify/confirmation-limits';
 import { smtpMailer } from '../notify/mail';
 import { clientAddresses } from '../http/client-address';
 import { signInDesk } from '../people/sign-in';
@@ -56,6 +57,7 @@ export interface Bussola {
   readonly changes: Changes;
   readonly catalogue: Catalogue;
   readonly delivery: Delivery;
+  readonly confirmations: ConfirmationLimits;
   readonly signIn: ReturnType<typeof signInDesk>;
   readonly log: Logger;
   readonly origin: string;
@@ -69,11 +71,16 @@ export interface Bussola {
  * Starts Bussola: takes the data folder, opens the database, brings it up to date, starts the store, delivery and the engine.
  * When a step fails, what was opened before it is closed again.
  *
+ * @param makers of the providers that accounts can be connected at
  * @param onLoss called when the database or the store ends by itself; there is nothing to do then but to end
  * @throws Refusal for what a person can mend
  * @example const bussola = await startBussola(configFrom(process.env), (error) => process.exit(1))
  */
-export async function startBussola(config: Config, onLoss: (error: Error) => void): Promise<Bussola> {
+export async function startBussola(
+  config: Config,
+  onLoss: (error: Error) => void,
+  makers = registered
+): Promise<Bussola> {
   const undo: (() => Promise<void> | void)[] = [];
   const close = async () => {
     for (let step = undo.pop(); step; step = undo.pop()) await step();
@@ -120,7 +127,7 @@ export async function startBussola(config: Config, onLoss: (error: Error) => voi
       store,
       evaluator,
       secrets: await openSecrets(db, folder.path, config.key),
-      providers: providersWith(clock),
+      providers: providersWith(clock, makers),
       guards: new Guards(outboundTo(config.reach), { restMs: config.restMs }),
       book: new SeriesBook(db),
       reading,
@@ -132,6 +139,7 @@ export async function startBussola(config: Config, onLoss: (error: Error) => voi
       changes,
       catalogue: new Catalogue({ evaluator, clock, changes }),
       delivery,
+      confirmations: confirmationLimits(),
       log,
       origin: config.origin,
       addressOf: clientAddresses(config.proxies)

@@ -1,16 +1,14 @@
+import { Refusal, type Problem, problemOf } from '$lib/core/problem/problem';
 import { setImmediate } from 'node:timers/promises';
 import * as Comlink from 'comlink';
-import type { AnswerFault } from '$lib/core/series';
 import type { Worked } from '$lib/core/signal';
 import type { Duration, Instant, Range } from '$lib/core/time';
-import { Refusal } from '../base/refusal';
 import type { Database } from '../db/pool';
 import type { SampleStore } from '../store/sample-store';
 import { catalogueEntries } from './catalogue/entries';
 import {
   answeredQueries,
   answeredQuery,
-  faultOf,
   type AnswerFormat,
   type CellBudget,
   type EvaluationContext
@@ -43,7 +41,7 @@ export class Evaluator {
     return workOutSignals(asked, zone, sources, settled, async () => {
       await setImmediate(); // messages of the engine come in between
       if (ticket !== null && this.#cancelled.has(ticket))
-        throw new Refusal('Nobody waits for the answer.', 'Ask again.');
+        throw new Refusal('cancelled', 'Nobody waits for the answer.', 'Ask again.');
     });
   }
 
@@ -53,12 +51,12 @@ export class Evaluator {
   }
 
   /** A query answered as text of the API; why not, when it is refused. */
-  answerQuery(query: Query, now: Instant, format: AnswerFormat, ticket: number): Promise<Uint8Array | AnswerFault> {
+  answerQuery(query: Query, now: Instant, format: AnswerFormat, ticket: number): Promise<Uint8Array | Problem> {
     return this.#answer(now, ticket, (context) => answeredQuery(context, query, format));
   }
 
   /** The signals of a board answered together, as JSON of the API: written here so that the web process only passes bytes on. */
-  answerQueries(queries: Queries, now: Instant, budget: CellBudget, ticket: number): Promise<Uint8Array | AnswerFault> {
+  answerQueries(queries: Queries, now: Instant, budget: CellBudget, ticket: number): Promise<Uint8Array | Problem> {
     return this.#answer(now, ticket, (context) => answeredQueries(context, queries, budget));
   }
 
@@ -76,7 +74,7 @@ export class Evaluator {
     now: Instant,
     ticket: number,
     write: (context: EvaluationContext) => Promise<string>
-  ): Promise<Uint8Array | AnswerFault> {
+  ): Promise<Uint8Array | Problem> {
     const context: EvaluationContext = {
       db: this.#db,
       now,
@@ -87,7 +85,7 @@ export class Evaluator {
       return transferred(await write(context));
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;
-      return faultOf(error);
+      return problemOf(error);
     } finally {
       this.#cancelled.delete(ticket);
     }

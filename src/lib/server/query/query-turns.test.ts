@@ -1,6 +1,7 @@
+import { Refusal } from '$lib/core/problem/problem';
 import { expect } from 'chai';
 import { setImmediate } from 'node:timers/promises';
-import { GivenUp, QueryTurns, TooManyQuestions, type Reader } from './query-turns';
+import { GivenUp, QueryTurns, type Reader } from './query-turns';
 
 /** Work that ends when the test says so. */
 function held() {
@@ -95,9 +96,9 @@ describe('turns of questions', () => {
     void turns.ask(of('a'), null, work('a3'));
     const refused = (reader: string) =>
       turns.ask(of(reader), null, work(reader)).catch((error: unknown) => (error as Error).constructor);
-    expect(await refused('a')).to.equal(TooManyQuestions);
+    expect(await refused('a')).to.equal(Refusal);
     void turns.ask(of('b'), null, work('b1'));
-    expect(await refused('c')).to.equal(TooManyQuestions);
+    expect(await refused('c')).to.equal(Refusal);
     for (const name of ['a1', 'a2', 'b1', 'a3']) await end(name);
     expect(begun).to.deep.equal(['a1', 'a2', 'b1', 'a3']);
     expect(turns.length).to.equal(0);

@@ -1,4 +1,4 @@
-import { Refusal } from '../base/refusal';
+import { Refusal } from '$lib/core/problem/problem';
 
 /** Who asks a question, and whether they still wait for its answer. */
 export interface Reader {
@@ -8,11 +8,6 @@ export interface Reader {
   readonly isAnonymous?: boolean;
   /** Aborted when they have gone. */
   readonly gone?: AbortSignal | undefined;
-}
-
-/** Too many questions wait already. */
-export class TooManyQuestions extends Refusal {
-  override readonly status = 429;
 }
 
 /** Nobody waits for the answer any more. */
@@ -63,7 +58,7 @@ export class QueryTurns {
   /**
    * @param key says what is asked; null for a question that is like no other
    * @param work is given a signal that is aborted when nobody waits any more
-   * @throws TooManyQuestions when the queue is full; GivenUp when the reader has gone
+   * @throws Refusal `too-many-requests` when the queue is full; GivenUp when the reader has gone
    */
   async ask<Answer>(reader: Reader, key: string | null, work: (gone: AbortSignal) => Promise<Answer>): Promise<Answer> {
     const { gone } = reader;
@@ -93,7 +88,8 @@ export class QueryTurns {
   #queue({ name, isAnonymous = false }: Reader, key: string | null, work: Question['work']): Question {
     const own = this.#waiting.get(name) ?? [];
     if (own.length >= this.#limits.ofReader || this.length >= this.#limits.ofAll)
-      throw new TooManyQuestions(
+      throw new Refusal(
+        'too-many-requests',
         'Too many questions are waiting for an answer.',
         'Wait a moment and try again, or ask for fewer panels or a shorter range.'
       );

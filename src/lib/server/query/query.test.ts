@@ -1,3 +1,4 @@
+import { Refusal } from '$lib/core/problem/problem';
 import { expect } from 'chai';
 import { parse } from 'csv-parse/sync';
 import { connect, withHouse } from '../../../../tests/support/bussola';
@@ -22,8 +23,6 @@ import { collectionOf } from '../intake/ledger/collections';
 import { seriesOfMetric } from '../inventory/series';
 import { answerQueries, answerQuery, queriesSchema, querySchema } from './query';
 import { GivenUp } from './query-turns';
-import { SignalRefusal } from './signals/resolve';
-import { Refusal } from '../base/refusal';
 import { frameCsv } from './signals/frame-csv';
 
 describe('a query', () => {
@@ -41,12 +40,12 @@ describe('a query', () => {
     const read = JSON.parse(Buffer.from(bytes).toString('utf8')) as QueryAnswer;
     return { ...read, valuesAt: (cell: number) => read.series.map(({ values }) => values[cell] ?? NaN) };
   };
-  const refusedBy = async (query: unknown): Promise<SignalRefusal> => {
+  const refusedBy = async (query: unknown): Promise<Refusal> => {
     const error: unknown = await answerQuery(house.bussola, querySchema.parse(query)).catch(
       (refused: unknown) => refused
     );
-    expect(error).to.be.instanceOf(SignalRefusal);
-    return error as SignalRefusal;
+    expect(error).to.be.instanceOf(Refusal);
+    return error as Refusal;
   };
 
   before(async () => {

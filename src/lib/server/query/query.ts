@@ -1,13 +1,12 @@
+import { Refusal, type Problem, refusalOf } from '$lib/core/problem/problem';
 import { createHash } from 'node:crypto';
-import type { AnswerFault } from '$lib/core/series';
 import type { Signal } from '$lib/core/signal';
 import type { Clock } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
-import { Refusal } from '../base/refusal';
 import { GivenUp, type QueryTurns, type Reader } from './query-turns';
 import { budgets, type AnswerFormat } from './signals/answered';
 import type { Queries, Query } from './signals/query-schema';
-import { resolveSignal, SignalRefusal } from './signals/resolve';
+import { resolveSignal } from './signals/resolve';
 import type { EvaluatorClient } from './query-thread';
 
 export { queriesSchema, querySchema, type Queries, type Query } from './signals/query-schema';
@@ -25,7 +24,7 @@ const itself: Reader = { name: 'Bussola' };
 /**
  * Evaluates a signal over a range when the reader's turn comes: the answer as bytes of JSON or CSV. All of it is done in the store's thread, however many series the signal picks.
  *
- * @throws SignalRefusal with the path within the signal; Refusal when the answer would have too many cells, naming the shortest step that fits; TooManyQuestions; GivenUp when
+ * @throws Refusal with the path within the signal; Refusal when the answer would have too many cells, naming the shortest step that fits; Refusal `too-many-requests`; GivenUp when
  *   the reader has gone
  */
 export function answerQuery(
@@ -42,7 +41,7 @@ export function answerQuery(
 /**
  * Evaluates the signals of a board together when the reader's turn comes: a list with one entry for each signal, either an answer or why there is none. What they share is read once.
  *
- * @throws TooManyQuestions; GivenUp when the reader has gone
+ * @throws Refusal `too-many-requests`; GivenUp when the reader has gone
  */
 export function answerQueries(
   { evaluator, clock, questions }: Asked,
@@ -64,7 +63,7 @@ let tickets = 0;
 async function untilGone(
   evaluator: EvaluatorClient,
   gone: AbortSignal,
-  work: (ticket: number) => Promise<Uint8Array | AnswerFault>
+  work: (ticket: number) => Promise<Uint8Array | Problem>
 ): Promise<Uint8Array> {
   const ticket = ++tickets;
   const giveUp = () => void evaluator.cancel(ticket);
@@ -78,16 +77,13 @@ async function untilGone(
   }
 }
 
-const refusalOf = ({ message, remedy, path, at }: AnswerFault): Refusal =>
-  path.length > 0 ? new SignalRefusal(message, remedy, path, at) : new Refusal(message, remedy);
-
 /** Why a signal cannot be had of its metrics, in words; null when it can. */
-export async function signalProblem(db: Queryable, signal: Signal): Promise<SignalRefusal | null> {
+export async function signalProblem(db: Queryable, signal: Signal): Promise<Refusal | null> {
   try {
     await resolveSignal(db, signal);
     return null;
   } catch (error) {
-    if (error instanceof SignalRefusal) return error;
+    if (error instanceof Refusal) return error;
     throw error;
   }
 }

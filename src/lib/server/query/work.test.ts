@@ -138,7 +138,7 @@ describe('signals worked out of the store', () => {
         const length_ = duration(step * minute);
         const work = { signal, sources: { a: picked }, notes: [], completeUntil: instant(begin + length) };
         const worked = await evaluator.evaluate(work, span, length_, zone);
-        if (worked.kind === 'fault') throw new Error(worked.message);
+        if (worked.kind === 'fault') throw new Error(worked.problem.message);
         const expected = evaluateSignal(
           prepare(signal),
           gridOver(span, length_, zone),

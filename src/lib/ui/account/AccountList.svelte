@@ -12,7 +12,7 @@
       series: number;
       newestAt: Instant | null;
       failing: number;
-      lastError: { fault: string } | null;
+      lastError: { code: string } | null;
     }[];
     /** The one that is open; null when none is. */
     selected: number | null;
@@ -22,7 +22,7 @@
   const age = (at: Instant) => peopleDuration(duration(Math.max(0, live.now - at)), 1);
   const words: Readonly<Record<string, string>> = {
     permission: 'a right is missing',
-    'refused values': 'values refused'
+    'refused-values': 'values refused'
   };
 </script>
 
@@ -42,8 +42,7 @@
         <span class="text-quiet block text-[13px]"
           >{one.series} series, {one.newestAt === null ? 'nothing yet' : `newest ${age(one.newestAt)}`}</span
         >
-        {#if one.lastError}<span class="fault block text-[13px]"
-            >{words[one.lastError.fault] ?? one.lastError.fault}</span
+        {#if one.lastError}<span class="fault block text-[13px]">{words[one.lastError.code] ?? one.lastError.code}</span
           >{/if}
       </span>
       <span class="text-quiet ml-auto text-[12px]">{one.providerName}</span>

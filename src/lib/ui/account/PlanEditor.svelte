@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { callApi, answerOrNull } from '../api';
   import { untrack } from 'svelte';
   import { enhance } from '$app/forms';
   import { planIntervals, planSchema, type CollectionPlan } from '$lib/core/intake';
@@ -50,18 +51,17 @@
     wouldGo = null;
     if (!shorter || problem !== null) return;
     const asked = new AbortController();
-    const query = new URLSearchParams({
+    const query = {
       service: service.service,
       ...Object.fromEntries(keepKeys.map((key) => [key, String(plan.keep[key])]))
-    });
+    };
     const timer = setTimeout(() => {
-      fetch(`/api/v1/accounts/${accountId}/keeping?${query}`, { signal: asked.signal })
-        .then(async (response) => {
-          wouldGo = response.ok ? ((await response.json()) as { points: number; bytes: number }) : 'unknown';
-        })
-        .catch(() => {
-          if (!asked.signal.aborted) wouldGo = 'unknown';
-        });
+      void callApi<{ points: number; bytes: number }>('GET', `/accounts/${accountId}/retention`, {
+        query,
+        signal: asked.signal
+      }).then((reply) => {
+        if (reply.kind !== 'cancelled') wouldGo = answerOrNull(reply) ?? 'unknown';
+      });
     }, askAfterMs);
     return () => {
       clearTimeout(timer);
@@ -78,18 +78,14 @@
       return;
     }
     const asked = new AbortController();
-    const body = JSON.stringify({ service: service.service, plan });
+    const body = { service: service.service, plan: $state.snapshot(plan) };
     const timer = setTimeout(() => {
-      fetch(`/api/v1/accounts/${accountId}/estimate`, {
-        method: 'POST',
-        headers: { 'content-type': 'application/json' },
+      void callApi<NonNullable<typeof tried>>('POST', `/accounts/${accountId}/estimate`, {
         body,
         signal: asked.signal
-      })
-        .then(async (response) => {
-          if (response.ok) tried = (await response.json()) as typeof tried;
-        })
-        .catch(() => undefined); // the estimate stays as it was; saving says what is wrong
+      }).then((reply) => {
+        tried = answerOrNull(reply) ?? tried; // else the estimate stays as it was; saving says what is wrong
+      });
     }, askAfterMs);
     return () => {
       clearTimeout(timer);

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { callApi, callForCsv, answerOrNull, wordsOf } from '../api';
   import { Popover } from '@skeletonlabs/skeleton-svelte';
   import { goto, invalidateAll } from '$app/navigation';
   import BellPlus from '@lucide/svelte/icons/bell-plus';
@@ -60,45 +61,35 @@
     if (what === 'table') return answer ? tableOf(answer, zone) : '';
     if (what === 'API call')
       return `curl -X POST ${location.origin}/api/v1/query -H 'content-type: application/json' -d '${bodyOf().replaceAll("'", String.raw`'\''`)}'`;
-    const headers = { 'content-type': 'application/json', accept: 'text/csv' };
-    const response = await fetch('/api/v1/query', { method: 'POST', headers, body: bodyOf() });
-    if (!response.ok) throw new Error(((await response.json()) as { message: string }).message);
-    return response.text();
+    const reply = await callForCsv('/query', JSON.parse(bodyOf()) as object);
+    if (reply.kind === 'refused') throw new Error(wordsOf(reply.problem));
+    return answerOrNull(reply) ?? '';
   }
 
   /** Puts the signal in the panel that it was opened from, and goes back there. */
   async function putBack({ board, id }: { board: number; id: string }): Promise<void> {
-    if ((await sent(`/api/v1/boards/${board}/panels/${id}`, 'PUT', { signal })) !== null)
+    if ((await sent(`/boards/${board}/panels/${id}`, 'PUT', { signal })) !== null)
       await goto(withRange(`/boards/${board}?edit`));
   }
 
   async function derive(under: string): Promise<void> {
     problem = '';
-    const told = await sent('/api/v1/derived', 'POST', { name: under, signal });
+    const told = await sent('/derived', 'POST', { name: under, signal });
     if (told === null) return;
     naming = null;
     await goto(withRange('/derived'));
   }
 
-  /** Sends something; null when it was refused, which is said then. */
-  async function sent(path: string, method: string, body: object): Promise<{ id?: number } | null> {
-    problem = '';
-    const headers = { 'content-type': 'application/json' };
-    const response = await fetch(path, { method, headers, body: JSON.stringify(body) });
-    const told = (await response.json()) as {
-      id?: number;
-      message?: string;
-      remedy?: string;
-      problems?: { message: string }[];
-    };
-    if (response.ok) return told;
-    problem = told.problems?.[0]?.message ?? [told.message, told.remedy].filter(Boolean).join(' ');
-    return null;
+  /** Sends something; null when it was refused, which is shown then. */
+  async function sent(path: string, method: 'POST' | 'PUT', body: object): Promise<{ id?: number } | null> {
+    const reply = await callApi<{ id?: number }>(method, path, { body });
+    problem = reply.kind === 'refused' ? wordsOf(reply.problem) : '';
+    return answerOrNull(reply);
   }
 
   async function keep(id: number | null, under: string): Promise<void> {
     problem = '';
-    const told = await sent(id === null ? '/api/v1/signals' : `/api/v1/signals/${id}`, id === null ? 'POST' : 'PUT', {
+    const told = await sent(id === null ? '/signals' : `/signals/${id}`, id === null ? 'POST' : 'PUT', {
       name: under,
       signal
     });

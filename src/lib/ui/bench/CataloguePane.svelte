@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { callApi, answerOrNull, wordsOf } from '../api';
   import { catalogueStates, type CatalogueEntry } from '$lib/core/catalogue';
   import { duration, spokenDuration } from '$lib/core/time';
   import { unit } from '$lib/core/units';
@@ -25,19 +26,11 @@
   async function find(words: string, filter: string, of: string | null): Promise<void> {
     asking?.abort();
     const mine = (asking = new AbortController());
-    const search = new URLSearchParams({ text: words });
-    if (filter !== 'any') search.set('state', filter);
-    if (of !== null) search.set('service', of);
-    try {
-      const response = await fetch(`/api/v1/metrics?${search.toString()}`, { signal: mine.signal });
-      if (!response.ok) throw new TypeError('refused');
-      found = (await response.json()) as typeof found;
-      problem = null;
-    } catch (error) {
-      if (mine.signal.aborted) return;
-      if (!(error instanceof TypeError)) throw error;
-      problem = 'The catalogue was not reached. Type again to try again.';
-    }
+    const query = { text: words, state: filter === 'any' ? undefined : filter, service: of ?? undefined };
+    const reply = await callApi<NonNullable<typeof found>>('GET', '/metrics', { query, signal: mine.signal });
+    if (reply.kind === 'cancelled') return;
+    problem = reply.kind === 'refused' ? wordsOf(reply.problem) : null;
+    found = answerOrNull(reply) ?? found;
   }
   $effect(() => void find(text, wanted, everywhere ? null : service));
 

@@ -1,17 +1,17 @@
 <script lang="ts">
-  import type { AnswerFault } from '$lib/core/series';
+  import type { Problem } from '$lib/core/problem/problem';
   import type { FormulaRow } from '$lib/core/signal';
 
   interface Props {
     row: FormulaRow;
     /** What is wrong with it, with the place; null when nothing is. */
-    fault: AnswerFault | null;
+    fault: Problem | null;
     /** Its unit, once it is worked out. */
     unit: string | null;
     onChange: (row: FormulaRow) => void;
   }
   let { row, fault, unit, onChange }: Props = $props();
-  const [from, to] = $derived(fault?.at ?? [0, 0]);
+  const [from, to] = $derived(fault?.place ?? [0, 0]);
 </script>
 
 <div class="flex min-w-0 flex-1 items-start gap-3">
@@ -27,7 +27,7 @@
       oninput={(event) => onChange({ ...row, formula: event.currentTarget.value })}
     />
     {#if fault}
-      {#if fault.at}
+      {#if fault.place}
         <p class="mt-1 px-2 font-mono text-[13.5px] break-all" aria-hidden="true">
           {row.formula.slice(0, from)}<mark class="bg-major text-panel px-0.5"
             >{row.formula.slice(from, to) || '?'}</mark

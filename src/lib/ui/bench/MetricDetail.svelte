@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { callApi, answerOrNull } from '../api';
   import type { CatalogueEntry } from '$lib/core/catalogue';
   import { valuesOf } from '$lib/core/series';
   import { usualStatistic, type Signal } from '$lib/core/signal';
@@ -34,8 +35,8 @@
   });
 
   async function readUses(name: string): Promise<void> {
-    const response = await fetch(`/api/v1/metrics/${encodeURIComponent(name)}`);
-    if (response.ok) uses = ((await response.json()) as { uses: typeof uses }).uses;
+    const reply = await callApi<{ uses: typeof uses }>('GET', `/metrics/${encodeURIComponent(name)}`);
+    uses = answerOrNull(reply)?.uses ?? uses;
   }
 
   const hrefOf = ({ kind, id }: { kind: string; id: number }) =>

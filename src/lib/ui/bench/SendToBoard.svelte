@@ -13,7 +13,7 @@
     /** Why what was sent last was refused; empty when it was not. */
     problem: string;
     /** Sends something; null when it was refused, which is said then. */
-    sent: (path: string, method: string, body: object) => Promise<{ id?: number } | null>;
+    sent: (path: string, method: 'POST' | 'PUT', body: object) => Promise<{ id?: number } | null>;
   }
   let { signal, boards, sentence, problem, sent }: Props = $props();
   let title = $state('');
@@ -34,8 +34,8 @@
     const panel = { title, signal };
     const told =
       chosen === 'new'
-        ? await sent('/api/v1/boards', 'POST', { title: newTitle, panels: [panel] })
-        : await sent(`/api/v1/boards/${chosen}/panels`, 'POST', panel);
+        ? await sent('/boards', 'POST', { title: newTitle, panels: [panel] })
+        : await sent(`/boards/${chosen}/panels`, 'POST', panel);
     if (told === null) return; // what was typed stays, with the reason beside it
     isOpen = false;
     await goto(withRange(`/boards/${told.id ?? chosen}`));

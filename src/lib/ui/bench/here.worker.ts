@@ -1,6 +1,7 @@
+import { type Problem } from '$lib/core/problem/problem';
 // Formulas, limits and units over what the browser has already, in a thread of their own so that typing never waits for them.
 import * as Comlink from 'comlink';
-import type { AnswerFault, QueryAnswer } from '$lib/core/series';
+import type { QueryAnswer } from '$lib/core/series';
 import { answerHeld, heldOf, type Held, type Signal } from '$lib/core/signal';
 
 let held: Held | null = null;
@@ -11,7 +12,7 @@ const here = {
     held = heldOf(signal, answer);
   },
   /** A signal worked out of the picks that are kept; null when it needs more. */
-  answer(signal: Signal): QueryAnswer | AnswerFault | null {
+  answer(signal: Signal): QueryAnswer | Problem | null {
     if (held === null) return null;
     const began = performance.now();
     const answer = answerHeld(signal, held);

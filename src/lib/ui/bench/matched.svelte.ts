@@ -1,3 +1,4 @@
+import { callApi, answerOrNull } from '../api';
 import type { Pick } from '$lib/core/signal';
 
 /** What a pick selects and could choose from, as `POST /api/v1/picks` tells. */
@@ -19,18 +20,13 @@ export class Matching {
   #asked = '';
 
   async ask({ metric, where }: Pick): Promise<void> {
-    const body = JSON.stringify({ metric, where });
-    if (body === this.#asked) return;
-    this.#asked = body;
+    const body = { metric, where };
+    const key = JSON.stringify(body);
+    if (key === this.#asked) return;
+    this.#asked = key;
     this.#asking?.abort();
     const asking = (this.#asking = new AbortController());
-    try {
-      const headers = { 'content-type': 'application/json' };
-      const response = await fetch('/api/v1/picks', { method: 'POST', headers, body, signal: asking.signal });
-      if (response.ok) this.known = (await response.json()) as MatchedPick;
-    } catch (error) {
-      if (asking.signal.aborted || error instanceof TypeError) return; // the preview beside it says that Bussola was not reached
-      throw error;
-    }
+    const reply = await callApi<MatchedPick>('POST', '/picks', { body, signal: asking.signal });
+    this.known = answerOrNull(reply) ?? this.known; // the preview beside it says what is wrong
   }
 }

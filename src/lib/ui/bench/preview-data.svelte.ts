@@ -41,7 +41,7 @@ export class PreviewData extends PanelData {
       }
     }
     await this.ask(signal, range, cells);
-    if (asked === this.#asked && this.fault === null) await this.#fetchPicks(signal, range, key, cells);
+    if (asked === this.#asked && this.refusal === null) await this.#fetchPicks(signal, range, key, cells);
   }
 
   override stop(): void {
@@ -63,7 +63,7 @@ export class PreviewData extends PanelData {
     const fetching = (this.#fetching = new AbortController());
     const picks = picksAlone(signal);
     const told = await post<QueryAnswer>(
-      '/api/v1/query',
+      '/query',
       { signal: picks, ...spanOf(range), zone: this.zone, cells },
       fetching.signal
     );

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { callApi, answerOrNull, wordsOf } from '../api';
   import { untrack, type Snippet } from 'svelte';
   import type { SuperValidated } from 'sveltekit-superforms';
   import { zod4Client } from 'sveltekit-superforms/adapters';
@@ -41,28 +42,16 @@
   let problem = $state<string | null>(null);
   let asking: AbortController | null = null;
 
-  async function gather(rule: string): Promise<void> {
+  async function gather(rule: object): Promise<void> {
     asking?.abort();
     const mine = (asking = new AbortController());
-    try {
-      const headers = { 'content-type': 'application/json' };
-      const response = await fetch('/api/v1/groups/match', {
-        method: 'POST',
-        headers,
-        body: rule,
-        signal: mine.signal
-      });
-      const told = (await response.json()) as Gathered & { problems?: { message: string }[] };
-      problem = response.ok ? null : (told.problems?.[0]?.message ?? 'The rule cannot be read.');
-      if (response.ok) gathered = told;
-    } catch (error) {
-      if (mine.signal.aborted) return;
-      if (!(error instanceof TypeError)) throw error;
-      problem = 'Bussola was not reached. Change the rule to try again.';
-    }
+    const reply = await callApi<Gathered>('POST', '/groups/match', { body: rule, signal: mine.signal });
+    if (reply.kind === 'cancelled') return;
+    problem = reply.kind === 'refused' ? wordsOf(reply.problem) : null;
+    gathered = answerOrNull(reply) ?? gathered;
   }
   const ruleText = $derived(JSON.stringify($form.rule));
-  $effect(() => void gather(ruleText));
+  $effect(() => void gather(JSON.parse(ruleText) as object));
 
   function add(): void {
     const [first] = labels;

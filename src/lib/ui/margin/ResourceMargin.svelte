@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { callApi, wordsOf } from '../api';
   import { plainSignal } from '$lib/core/signal';
   import type { Instant } from '$lib/core/time';
   import { useLive } from '../live/live.svelte';
@@ -24,9 +25,9 @@
   const reading = $derived(read(resourceId));
 
   async function read(id: number): Promise<Detail> {
-    const response = await fetch(`/api/v1/resources/${id}`);
-    if (!response.ok) throw new Error('This resource cannot be shown: it is no longer known here.');
-    return (await response.json()) as Detail;
+    const reply = await callApi<Detail>('GET', `/resources/${id}`);
+    if (reply.kind !== 'answered') throw new Error(reply.kind === 'refused' ? wordsOf(reply.problem) : 'Cancelled.');
+    return reply.answer;
   }
 
   const alarmOn = (name: string, metric: string) =>

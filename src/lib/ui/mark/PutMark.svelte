@@ -6,7 +6,7 @@
   import type { Instant } from '$lib/core/time';
   import { useLive } from '../live/live.svelte';
   import { useReader } from '../time/reader';
-  import { putMark } from './mark-calls';
+  import { addMark } from './mark-calls';
 
   interface Props {
     /** The board it can be put on; null on a ready one. */
@@ -38,7 +38,7 @@
 
   async function put(event: SubmitEvent): Promise<void> {
     event.preventDefault();
-    problem = await putMark({
+    problem = await addMark({
       text,
       from: exact(from),
       ...(to === '' ? {} : { to: exact(to) }),

@@ -1,3 +1,4 @@
+import { callApi, answerOrNull } from '../api';
 import type { Mark } from '$lib/core/mark';
 import { textFromInstant, type Range } from '$lib/core/time';
 
@@ -17,21 +18,18 @@ export class MarksData {
   async read(range: Range, board: number | null, services: readonly string[], news: boolean): Promise<void> {
     // Whole minutes, so that a range that moves with the clock does not ask every second.
     const whole = (at: number, up: number) => (Math.floor(at / 60_000) + up) * 60_000;
-    const query = new URLSearchParams({
+    const query = {
       from: textFromInstant(whole(range.from, 0) as Range['from']),
       to: textFromInstant(whole(range.to, 1) as Range['to']),
       services: services.join(','),
       ...(board === null ? {} : { board: String(board) })
-    }).toString();
-    if (query === this.#asked && !news) return;
-    this.#asked = query;
+    };
+    const key = JSON.stringify(query);
+    if (key === this.#asked && !news) return;
+    this.#asked = key;
     this.#asking?.abort();
     const asking = (this.#asking = new AbortController());
-    try {
-      const response = await fetch(`/api/v1/marks?${query}`, { signal: asking.signal });
-      if (response.ok) this.marks = ((await response.json()) as { marks: Mark[] }).marks;
-    } catch (error) {
-      if (!asking.signal.aborted && !(error instanceof TypeError)) throw error; // not reached: the helm says so
-    }
+    const reply = await callApi<{ marks: Mark[] }>('GET', '/marks', { query, signal: asking.signal });
+    this.marks = answerOrNull(reply)?.marks ?? this.marks; // not reached: the helm says so
   }
 }

@@ -98,7 +98,7 @@
       : findingsOf(
           signal,
           metricOf,
-          answer === null || preview.fault !== null
+          answer === null || preview.refusal !== null
             ? null
             : {
                 rows: answer.rows,
@@ -109,10 +109,10 @@
         )
   );
   const faultOf = (index: number) => {
-    const { fault } = preview;
-    return fault && fault.path[0] === 'rows' && Number(fault.path[1]) === index ? fault : null;
+    const { refusal } = preview;
+    return refusal?.path?.[0] === 'rows' && Number(refusal.path[1]) === index ? refusal : null;
   };
-  const placed = $derived(preview.fault?.path[0] === 'rows');
+  const placed = $derived(preview.refusal?.path?.[0] === 'rows');
 
   function use(entry: CatalogueEntry, how: 'add' | 'replace'): void {
     bench.use(entry, how);

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { callApi, wordsOf } from '$lib/ui/api';
   import Star from '@lucide/svelte/icons/star';
   import { goto, invalidate } from '$app/navigation';
   import { serviceByKey, serviceOrder } from '$lib/core/services';
@@ -50,22 +51,13 @@
     const titles = new Set(data.boards.map(({ title }) => title));
     let title = 'New board';
     for (let number = 2; titles.has(title); number++) title = `New board ${number}`;
-    const response = await fetch('/api/v1/boards', {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ title })
-    }).catch(() => null);
-    const told = (await response?.json()) as { id: number; message?: string; remedy?: string } | undefined;
-    if (response?.ok && told) await goto(withRange(`/boards/${told.id}?edit`));
-    else problem = [told?.message, told?.remedy].filter(Boolean).join(' ') || 'Bussola is not reached. Try again.';
+    const reply = await callApi<{ id: number }>('POST', '/boards', { body: { title } });
+    if (reply.kind === 'answered') await goto(withRange(`/boards/${reply.answer.id}?edit`));
+    if (reply.kind === 'refused') problem = wordsOf(reply.problem);
   }
 
   async function toggleFavourite({ id, isFavourite }: Board): Promise<void> {
-    await fetch(`/api/v1/boards/${id}/favourite`, {
-      method: 'PUT',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ favourite: !isFavourite })
-    }).catch(() => null); // the star stays as it is
+    await callApi('PUT', `/boards/${id}/favourite`, { body: { favourite: !isFavourite } }); // refused: the star stays as it is
     await Promise.all([invalidate('bussola:boards'), invalidate('bussola:overview')]);
   }
   const toggle = (id: number) => (chosen = chosen.includes(id) ? chosen.filter((one) => one !== id) : [...chosen, id]);

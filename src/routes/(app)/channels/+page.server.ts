@@ -1,14 +1,15 @@
+import { Refusal } from '$lib/core/problem/problem';
 import { fail } from '@sveltejs/kit';
 import { message, setError, superValidate } from 'sveltekit-superforms';
 import { zod4 } from 'sveltekit-superforms/adapters';
 import { idFrom } from '$lib/core/forms/id';
 import { channelFormSchema } from '$lib/core/forms/forms';
 import { allAlarms } from '$server/alarms/alarms';
-import { allChannels, channelById, insertEmailChannel, removeChannel } from '$server/notify/channels';
-import { confirmMessage } from '$server/notify/confirm';
-import { confirmationLimits } from '$server/notify/confirmation-limits';
+import { addChannel, removeChannel, sendConfirmation } from '$server/alarms/manage-channels';
+import { authorOf } from '$server/boards/boards';
+import { asRefusal, inOneText, orProblem, statusOf } from '$server/http/pages';
+import { allChannels } from '$server/notify/channels';
 import { lastMessages, troubledMessages } from '$server/notify/outbox';
-import { Refusal } from '$server/base/refusal';
 import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -36,56 +37,33 @@ export const load: PageServerLoad = async ({ depends }) => {
 
 /** Messages that did not leave which are listed. */
 const mostTroubled = 50;
-const confirmations = confirmationLimits();
 
-const idOf = async (request: Request) => idFrom((await request.formData()).get('id'));
+/** The channel or message of a form. */
+const idIn = async (request: Request): Promise<number> => idFrom((await request.formData()).get('id')) ?? 0;
 
 export const actions = {
   add: async ({ request, locals }) => {
-    const { db, clock, delivery } = bussola();
     const form = await superValidate(request, zod4(channelFormSchema));
     if (!form.valid) return fail(400, { form });
-    const wait = await confirmations.take(locals.person?.id ?? 0, form.data.address);
-    if (wait !== null) return setError(form, 'address', wait, { status: 429 });
-    try {
-      await db.transaction(async (within) => {
-        const createdAt = clock.now();
-        const createdBy = locals.person?.displayName ?? '';
-        const { id } = await insertEmailChannel(within, { ...form.data, createdAt, createdBy });
-        await delivery.enqueue(within, confirmMessage(id, form.data.address, createdAt));
-      });
-    } catch (error) {
-      if (error instanceof Refusal) return setError(form, 'address', `${error.message} ${error.remedy}`);
-      throw error;
-    }
-    return message(form, `A link was sent to ${form.data.address}. Alarms go there once it has been followed.`);
+    const added = await addChannel(bussola(), form.data, authorOf(locals.person)).catch(asRefusal);
+    if (added instanceof Refusal) return setError(form, 'address', inOneText(added), { status: statusOf(added) });
+    return message(form, `A link was sent to ${added.address}. Alarms notify the channel once it has been followed.`);
   },
-  sendAgain: async ({ request, locals }) => {
-    const { db, clock, delivery } = bussola();
-    const id = await idOf(request);
-    const channel = id === null ? null : await channelById(db, id);
-    if (channel === null) return fail(404, { problem: 'There is no such channel.' });
-    const wait = await confirmations.take(locals.person?.id ?? 0, channel.address);
-    if (wait !== null) return fail(429, { problem: wait });
-    await delivery.enqueue(db, confirmMessage(channel.id, channel.address, clock.now()));
-    return { done: `The link was sent to ${channel.address} again.` };
-  },
+  sendAgain: ({ request, locals }) =>
+    orProblem(async () => {
+      const { address } = await sendConfirmation(bussola(), await idIn(request), authorOf(locals.person));
+      return { done: `The link was sent to ${address} again.` };
+    }),
   /** Tries a message that failed once more. */
-  resend: async ({ request }) => {
-    const id = await idOf(request);
-    if (id === null || !(await bussola().delivery.sendAgain(id)))
-      return fail(404, { problem: 'There is no such message that failed. It may have been sent meanwhile.' });
-    return { done: 'The message is being sent again.' };
-  },
-  remove: async ({ request }) => {
-    const { db } = bussola();
-    const id = await idOf(request);
-    if (id === null) return fail(400, { problem: 'Which channel?' });
-    const users = (await allAlarms(db)).filter(({ definition }) => definition.channels.includes(id));
-    if (users.length > 0)
-      return fail(409, {
-        problem: `${users.map(({ definition }) => definition.name).join(', ')} tell this channel. Take it out of them first.`
-      });
-    await removeChannel(db, id);
-  }
+  resend: ({ request }) =>
+    orProblem(async () => {
+      if (!(await bussola().delivery.sendAgain(await idIn(request))))
+        throw new Refusal('not-found', 'There is no such message that failed.', 'It may have been sent meanwhile.');
+      return { done: 'The message is being sent again.' };
+    }),
+  remove: ({ request }) =>
+    orProblem(async () => {
+      await removeChannel(bussola(), await idIn(request));
+      return { done: 'The channel is removed.' };
+    })
 } satisfies Actions;

@@ -59,8 +59,8 @@
           <h2>To be mended</h2>
           <small>by cause</small>
         </header>
-        {#each open as error (`${error.accountId} ${error.service} ${error.fault} ${error.firstAt}`)}
-          <p class="border-line border-b py-1.5 text-[13px] last:border-0" data-fault={error.fault}>
+        {#each open as error (`${error.accountId} ${error.service} ${error.code} ${error.firstAt}`)}
+          <p class="border-line border-b py-1.5 text-[13px] last:border-0" data-fault={error.code}>
             <b class="fault">! {error.message}</b>
             {error.remedy}
             <span class="text-quiet block"
@@ -104,7 +104,7 @@
                 >
                 <td
                   >{serviceByKey(row.service).title}{#if row.lastError}<span class="fault block text-[12px]"
-                      >{row.lastError.fault}</span
+                      >{row.lastError.code}</span
                     >{/if}</td
                 >
                 <td

@@ -1,10 +1,11 @@
-import { fail } from '@sveltejs/kit';
+import { Refusal } from '$lib/core/problem/problem';
 import { idFrom } from '$lib/core/forms/id';
 import { keyFormSchema } from '$lib/core/forms/forms';
-import type { Instant } from '$lib/core/time';
+import { refusalOfForm } from '$lib/core/forms/problems';
+import { after, day, times } from '$lib/core/time';
+import { orProblem } from '$server/http/pages';
 import { seriesCounts } from '$server/inventory/series';
 import { allKeys, bytesOn, makeKey, revokeKey } from '$server/intake/receive/keys';
-import { Refusal } from '$server/base/refusal';
 import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -24,43 +25,43 @@ export const load: PageServerLoad = async ({ depends }) => {
 };
 
 export const actions = {
-  /** Makes a key; it is told once, in the answer to this. */
-  make: async ({ request, locals }) => {
-    const { db, clock } = bussola();
-    const read = keyFormSchema.safeParse(Object.fromEntries(await request.formData()));
-    if (!read.success) return fail(400, { problem: read.error.issues[0]?.message ?? 'Give a name.' });
-    const { name, days, mostSeries, mostMegabytes } = read.data;
-    const now = clock.now();
-    try {
+  /** Makes a key; it is shown once, in the answer to this. */
+  make: ({ request, locals }) =>
+    orProblem(async () => {
+      const { db, clock } = bussola();
+      const form = await request.formData();
+      const read = keyFormSchema.safeParse({ ...Object.fromEntries(form), scopes: form.getAll('scopes') });
+      if (!read.success) throw refusalOfForm(read.error);
+      const { name, days, mostSeries, mostMegabytes, scopes } = read.data;
+      const now = clock.now();
       const made = await db.transaction((within) =>
         makeKey(within, {
           name,
+          scopes,
           mostSeries,
           mostBytesADay: mostMegabytes * 1_000_000,
-          expiresAt: days === 0 ? null : ((now + days * 86_400_000) as Instant),
+          expiresAt: days === 0 ? null : after(now, times(days, day)),
           createdAt: now,
           createdBy: locals.person?.displayName ?? '',
           ownerId: locals.person?.id ?? null
         })
       );
       return { made: made.text, name };
-    } catch (error) {
-      if (error instanceof Refusal) return fail(400, { problem: `${error.message} ${error.remedy}` });
-      throw error;
-    }
-  },
-  /** Ends a key for good; what it sent is kept. */
-  revoke: async ({ request, locals: { person } }) => {
-    const { db, clock } = bussola();
-    const id = idFrom((await request.formData()).get('id'));
-    if (id === null) return fail(400, { problem: 'There is no such key.' });
-    const key = (await allKeys(db)).find((one) => one.id === id);
-    if (key === undefined) return fail(404, { problem: 'There is no such key.' });
-    if (key.ownerId !== person?.id && person?.role !== 'administrator')
-      return fail(403, {
-        problem: `The key ${key.name} was made by ${key.createdBy}: only they and administrators may revoke it.`
-      });
-    await revokeKey(db, id, clock.now());
-    return { done: 'The key is revoked; what it sent is kept.' };
-  }
+    }),
+  /** Revokes a key for good; what it sent stays. */
+  revoke: ({ request, locals: { person } }) =>
+    orProblem(async () => {
+      const { db, clock } = bussola();
+      const id = idFrom((await request.formData()).get('id'));
+      const key = (await allKeys(db)).find((one) => one.id === id);
+      if (key === undefined) throw new Refusal('not-found', 'There is no such key.', 'Load the page again.');
+      if (key.ownerId !== person?.id && person?.role !== 'administrator')
+        throw new Refusal(
+          'not-allowed',
+          `The key ${key.name} was made by ${key.createdBy}.`,
+          'Only they and administrators may revoke it.'
+        );
+      await revokeKey(db, key.id, clock.now());
+      return { done: 'The key is revoked. What it sent stays.' };
+    })
 } satisfies Actions;

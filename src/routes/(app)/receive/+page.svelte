@@ -5,6 +5,7 @@
   import Moment from '$lib/ui/time/Moment.svelte';
   import { useReader } from '$lib/ui/time/reader';
   import { withRange } from '$lib/ui/time/shown';
+  import { keyScopes } from '$lib/core/people/key-scopes';
   import type { PageProps } from './$types';
 
   let { data, form }: PageProps = $props();
@@ -17,21 +18,26 @@
     ['CSV: metric, at, value, resource, unit, kind, label.…', `${data.origin}/api/v1/receive/csv`],
     ['JSON lines: metric, at, value, resource, unit, kind, labels', `${data.origin}/api/v1/receive/ndjson`]
   ]);
+  const scopeWords = { metrics: 'send metrics', marks: 'send marks', read: 'read through the API' } as const;
   const state = (key: (typeof data.keys)[number]) =>
-    key.revokedAt !== null ? 'revoked' : key.expiresAt !== null && key.expiresAt <= live.now ? 'run out' : 'good';
+    key.revokedAt !== null ? 'revoked' : key.expiresAt !== null && key.expiresAt <= live.now ? 'expired' : 'valid';
 </script>
 
 <svelte:head><title>Keys · Bussola</title></svelte:head>
 <main class="min-w-0 flex-1 overflow-y-auto px-[18px] py-3.5 max-md:overflow-visible">
   <div class="mb-3 flex flex-wrap items-baseline gap-3">
     <h1>Keys for other programs</h1>
-    <span class="text-quiet">{data.keys.filter((key) => state(key) === 'good').length} good of {data.keys.length}</span>
+    <span class="text-quiet"
+      >{data.keys.filter((key) => state(key) === 'valid').length} valid of {data.keys.length}</span
+    >
   </div>
   <div class="grid grid-cols-5 items-start gap-2.5 max-lg:grid-cols-1">
     <section class="panel col-span-3 max-lg:col-span-1" aria-label="Keys">
       {#if form && 'made' in form && form.made}
         <div class="bg-shallow mb-2 p-2.5 text-[13px]" role="status">
-          <p><b>{form.name}</b> has been made. This is its key; it is shown this once, only its hash is kept:</p>
+          <p>
+            <b>{form.name}</b> has been made. This is its key. It is shown only once, since only its hash is stored:
+          </p>
           <p class="num mt-1 break-all select-all" data-testid="made-key">{form.made}</p>
         </div>
       {/if}
@@ -39,15 +45,17 @@
       <table class="rows">
         <thead
           ><tr
-            ><th>Name</th><th>Begins</th><th>Made</th><th>Runs out</th><th>Last used</th><th class="right">Series</th
+            ><th>Name</th><th>Starts with</th><th>May</th><th>Made</th><th>Expires</th><th>Last used</th><th
+              class="right">Series</th
             ><th class="right">Today</th><th></th></tr
           ></thead
         >
         <tbody>
           {#each data.keys as key (key.id)}
-            <tr data-key={key.name} class={[state(key) !== 'good' && 'text-quiet']}>
+            <tr data-key={key.name} class={[state(key) !== 'valid' && 'text-quiet']}>
               <td><a class="link" href={withRange(`/accounts/${key.accountId}`)}>{key.name}</a></td>
               <td class="num text-[12px]!">{key.hint}…</td>
+              <td>{key.scopes.map((scope) => scopeWords[scope]).join(', ')}</td>
               <td><Moment at={key.createdAt} now={live.now} /> <span class="text-quiet">by {key.createdBy}</span></td>
               <td
                 >{#if key.revokedAt}revoked <Moment at={key.revokedAt} now={live.now} />{:else if key.expiresAt}<Moment
@@ -61,7 +69,7 @@
               <td class="num right">{key.series} of {key.mostSeries}</td>
               <td class="num right">{(key.bytesToday / 1e6).toFixed(1)} of {key.mostBytesADay / 1e6} MB</td>
               <td class="right">
-                {#if state(key) === 'good' && (mayAdminister || (mayEdit && key.ownerId === personId))}
+                {#if state(key) === 'valid' && (mayAdminister || (mayEdit && key.ownerId === personId))}
                   <ConfirmedAction
                     action="?/revoke"
                     id={key.id}
@@ -73,7 +81,8 @@
             </tr>
           {:else}
             <tr
-              ><td colspan="8" class="text-quiet">No key yet. Make one, and let a program send its metrics with it.</td
+              ><td colspan="9" class="text-quiet"
+                >No key yet. Make one so that a program can send metrics or read through the API.</td
               ></tr
             >
           {/each}
@@ -96,7 +105,7 @@
             >
             <div class="flex gap-2">
               <label
-                >Good for days <input
+                >Valid for days <input
                   class="field num"
                   name="days"
                   type="number"
@@ -106,7 +115,7 @@
                 /></label
               >
               <label
-                >Series at most <input
+                >Most series <input
                   class="field num"
                   name="mostSeries"
                   type="number"
@@ -116,7 +125,7 @@
                 /></label
               >
               <label
-                >MB a day at most <input
+                >Most MB a day <input
                   class="field num"
                   name="mostMegabytes"
                   type="number"
@@ -126,8 +135,18 @@
                 /></label
               >
             </div>
+            <fieldset class="flex flex-wrap gap-x-3">
+              <legend>What it may do</legend>
+              {#each keyScopes as scope (scope)}
+                <label class="flex items-center gap-1"
+                  ><input type="checkbox" name="scopes" value={scope} checked={scope !== 'read'} />{scopeWords[
+                    scope
+                  ]}</label
+                >
+              {/each}
+            </fieldset>
             {#if form && 'problem' in form && form.problem}<p class="fault" role="alert">{form.problem}</p>{/if}
-            <button class="btn btn-main self-start">Make it</button>
+            <button class="btn btn-main self-start">Make key</button>
           </form>
         </section>
       {/if}

@@ -1,14 +1,14 @@
-import { error } from '@sveltejs/kit';
 import { boardOf } from '$lib/core/board';
 import { watchedStates } from '$server/alarms/alarms';
-import { countMiss, countUse, TooOften } from '$server/boards/link-limits';
+import { countMiss, countUse } from '$server/boards/link-limits';
 import { boardOfLink } from '$server/boards/links';
-import { noSuchLink } from '$server/boards/missing';
+import { noSuchLink } from '$server/boards/not-found';
 import { sharedThings } from '$server/boards/shared-things';
 import { shownWith } from '$server/boards/shown';
 import { allGroups } from '$server/query/groups/groups';
 import { allResources } from '$server/inventory/resources';
 import { overview } from '$server/incidents/overview';
+import { asErrorPage, refusePage } from '$server/http/pages';
 import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';
 
@@ -17,10 +17,10 @@ export const load: PageServerLoad = async ({ params, cookies, depends, locals })
   const server = bussola();
   const link = await boardOfLink(server.db, params.token, server.clock.now());
   if (link === null) {
-    await countMiss(locals.address).catch(refuse);
-    error(404, noSuchLink);
+    await countMiss(locals.address).catch(asErrorPage);
+    refusePage(noSuchLink());
   }
-  await countUse(link.id).catch(refuse);
+  await countUse(link.id).catch(asErrorPage);
   const { choices, expiresAt } = link;
   // Who made it, with whom else it is shared, and what is usually picked is nobody's business.
   const kept = boardOf(link.board);
@@ -45,9 +45,3 @@ export const load: PageServerLoad = async ({ params, cookies, depends, locals })
     things: sharedThings(board, choices, { now: all.now, alarms, states, incidents, resources, groups, reporting })
   };
 };
-
-function refuse(problem: unknown): never {
-  if (!(problem instanceof TooOften)) throw problem;
-  const { status, message, remedy } = problem;
-  error(status, { message, remedy });
-}

@@ -1,3 +1,4 @@
+import { Refusal } from '../../problem/problem';
 import { expect } from 'chai';
 import fc from 'fast-check';
 import {
@@ -12,7 +13,6 @@ import {
   combineProblem,
   evaluateSignal,
   prepare,
-  SignalFault,
   signalSchema,
   wantedOf,
   type Pick,
@@ -179,11 +179,11 @@ describe('evaluating a signal', () => {
     const signal = signalSchema.parse({ version: 2, step: 'PT1M', rows, ...more });
     return evaluateSignal(prepare(signal), grid, (name) => by[name] ?? [], readingsOf(all), Infinity);
   };
-  const faultOf = (work: () => unknown): SignalFault => {
+  const faultOf = (work: () => unknown): Refusal => {
     try {
       work();
     } catch (error) {
-      if (error instanceof SignalFault) return error;
+      if (error instanceof Refusal) return error;
       throw error;
     }
     throw new Error('nothing was refused');
@@ -217,7 +217,7 @@ describe('evaluating a signal', () => {
     const twice = faultOf(() =>
       run('a / b', { a: machines, b: machines.map((it) => ({ ...it, labels: { region: 'p' } })) }, all)
     );
-    expect([twice.message, twice.at]).to.deep.equal([
+    expect([twice.message, twice.place]).to.deep.equal([
       'Both sides have several series with region p, so it is not clear which belong together.',
       [0, 5]
     ]);
@@ -237,7 +237,7 @@ describe('evaluating a signal', () => {
     const shown = run('a / a', by, all, { unit: '%' });
     expect(shown.rows[0]?.columns[0]?.values[0]).to.equal(100);
     const fault = faultOf(() => run('a * 2 + b', by, all));
-    expect([fault.message, fault.path, fault.at]).to.deep.equal([
+    expect([fault.message, fault.path, fault.place]).to.deep.equal([
       'B and s do not measure the same.',
       ['rows', 2, 'formula'],
       [0, 9]

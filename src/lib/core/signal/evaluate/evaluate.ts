@@ -1,10 +1,11 @@
+import { Refusal } from '../../problem/problem';
 import { cellsUntil, type Grid } from '../../time';
 import { conversion } from '../../units';
 import { workOut } from './formula';
 import { limited } from './limit';
 import { workOutPick, type Readings, type Source } from './pick';
 import type { Prepared, PreparedRow } from './prepare';
-import { SignalFault, type Note, type Table } from './table';
+import { type Note, type Table } from './table';
 import { orGap } from './work';
 
 /** A row that is shown. */
@@ -79,10 +80,11 @@ function shownIn(table: Table, unit: string | undefined): Table {
   if (unit === undefined || unit === table.unit || table.columns.length === 0) return table;
   const converted = conversion(table.unit, unit);
   if (converted.kind === 'refused')
-    throw new SignalFault(
+    throw new Refusal(
+      'signal-invalid',
       `${converted.why.charAt(0).toUpperCase()}${converted.why.slice(1)}.`,
       `Choose a unit that measures the same as ${table.unit}.`,
-      ['unit']
+      { path: ['unit'] }
     );
   const { scale } = converted;
   const columns = table.columns.map((column) =>

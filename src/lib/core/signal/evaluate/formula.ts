@@ -1,9 +1,10 @@
+import { Refusal } from '../../problem/problem';
 import type { Formula, Operator } from '../../formula';
 import { cellsUntil, day, type Grid } from '../../time';
 import { addUnits, divideUnits, isPlain, multiplyUnits, raiseUnit, type DerivedUnit } from '../../units';
 import { fillingOf, gridsOfCall, lengthIn, windowCells, type Filling } from './functions';
 import { joined, meet } from './meet';
-import { constant, SignalFault, type Column, type Note, type Table } from './table';
+import { constant, type Column, type Note, type Table } from './table';
 import { both, cumulated, differences, each, filled, movingAverage, ofOne, operate, orGap, rounded } from './work';
 
 /** What working a formula out needs from the rows around it. */
@@ -249,7 +250,7 @@ const faultAt = (
   node: Formula,
   { index }: FormulaContext,
   message: string,
-  remedy = 'Mend the formula at the place that is marked.'
-) => new SignalFault(message, remedy, ['rows', index, 'formula'], node.at);
+  remedy = 'Fix the formula at the marked place.'
+) => new Refusal('signal-invalid', message, remedy, { path: ['rows', index, 'formula'], place: node.at });
 
 const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);

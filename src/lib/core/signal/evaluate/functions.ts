@@ -1,4 +1,5 @@
-import type { Formula, Place } from '../../formula';
+import type { TextSpan } from '../../problem/problem';
+import type { Formula } from '../../formula';
 import { duration, earlier, longer, spokenDuration, type Grid } from '../../time';
 
 type Call = Formula & { readonly kind: 'call' };
@@ -37,7 +38,7 @@ const furthest = duration(400 * 86_400_000);
 const longestWindow = duration(14 * 86_400_000);
 
 /** What is wrong with a call, with the place of it; null when nothing is. */
-export function callProblem(call: Call): { message: string; remedy: string; at: Place } | null {
+export function callProblem(call: Call): { message: string; remedy: string; at: TextSpan } | null {
   const row = Object.hasOwn(functionRows, call.name) ? functionRows[call.name] : undefined;
   if (!row)
     return {

@@ -3,4 +3,4 @@ export { prepare, wantedOf, type Prepared, type PreparedRow, type Wanted } from 
 export { combineProblem, pools, type Readings, type Source } from './pick';
 export { functionRows } from './functions';
 export { othersLabel } from './limit';
-export { labelKey, sharedLabels, SignalFault, type Column, type Note, type Table } from './table';
+export { labelKey, sharedLabels, type Column, type Note, type Table } from './table';

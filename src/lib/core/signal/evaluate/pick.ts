@@ -1,3 +1,4 @@
+import { Refusal } from '../../problem/problem';
 import { isOfGrowth, unitOfStatistic, type PooledStatistic, type Stamp, type Statistic } from '../../series';
 import type { Grid } from '../../time';
 import { conversion } from '../../units';
@@ -5,7 +6,7 @@ import { labelValue, type Labels } from '../conditions';
 import type { Combine, Pick } from '../schema';
 import { combined } from './combine';
 import type { PreparedRow } from './prepare';
-import { arrivedTogether, labelKey, SignalFault, type Column, type Table } from './table';
+import { arrivedTogether, labelKey, type Column, type Table } from './table';
 import { orGap } from './work';
 
 /** A stored series that a pick selected. */
@@ -76,7 +77,9 @@ export function workOutPick(
 ): Table {
   const problem = combineProblem(pick);
   if (problem !== null)
-    throw new SignalFault(problem, 'Change how the row is combined.', ['rows', index, 'combine', 'statistic']);
+    throw new Refusal('signal-invalid', problem, 'Change how the row is combined.', {
+      path: ['rows', index, 'combine', 'statistic']
+    });
   const unit = unitOfStatistic(pick.statistic, sources[0]?.unit ?? '1');
   const scales = sources.map((source) => scaleTo(source, sources[0] as Source, pick.statistic, index));
   const alignedOf = (source: Source, at: number): Float64Array => {
@@ -140,18 +143,20 @@ function groupsOf(sources: readonly Source[], by: readonly string[]): { labels: 
 
 function scaleTo(source: Source, first: Source, statistic: Statistic, index: number): number {
   if (isOfGrowth(statistic) && source.kind === 'gauge')
-    throw new SignalFault(
+    throw new Refusal(
+      'signal-invalid',
       `A value of the moment has no ${statistic}: only running totals and changes do.`,
       'Choose another statistic.',
-      ['rows', index, 'statistic']
+      { path: ['rows', index, 'statistic'] }
     );
   if (statistic === 'count' || source.unit === first.unit) return 1;
   const converted = conversion(source.unit, first.unit);
   if (converted.kind === 'refused')
-    throw new SignalFault(
+    throw new Refusal(
+      'signal-invalid',
       `The row picks metrics that do not measure the same: ${first.unit} and ${source.unit}.`,
       'Pick them in rows of their own.',
-      ['rows', index, 'metric']
+      { path: ['rows', index, 'metric'] }
     );
   return converted.scale;
 }

@@ -1,8 +1,8 @@
-import { FormulaFault, namesIn, partsIn, readFormula, type Formula } from '../../formula';
+import { Refusal } from '../../problem/problem';
+import { namesIn, partsIn, readFormula, type Formula } from '../../formula';
 import type { Grid } from '../../time';
 import { isPick, shownRows, type Pick, type Signal } from '../schema';
 import { callProblem, gridsOfCall } from './functions';
-import { SignalFault } from './table';
 
 /** A row ready to be worked out. */
 export type PreparedRow = { readonly name: string; readonly index: number } & (
@@ -38,10 +38,11 @@ export function prepare(signal: Signal): Prepared {
     );
   const parts = [...rows.values()].reduce((sum, row) => sum + (row.kind === 'formula' ? partsIn(row.formula) : 0), 0);
   if (parts > mostParts)
-    throw new SignalFault(
+    throw new Refusal(
+      'signal-invalid',
       `The formulas have ${parts} parts together; at most ${mostParts} are worked out.`,
       'Use fewer or shorter formulas.',
-      ['rows']
+      { path: ['rows'] }
     );
   for (const row of rows.values()) if (row.kind === 'formula') check(row.formula, row.index, rows);
   refuseCircles(rows);
@@ -72,10 +73,11 @@ export function wantedOf({ rows, shown }: Prepared, grid: Grid): Wanted[] {
     if (seen.has(key)) return;
     seen.add(key);
     if (seen.size > mostWanted)
-      throw new SignalFault(
+      throw new Refusal(
+        'signal-invalid',
         `The rows refer to each other in more than ${mostWanted} ways.`,
         'Use fewer rows, or fewer previous and moving averages within each other.',
-        ['rows']
+        { path: ['rows'] }
       );
     if (row.kind === 'pick') wanted.set(key, { row, grid: on });
     else walk(row.formula, on);
@@ -94,19 +96,17 @@ function read(text: string, index: number): Formula {
   try {
     return readFormula(text);
   } catch (error) {
-    if (!(error instanceof FormulaFault)) throw error;
-    throw new SignalFault(
-      error.message,
-      'Mend the formula at the place that is marked.',
-      ['rows', index, 'formula'],
-      error.at
-    );
+    if (!(error instanceof Refusal)) throw error;
+    throw new Refusal('signal-invalid', error.message, error.remedy, {
+      path: ['rows', index, 'formula'],
+      place: error.place
+    });
   }
 }
 
 function check(node: Formula, index: number, rows: ReadonlyMap<string, PreparedRow>): void {
   const fault = (message: string, remedy: string): never => {
-    throw new SignalFault(message, remedy, ['rows', index, 'formula'], node.at);
+    throw new Refusal('signal-invalid', message, remedy, { path: ['rows', index, 'formula'], place: node.at });
   };
   if (node.kind === 'name' && !rows.has(node.name))
     fault(
@@ -120,7 +120,10 @@ function check(node: Formula, index: number, rows: ReadonlyMap<string, PreparedR
   if (node.kind === 'call') {
     const problem = callProblem(node);
     if (problem !== null)
-      throw new SignalFault(problem.message, problem.remedy, ['rows', index, 'formula'], problem.at);
+      throw new Refusal('signal-invalid', problem.message, problem.remedy, {
+        path: ['rows', index, 'formula'],
+        place: problem.at
+      });
     for (const part of partsWithRows(node)) check(part, index, rows);
   }
 }
@@ -133,10 +136,11 @@ function refuseCircles(rows: ReadonlyMap<string, PreparedRow>): void {
   const visit = (name: string, way: readonly string[]): void => {
     const row = rows.get(name) as PreparedRow;
     if (way.includes(name))
-      throw new SignalFault(
+      throw new Refusal(
+        'signal-invalid',
         `The row ${name} depends on itself: ${[...way.slice(way.indexOf(name)), name].join(' → ')}.`,
         'Take one of these references out.',
-        ['rows', row.index, 'formula']
+        { path: ['rows', row.index, 'formula'] }
       );
     if (done.has(name) || row.kind === 'pick') return;
     for (const next of namesIn(row.formula)) visit(next, [...way, name]);

@@ -69,16 +69,3 @@ export interface Note {
   readonly row: string;
   readonly text: string;
 }
-
-/** Why a signal cannot be worked out: the path within it, the place in a formula, and what to do. */
-export class SignalFault extends Error {
-  override readonly name = 'SignalFault';
-  constructor(
-    message: string,
-    readonly remedy: string,
-    readonly path: readonly (string | number)[],
-    readonly at: readonly [number, number] | null = null
-  ) {
-    super(message);
-  }
-}

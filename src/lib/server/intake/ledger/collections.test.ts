@@ -1,3 +1,5 @@
+import type { ProblemCode } from '$lib/core/problem/problem';
+import type { AccountError } from '../../inventory/accounts';
 import { expect } from 'chai';
 import { withDatabase } from '../../../../../tests/support/database';
 import type { Instant } from '../../../core/time';
@@ -62,12 +64,12 @@ describe('what is noted of pulls', () => {
       },
       isHistory
     );
-  const failing = (minutes: number, fault: string, message: string) =>
+  const failing = (minutes: number, code: ProblemCode, message: string) =>
     pull(minutes, {
       points: 0,
       newestAt: null,
       pulledUntil: null,
-      error: { fault, message, remedy: 'mend it', at: at(minutes) }
+      error: { code, message, remedy: 'mend it', at: at(minutes) }
     });
   const machines = async () => (await allCollections(held.db)).find(({ service }) => service === 'machines')!;
 
@@ -91,7 +93,7 @@ describe('what is noted of pulls', () => {
     await failing(6, 'permission', 'no right');
     const open = (await errorsSince(held.db, at(0))).filter(({ mendedAt }) => mendedAt === null);
     expect(
-      open.map(({ fault, count, message, firstAt, lastAt }) => [fault, count, message, firstAt, lastAt])
+      open.map(({ code, count, message, firstAt, lastAt }) => [code, count, message, firstAt, lastAt])
     ).to.deep.equal([
       ['permission', 1, 'no right', at(6), at(6)],
       ['throttled', 2, 'slow down please', at(4), at(5)]
@@ -99,7 +101,7 @@ describe('what is noted of pulls', () => {
     await pull(7);
     expect((await errorsSince(held.db, at(0))).filter(({ mendedAt }) => mendedAt === null)).to.deep.equal([]);
     await failing(8, 'throttled', 'again');
-    expect((await errorsSince(held.db, at(0)))[0]).to.deep.include({ fault: 'throttled', count: 1, firstAt: at(8) });
+    expect((await errorsSince(held.db, at(0)))[0]).to.deep.include({ code: 'throttled', count: 1, firstAt: at(8) });
     await pull(9);
   });
 
@@ -116,14 +118,12 @@ describe('what is noted of pulls', () => {
   });
 
   it('a provider at rest is an error only where nothing worse is known', async () => {
-    const resting = { fault: 'resting', message: 'left alone', remedy: 'nothing', at: at(11) };
+    const resting: AccountError = { code: 'paused', message: 'left alone', remedy: 'nothing', at: at(11) };
     await failing(11, 'unreachable', 'nothing listens');
     await noteResting(held.db, accountId, 'machines', resting);
     await noteResting(held.db, accountId, 'queues', resting);
-    const faults = Object.fromEntries(
-      (await allCollections(held.db)).map((one) => [one.service, one.lastError?.fault])
-    );
-    expect(faults).to.deep.equal({ machines: 'unreachable', queues: 'resting' });
+    const faults = Object.fromEntries((await allCollections(held.db)).map((one) => [one.service, one.lastError?.code]));
+    expect(faults).to.deep.equal({ machines: 'unreachable', queues: 'paused' });
     expect((await machines()).lastPullAt).to.equal(at(11));
   });
 
@@ -132,7 +132,7 @@ describe('what is noted of pulls', () => {
     await pull(29, { points: 2 }, { service: 'queues' });
     await pull(
       30,
-      { points: 4, error: { fault: 'malformed', message: 'x', remedy: 'y', at: at(30) } },
+      { points: 4, error: { code: 'malformed', message: 'x', remedy: 'y', at: at(30) } },
       { service: 'queues' }
     );
     const cells = (await arrivedByCell(held.db, at(20), 10 * minute)).filter(({ service }) => service === 'queues');

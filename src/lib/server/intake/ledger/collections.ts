@@ -171,17 +171,17 @@ async function noteError(db: Queryable, accountId: number, service: string, erro
   const counted = await db.rows(
     `update intake_errors
      set count = count + 1, last_at = $4, message = $5
-     where account_id = $1 and service = $2 and fault = $3 and mended_at is null
+     where account_id = $1 and service = $2 and code = $3 and mended_at is null
      returning count`,
-    [accountId, service, error.fault, error.at, error.message]
+    [accountId, service, error.code, error.at, error.message]
   );
   if (counted.length > 0) return;
   await db.rows(
-    `insert into intake_errors (account_id, service, fault, message, remedy, first_at, last_at, count)
+    `insert into intake_errors (account_id, service, code, message, remedy, first_at, last_at, count)
      select $1, $2, $3, $4, $5, $6, $6, 1
      where exists (select 1 from accounts where id = $1)
      on conflict do nothing`,
-    [accountId, service, error.fault, error.message, error.remedy, error.at]
+    [accountId, service, error.code, error.message, error.remedy, error.at]
   );
 }
 
@@ -189,7 +189,7 @@ async function noteError(db: Queryable, accountId: number, service: string, erro
 export interface IntakeError {
   readonly accountId: number;
   readonly service: string;
-  readonly fault: string;
+  readonly code: string;
   readonly message: string;
   readonly remedy: string;
   readonly firstAt: Instant;
@@ -201,7 +201,7 @@ export interface IntakeError {
 /** Errors that were seen since a moment, those not mended first. */
 export const errorsSince = (db: Queryable, since: Instant): Promise<IntakeError[]> =>
   db.rows<IntakeError>(
-    `select account_id as "accountId", service, fault, message, remedy, first_at as "firstAt", last_at as "lastAt", count, mended_at as "mendedAt"
+    `select account_id as "accountId", service, code, message, remedy, first_at as "firstAt", last_at as "lastAt", count, mended_at as "mendedAt"
      from intake_errors
      where last_at >= $1 or mended_at is null
      order by mended_at is not null, last_at desc

@@ -1,8 +1,9 @@
+import { isRefused } from '$lib/core/problem/problem';
 import type { Logger } from 'pino';
 import type { Clock } from '$lib/core/time';
 import type { Database } from '../../db/pool';
 import type { Changes } from '../../base/changes';
-import { DiskIsLow, type Disk } from '../../base/disk';
+import { type Disk } from '../../base/disk';
 import type { SecretBox } from '../../base/secrets';
 import type { StoreClient } from '../../store/open-store';
 import { sealedSecretOf, type Account, type AccountError } from '../../inventory/accounts';
@@ -82,10 +83,11 @@ export function providerOf(providers: Intake['providers'], account: Pick<Account
 /** A failure in words for the people who look at the account. */
 export function errorOf(failure: unknown, at: Instant): AccountError {
   if (failure instanceof ProviderError)
-    return { fault: failure.fault, message: failure.message, remedy: failure.remedy, at };
-  if (failure instanceof DiskIsLow) return { fault: 'disk', message: failure.message, remedy: failure.remedy, at };
+    return { code: failure.code, message: failure.message, remedy: failure.remedy, at };
+  if (isRefused(failure, 'disk-low'))
+    return { code: failure.code, message: failure.message, remedy: failure.remedy, at };
   return {
-    fault: 'internal',
+    code: 'internal',
     message: 'Bussola could not finish the pull.',
     remedy: 'Look into Bussola’s log; the next pull tries again.',
     at

@@ -90,7 +90,7 @@ export async function coverageOf(
     const kept = plans.find((one) => one.accountId === account.id && one.service === service);
     const plan = tried?.service === service ? tried.plan : (kept?.plan ?? usualPlan);
     const collection = collections.find((one) => one.accountId === account.id && one.service === service) ?? null;
-    const refused = collection?.lastError?.fault === 'permission' ? collection.lastError.message : null;
+    const refused = collection?.lastError?.code === 'permission' ? collection.lastError.message : null;
     const ofService = ofProvider.filter((metric) => metric.service === service);
     const there = resources.filter((resource) => resource.service === service);
     const rows = there.map((resource) => coveredResource(resource, plan, refused, ofService, seriesOf(resource.id)));
@@ -98,8 +98,7 @@ export async function coverageOf(
     const live = rows.filter(({ endedAt }) => endedAt === null);
     const counted = live.flatMap((resource) =>
       wantedMetrics(resource, plan, ofService).map((metric) => ({
-        // A page that is scraped has a new value whenever it is read.
-        samplingMs: account.provider === 'maestro' ? planEvery(plan) : metric.samplingMs,
+        samplingMs: provider?.measuresOnRequest ? planEvery(plan) : metric.samplingMs,
         series: Math.max(1, seriesOf(resource.id, metric.name))
       }))
     );

@@ -42,7 +42,7 @@ export async function discoverAccount(intake: Intake, accountId: number): Promis
       if (access.guard.meter.clockAheadMs !== null) await noteClock(within, accountId, access.guard.meter.clockAheadMs);
     });
   } catch (failure) {
-    if (failure instanceof ProviderError && failure.fault === 'resting') return false; // nothing was asked: it stays due
+    if (failure instanceof ProviderError && failure.code === 'paused') return false; // nothing was asked: it stays due
     if (!(failure instanceof ProviderError)) log.error({ err: failure, accountId }, 'discovery failed');
     await noteDiscovery(db, accountId, now, errorOf(failure, now));
   }

@@ -151,7 +151,7 @@ describe('intake from Levante', () => {
         house.clock.pass(2);
         const error = await until(mood, async () => {
           const { lastError } = await account(prod.id);
-          return lastError?.fault === fault && lastError;
+          return lastError?.code === fault && lastError;
         });
         expect(error.remedy, mood).to.have.length.above(10);
       }
@@ -174,7 +174,7 @@ describe('intake from Levante', () => {
       house.clock.pass(2);
       const error = await until('the refusal', async () => {
         const { lastError } = await account(prod.id);
-        return lastError?.fault === 'refused values' && lastError;
+        return lastError?.code === 'refused-values' && lastError;
       });
       expect(error.message).to.match(/^\d+ values were refused because they are not numbers, first .*"n\/a"/);
       expect((await account(prod.id)).newestAt).to.be.at.least(house.clock.now() - 3 * minute);
@@ -204,7 +204,7 @@ describe('intake from Levante', () => {
       silent.closeAllConnections();
       silent.close();
       const error = await until('the slow one to fail', async () => (await account(slow.id)).lastError);
-      expect(error.fault).to.equal('unreachable');
+      expect(error.code).to.equal('unreachable');
       await house.bussola.db.transaction((within) => removeAccount(within, slow.id));
     });
 

@@ -1,5 +1,5 @@
+import { isRefused } from '$lib/core/problem/problem';
 import { before, day, hour, minute, range, times, type Duration, type Instant, type Range } from '$lib/core/time';
-import { DiskIsLow } from '../../base/disk';
 import { accountById, noteClock, type Account, type AccountError } from '../../inventory/accounts';
 import { collectionOf, notePull, noteResting, type Collection } from '../ledger/collections';
 import { addGap, fillGap, pieceOf, type Gap } from './gaps';
@@ -61,11 +61,11 @@ export async function pullService(intake: Intake, accountId: number, service: st
     }
   } catch (failure) {
     error = errorOf(failure, startedAt);
-    if (failure instanceof ProviderError && failure.fault === 'resting') {
+    if (failure instanceof ProviderError && failure.code === 'paused') {
       await noteResting(db, accountId, service, error);
       return false;
     }
-    if (!(failure instanceof ProviderError || failure instanceof DiskIsLow))
+    if (!(failure instanceof ProviderError || isRefused(failure, 'disk-low')))
       intake.log.error({ err: failure, accountId, service }, 'pull failed');
     else if (failure instanceof ProviderError && failure.retryAfter !== null)
       notBefore = (startedAt + failure.retryAfter) as Instant;
@@ -102,9 +102,9 @@ export async function fillPiece(intake: Intake, gap: Gap): Promise<boolean> {
       await fetchInto(intake, account, gap.service, access, half, span, startedAt, tally);
     await fillGap(db, gap, piece);
   } catch (failure) {
-    if (failure instanceof DiskIsLow) return false; // the gap stays, and is filled once there is room
+    if (isRefused(failure, 'disk-low')) return false; // the gap stays, and is filled once there is room
     if (!(failure instanceof ProviderError)) throw failure;
-    if (failure.fault === 'resting') return false;
+    if (failure.code === 'paused') return false;
     error = errorOf(failure, startedAt); // with an error noted, gaps wait until the next pull has succeeded
   }
   const outcome = { startedAt, error, pulledUntil: null, lateUntil: null, notBefore: null };
@@ -176,7 +176,7 @@ async function* oneAhead<T>(pages: AsyncIterable<T>): AsyncGenerator<T> {
 function refusedError({ refused, refusedExample }: Tally, at: Instant): AccountError | null {
   if (refused === 0) return null;
   return {
-    fault: 'refused values',
+    code: 'refused-values',
     message: `${refused} values were refused because they are not numbers, first ${refusedExample ?? 'unknown'}.`,
     remedy: 'The other values were kept. Tell the provider.',
     at

@@ -111,7 +111,7 @@ export class Failures {
 }
 
 /** Refused values do not keep the others from being fetched. */
-const isFailing = ({ lastError }: Collection): boolean => lastError !== null && lastError.fault !== 'refused values';
+const isFailing = ({ lastError }: Collection): boolean => lastError !== null && lastError.code !== 'refused-values';
 
 /** Due once the interval has passed, unless the provider asked to wait; at once when the clock was set back behind the last pull. */
 function isDue({ lastPullAt, notBefore }: Collection, every: Duration, now: Instant): boolean {

@@ -1,8 +1,13 @@
+import { Refusal } from '$lib/core/problem/problem';
 import type { Context } from '../../db/context';
 import type { Disk } from '../../base/disk';
 import type { KeyUses } from './key-uses';
-import { keyByText, type Key, type KeyScope } from './keys';
-import { NotTaken } from './not-taken';
+import type { KeyScope } from '$lib/core/people/key-scopes';
+import { keyByText, type Key } from './keys';
+
+/** The key that a request carries as `Authorization: Bearer …`; null when it carries none. */
+export const bearerOf = (request: Request): string | null =>
+  /^Bearer +(\S+) *$/i.exec(request.headers.get('authorization') ?? '')?.[1] ?? null;
 
 /** What was sent with a good key. */
 export interface Admitted {
@@ -25,39 +30,39 @@ export async function admitted(
   scope: KeyScope,
   mediaTypes: readonly string[] | null = null
 ): Promise<Admitted> {
-  const text = /^Bearer +(\S+) *$/i.exec(request.headers.get('authorization') ?? '')?.[1] ?? '';
-  const key = text === '' ? null : await keyByText(db, text, clock.now());
+  const text = bearerOf(request);
+  const key = text === null ? null : await keyByText(db, text, clock.now());
   if (key === null || !key.scopes.includes(scope))
-    throw new NotTaken(
-      401,
+    throw new Refusal(
+      'key-refused',
       'The key is missing, not from here, revoked or has expired.',
       'Send a key of Bussola as "Authorization: Bearer …"; keys are made on the page Keys.'
     );
   disk.refuseWhenLow();
   const mediaType = (request.headers.get('content-type') ?? '').split(';')[0]?.trim().toLowerCase() ?? '';
   if (mediaType === '')
-    throw new NotTaken(
-      415,
+    throw new Refusal(
+      'media-type',
       'The request has no content type, so its body cannot be read.',
       'Send a Content-Type, such as text/plain or application/json.'
     );
   if (mediaTypes !== null && !mediaTypes.includes(mediaType))
-    throw new NotTaken(
-      415,
+    throw new Refusal(
+      'media-type',
       `The content type ${mediaType.slice(0, 80)} is not read here.`,
       `Send ${mediaTypes.join(' or ')}.`
     );
   const encoding = (request.headers.get('content-encoding') ?? 'identity').trim().toLowerCase();
   if (encoding !== 'identity' && encoding !== 'gzip')
-    throw new NotTaken(
-      415,
+    throw new Refusal(
+      'media-type',
       `The encoding ${encoding.slice(0, 40)} is not known here.`,
       'Send it unpacked, or packed by gzip.'
     );
   const body = Buffer.from(await request.arrayBuffer());
   if (!uses.take(key, body.length, clock.now()))
-    throw new NotTaken(
-      429,
+    throw new Refusal(
+      'limit-reached',
       `The key ${key.name} may send ${key.mostBytesADay} bytes a day, and has.`,
       'Send less, or ask an administrator for a key with a higher limit.'
     );

@@ -1,12 +1,9 @@
 // keys
 import { createHash, randomBytes } from 'node:crypto';
+import type { KeyScope } from '$lib/core/people/key-scopes';
 import type { Instant } from '$lib/core/time';
 import { oneRow, type Queryable } from '../../db/pool';
 import { insertAccount } from '../../inventory/accounts';
-
-/** What a key may do. */
-export const keyScopes = ['metrics', 'marks'] as const;
-export type KeyScope = (typeof keyScopes)[number];
 
 /** A key as people see it: never itself, only how it begins. */
 export interface Key {
@@ -45,6 +42,8 @@ export interface NewKey {
   readonly createdAt: Instant;
   readonly createdBy: string;
   readonly ownerId?: number | null;
+  /** Sending metrics and marks, when this is not given. */
+  readonly scopes?: readonly KeyScope[];
 }
 
 /**
@@ -74,7 +73,7 @@ export async function makeKey(within: Queryable, key: NewKey): Promise<{ key: Ke
       key.name,
       text.slice(0, 14),
       hashOf(text),
-      JSON.stringify(keyScopes),
+      JSON.stringify(key.scopes ?? ['metrics', 'marks']),
       key.createdAt,
       key.createdBy,
       key.expiresAt,

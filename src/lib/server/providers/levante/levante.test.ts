@@ -95,7 +95,7 @@ describe('what Levante may answer', () => {
     const cut = JSON.stringify(series([60, 1, 1, 1, 1])).slice(0, 20);
     expect((await fault(() => fetched(cut))).message).to.contain('it is no JSON, or was cut off');
     const odd = await fault(() => fetched({ series: [{ index: 'x', points: [] }], next: null }));
-    expect([odd.fault, odd.message]).to.satisfy(
+    expect([odd.code, odd.message]).to.satisfy(
       ([kind, text]: [string, string]) => kind === 'malformed' && text.includes('at series.0.index')
     );
     expect((await fault(() => fetched({ series: [{ index: 7, points: [] }], next: null }))).message).to.contain(
@@ -114,7 +114,7 @@ describe('what Levante may answer', () => {
     };
     for (const [kind, answer] of Object.entries(problems)) {
       answers = [answer];
-      expect((await fault(() => provider.discover(access))).fault, kind).to.equal(kind);
+      expect((await fault(() => provider.discover(access))).code, kind).to.equal(kind);
     }
   });
 });

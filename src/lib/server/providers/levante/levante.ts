@@ -207,6 +207,6 @@ async function tryReading(clock: Clock, access: ProviderAccess, resource = 'none
   try {
     await callLevante(clock, access, 'POST', '/v1/points', body, pageSchema);
   } catch (error) {
-    if (!(error instanceof ProviderError && error.fault === 'refused' && resource === 'none')) throw error;
+    if (!(error instanceof ProviderError && error.code === 'refused' && resource === 'none')) throw error;
   }
 }

@@ -33,6 +33,7 @@ export const maestroProvider = (clock: Clock): Provider => ({
   },
   reach: times(15, day),
   historyPiece: times(4, hour),
+  measuresOnRequest: true,
   requestsPerPull: () => 3,
   pricePerThousandRequests: 0,
   testAccess: (access) => testAccess(clock, access),

@@ -39,7 +39,7 @@ export class OstroCalls {
     try {
       return await ask();
     } catch (error) {
-      if (!(error instanceof ProviderError && error.fault === 'signature')) throw error;
+      if (!(error instanceof ProviderError && error.code === 'signature')) throw error;
       if (!this.#held.delete(nameOf(access))) throw error;
       return ask(); // with a token of now: this one may have been ended early
     }

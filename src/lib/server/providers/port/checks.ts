@@ -44,7 +44,7 @@ export async function accessTest(
   const steps = ['reach', 'clock', 'signature'] as const;
   const words = [`${host} answers.`, 'The clocks agree to within 5 min.', 'The key and its secret are accepted.'];
   const failed =
-    failure?.fault === 'clock' ? 1 : failure?.fault === 'signature' ? 2 : failure?.fault === 'permission' ? 3 : 0;
+    failure?.code === 'clock' ? 1 : failure?.code === 'signature' ? 2 : failure?.code === 'permission' ? 3 : 0;
   const passed = failure === null ? 3 : failed;
   steps.slice(0, passed).forEach((name, i) => test.pass(name, words[i] as string));
   if (failure === null || failed === 3) return { test, goOn: true };

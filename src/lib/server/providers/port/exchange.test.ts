@@ -79,7 +79,7 @@ describe('one call to a provider', () => {
     ];
     for (const [listener, fault, says, remedy] of cases) {
       const error = await problem(listener);
-      expect(error.fault, error.message).to.equal(fault);
+      expect(error.code, error.message).to.equal(fault);
       expect(error.message).to.match(says);
       expect(error.remedy).to.match(remedy);
       expect(error.message + error.remedy).not.to.contain('s3cret-word');
@@ -125,6 +125,6 @@ describe('one call to a provider', () => {
       response.on('drain', more);
       more();
     });
-    expect([error.fault, error.message]).to.deep.equal(['malformed', 'An answer of more than 64 MiB was refused.']);
+    expect([error.code, error.message]).to.deep.equal(['malformed', 'An answer of more than 64 MiB was refused.']);
   });
 });

@@ -12,7 +12,7 @@ const faultOf = async (call: Promise<unknown>): Promise<ProviderFault> => {
   try {
     await call;
   } catch (error) {
-    if (error instanceof ProviderError) return error.fault;
+    if (error instanceof ProviderError) return error.code;
     throw error;
   }
   throw new Error('it passed');
@@ -77,13 +77,13 @@ describe('the guard of an account', () => {
     let calls = 0;
     const fail = () => faultOf(guards().run(() => (calls++, Promise.reject(failure('unreachable')))));
     for (let i = 0; i < 3; i++) expect(await fail()).to.equal('unreachable');
-    expect(await fail()).to.equal('resting');
+    expect(await fail()).to.equal('paused');
     expect(calls).to.equal(3);
     await until('the end of the rest', () =>
       guards()
         .run(() => Promise.resolve(true))
         .catch((error: unknown) =>
-          error instanceof ProviderError && error.fault === 'resting' ? false : Promise.reject(error as Error)
+          error instanceof ProviderError && error.code === 'paused' ? false : Promise.reject(error as Error)
         )
     );
     expect(await guards().run(() => Promise.resolve('there'))).to.equal('there');

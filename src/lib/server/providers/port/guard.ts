@@ -55,8 +55,8 @@ const patientMs = 3000;
 
 const transient = (error: Error): boolean =>
   error instanceof ProviderError &&
-  (['unreachable', 'unavailable', 'malformed'].includes(error.fault) ||
-    (error.fault === 'throttled' && (error.retryAfter ?? 0) <= patientMs));
+  (['unreachable', 'unavailable', 'malformed'].includes(error.code) ||
+    (error.code === 'throttled' && (error.retryAfter ?? 0) <= patientMs));
 
 /**
  * The guard of one account: so many calls at once and a second (a token bucket), tried again with growing, jittered pauses, and a rest after many failures
@@ -92,7 +92,7 @@ export function accountGuard(limits: GuardLimits): () => Guard {
               return await call();
             } catch (error) {
               last = error;
-              if (error instanceof ProviderError && error.fault === 'throttled') meter.throttled++;
+              if (error instanceof ProviderError && error.code === 'throttled') meter.throttled++;
               throw error;
             }
           });
@@ -100,7 +100,7 @@ export function accountGuard(limits: GuardLimits): () => Guard {
           if (!(error instanceof BrokenCircuitError)) throw error;
           if (last instanceof ProviderError) throw last;
           throw new ProviderError(
-            'resting',
+            'paused',
             'After many failures on end, Bussola leaves this provider alone for a moment.',
             'Nothing: it is tried again by itself. What was wrong before stands in the list of errors.',
             { cause: error }

@@ -64,7 +64,10 @@ export function outboundTo(reach: readonly string[]): Outbound {
     lookup(host, { ...options, all: true }, (failure, found) => {
       if (failure) return done(failure, []);
       const [first, ...more] = found.filter(({ address }) => refusedWhy(address) === null);
-      if (!first) return done(notReached(refusedWhy(found[0]?.address ?? host) ?? `${host} leads nowhere`), []);
+      if (!first) {
+        const why = refusedWhy(found[0]?.address ?? host) ?? `${host} leads nowhere`;
+        return done(notReached(why) as Error, []); // it becomes the cause of the failed connection
+      }
       if (options.all) return (done as unknown as All)(null, [first, ...more]);
       done(null, first.address, first.family);
     });

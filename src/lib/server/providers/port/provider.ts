@@ -1,9 +1,11 @@
+import { Refusal, type ProblemCode } from '$lib/core/problem/problem';
 import type { SummaryPoints } from '$lib/core/series';
 import type { Duration, Instant, Range } from '$lib/core/time';
 import type { Guard } from './meter';
 
-/** Why a provider did not give what was asked. Each kind has its own remedy. `resting`: it was not asked, after many failures on end. */
-export type ProviderFault =
+/** Why a provider did not give what was asked. Each has its own remedy. */
+export type ProviderFault = Extract<
+  ProblemCode,
   | 'unreachable'
   | 'clock'
   | 'signature'
@@ -12,25 +14,22 @@ export type ProviderFault =
   | 'unavailable'
   | 'malformed'
   | 'refused'
-  | 'resting';
+  | 'paused'
+>;
 
 /** A call to a provider that failed: what happened, and what a person can do about it. */
-export class ProviderError extends Error {
-  readonly fault: ProviderFault;
-  readonly remedy: string;
+export class ProviderError extends Refusal {
+  override readonly name = 'ProviderError';
   /** When the provider said how long to wait. */
   readonly retryAfter: Duration | null;
 
   constructor(
-    fault: ProviderFault,
+    override readonly code: ProviderFault,
     message: string,
     remedy: string,
     { retryAfter = null, ...options }: ErrorOptions & { retryAfter?: Duration | null } = {}
   ) {
-    super(message, options);
-    this.name = 'ProviderError';
-    this.fault = fault;
-    this.remedy = remedy;
+    super(code, message, remedy, options);
     this.retryAfter = retryAfter;
   }
 }
@@ -159,7 +158,7 @@ export interface ConnectGuide {
 }
 
 /**
- * The small port behind which every provider's interface lies. A further provider is a folder beside `levante` and a line in `providers.ts`;
+ * The small port behind which every provider's interface lies. A further provider is a folder beside the others and a line in `registry.ts`;
  * docs/guides/another-provider.md shows how.
  */
 export interface Provider {
@@ -168,6 +167,8 @@ export interface Provider {
   /** How far back it can be asked, and the longest span of history that one piece asks for. */
   readonly reach: Duration;
   readonly historyPiece: Duration;
+  /** Whether a value is measured when it is asked for, as a page that is scraped does: the plan's interval is then that of the samples. */
+  readonly measuresOnRequest?: boolean;
   /** Requests that one pull takes, for estimates and prices. */
   requestsPerPull(resources: number, series: number): number;
   /** What a thousand requests cost until a person says otherwise. */

@@ -69,7 +69,7 @@ export async function catalogueEntries(
       providers: distinct(({ provider }) => provider),
       regions: distinct(({ region }) => region),
       labels: Object.fromEntries((labelsOf.get(name) ?? []).map(({ label, values }) => [label, values])),
-      newest: latest,
+      newest: latest as Instant | null,
       state: latest === null ? 'not collected' : latest < due ? 'stale' : 'collected'
     };
   });

@@ -1,3 +1,4 @@
+import { Refusal, refusalOf } from '$lib/core/problem/problem';
 import { unitOfStatistic } from '$lib/core/series';
 import {
   asksFor,
@@ -16,8 +17,7 @@ import { insertAccount } from '../../inventory/accounts';
 import { beginCollections } from '../../intake/ledger/collections';
 import { allMetrics, keepMetrics } from '../../inventory/metrics';
 import { keepFound } from '../../inventory/resources';
-import { Refusal } from '../../base/refusal';
-import { resolveSignal, SignalRefusal, workOf } from '../signals/resolve';
+import { resolveSignal, workOf } from '../signals/resolve';
 import type { Context } from '../../db/context';
 import type { SignalEvaluator } from '../signals/work';
 import { allDerived, askBackfill, insertDerived, type Derived } from './derived';
@@ -27,7 +27,7 @@ import { derivedProvider, derivedResource } from './identity';
  * Makes a derived metric: it is worked out from now on.
  *
  * @param backfillDays of stored history to work it out for as well; 0 for none
- * @throws Refusal when the name is taken, SignalRefusal when the signal cannot be worked out or would feed on itself
+ * @throws Refusal when the name is taken, Refusal when the signal cannot be worked out or would feed on itself
  */
 export async function makeDerived(
   context: Context & { readonly evaluator: SignalEvaluator },
@@ -42,7 +42,7 @@ export async function makeDerived(
   const now = clock.now();
   const step = stepOf(signal);
   const worked = await evaluator.evaluate(workOf(resolved, now), range(before(now, times(3, step)), now), step);
-  if (worked.kind === 'fault') throw new SignalRefusal(worked.message, worked.remedy, worked.path, worked.at);
+  if (worked.kind === 'fault') throw refusalOf(worked.problem);
   const described = await allMetrics(db);
   const words = (of: string) => described.find((one) => one.name === of);
   const delayMs = now - workOf(resolved, now).completeUntil + step;
@@ -86,7 +86,7 @@ export async function makeDerived(
     return made;
   } catch (error) {
     if (!isTaken(error)) throw error;
-    throw new Refusal(`There is already a derived metric named like ${name}.`, 'Choose another name.');
+    throw new Refusal('name-taken', `There is already a derived metric named like ${name}.`, 'Choose another name.');
   }
 }
 
@@ -111,10 +111,11 @@ async function refuseFeeding(db: Queryable, metric: string, signal: Signal): Pro
         })
     );
   if (feedsOn(signal))
-    throw new SignalRefusal(
+    throw new Refusal(
+      'signal-invalid',
       `The metric would be worked out of itself: a row picks ${metric}.`,
       'Pick other metrics, or narrow the pattern.',
-      ['rows']
+      { path: ['rows'] }
     );
 }
 

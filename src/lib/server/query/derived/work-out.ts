@@ -1,3 +1,4 @@
+import { Refusal, refusalOf } from '$lib/core/problem/problem';
 import { pointsOfLength, type SummaryPoints } from '$lib/core/series';
 import { mostDerivedSeries, standardLabels, stepOf, type Column, type Labels } from '$lib/core/signal';
 import { before, cellStart, duration, instant, range, times, type Grid, type Instant } from '$lib/core/time';
@@ -5,7 +6,6 @@ import { notePull } from '../../intake/ledger/collections';
 import type { Intake } from '../../intake/ledger/intake';
 import { keepSeries } from '../../intake/ledger/keep';
 import type { FetchedSeries } from '../../providers/port/provider';
-import { Refusal } from '../../base/refusal';
 import { completeUntilOf } from '../signals/arrivals';
 import { arrivedNow } from '../signals/arrived-now';
 import { refuseTwins, resolveSignal, workOf } from '../signals/resolve';
@@ -88,10 +88,11 @@ async function store(
 ): Promise<{ series: number; points: number; milliseconds: number }> {
   const began = clock.now();
   const worked = await evaluator.evaluate(work, range(from, until), stepOf(derived.definition));
-  if (worked.kind === 'fault') throw new Refusal(worked.message, worked.remedy);
+  if (worked.kind === 'fault') throw refusalOf(worked.problem);
   const columns = worked.rows[0]?.columns ?? [];
   if (columns.length > mostDerivedSeries)
     throw new Refusal(
+      'signal-invalid',
       `It has ${columns.length} series, more than ${mostDerivedSeries}.`,
       'Narrow what it picks, or combine by fewer labels.'
     );

@@ -1,3 +1,4 @@
+import { Refusal, type Problem, refusalOf, problemOf } from '$lib/core/problem/problem';
 import {
   answerOf,
   isPick,
@@ -12,25 +13,25 @@ import {
   type Row,
   type Worked
 } from '$lib/core/signal';
-import { valuesOf, type AnswerFault, type QueryAnswer } from '$lib/core/series';
+import { valuesOf, type QueryAnswer } from '$lib/core/series';
 import {
   gridOver,
   instantFromText,
   range,
   shortestStep,
   textFromDuration,
+  textFromInstant,
   type Duration,
   type Instant,
   type Range
 } from '$lib/core/time';
 import type { Queryable } from '../../db/pool';
 import { allCollections } from '../../intake/ledger/collections';
-import { Refusal } from '../../base/refusal';
 import { frameCsv } from './frame-csv';
 import type { AskedWork } from './work';
 import { completeUntilOf, type Arrivals } from './arrivals';
 import { mostSeriesCells, type Queries, type Query } from './query-schema';
-import { resolveSignal, resourcesOf, stockFor, SignalRefusal, stepFor, workOf, type Resolved } from './resolve';
+import { resolveSignal, resourcesOf, stockFor, stepFor, workOf, type Resolved } from './resolve';
 
 /** How an answer is written as text. */
 export type AnswerFormat = 'json' | 'csv';
@@ -72,7 +73,7 @@ const arrivalsAt = async ({ db, now, newest }: EvaluationContext): Promise<Arriv
 /**
  * Evaluates a signal over a range and writes the answer as text.
  *
- * @throws SignalRefusal with the path within the signal; Refusal when the answer would have too many cells, naming the shortest step that fits
+ * @throws Refusal with the path within the signal; Refusal when the answer would have too many cells, naming the shortest step that fits
  */
 export async function answeredQuery(context: EvaluationContext, query: Query, format: AnswerFormat): Promise<string> {
   const { db, now } = context;
@@ -83,12 +84,10 @@ export async function answeredQuery(context: EvaluationContext, query: Query, fo
   const complete = await completeUntilOf(await arrivalsAt(context), resolved);
   const work = workOf(resolved, now, complete);
   const [worked] = (await context.evaluateAll([{ work, span, step }], query.zone)) as [Worked];
-  if (worked.kind === 'fault') throw new SignalRefusal(worked.message, worked.remedy, worked.path, worked.at);
+  if (worked.kind === 'fault') throw refusalOf(worked.problem);
   return format === 'csv'
     ? frameCsv(worked)
-    : JSON.stringify(
-        written(answerOf(worked, work.completeUntil, now, resourcesOf([resolved]), complete), query.values)
-      );
+    : JSON.stringify(written(answerOf(worked, work.completeUntil, now, resourcesOf([resolved]), complete), query));
 }
 
 /** A signal of a board, ready to be worked out. */
@@ -112,15 +111,16 @@ export async function answeredQueries(
   const [stock, arrivals] = await Promise.all([stockFor(db, queries.signals), arrivalsAt(context)]);
   const keys = queries.signals.map((signal, index) => JSON.stringify([signal, queries.spans?.[index] ?? null]));
   const left = { ...budget };
-  const tooMuch = faultOf(
+  const tooMuch = problemOf(
     new Refusal(
+      'too-much-at-once',
       'This board asks for more than can be worked out at once.',
       'Show a shorter range, or ask for fewer signals together.'
     )
   );
   const distinct = [...new Set(keys)];
   const resolved = await Promise.all(
-    distinct.map(async (key): Promise<AskedAnswer | AnswerFault> => {
+    distinct.map(async (key): Promise<AskedAnswer | Problem> => {
       const index = keys.indexOf(key);
       const signal = queries.signals[index] as Signal;
       const { from, to, cells: room } = queries.spans?.[index] ?? queries;
@@ -135,11 +135,11 @@ export async function answeredQueries(
         return { of, work: workOf(of, now, complete), span, step, complete, answered };
       } catch (error) {
         if (!(error instanceof Refusal)) throw error;
-        return faultOf(error);
+        return problemOf(error);
       }
     })
   );
-  const byKey = new Map(distinct.map((key, index) => [key, resolved[index] as AskedAnswer | AnswerFault]));
+  const byKey = new Map(distinct.map((key, index) => [key, resolved[index] as AskedAnswer | Problem]));
   const isSent = keys.map((key) => {
     const one = byKey.get(key);
     const cells = one !== undefined && 'work' in one ? one.answered : 0;
@@ -158,7 +158,7 @@ export async function answeredQueries(
     all.map((worked, index) => {
       const { key, work, complete } = asked[index] as AskedAnswer & { key: string };
       const answer = answerOf(worked, work.completeUntil, now, resources, complete);
-      return [key, JSON.stringify(written(answer, queries.values))];
+      return [key, JSON.stringify(written(answer, queries))];
     })
   );
   const entries = keys.map((key, index) => {
@@ -169,10 +169,20 @@ export async function answeredQueries(
 }
 
 /** An answer as JSON has it. */
-function written(answer: QueryAnswer | AnswerFault, as: Query['values']): object {
+function written(answer: QueryAnswer | Problem, { values, times }: Pick<Query, 'values' | 'times'>): object {
   if (!('series' in answer)) return answer;
-  const write = as === 'packed' ? packed : listed;
-  return { ...answer, series: answer.series.map((series) => ({ ...series, values: write(valuesOf(series)) })) };
+  const write = values === 'packed' ? packed : listed;
+  const at = (instant: Instant) => (times === 'rfc3339' ? textFromInstant(instant) : instant);
+  return {
+    ...answer,
+    now: at(answer.now),
+    start: at(answer.start),
+    series: answer.series.map((series) => ({
+      ...series,
+      newest: series.newest === null ? null : at(series.newest),
+      values: write(valuesOf(series))
+    }))
+  };
 }
 
 const packed = ({ buffer, byteOffset, byteLength }: Float64Array): string =>
@@ -182,12 +192,6 @@ function listed(values: Float64Array): (number | null)[] {
   const list: (number | null)[] = [];
   for (const value of values) list.push(Number.isNaN(value) ? null : value);
   return list;
-}
-
-/** A refusal as data that can cross a thread's border. */
-export function faultOf(error: Refusal): AnswerFault {
-  const { path, at } = error instanceof SignalRefusal ? error : { path: [], at: null };
-  return { message: error.message, remedy: error.remedy, path, at };
 }
 
 /** @returns how many cells the answer has at most, and how many are worked out on the way */
@@ -224,6 +228,7 @@ function refuseTooLarge(
 const tooMany = (what: string, span: Range, room: number): Refusal => {
   const fits = room > 2 ? shortestStep(span, room - 2) : null;
   return new Refusal(
+    'too-many-cells',
     `The answer would have ${what}, more than ${room} for each.`,
     fits !== null && isAllowedStep(fits)
       ? `Ask for a step of ${textFromDuration(fits)} or longer, or for a shorter range.`

@@ -1,7 +1,7 @@
+import { Refusal } from '$lib/core/problem/problem';
 import { z } from 'zod';
 import { signalSchema } from '$lib/core/signal';
 import { isTaken } from '../../db/pool';
-import { Refusal } from '../../base/refusal';
 import type { Context } from '../../db/context';
 import { resolveSignal } from './resolve';
 import { changeSignal, insertSignal, type NamedSignal } from './signals';
@@ -16,7 +16,7 @@ export const namedSignalSchema = z.strictObject({
  * Keeps a signal under a name: as a new one, or in place of one that is there.
  *
  * @returns null when the one to replace is gone
- * @throws Refusal when the name is taken, SignalRefusal when the signal cannot be worked out
+ * @throws Refusal when the name is taken, Refusal when the signal cannot be worked out
  */
 export async function keepSignal(
   { db, clock }: Pick<Context, 'db' | 'clock'>,
@@ -32,6 +32,10 @@ export async function keepSignal(
       : await changeSignal(db, id, name, signal, by, at);
   } catch (error) {
     if (!isTaken(error)) throw error;
-    throw new Refusal(`There is already a signal named ${name}.`, 'Choose another name, or change that one.');
+    throw new Refusal(
+      'name-taken',
+      `There is already a signal named ${name}.`,
+      'Choose another name, or change that one.'
+    );
   }
 }

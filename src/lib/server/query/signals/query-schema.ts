@@ -22,12 +22,17 @@ const spanShape = {
   /** Numbers, or packed: base64 of doubles, the lowest byte first, with NaN in gaps. */
   values: z.enum(['numbers', 'packed']).default('numbers')
 };
+
+/** How instants are written: as RFC 3339, or as milliseconds since the epoch. */
+export interface WrittenTimes {
+  readonly times?: 'rfc3339' | 'epoch';
+}
 const inOrder = ({ from, to }: { from: string; to: string }): boolean => Date.parse(from) <= Date.parse(to);
 const outOfOrder = { error: 'The end must not be before the start.', path: ['to'] };
 
 /** Body of `POST /api/v1/query`: a signal, a range, and how many cells a picture has room for; the step grows to fit. */
 export const querySchema = z.strictObject({ signal: signalSchema, ...spanShape }).refine(inOrder, outOfOrder);
-export type Query = z.infer<typeof querySchema>;
+export type Query = z.infer<typeof querySchema> & WrittenTimes;
 
 /** A range for each of several signals, where they differ. */
 export const spansSchema = z
@@ -43,4 +48,4 @@ export const queriesSchema = z
     error: 'Give a span for each signal, or none.',
     path: ['spans']
   });
-export type Queries = z.infer<typeof queriesSchema>;
+export type Queries = z.infer<typeof queriesSchema> & WrittenTimes;

@@ -1,3 +1,4 @@
+import { Refusal } from '$lib/core/problem/problem';
 import { cannotGive, waitsForNext } from '$lib/core/series';
 import {
   asksFor,
@@ -8,7 +9,6 @@ import {
   prepare,
   resourceKey,
   sharedLabels,
-  SignalFault,
   spokenCondition,
   type Labels,
   type Note,
@@ -23,20 +23,7 @@ import type { Queryable } from '../../db/pool';
 import { allGroups, type Group } from '../groups/groups';
 import { metricNames } from '../../inventory/metrics';
 import { seriesOfMetrics, type Series } from '../../inventory/series';
-import { Refusal } from '../../base/refusal';
 import type { SignalWork } from './work';
-
-/** Why a signal cannot be worked out, with the path within it. */
-export class SignalRefusal extends Refusal {
-  constructor(
-    message: string,
-    remedy: string,
-    readonly path: readonly (string | number)[],
-    readonly at: readonly [number, number] | null = null
-  ) {
-    super(message, remedy);
-  }
-}
 
 /** A signal with the stored series that its picks select. */
 export interface Resolved {
@@ -68,10 +55,10 @@ export async function stockFor(db: Queryable, signals: readonly Signal[]): Promi
  * Finds the series of every pick of a signal.
  *
  * @param stock with all that it may pick from, where several signals share it
- * @throws SignalRefusal when a formula cannot be read, a metric is not known, or its points cannot give the statistic
+ * @throws Refusal when a formula cannot be read, a metric is not known, or its points cannot give the statistic
  */
 export async function resolveSignal(db: Queryable, signal: Signal, stock?: Stock): Promise<Resolved> {
-  refusing(() => prepare(signal));
+  prepare(signal); // a formula that cannot be read is refused first
   const { series: there, groups } = stock ?? (await stockFor(db, [signal]));
   const series: Record<string, readonly Series[]> = {};
   const notes: Note[] = [];
@@ -86,7 +73,8 @@ export async function resolveSignal(db: Queryable, signal: Signal, stock?: Stock
       all.filter(({ conditionLabels }) => meets(conditionLabels))
     );
     const problem = problemOf(pick, found.length > 0 ? found : all);
-    if (problem !== null) throw new SignalRefusal(problem.message, problem.remedy, [...path, ...problem.path]);
+    if (problem !== null)
+      throw new Refusal('signal-invalid', problem.message, problem.remedy, { path: [...path, ...problem.path] });
     series[pick.name] = found;
     if (found.length === 0) notes.push({ row: pick.name, text: emptiedBy(pick, all) });
     if (others.length > 0) notes.push({ row: pick.name, text: leftOut(pick, others) });
@@ -110,10 +98,11 @@ export function withGroups(series: readonly Series[], groups: readonly Group[]):
 async function refuseUnknown(db: Queryable, { metric }: Pick, path: readonly (string | number)[]): Promise<void> {
   const names = await metricNames(db);
   if (names.some((name) => asksFor(metric, name))) return; // known, but nothing reports it yet
-  throw new SignalRefusal(
+  throw new Refusal(
+    'unknown-metric',
     metric.includes('*') ? `No metric matches ${metric}.` : `There is no metric named ${metric}.`,
     'Look for it in the catalogue: names are written as they stand there.',
-    [...path, 'metric']
+    { path: [...path, 'metric'] }
   );
 }
 
@@ -260,17 +249,8 @@ export function refuseTwins(columns: readonly { readonly labels: Labels }[]): vo
   if (shared === null) return;
   const told = Object.entries(shared).flatMap(([label, value]) => (value === '' ? [] : [`${label} ${value}`]));
   throw new Refusal(
+    'signal-invalid',
     `Several of its series have the same labels${told.length > 0 ? `, such as ${told.join(', ')}` : ''}.`,
     'Pick one metric in each row instead of a pattern, or combine the row by labels.'
   );
-}
-
-/** Runs something of the core; its faults become refusals. */
-function refusing(work: () => unknown): void {
-  try {
-    work();
-  } catch (error) {
-    if (!(error instanceof SignalFault)) throw error;
-    throw new SignalRefusal(error.message, error.remedy, error.path, error.at);
-  }
 }

@@ -1,3 +1,4 @@
+import { Refusal, problemOf } from '$lib/core/problem/problem';
 import {
   alignSeries,
   groupSeries,
@@ -11,7 +12,6 @@ import {
 import {
   evaluateSignal,
   prepare,
-  SignalFault,
   wantedOf,
   type Note,
   type Pick,
@@ -188,8 +188,7 @@ function faultsAsData<Result>(work: () => Result): Result | (Worked & { kind: 'f
   try {
     return work();
   } catch (error) {
-    if (!(error instanceof SignalFault)) throw error;
-    const { message, remedy, path, at } = error;
-    return { kind: 'fault', message, remedy, path, at };
+    if (!(error instanceof Refusal)) throw error;
+    return { kind: 'fault', problem: problemOf(error) };
   }
 }

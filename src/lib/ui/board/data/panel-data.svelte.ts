@@ -1,4 +1,6 @@
-import { unpacked, type AnswerFault, type PackedAnswer, type QueryAnswer, type Statistic } from '$lib/core/series';
+import { callApi } from '../../api';
+import { type Problem } from '$lib/core/problem/problem';
+import { unpacked, type PackedAnswer, type QueryAnswer, type Statistic } from '$lib/core/series';
 import type { Signal } from '$lib/core/signal';
 import { textFromInstant, type Range } from '$lib/core/time';
 
@@ -7,8 +9,8 @@ export class PanelData {
   answer = $state.raw<QueryAnswer | null>(null);
   range = $state.raw<Range | null>(null);
   problem = $state<string | null>(null);
-  /** Where in the signal the problem is, when it is there. */
-  fault = $state.raw<AnswerFault | null>(null);
+  /** The problem with its code and where in the signal it lies. */
+  refusal = $state.raw<Problem | null>(null);
   /** What was asked last, in words of the board: the same is not asked again but for news. */
   asked = '';
   #asking: AbortController | null = null;
@@ -20,25 +22,21 @@ export class PanelData {
   async ask(signal: Signal, range: Range, cells: number): Promise<void> {
     this.#asking?.abort();
     const asking = (this.#asking = new AbortController());
-    const told = await post<QueryAnswer>(
-      '/api/v1/query',
-      { signal, ...spanOf(range), zone: this.zone, cells },
-      asking.signal
-    );
+    const told = await post<QueryAnswer>('/query', { signal, ...spanOf(range), zone: this.zone, cells }, asking.signal);
     if (told !== null && !asking.signal.aborted) this.take(told, range);
   }
 
   /** Takes an answer, or why there is none. */
-  take(told: QueryAnswer | AnswerFault, range: Range): void {
+  take(told: QueryAnswer | Problem, range: Range): void {
     if ('series' in told) {
       this.answer = told;
       this.range = range;
       this.problem = null;
-      this.fault = null;
+      this.refusal = null;
       return;
     }
     this.problem = [told.message, told.remedy].filter(Boolean).join(' ');
-    this.fault = told;
+    this.refusal = told;
   }
 
   /** Gives up what is under way. */
@@ -92,9 +90,9 @@ export class BoardData {
     this.#underWay.set(asking, questions);
     const [path, what] =
       this.token === null
-        ? ['/api/v1/queries', { signals: questions.map(({ signal }) => signal) }]
-        : [`/api/v1/shared/${this.token}/queries`, { asks: questions.map(({ of }) => of) }];
-    const told = await post<(PackedAnswer | AnswerFault)[]>(
+        ? ['/queries', { signals: questions.map(({ signal }) => signal) }]
+        : [`/shared/${this.token}/queries`, { asks: questions.map(({ of }) => of) }];
+    const told = await post<(PackedAnswer | Problem)[]>(
       path,
       {
         ...what,
@@ -128,40 +126,14 @@ const together = (questions: readonly Question[]): (readonly Question[])[] =>
 
 export const spanOf = ({ from, to }: Range) => ({ from: textFromInstant(from), to: textFromInstant(to) });
 
-/** Posts a question; null when it was given up. */
-export async function post<Answer>(
-  path: string,
-  body: object,
-  signal: AbortSignal
-): Promise<Answer | AnswerFault | null> {
-  try {
-    const response = await fetch(path, {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify(body),
-      signal
-    });
-    const told: unknown = await response.json();
-    if (response.ok) return told as Answer;
-    const {
-      message = 'Bussola could not answer.',
-      remedy = '',
-      path: where = [],
-      at = null,
-      problems = []
-    } = told as Partial<AnswerFault> & { problems?: { path: string; message: string }[] };
-    const [first] = problems;
-    return first
-      ? { message: first.message, remedy: '', path: first.path.split('.').slice(1), at: null }
-      : { message, remedy, path: where, at };
-  } catch (error) {
-    if (signal.aborted) return null;
-    if (!(error instanceof TypeError)) throw error;
-    return {
-      message: 'Bussola was not reached.',
-      remedy: 'It tries again when the connection is back.',
-      path: [],
-      at: null
-    };
-  }
+/** Posts a query; null when it was cancelled. */
+export async function post<Answer>(path: string, body: object, signal: AbortSignal): Promise<Answer | Problem | null> {
+  const reply = await callApi<Answer>('POST', path, { body, signal });
+  if (reply.kind === 'cancelled') return null;
+  if (reply.kind === 'answered') return reply.answer;
+  const [first] = reply.problem.problems ?? [];
+  // Paths in what was sent begin with the part that holds the signal.
+  return first
+    ? { ...reply.problem, message: first.message, remedy: '', path: first.path.split('.').slice(1) }
+    : reply.problem;
 }

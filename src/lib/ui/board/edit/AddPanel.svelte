@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { callApi, wordsOf } from '../../api';
   import type { CatalogueEntry } from '$lib/core/catalogue';
   import { pictured, suggestedPicture, whySuggested, type PanelContent } from '$lib/core/board';
   import type { QueryAnswer } from '$lib/core/series';
@@ -68,19 +69,13 @@
   async function search(wanted: string, of: string | null): Promise<void> {
     asking?.abort();
     const mine = (asking = new AbortController());
-    const query = new URLSearchParams({ text: wanted, most: '30' });
-    if (of !== null && wanted === '') query.set('service', of);
-    try {
-      const response = await fetch(`/api/v1/metrics?${query.toString()}`, { signal: mine.signal });
-      if (!response.ok) throw new TypeError('refused');
-      found = ((await response.json()) as { metrics: CatalogueEntry[] }).metrics;
-      chosen = 0;
-      problem = '';
-    } catch (error) {
-      if (mine.signal.aborted) return;
-      if (!(error instanceof TypeError)) throw error;
-      problem = 'The catalogue was not reached. Type again to try again.';
-    }
+    const query = { text: wanted, most: '30', service: wanted === '' ? (of ?? undefined) : undefined };
+    const reply = await callApi<{ metrics: CatalogueEntry[] }>('GET', '/metrics', { query, signal: mine.signal });
+    if (reply.kind === 'refused') problem = wordsOf(reply.problem);
+    if (reply.kind !== 'answered') return;
+    found = reply.answer.metrics;
+    chosen = 0;
+    problem = '';
   }
   /** The search under way: Enter waits for what was typed to be found. */
   let searching: Promise<void> = Promise.resolve();
@@ -97,7 +92,7 @@
       step: textFromDuration(duration(Math.max(minute, samplingMs)))
     });
     const span = spanOf(range(before(now, times(12, hour)), now));
-    const told = await post<QueryAnswer>('/api/v1/query', { signal, ...span, cells: 60 }, new AbortController().signal);
+    const told = await post<QueryAnswer>('/query', { signal, ...span, cells: 60 }, new AbortController().signal);
     const series = told !== null && 'series' in told ? told.series : [];
     const code = told !== null && 'series' in told ? (told.rows[0]?.unit ?? entry.unit) : entry.unit;
     const { bounds } = unit(code);

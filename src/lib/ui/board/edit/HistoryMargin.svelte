@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { callApi, answerOrNull, wordsOf } from '../../api';
   import { differencesOf, spokenDifference, type Board } from '$lib/core/board';
   import type { Instant } from '$lib/core/time';
   import { useLive } from '../../live/live.svelte';
@@ -39,19 +40,19 @@
   });
 
   async function get<Answer>(path: string): Promise<Answer | null> {
-    const response = await fetch(path).catch(() => null);
-    problem = response?.ok ? '' : 'The history was not reached. Close it and open it again.';
-    return response?.ok ? ((await response.json()) as Answer) : null;
+    const reply = await callApi<Answer>('GET', path);
+    problem = reply.kind === 'refused' ? wordsOf(reply.problem) : '';
+    return answerOrNull(reply);
   }
 
   async function read(): Promise<void> {
-    versions = (await get<{ versions: Version[] }>(`/api/v1/boards/${id}/versions`))?.versions ?? versions;
+    versions = (await get<{ versions: Version[] }>(`/boards/${id}/versions`))?.versions ?? versions;
   }
   $effect(() => {
-    if (editor.standing.saving === 'kept') void read();
+    if (editor.standing.saving === 'saved') void read();
   });
 
-  const readVersion = (version: number) => get<Past>(`/api/v1/boards/${id}/versions/${version}`);
+  const readVersion = (version: number) => get<Past>(`/boards/${id}/versions/${version}`);
 
   async function unfold(version: number): Promise<void> {
     other = null;

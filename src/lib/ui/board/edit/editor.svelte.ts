@@ -1,21 +1,22 @@
+import { answerOrNull, callApi, wordsOf } from '../../api';
 import type { Board, Conflict, Kept } from '$lib/core/board';
 import { later } from './later';
-import { BoardKeeping, type Reply, type Standing } from './keeping';
+import { BoardSaver, type SaveResult, type Standing } from './board-saver';
 
-/** {@link BoardKeeping} in the browser: its standing is state, changes go to the API. */
+/** {@link BoardSaver} in the browser: its standing is state, changes go to the API. */
 export class BoardEditor {
-  readonly #keeping: BoardKeeping;
+  readonly #saver: BoardSaver;
   #standing = $state.raw<Standing>() as Standing;
   /** Whether the person has been told that leaving loses something. */
   #isWarned = false;
 
   constructor(kept: Kept) {
-    this.#keeping = new BoardKeeping(kept, {
+    this.#saver = new BoardSaver(kept, {
       send,
       later,
       changed: (standing) => (this.#standing = standing)
     });
-    this.#standing = this.#keeping.standing;
+    this.#standing = this.#saver.standing;
   }
 
   get standing(): Standing {
@@ -24,66 +25,64 @@ export class BoardEditor {
   get board(): Board {
     return this.#standing.board;
   }
-  get isUnkept(): boolean {
-    return this.#keeping.isUnkept;
+  get hasUnsavedChanges(): boolean {
+    return this.#saver.hasUnsavedChanges;
   }
 
   change(next: Board | null, why?: string): void {
     this.#isWarned = false;
-    this.#keeping.change(next, why);
+    this.#saver.change(next, why);
   }
   undo(): void {
-    this.#keeping.undo();
+    this.#saver.undo();
   }
   redo(): void {
-    this.#keeping.redo();
+    this.#saver.redo();
   }
   settle(conflict: Conflict, choice: 'mine' | 'theirs'): void {
-    this.#keeping.settle(conflict, choice);
+    this.#saver.settle(conflict, choice);
   }
   take(kept: Kept): void {
-    this.#keeping.take(kept);
+    this.#saver.take(kept);
   }
 
   /** Reads what somebody else may have changed. */
   async read(): Promise<void> {
-    const response = await fetch(`/api/v1/boards/${this.#keeping.id}`).catch(() => null);
-    if (response?.ok) this.take((await response.json()) as Kept);
+    const kept = answerOrNull(await callApi<Kept>('GET', `/boards/${this.#saver.id}`));
+    if (kept !== null) this.take(kept);
   }
 
-  /** Keeps at once what is not kept. */
+  /** Saves at once what is not saved. */
   flush(): Promise<void> {
-    return this.#keeping.flush();
+    return this.#saver.flush();
   }
 
-  /** Whether one may go to another page: what cannot be kept at present would be lost, which is said once. */
+  /** Whether one may go to another page: what cannot be saved at present would be lost, which is shown once. */
   mayLeave(): boolean {
     const { saving } = this.#standing;
-    if (!this.isUnkept || (saving !== 'refused' && saving !== 'waiting') || this.#isWarned) {
+    if (!this.hasUnsavedChanges || (saving !== 'refused' && saving !== 'waiting') || this.#isWarned) {
       void this.flush();
       return true;
     }
     this.#isWarned = true;
-    this.#keeping.change(null, 'Your last change is not kept. Leave once more to give it up.');
+    this.#saver.change(null, 'Your last change is not saved. Leave once more to discard it.');
     return false;
   }
 
   sendLast(): void {
-    this.#keeping.sendLast();
+    this.#saver.sendLast();
   }
 }
 
-async function send(id: number, board: Board, version: number): Promise<Reply> {
-  try {
-    const response = await fetch(`/api/v1/boards/${id}`, {
-      method: 'PUT',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ ...board, version }),
-      keepalive: document.visibilityState === 'hidden' // while the page goes away
-    });
-    return { status: response.status, body: (await response.json().catch(() => ({}))) as NonNullable<Reply>['body'] };
-  } catch (error) {
-    if (!(error instanceof TypeError)) throw error;
-    return null;
-  }
+async function send(id: number, board: Board, version: number): Promise<SaveResult> {
+  const reply = await callApi<Kept>('PUT', `/boards/${id}`, {
+    body: { ...board, version },
+    keepalive: document.visibilityState === 'hidden' // while the page goes away
+  });
+  if (reply.kind === 'answered') return { kind: 'saved', board: reply.answer };
+  if (reply.kind === 'cancelled' || reply.problem.code === 'offline') return { kind: 'offline' };
+  if (reply.problem.code !== 'changed-meanwhile') return { kind: 'refused', problem: wordsOf(reply.problem) };
+  const now = await callApi<Kept>('GET', `/boards/${id}`);
+  if (now.kind === 'answered') return { kind: 'changed meanwhile', board: now.answer };
+  return now.kind === 'cancelled' ? { kind: 'offline' } : { kind: 'refused', problem: wordsOf(now.problem) };
 }

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { callApi, callForCsv, wordsOf } from '../../api';
   import Ellipsis from '@lucide/svelte/icons/ellipsis';
   import { page } from '$app/state';
   import { Popover } from '@skeletonlabs/skeleton-svelte';
@@ -59,19 +60,15 @@
 
   const copyCsv = () =>
     tried('Copied as CSV.', async () => {
-      const response = await fetch('/api/v1/query', {
-        method: 'POST',
-        headers: { 'content-type': 'application/json', accept: 'text/csv' },
-        body: JSON.stringify({
-          signal,
-          from: textFromInstant(range.from),
-          to: textFromInstant(range.to),
-          zone,
-          ...(isOverTime && answer ? { cells: answer.count } : {})
-        })
+      const reply = await callForCsv('/query', {
+        signal,
+        from: textFromInstant(range.from),
+        to: textFromInstant(range.to),
+        zone,
+        ...(isOverTime && answer ? { cells: answer.count } : {})
       });
-      if (!response.ok) throw new Error(((await response.json()) as { message: string }).message);
-      await navigator.clipboard.writeText(await response.text());
+      if (reply.kind === 'refused') throw new Error(wordsOf(reply.problem));
+      if (reply.kind === 'answered') await navigator.clipboard.writeText(reply.answer);
     });
 
   const savePng = () =>
@@ -96,12 +93,8 @@
   );
   const addTo = (board: number) =>
     tried(`Added to ${editable.find(({ id }) => id === board)?.title ?? 'the board'}.`, async () => {
-      const response = await fetch(`/api/v1/boards/${board}/panels`, {
-        method: 'POST',
-        headers: { 'content-type': 'application/json' },
-        body: JSON.stringify({ panel })
-      });
-      if (!response.ok) throw new Error(((await response.json()) as { message: string }).message);
+      const reply = await callApi('POST', `/boards/${board}/panels`, { body: { panel } });
+      if (reply.kind === 'refused') throw new Error(wordsOf(reply.problem));
     });
 
   function unlink(): void {

@@ -8,6 +8,6 @@
 </script>
 
 <li class="px-1 py-0.5" role="alert">
-  The {what} could not be read: Bussola’s server does not answer.
+  The {what} could not be read.
   <button class="link" onclick={onAgain}>Try again</button>
 </li>

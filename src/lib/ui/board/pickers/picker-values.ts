@@ -1,3 +1,4 @@
+import { callApi, answerOrNull } from '../../api';
 import type { Choices, Picker } from '$lib/core/board';
 import { standardLabels } from '$lib/core/signal';
 
@@ -99,11 +100,5 @@ export function labelsAmong(answers: readonly Answer[]): OfferedLabel[] | null {
 const askAbout = (metrics: readonly string[], where: readonly object[]): Promise<Answer[]> =>
   Promise.all(metrics.slice(0, mostMetrics).map(async (metric) => ({ metric, told: await seriesLike(metric, where) })));
 
-async function seriesLike(metric: string, where: readonly object[]): Promise<Matched | null> {
-  const response = await fetch('/api/v1/picks', {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ metric, where })
-  }).catch(() => null);
-  return response?.ok ? ((await response.json()) as Matched) : null;
-}
+const seriesLike = async (metric: string, where: readonly object[]): Promise<Matched | null> =>
+  answerOrNull(await callApi<Matched>('POST', '/picks', { body: { metric, where } }));

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { callApi, answerOrNull, wordsOf } from '../../api';
   import X from '@lucide/svelte/icons/x';
   import { page } from '$app/state';
   import { choicesFrom, type BoardRight, type Picker, type Sharing } from '$lib/core/board';
@@ -32,29 +33,22 @@
   /** The address of the link that was made last: it is told once. */
   let made = $state('');
 
-  async function call<Answer>(path: string, method: string, body?: object): Promise<Answer | null> {
+  async function call<Answer>(path: string, method: 'GET' | 'PUT' | 'POST' | 'DELETE', body?: object) {
     problem = said = '';
-    const response = await fetch(path, {
-      method,
-      headers: { 'content-type': 'application/json' },
-      ...(body === undefined ? {} : { body: JSON.stringify(body) })
-    }).catch(() => null);
-    const answer = (await response?.json().catch(() => null)) as
-      (Answer & { message?: string; remedy?: string }) | null;
-    if (response?.ok) return answer;
-    problem = [answer?.message, answer?.remedy].filter(Boolean).join(' ') || 'Bussola is not reached. Try again.';
-    return null;
+    const reply = await callApi<Answer>(method, path, body && { body });
+    if (reply.kind === 'refused') problem = wordsOf(reply.problem);
+    return answerOrNull(reply);
   }
 
   async function read(): Promise<void> {
-    told = (await call<Told>(`/api/v1/boards/${id}/sharing`, 'GET')) ?? told;
+    told = (await call<Told>(`/boards/${id}/sharing`, 'GET')) ?? told;
   }
   $effect(() => void read());
 
   async function share(to: Partial<Sharing>): Promise<void> {
     if (told === null) return;
     const { reach, everyone, named } = told.sharing;
-    const kept = await call(`/api/v1/boards/${id}/sharing`, 'PUT', { reach, everyone, named, ...to });
+    const kept = await call(`/boards/${id}/sharing`, 'PUT', { reach, everyone, named, ...to });
     const why = problem;
     await read();
     if (kept !== null) said = 'Shared so from now on.';
@@ -75,7 +69,7 @@
 
   async function makeLink(): Promise<void> {
     const choices = choicesFrom(page.url.searchParams, pickers);
-    const link = await call<{ address: string }>(`/api/v1/boards/${id}/links`, 'POST', { days, choices });
+    const link = await call<{ address: string }>(`/boards/${id}/links`, 'POST', { days, choices });
     if (link === null) return;
     await read();
     made = `${link.address}${page.url.searchParams.has('range') ? `?range=${page.url.searchParams.get('range') ?? ''}` : ''}`;
@@ -92,7 +86,7 @@
   }
 
   async function revoke(link: number): Promise<void> {
-    await call(`/api/v1/boards/${id}/links/${link}`, 'DELETE');
+    await call(`/boards/${id}/links/${link}`, 'DELETE');
     made = '';
     await read();
   }

@@ -1,3 +1,4 @@
+import { callApi, wordsOf } from '../../api';
 import type { Board } from '$lib/core/board';
 
 /** Titles that are tried before giving up. */
@@ -11,16 +12,9 @@ const mostTries = 50;
 export async function copyOf({ title, ...board }: Board): Promise<{ id: number } | { problem: string }> {
   for (let number = 1; number <= mostTries; number++) {
     const called = `${title.slice(0, 100)}, copy${number === 1 ? '' : ` ${number}`}`;
-    const response = await fetch('/api/v1/boards', {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ ...board, title: called })
-    }).catch(() => null);
-    if (response === null) return { problem: 'Bussola is not reached. Try again.' };
-    const told = (await response.json()) as { id: number; message?: string; remedy?: string };
-    if (response.ok) return { id: told.id };
-    if (!told.message?.startsWith('There is already a board'))
-      return { problem: [told.message, told.remedy].filter(Boolean).join(' ') };
+    const reply = await callApi<{ id: number }>('POST', '/boards', { body: { ...board, title: called } });
+    if (reply.kind === 'answered') return { id: reply.answer.id };
+    if (reply.kind === 'refused' && reply.problem.code !== 'name-taken') return { problem: wordsOf(reply.problem) };
   }
   return { problem: 'There are too many copies of it already: remove some.' };
 }

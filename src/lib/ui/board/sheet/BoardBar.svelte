@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { callApi } from '../../api';
   import History from '@lucide/svelte/icons/history';
   import Plus from '@lucide/svelte/icons/plus';
   import Redo from '@lucide/svelte/icons/redo-2';
@@ -13,7 +14,7 @@
   import { useLive } from '../../live/live.svelte';
   import Moment from '../../time/Moment.svelte';
   import type { BoardEditor } from '../edit/editor.svelte';
-  import type { Saving } from '../edit/keeping';
+  import type { Saving } from '../edit/board-saver';
   import type { Visitor } from './presence.svelte';
 
   interface Props {
@@ -56,21 +57,17 @@
 
   async function toggleFavourite(): Promise<void> {
     const to = !favourite;
-    const response = await fetch(`/api/v1/boards/${id}/favourite`, {
-      method: 'PUT',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ favourite: to })
-    }).catch(() => null);
-    if (!response?.ok) return; // the star stays as it is
+    const reply = await callApi('PUT', `/boards/${id}/favourite`, { body: { favourite: to } });
+    if (reply.kind !== 'answered') return; // the star stays as it is
     chosen = to;
     await invalidate('bussola:overview');
   }
   const board = $derived(editor.board);
   const told: Readonly<Record<Saving, string>> = {
-    kept: 'Kept',
-    'to be kept': 'Keeping …',
-    keeping: 'Keeping …',
-    refused: 'Not kept',
+    saved: 'Saved',
+    unsaved: 'Saving …',
+    saving: 'Saving …',
+    refused: 'Not saved',
     waiting: 'Waiting for the connection'
   };
   const panelTitle = (id: string | null) => board.panels.find((panel) => panel.id === id)?.title;

@@ -1,3 +1,4 @@
+import { callApi, answerOrNull } from '../../api';
 /** Somebody else who is on the same board. */
 export interface Visitor {
   readonly name: string;
@@ -25,11 +26,7 @@ export class Presence {
   }
 
   async #tell(id: number, here: { readonly editing: boolean; readonly panel: string | null }): Promise<void> {
-    const response = await fetch(`/api/v1/boards/${id}/presence`, {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify(here)
-    }).catch(() => null); // not reached: the helm says so
-    if (response?.ok) this.others = ((await response.json()) as { others: Visitor[] }).others;
+    const reply = await callApi<{ others: Visitor[] }>('POST', `/boards/${id}/presence`, { body: here });
+    this.others = answerOrNull(reply)?.others ?? this.others; // not reached: the helm says so
   }
 }

@@ -1,10 +1,13 @@
-import { error, fail, redirect } from '@sveltejs/kit';
+import { fail, redirect } from '@sveltejs/kit';
 import { message, setError, superValidate } from 'sveltekit-superforms';
 import { zod4 } from 'sveltekit-superforms/adapters';
 import { alarmSchema, type AlarmDefinition } from '$lib/core/alarm';
 import { steadySignalSchema, subjectOf } from '$lib/core/signal';
-import { alarmById, changeAlarm, forgetJudged, removeAlarm, seriesStates } from '$server/alarms/alarms';
-import { alarmChoices, alarmProblem, withUnit } from '$server/alarms/draft';
+import { Refusal } from '$lib/core/problem/problem';
+import { alarmById, seriesStates } from '$server/alarms/alarms';
+import { alarmChoices } from '$server/alarms/draft';
+import { noSuchAlarm, removeAlarm, saveAlarm } from '$server/alarms/save-alarm';
+import { asRefusal, inOneText, refusePage, statusOf } from '$server/http/pages';
 import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -12,8 +15,7 @@ export const load: PageServerLoad = async ({ params, url, depends }) => {
   depends('bussola:overview');
   const server = bussola();
   const alarm = await alarmById(server.db, Number(params.id));
-  if (alarm === null)
-    error(404, { message: 'There is no such alarm.', remedy: 'It may have been removed. See the list of alarms.' });
+  if (alarm === null) refusePage(noSuchAlarm());
   const { changedAt, changedBy, definition, lastError } = alarm;
   const states = (await seriesStates(server.db, alarm.id)).map(({ key, labels, state, since }) => ({
     key,
@@ -51,27 +53,16 @@ function otherSignal(text: string | null): AlarmDefinition['signal'] | null {
 
 export const actions = {
   save: async ({ request, params, locals }) => {
-    const server = bussola();
-    const { db, clock, changes } = server;
     const form = await superValidate(request, zod4(alarmSchema));
     if (!form.valid) return fail(400, { form });
-    const problem = await alarmProblem(db, form.data);
-    if (problem !== null) return setError(form, '', problem);
-    const id = Number(params.id);
-    const definition = { ...form.data, signal: await withUnit(server, form.data.signal) };
-    const changed = await db.transaction(async (within) => {
-      await forgetJudged(within, id);
-      return changeAlarm(within, id, definition, locals.person?.displayName ?? '', clock.now());
-    });
-    if (changed === null)
-      error(404, { message: 'There is no such alarm.', remedy: 'It may have been removed meanwhile.' });
-    changes.tell('definition', { alarmId: id });
+    const by = locals.person?.displayName ?? '';
+    const saved = await saveAlarm(bussola(), Number(params.id), form.data, by).catch(asRefusal);
+    if (saved instanceof Refusal && saved.code === 'not-found') refusePage(saved);
+    if (saved instanceof Refusal) return setError(form, '', inOneText(saved), { status: statusOf(saved) });
     return message(form, 'Saved.');
   },
   remove: async ({ params }) => {
-    const { db, changes } = bussola();
-    await removeAlarm(db, Number(params.id));
-    changes.tell('alarm', { alarmId: Number(params.id) });
+    await removeAlarm(bussola(), Number(params.id));
     redirect(303, '/alarms');
   }
 } satisfies Actions;

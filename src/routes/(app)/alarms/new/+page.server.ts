@@ -2,8 +2,10 @@ import { fail, redirect } from '@sveltejs/kit';
 import { setError, superValidate } from 'sveltekit-superforms';
 import { zod4 } from 'sveltekit-superforms/adapters';
 import { alarmSchema } from '$lib/core/alarm';
-import { insertAlarm } from '$server/alarms/alarms';
-import { alarmChoices, alarmProblem, draftAlarm, withUnit } from '$server/alarms/draft';
+import { Refusal } from '$lib/core/problem/problem';
+import { alarmChoices, draftAlarm } from '$server/alarms/draft';
+import { saveAlarm } from '$server/alarms/save-alarm';
+import { asRefusal, inOneText, statusOf } from '$server/http/pages';
 import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -19,15 +21,10 @@ export const load: PageServerLoad = async ({ url }) => {
 
 export const actions = {
   save: async ({ request, locals }) => {
-    const server = bussola();
-    const { db, clock, changes } = server;
     const form = await superValidate(request, zod4(alarmSchema));
     if (!form.valid) return fail(400, { form });
-    const problem = await alarmProblem(db, form.data);
-    if (problem !== null) return setError(form, '', problem);
-    const definition = { ...form.data, signal: await withUnit(server, form.data.signal) };
-    const { id } = await insertAlarm(db, definition, locals.person?.displayName ?? '', clock.now());
-    changes.tell('definition', { alarmId: id });
-    redirect(303, `/alarms/${id}`);
+    const saved = await saveAlarm(bussola(), null, form.data, locals.person?.displayName ?? '').catch(asRefusal);
+    if (saved instanceof Refusal) return setError(form, '', inOneText(saved), { status: statusOf(saved) });
+    redirect(303, `/alarms/${saved.id}`);
   }
 } satisfies Actions;

@@ -4,6 +4,7 @@ import { favouritesOf } from '$server/boards/at-hand';
 import { removeBoard } from '$server/boards/boards';
 import { permitFor } from '$server/boards/permit';
 import { shownWith } from '$server/boards/shown';
+import { refusePage } from '$server/http/pages';
 import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -11,7 +12,7 @@ export const load: PageServerLoad = async ({ params, depends, parent, locals }) 
   depends('bussola:board');
   const server = bussola();
   const permit = await permitFor(server.db, locals.person, Number(params.id), 'view');
-  if (permit.kind === 'no') error(permit.status, permit);
+  if (permit.kind === 'no') refusePage(permit.refusal);
   const { board, may } = permit;
   const { overview } = await parent();
   const favourites = await favouritesOf(server.db, locals.person?.id ?? 0);
@@ -28,7 +29,7 @@ export const actions = {
   remove: async ({ params, locals }) => {
     const { db } = bussola();
     const permit = await permitFor(db, locals.person, Number(params.id), 'govern');
-    if (permit.kind === 'no') error(permit.status, permit);
+    if (permit.kind === 'no') refusePage(permit.refusal);
     await removeBoard(db, permit.board.id);
     redirect(303, '/boards');
   }

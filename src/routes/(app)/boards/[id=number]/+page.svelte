@@ -61,7 +61,7 @@
   $effect(() => presence.stay(id, () => ({ editing, panel: selected })));
   beforeNavigate(({ to, willUnload, cancel }) => {
     if (to?.url.pathname === page.url.pathname) return;
-    if (willUnload && editor.isUnkept)
+    if (willUnload && editor.hasUnsavedChanges)
       cancel(); // the browser asks whether to leave
     else if (!editor.mayLeave()) cancel();
   });
@@ -73,8 +73,8 @@
     beside = selected = null;
     if (to) return setParameters({ edit: '', panel: null });
     const here = page.url.pathname;
-    if (editor.isUnkept) await editor.flush();
-    const isRefused = editor.isUnkept && editor.standing.saving === 'refused';
+    if (editor.hasUnsavedChanges) await editor.flush();
+    const isRefused = editor.hasUnsavedChanges && editor.standing.saving === 'refused';
     if (!isRefused && page.url.pathname === here) await setParameters({ edit: null });
   }
 

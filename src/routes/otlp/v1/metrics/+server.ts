@@ -1,7 +1,7 @@
+import { Refusal } from '$lib/core/problem/problem';
 import { json } from '@sveltejs/kit';
 import { encodeOtlpAnswer, encodeOtlpStatus } from '$server/parsing/otlp-protobuf';
 import { admitted } from '$server/intake/receive/admit';
-import { isNotTaken } from '$server/intake/receive/not-taken';
 import { keepReceived } from '$server/intake/receive/receive';
 import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
@@ -23,7 +23,7 @@ export const POST: RequestHandler = async ({ request }) => {
     const isWhole = rejected === 0 && errorMessage === '';
     return json(isWhole ? {} : { partialSuccess: { rejectedDataPoints: String(rejected), errorMessage } });
   } catch (error) {
-    if (!isNotTaken(error)) throw error;
+    if (!(error instanceof Refusal)) throw error;
     const { status } = error;
     const code = grpcCodes.get(status) ?? 2;
     const message = `${error.message} ${error.remedy}`;

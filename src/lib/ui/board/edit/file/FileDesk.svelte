@@ -1,5 +1,7 @@
 <script lang="ts">
+  import { callApi, answerOrNull, wordsOf } from '../../../api';
   import { goto } from '$app/navigation';
+  import type { FieldProblem } from '$lib/core/problem/problem';
   import type { BoardMapping } from '$lib/core/board';
   import { withRange } from '../../../time/shown';
   import CodeField from './CodeField.svelte';
@@ -17,11 +19,6 @@
     readonly unknown: readonly Unknown[];
     readonly kept?: { readonly id: number };
   }
-  interface Problem {
-    readonly path: string;
-    readonly line: number | null;
-    readonly message: string;
-  }
   interface Props {
     /** What it begins with. */
     text: string;
@@ -34,7 +31,7 @@
   // svelte-ignore state_referenced_locally (what it begins with)
   let written = $state(text);
   let plan = $state.raw<Plan | null>(null);
-  let problems = $state.raw<readonly Problem[]>([]);
+  let problems = $state.raw<readonly FieldProblem[]>([]);
   let problem = $state('');
   let isBusy = $state(false);
   let mapping = $state.raw<BoardMapping>({});
@@ -61,22 +58,14 @@
     isBusy = true;
     problem = '';
     problems = [];
-    const response = await fetch(`/api/v1/boards/${what}`, {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ text: written, mapping, ...(into === null ? { match: true } : { into }) })
-    }).catch(() => null);
+    const body = { text: written, mapping, ...(into === null ? { match: true } : { into }) };
+    const reply = await callApi<Plan>('POST', `/boards/${what}`, { body });
     isBusy = false;
-    const told = (await response?.json().catch(() => null)) as
-      (Plan & { problems?: readonly Problem[]; message?: string; remedy?: string }) | null | undefined;
-    if (response?.ok && told) {
-      plan = told;
-      if (what === 'apply' && told.kept) await goto(withRange(`/boards/${told.kept.id}`));
-      return;
-    }
-    plan = null;
-    if (told?.problems) problems = told.problems;
-    else problem = [told?.message, told?.remedy].filter(Boolean).join(' ') || 'Bussola is not reached. Try again.';
+    plan = answerOrNull(reply);
+    if (what === 'apply' && plan?.kept) await goto(withRange(`/boards/${plan.kept.id}`));
+    if (reply.kind !== 'refused') return;
+    if (reply.problem.problems) problems = reply.problem.problems;
+    else problem = wordsOf(reply.problem);
   }
 
   /** Something of here takes the place of what is not here; the plan is made again. */

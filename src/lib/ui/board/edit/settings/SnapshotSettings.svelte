@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { callApi, answerOrNull } from '../../../api';
   import ArrowUp from '@lucide/svelte/icons/arrow-up';
   import X from '@lucide/svelte/icons/x';
   import type { CatalogueEntry } from '$lib/core/catalogue';
@@ -17,9 +18,9 @@
   let offered = $state.raw<CatalogueEntry[]>([]);
 
   async function read(of: string | null): Promise<void> {
-    const query = new URLSearchParams({ most: '60', ...(of === null ? {} : { service: of }) });
-    const response = await fetch(`/api/v1/metrics?${query.toString()}`).catch(() => null);
-    if (response?.ok) offered = ((await response.json()) as { metrics: CatalogueEntry[] }).metrics;
+    const query = { most: '60', service: of ?? undefined };
+    const reply = await callApi<{ metrics: CatalogueEntry[] }>('GET', '/metrics', { query });
+    offered = answerOrNull(reply)?.metrics ?? offered;
   }
   $effect(() => void read(service));
 

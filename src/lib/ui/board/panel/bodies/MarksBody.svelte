@@ -2,7 +2,7 @@
   import { page } from '$app/state';
   import type { Mark } from '$lib/core/mark';
   import { after, hour, textFromInstant, type Instant } from '$lib/core/time';
-  import { putMark, takeMarkAway } from '../../../mark/mark-calls';
+  import { addMark, removeMark } from '../../../mark/mark-calls';
   import { useLive } from '../../../live/live.svelte';
   import Moment from '../../../time/Moment.svelte';
   import { useReader } from '../../../time/reader';
@@ -26,12 +26,12 @@
   }
 
   async function takeAway(mark: Mark): Promise<void> {
-    problem = await takeMarkAway(mark.id);
+    problem = await removeMark(mark.id);
     if (problem === '') taken = mark;
   }
 
   async function putBack({ text, from, to, board, service }: Mark): Promise<void> {
-    problem = await putMark({
+    problem = await addMark({
       text,
       from: textFromInstant(from),
       ...(to === null ? {} : { to: textFromInstant(to) }),

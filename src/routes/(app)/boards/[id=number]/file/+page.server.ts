@@ -3,13 +3,14 @@ import { boardOf } from '$lib/core/board';
 import { boardFile } from '$lib/core/board/file';
 import { permitFor } from '$server/boards/permit';
 import { metricNames } from '$server/inventory/metrics';
+import { refusePage } from '$server/http/pages';
 import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {
   const { db } = bussola();
   const permit = await permitFor(db, locals.person, Number(params.id), 'view');
-  if (permit.kind === 'no') error(permit.status, permit);
+  if (permit.kind === 'no') refusePage(permit.refusal);
   const { id } = permit.board;
   const board = boardOf(permit.board);
   return {

@@ -1,0 +1,96 @@
+import { expect } from 'chai';
+import { z } from 'zod';
+import { problemCodes, Refusal } from '$lib/core/problem/problem';
+import { roles } from '$lib/core/people/rights';
+import { Router } from './dispatch';
+import { instant } from './operation';
+import { openApi } from './openapi';
+import { operations } from './operations';
+
+describe('the table of operations', () => {
+  const router = new Router(operations);
+  const refusalOf = (work: () => unknown): Refusal => {
+    try {
+      work();
+    } catch (error) {
+      if (error instanceof Refusal) return error;
+      throw error;
+    }
+    throw new Error('nothing was refused');
+  };
+
+  it('finds every operation by an address of its kind, and reads its parameters', () => {
+    for (const operation of operations) {
+      const { params, operation: found } = router.find(operation.method, operation.path.replaceAll(/\{\w+\}/g, '7'));
+      expect(found).to.equal(operation);
+      expect(Object.keys(params)).to.deep.equal(Object.keys(operation.params.shape));
+    }
+  });
+
+  it('takes what is written out for itself, decodes parameters, and answers HEAD as GET', () => {
+    expect(router.find('POST', '/boards/plan').operation.path).to.equal('/boards/plan');
+    expect(router.find('GET', '/metrics/a%2Fb%20c').params).to.deep.equal({ name: 'a/b c' });
+    expect(router.find('HEAD', '/signals').operation.method).to.equal('GET');
+  });
+
+  it('says what is not there, and which methods are', () => {
+    expect(refusalOf(() => router.find('GET', '/nothing/here'))).to.include({ code: 'not-found' });
+    expect(refusalOf(() => router.find('PATCH', '/boards/3'))).to.deep.include({
+      code: 'method-not-allowed',
+      remedy: 'Use GET or PUT or DELETE.'
+    });
+  });
+
+  it('lets keys read and send, and change nothing else', () => {
+    const known = new Set<string>(operations.map(({ method, path }) => `${method} ${path}`));
+    expect(known.size).to.equal(operations.length);
+    for (const { method, path, scope, right } of operations) {
+      expect(['anybody', ...roles], path).to.include(right);
+      if (scope === 'read' && method !== 'GET')
+        expect(['/query', '/queries', '/picks', '/groups/match', '/accounts/{id}/estimate'], path).to.include(path);
+    }
+  });
+});
+
+describe('the description of the API', () => {
+  const document = JSON.parse(JSON.stringify(openApi(operations, 'https://bussola.example.test'))) as {
+    openapi: string;
+    paths: Record<string, Record<string, { operationId: string; parameters: { name: string }[]; responses: object }>>;
+  };
+
+  it('has every operation once, with the parameters of its path', () => {
+    const described = Object.entries(document.paths).flatMap(([path, methods]) =>
+      Object.entries(methods).map(([method, one]) => ({ name: `${method.toUpperCase()} ${path}`, path, ...one }))
+    );
+    expect(described.map(({ name }) => name).sort()).to.deep.equal(
+      operations.map(({ method, path }) => `${method} ${path}`).sort()
+    );
+    expect(new Set(described.map(({ operationId }) => operationId)).size).to.equal(described.length);
+    for (const { path, parameters } of described)
+      for (const [, name] of path.matchAll(/\{(\w+)\}/g)) expect(parameters.map((one) => one.name)).to.include(name);
+  });
+
+  it('leads nowhere that is not in it', () => {
+    const text = JSON.stringify(document);
+    const defined = new Set([...text.matchAll(/"(?:schemas|\$defs)":\{"([^"]+)"/g)].map(([, name]) => name));
+    for (const [, name] of text.matchAll(/"\$ref":"#\/components\/schemas\/([^"]+)"/g))
+      expect(defined).to.include(name);
+  });
+
+  it('writes instants as RFC 3339, and reads them back', () => {
+    const schema = z.object({ at: instant, other: z.array(z.looseObject({ from: instant.nullable() })) });
+    const sent = z.encode(schema, { at: 1_778_000_000_000, other: [{ from: null, kept: 3 }] } as never);
+    expect(sent).to.deep.equal({ at: '2026-05-05T16:53:20.000Z', other: [{ from: null, kept: 3 }] });
+    expect(z.decode(schema, sent).at).to.equal(1_778_000_000_000);
+  });
+});
+
+describe('codes of problems', () => {
+  it('are each a word of small letters with a status and a meaning', () => {
+    for (const [code, { status, title }] of Object.entries(problemCodes)) {
+      expect(code).to.match(/^[a-z]+(-[a-z]+)*$/);
+      expect(status).to.be.within(400, 599);
+      expect(title).to.match(/^[A-Z].*\.$/);
+    }
+  });
+});

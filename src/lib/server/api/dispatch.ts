@@ -1,0 +1,180 @@
+import { json, type RequestEvent } from '@sveltejs/kit';
+import { z } from 'zod';
+import { refusalOfSchema } from '$lib/core/forms/problems';
+import { hasRights } from '$lib/core/people/rights';
+import { Refusal } from '$lib/core/problem/problem';
+import { authorOf } from '../boards/boards';
+import { readJson } from '../http/json-request';
+import { problemResponse } from '../http/problem';
+import { forReader } from '../http/reader';
+import { bearerOf } from '../intake/receive/admit';
+import { keyByText } from '../intake/receive/keys';
+import type { Bussola } from '../process/start';
+import { GivenUp } from '../query/query-turns';
+import { timeFormats, type Call, type Caller, type Method, type Operation, type TimeFormat } from './operation';
+
+/** An operation with the parts of its path. */
+interface Route {
+  readonly operation: Operation;
+  readonly parts: readonly string[];
+}
+
+const isParameter = (part: string): boolean => part.startsWith('{');
+
+/** Finds operations by address. */
+export class Router {
+  readonly #routes: readonly Route[];
+
+  constructor(operations: readonly Operation[]) {
+    this.#routes = operations.map((operation) => ({ operation, parts: operation.path.split('/').slice(1) }));
+  }
+
+  /**
+   * @param path below `/api/v1`, still encoded
+   * @throws Refusal `not-found`; `method-not-allowed` naming those that there are
+   * @example new Router(operations).find('GET', '/boards/3').params // { id: '3' }
+   */
+  find(method: string, path: string): { operation: Operation; params: Record<string, string> } {
+    const parts = path.split('/').slice(1);
+    const there = this.#routes
+      .filter((route) => route.parts.length === parts.length)
+      .filter((route) => route.parts.every((part, index) => isParameter(part) || part === parts[index]))
+      // What is written out comes before what is a parameter: `/boards/plan` before `/boards/{id}`.
+      .sort((one, other) => one.parts.filter(isParameter).length - other.parts.filter(isParameter).length);
+    const sought = method === 'HEAD' ? 'GET' : method;
+    const found = there.find(({ operation }) => operation.method === sought);
+    if (!found) {
+      const [nearest] = there;
+      if (!nearest)
+        throw new Refusal('not-found', `There is nothing at ${path.slice(0, 200)}.`, 'See /api/v1/openapi.json.');
+      const methods = there.filter(({ parts: of }) => of.join() === nearest.parts.join()).map(methodOf);
+      throw new Refusal('method-not-allowed', `${path} does not take ${method}.`, `Use ${methods.join(' or ')}.`);
+    }
+    const params = found.parts.flatMap((part, index): [string, string][] =>
+      isParameter(part) ? [[part.slice(1, -1), decodeURIComponent(parts[index] as string)]] : []
+    );
+    return { operation: found.operation, params: Object.fromEntries(params) };
+  }
+}
+
+const methodOf = ({ operation }: Route): Method => operation.method;
+
+/**
+ * Answers a request to the API: finds the operation, checks who calls and what was sent, does it, and writes the answer. Whatever goes wrong is answered as a problem in JSON.
+ *
+ * @param path below `/api/v1`
+ */
+export async function answerApi(server: Bussola, router: Router, event: RequestEvent, path: string): Promise<Response> {
+  try {
+    const { operation, params } = router.find(event.request.method, path);
+    return await answer(server, operation, params, event);
+  } catch (error) {
+    if (error instanceof GivenUp) return new Response(null, { status: 499 }); // nobody reads it
+    if (error instanceof Refusal) return problemResponse(error);
+    server.log.error({ err: error, path }, 'a call of the API failed');
+    return problemResponse({
+      code: 'internal',
+      message: 'Bussola failed to answer.',
+      remedy: 'Its log says why. Try again, and tell whoever runs it if this continues.'
+    });
+  }
+}
+
+async function answer(
+  server: Bussola,
+  operation: Operation,
+  params: Record<string, string>,
+  event: RequestEvent
+): Promise<Response> {
+  const { request, url } = event;
+  const caller = operation.isRaw ? nobody(event) : await callerOf(server, operation, event);
+  const readParams = operation.params.safeParse(params);
+  if (!readParams.success)
+    throw new Refusal('not-found', 'There is nothing at this address.', 'See /api/v1/openapi.json.');
+  const readQuery = operation.query.safeParse(Object.fromEntries(url.searchParams));
+  if (!readQuery.success) throw refusalOfSchema(readQuery.error, 'The query of the address');
+  const body =
+    operation.body === null || operation.isRaw ? null : await readJson(request, operation.body, operation.mostBytes);
+  const call: Call<unknown, unknown, unknown> = {
+    ...caller,
+    server,
+    params: readParams.data,
+    query: readQuery.data,
+    body,
+    times: timesOf(request),
+    request,
+    inTurn: (work, name) => forReader(event, work, name ?? nameOf(caller))
+  };
+  const answered = await operation.handle(call as never);
+  if (answered instanceof Response) return answered;
+  if (operation.answer === null) return new Response(null, { status: operation.status });
+  return json(written(operation.answer, answered, call.times), { status: operation.status });
+}
+
+/** How a request prefers instants to be written (RFC 7240): what it prefers and is not known here does not count. */
+const timesOf = (request: Request): TimeFormat => {
+  const wanted = /(?:^|[,;]) *times *= *"?([a-z0-9]+)"? *(?:$|[,;])/i.exec(request.headers.get('prefer') ?? '')?.[1];
+  return timeFormats.find((one) => one === wanted?.toLowerCase()) ?? 'rfc3339';
+};
+
+/** An answer as it is sent. */
+function written(schema: z.ZodType, answered: unknown, times: TimeFormat): unknown {
+  if (times === 'epoch') return answered;
+  const encoded = z.safeEncode(schema, answered as never);
+  if (encoded.success) return encoded.data;
+  throw new Error(`an answer does not fit its schema: ${z.prettifyError(encoded.error)}`, { cause: encoded.error });
+}
+
+/** All who share a turn: one person, all programs with one key, all who have not signed in. */
+const nameOf = ({ reader, author }: Caller): string | undefined =>
+  reader === null ? undefined : reader.id === 0 ? `key ${author.displayName}` : `person ${reader.id}`;
+
+const nobody = ({ locals }: RequestEvent): Caller => ({
+  reader: null,
+  author: authorOf(null),
+  address: locals.address
+});
+
+/** @throws Refusal when who calls may not */
+async function callerOf(server: Bussola, operation: Operation, event: RequestEvent): Promise<Caller> {
+  const { person, address } = event.locals;
+  const text = bearerOf(event.request);
+  if (text !== null) return withKey(server, operation, text, address);
+  if (operation.right !== 'anybody') {
+    if (person === null)
+      throw new Refusal(
+        'not-signed-in',
+        'You are not signed in, or your session has ended.',
+        'Sign in, or send a key that may read as "Authorization: Bearer …".'
+      );
+    if (!hasRights(person.role, operation.right))
+      throw new Refusal(
+        'not-allowed',
+        `Your role (${person.role}) does not allow this.`,
+        'Ask an administrator of this workspace.'
+      );
+  }
+  return { reader: person, author: authorOf(person), address };
+}
+
+/** A program with a key reads what every person of the workspace reads, and nothing that is private to some. */
+async function withKey(
+  { db, clock, uses }: Bussola,
+  { right, scope }: Operation,
+  text: string,
+  address: string
+): Promise<Caller> {
+  const key = await keyByText(db, text, clock.now());
+  if (key === null)
+    throw new Refusal('key-refused', 'The key is unknown, revoked or has expired.', 'Make a new one on the page Keys.');
+  if (right !== 'anybody' && (scope === null || !key.scopes.includes(scope)))
+    throw new Refusal(
+      'not-allowed',
+      scope === null
+        ? 'No key may do this.'
+        : `The key ${key.name} lacks the scope "${scope}"; it has ${key.scopes.join(' and ')}.`,
+      scope === null ? 'Sign in as a person.' : 'Make a key with this scope on the page Keys.'
+    );
+  uses.take(key, 0, clock.now()); // when it was last used
+  return { reader: { id: 0, role: 'viewer' }, author: { id: null, displayName: key.name }, address };
+}

@@ -1,0 +1,201 @@
+import { z } from 'zod';
+import { catalogueStates } from '$lib/core/catalogue';
+import { planSchema } from '$lib/core/intake';
+import { Refusal } from '$lib/core/problem/problem';
+import { after, day } from '$lib/core/time';
+import { usesOfMetric } from '../boards/signal-uses';
+import { coverageOf } from '../intake/plan/coverage';
+import { accountRows } from '../intake/pull/account-view';
+import { admitted } from '../intake/receive/admit';
+import { keepReceived } from '../intake/receive/receive';
+import { accountById } from '../inventory/accounts';
+import { exemplarsOf } from '../inventory/exemplars';
+import { allResources, resourceById } from '../inventory/resources';
+import { removalsDue } from '../store/retain';
+import { idParams, instant, operationsOf } from './operation';
+
+const operation = operationsOf('Accounts, resources and metrics');
+
+/** Exemplars of a resource that are listed. */
+const mostExemplars = 5;
+
+const account = z.object({
+  id: z.int(),
+  name: z.string(),
+  provider: z.string(),
+  endpoint: z.string(),
+  createdAt: instant,
+  createdBy: z.string(),
+  lastPullAt: instant.nullable(),
+  lastSuccessAt: instant.nullable(),
+  newestAt: instant.nullable(),
+  failing: z.int().describe('Services whose collection fails at present.'),
+  lastError: z.object({ code: z.string(), message: z.string(), remedy: z.string(), at: instant }).nullable(),
+  perMinute: z.int().describe('Samples that arrive in a minute.'),
+  series: z.int()
+});
+const resource = z.object({
+  id: z.int(),
+  accountId: z.int(),
+  account: z.string(),
+  provider: z.string(),
+  providerId: z.string(),
+  name: z.string(),
+  type: z.string(),
+  service: z.string(),
+  region: z.string(),
+  tags: z.record(z.string(), z.string()),
+  guest: z.enum(['none', 'off', 'on']),
+  chosen: z.boolean().nullable(),
+  formerNames: z.array(z.object({ name: z.string(), until: instant })),
+  firstSeenAt: instant,
+  lastSeenAt: instant,
+  endedAt: instant.nullable()
+});
+const metric = z.object({
+  name: z.string(),
+  title: z.string(),
+  description: z.string(),
+  unit: z.string().describe('UCUM code.'),
+  kind: z.enum(['gauge', 'delta', 'cumulative']),
+  shape: z.string(),
+  service: z.string(),
+  resourceType: z.string(),
+  samplingMs: z.int(),
+  delayMs: z.int(),
+  series: z.int(),
+  accounts: z.array(z.string()),
+  providers: z.array(z.string()),
+  regions: z.array(z.string()),
+  labels: z.record(z.string(), z.array(z.string())),
+  newest: instant.nullable(),
+  state: z.enum(catalogueStates)
+});
+const keepShape = planSchema.shape.keep.shape;
+const service = z.string().min(1).max(60);
+
+const formats = ['openmetrics', 'ndjson', 'csv'] as const;
+
+export const inventoryOperations = [
+  operation('GET', '/accounts', {
+    right: 'viewer',
+    scope: 'read',
+    summary: 'Lists accounts with what arrives from each.',
+    answer: z.object({ accounts: z.array(account) }),
+    handle: async ({ server }) => ({
+      accounts: (await accountRows(server)).map(({ id, name, provider, endpoint, createdAt, createdBy, ...rest }) => {
+        const { lastPullAt, lastSuccessAt, newestAt, failing, lastError, perMinute, series } = rest;
+        const known = { id, name, provider, endpoint, createdAt, createdBy };
+        return { ...known, lastPullAt, lastSuccessAt, newestAt, failing, lastError, perMinute, series };
+      })
+    })
+  }),
+  operation('POST', '/accounts/{id}/estimate', {
+    right: 'viewer',
+    scope: 'read',
+    summary: 'Estimates what a plan would collect and cost. Nothing is changed.',
+    body: z.strictObject({ service, plan: planSchema }),
+    answer: z.looseObject({ collected: z.int() }),
+    handle: async ({ server, params, body }) => {
+      const known = await accountById(server.db, params.id);
+      const covered = known && (await coverageOf(server, known, body)).services;
+      const found = covered?.find((one) => one.service === body.service);
+      if (!found)
+        throw new Refusal('not-found', 'The account has no such service.', 'Choose one of those that it has.');
+      return { ...found.estimate, collected: found.collected };
+    }
+  }),
+  operation('GET', '/accounts/{id}/retention', {
+    right: 'viewer',
+    scope: 'read',
+    summary: 'Says what a retention would remove from a service of an account within a day.',
+    params: idParams,
+    query: z.object({
+      service,
+      sampleDays: z.coerce.number().pipe(keepShape.sampleDays),
+      fiveMinuteDays: z.coerce.number().pipe(keepShape.fiveMinuteDays),
+      hourDays: z.coerce.number().pipe(keepShape.hourDays)
+    }),
+    answer: z.object({ points: z.number(), bytes: z.number() }),
+    handle: async ({ server: { db, clock }, params, query: { service: of, ...keep } }) => {
+      const due = await removalsDue(db, after(clock.now(), day), { accountId: params.id, service: of, keep });
+      return {
+        points: due.reduce((sum, { points }) => sum + points, 0),
+        bytes: due.reduce((sum, { bytes }) => sum + bytes, 0)
+      };
+    }
+  }),
+  operation('GET', '/resources', {
+    right: 'viewer',
+    scope: 'read',
+    summary: 'Lists resources, of one service when it is named.',
+    query: z.object({ service: service.optional() }),
+    answer: z.object({ resources: z.array(resource) }),
+    handle: async ({ server, query }) => {
+      const all = await allResources(server.db);
+      return { resources: all.filter((one) => query.service === undefined || one.service === query.service) };
+    }
+  }),
+  operation('GET', '/resources/{id}', {
+    right: 'viewer',
+    scope: 'read',
+    summary: 'Reads a resource with the newest exemplars of its series.',
+    answer: resource.extend({
+      exemplars: z.array(z.looseObject({ at: instant, value: z.number(), labels: z.record(z.string(), z.string()) }))
+    }),
+    handle: async ({ server: { db }, params: { id } }) => {
+      const found = await resourceById(db, id);
+      if (found === null)
+        throw new Refusal('not-found', 'There is no such resource.', 'Look for it in the list of resources.');
+      const exemplars = await exemplarsOf(db, id, mostExemplars);
+      return { ...found, exemplars: exemplars.map((one) => ({ ...one })) };
+    }
+  }),
+  operation('GET', '/metrics', {
+    right: 'viewer',
+    scope: 'read',
+    summary: 'Searches the catalogue, best match first.',
+    query: z.object({
+      text: z.string().max(200).default(''),
+      state: z.enum([...catalogueStates, 'pushed']).optional(),
+      service: z.string().max(60).optional(),
+      most: z.coerce.number().int().min(1).max(500).default(60)
+    }),
+    answer: z.object({ found: z.int(), metrics: z.array(metric) }),
+    handle: async ({ server, query: { most, ...filter } }) => {
+      const found = (await server.catalogue.search()).find(filter);
+      return { found: found.length, metrics: found.slice(0, most) };
+    }
+  }),
+  operation('GET', '/metrics/{name}', {
+    right: 'viewer',
+    scope: 'read',
+    summary: 'Reads a metric: what it is, where it exists, and what uses it.',
+    params: z.strictObject({ name: z.string().min(1).max(300) }),
+    answer: metric.extend({ uses: z.array(z.object({ kind: z.string(), id: z.int(), name: z.string() })) }),
+    handle: async ({ server: { db, catalogue }, params: { name } }) => {
+      const entry = (await catalogue.search()).entries.find((one) => one.name === name);
+      if (!entry) throw new Refusal('not-found', `There is no metric named ${name}.`, 'Look for it in the catalogue.');
+      return { ...entry, uses: await usesOfMetric(db, entry.name) };
+    }
+  }),
+  operation('POST', '/receive/{format}', {
+    right: 'anybody',
+    scope: 'metrics',
+    isRaw: true,
+    summary: 'Takes samples as OpenMetrics text, CSV or newline-delimited JSON.',
+    params: z.strictObject({ format: z.enum(formats) }),
+    answer: z.object({
+      accepted: z.int(),
+      rejected: z.int(),
+      reasons: z.record(z.string(), z.int()),
+      faults: z.array(z.string())
+    }),
+    handle: async ({ server, request, params: { format } }) => {
+      const { key, body, isGzip } = await admitted(server, request, 'metrics');
+      const received = await server.reading.receive({ format, body, isGzip, now: server.clock.now() });
+      const taken = await keepReceived(server, key, received);
+      return Response.json(taken, { status: taken.accepted === 0 && taken.rejected > 0 ? 422 : 200 });
+    }
+  })
+];

@@ -1,0 +1,102 @@
+import { z } from 'zod';
+import { problemCodes } from '$lib/core/problem/problem';
+import { problemSchema } from './answers';
+import { documentedBy, timeFormats, type Operation } from './operation';
+
+type Json = Record<string, unknown>;
+
+/** A schema of Zod as JSON Schema, as it is sent. */
+function jsonSchema(schema: z.ZodType): Json {
+  const { $schema: _, ...written } = z.toJSONSchema(schema, {
+    io: 'input',
+    unrepresentable: 'any',
+    override: ({ zodSchema, jsonSchema: json }) => {
+      const stored = documentedBy.get(zodSchema as unknown as z.ZodType);
+      if (stored) Object.assign(json, jsonSchema(stored));
+    }
+  });
+  return written;
+}
+
+/**
+ * The description of the API as OpenAPI 3.1, from the same schemas that check requests and write answers.
+ *
+ * @example openApi(operations, 'https://bussola.example.test').openapi // '3.1.0'
+ */
+export function openApi(operations: readonly Operation[], origin: string): Json & { readonly openapi: string } {
+  const paths: Record<string, Json> = {};
+  for (const operation of operations)
+    (paths[operation.path] ??= {})[operation.method.toLowerCase()] = describedOperation(operation);
+  return {
+    openapi: '3.1.0',
+    info: {
+      title: 'Bussola',
+      version: '1',
+      description: [
+        'Times are RFC 3339; send the header "Prefer: times=epoch" for milliseconds since the epoch.',
+        'Programs send a key as "Authorization: Bearer …"; what a key may do depends on its scopes.',
+        'A refused request is answered as RFC 9457 (application/problem+json) with a stable code.'
+      ].join(' ')
+    },
+    servers: [{ url: `${origin}/api/v1` }],
+    paths,
+    components: {
+      schemas: { Problem: jsonSchema(problemSchema) },
+      securitySchemes: {
+        key: { type: 'http', scheme: 'bearer' },
+        session: { type: 'apiKey', in: 'cookie', name: 'session' }
+      }
+    }
+  };
+}
+
+function describedOperation(operation: Operation): Json {
+  const { tag, summary, right, scope, params, query, body, answer, status, path, method } = operation;
+  const parameters = [
+    ...parametersOf(params, 'path'),
+    ...parametersOf(query, 'query'),
+    {
+      name: 'Prefer',
+      in: 'header',
+      description: 'How instants are written in the answer.',
+      schema: { type: 'string', enum: timeFormats.map((one) => `times=${one}`) }
+    }
+  ];
+  const security = [...(scope === null ? [] : [{ key: [scope] }]), ...(right === 'anybody' ? [] : [{ session: [] }])];
+  return {
+    operationId: `${method.toLowerCase()}${path.replace(/[{}]/g, '').replace(/[/-](\w)/g, (_, letter: string) => letter.toUpperCase())}`,
+    tags: [tag],
+    summary,
+    description: right === 'anybody' ? 'Needs no sign-in.' : `Needs the role ${right}.`,
+    security: right === 'anybody' && scope === null ? [] : security,
+    parameters,
+    ...(body && { requestBody: { required: true, content: { 'application/json': { schema: jsonSchema(body) } } } }),
+    responses: {
+      [status]: {
+        description: answer === null ? 'Done.' : 'The answer.',
+        ...(answer && { content: { 'application/json': { schema: jsonSchema(answer) } } })
+      },
+      default: {
+        description: 'Why it was refused.',
+        content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } }
+      }
+    }
+  };
+}
+
+function parametersOf(schema: z.ZodObject, place: 'path' | 'query'): Json[] {
+  const { properties = {}, required = [] } = jsonSchema(schema) as {
+    properties?: Record<string, Json>;
+    required?: string[];
+  };
+  return Object.entries(properties).map(([name, described]) => ({
+    name,
+    in: place,
+    required: place === 'path' || required.includes(name),
+    schema: described
+  }));
+}
+
+/** Every code of a problem with its status and what it means. */
+export const listedProblems = (): { code: string; status: number; title: string }[] =>
+  Object.entries(problemCodes).map(([code, { status, title }]) => ({ code, status, title }));

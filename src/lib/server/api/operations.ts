@@ -1,0 +1,72 @@
+import { z } from 'zod';
+import { boardFileSchema, fileVersion } from '$lib/core/board/file';
+import { signalSchema } from '$lib/core/signal';
+import { boardOperations } from './boards';
+import { inventoryOperations } from './inventory';
+import { markOperations } from './marks';
+import { listedProblems, openApi } from './openapi';
+import { operationsOf, type Operation } from './operation';
+import { signalOperations } from './signals';
+
+const operation = operationsOf('This API');
+
+const schemaOf = (schema: z.ZodType, title: string, description: string) => ({
+  ...z.toJSONSchema(schema, { io: 'input', unrepresentable: 'any' }),
+  title,
+  description
+});
+
+const sentAs = (contentType: string, body: unknown): Response =>
+  Response.json(body, { headers: { 'content-type': contentType } });
+
+const aboutItself = [
+  operation('GET', '/openapi.json', {
+    right: 'anybody',
+    summary: 'Describes this API as OpenAPI 3.1.',
+    answer: z.looseObject({ openapi: z.string() }),
+    handle: async ({ server }) => openApi(operations, server.origin)
+  }),
+  operation('GET', '/problems', {
+    right: 'anybody',
+    summary: 'Lists the codes with which requests are refused.',
+    answer: z.object({ problems: z.array(z.object({ code: z.string(), status: z.int(), title: z.string() })) }),
+    handle: async () => ({ problems: listedProblems() })
+  }),
+  operation('GET', '/schemas/board', {
+    right: 'anybody',
+    summary: 'Reads the JSON Schema of board files.',
+    answer: z.looseObject({}),
+    handle: async () =>
+      sentAs(
+        'application/schema+json',
+        schemaOf(
+          boardFileSchema,
+          `Bussola board file, version ${fileVersion}`,
+          'A board with its pickers, sections and panels; every panel holds its signals.'
+        )
+      )
+  }),
+  operation('GET', '/schemas/signal', {
+    right: 'anybody',
+    summary: 'Reads the JSON Schema of signals.',
+    answer: z.looseObject({}),
+    handle: async () =>
+      sentAs(
+        'application/schema+json',
+        schemaOf(
+          signalSchema,
+          'Bussola signal, version 2',
+          'Which series are picked, aligned to which grid, combined and calculated how, and which rows are shown.'
+        )
+      )
+  })
+];
+
+/** Every operation of the API. */
+export const operations: readonly Operation[] = [
+  ...signalOperations,
+  ...boardOperations,
+  ...markOperations,
+  ...inventoryOperations,
+  ...aboutItself
+];

@@ -1,0 +1,180 @@
+import { z } from 'zod';
+import { groupRuleSchema } from '$lib/core/group';
+import { derivedSchema, signalSchema, type Signal } from '$lib/core/signal';
+import { Refusal } from '$lib/core/problem/problem';
+import { allDerived } from '../query/derived/derived';
+import { makeDerived } from '../query/derived/make';
+import { membersOf } from '../query/groups/members';
+import { answerQueries, answerQuery, queriesSchema, querySchema } from '../query/query';
+import { keepSignal, namedSignalSchema } from '../query/signals/keep';
+import { matchSchema } from '../query/signals/matched';
+import { allSignals, removeSignal, signalById } from '../query/signals/signals';
+import { answerListSchema, answerSchema } from './answers';
+import { asStored, instant, operationsOf } from './operation';
+
+const operation = operationsOf('Signals');
+
+const storedSignal = asStored<Signal>(signalSchema);
+const savedSignal = z.object({
+  id: z.int(),
+  name: z.string(),
+  definition: storedSignal,
+  changedAt: instant,
+  changedBy: z.string()
+});
+const derivedMetric = z.object({
+  id: z.int(),
+  accountId: z.int(),
+  name: z.string(),
+  metric: z.string(),
+  definition: storedSignal,
+  enabled: z.boolean(),
+  createdBy: z.string(),
+  computedUntil: instant.nullable(),
+  backfillFrom: instant.nullable(),
+  backfillUntil: instant.nullable(),
+  lastRunAt: instant.nullable(),
+  lastError: z.object({ message: z.string(), remedy: z.string() }).nullable(),
+  series: z.int(),
+  points: z.int(),
+  milliseconds: z.number()
+});
+
+const noSuchSignal = () =>
+  new Refusal('not-found', 'There is no such signal.', 'It may have been removed. See the list of signals.');
+
+const bytesOfJson = (bytes: Uint8Array): Response =>
+  new Response(bytes as Uint8Array<ArrayBuffer>, { headers: { 'content-type': 'application/json' } });
+
+/** Resources of a group that are listed at most; all are counted. */
+const mostListed = 100;
+
+export const signalOperations = [
+  operation('POST', '/query', {
+    right: 'viewer',
+    scope: 'read',
+    summary: 'Evaluates a signal over a range. Accept text/csv for a table.',
+    body: querySchema,
+    answer: answerSchema,
+    handle: async ({ server, body, times, request, inTurn }) => {
+      const format = (request.headers.get('accept') ?? '').includes('text/csv') ? 'csv' : 'json';
+      const bytes = await inTurn((reader) => answerQuery(server, { ...body, times }, reader, format));
+      if (format === 'json') return bytesOfJson(bytes);
+      return new Response(bytes as Uint8Array<ArrayBuffer>, {
+        headers: { 'content-type': 'text/csv; charset=utf-8; header=present' }
+      });
+    }
+  }),
+  operation('POST', '/queries', {
+    right: 'viewer',
+    scope: 'read',
+    summary: 'Evaluates several signals together: an answer or a problem for each, in their order.',
+    body: queriesSchema,
+    answer: answerListSchema,
+    handle: async ({ server, body, times, inTurn }) =>
+      bytesOfJson(await inTurn((reader) => answerQueries(server, { ...body, times }, reader)))
+  }),
+  operation('POST', '/picks', {
+    right: 'viewer',
+    scope: 'read',
+    summary: 'Counts what a pick selects, and what it could choose from.',
+    body: matchSchema,
+    answer: z.object({
+      total: z.int(),
+      matched: z.int(),
+      left: z.array(z.int()),
+      labels: z.array(
+        z.object({
+          name: z.string(),
+          values: z.array(z.object({ value: z.string(), count: z.int() })),
+          distinct: z.int()
+        })
+      )
+    }),
+    handle: ({ server: { questions, evaluator }, body, inTurn }) =>
+      inTurn((reader) => questions.ask(reader, null, () => evaluator.matched(body)))
+  }),
+  operation('GET', '/signals', {
+    right: 'viewer',
+    scope: 'read',
+    summary: 'Lists saved signals.',
+    answer: z.object({ signals: z.array(savedSignal) }),
+    handle: async ({ server }) => ({ signals: await allSignals(server.db) })
+  }),
+  operation('POST', '/signals', {
+    right: 'editor',
+    summary: 'Saves a signal under a name.',
+    body: namedSignalSchema,
+    answer: savedSignal,
+    status: 201,
+    handle: async ({ server, body, author }) => {
+      const saved = await keepSignal(server, null, body, author.displayName);
+      if (saved === null) throw noSuchSignal();
+      return saved;
+    }
+  }),
+  operation('GET', '/signals/{id}', {
+    right: 'viewer',
+    scope: 'read',
+    summary: 'Reads a saved signal.',
+    answer: savedSignal,
+    handle: async ({ server, params }) => {
+      const signal = await signalById(server.db, params.id);
+      if (signal === null) throw noSuchSignal();
+      return signal;
+    }
+  }),
+  operation('PUT', '/signals/{id}', {
+    right: 'editor',
+    summary: 'Replaces a saved signal.',
+    body: namedSignalSchema,
+    answer: savedSignal,
+    handle: async ({ server, params, body, author }) => {
+      const saved = await keepSignal(server, params.id, body, author.displayName);
+      if (saved === null) throw noSuchSignal();
+      return saved;
+    }
+  }),
+  operation('DELETE', '/signals/{id}', {
+    right: 'editor',
+    summary: 'Removes a saved signal.',
+    handle: ({ server, params }) => removeSignal(server.db, params.id)
+  }),
+  operation('GET', '/derived', {
+    right: 'viewer',
+    scope: 'read',
+    summary: 'Lists derived metrics.',
+    answer: z.object({ derived: z.array(derivedMetric) }),
+    handle: async ({ server }) => ({ derived: await allDerived(server.db) })
+  }),
+  operation('POST', '/derived', {
+    right: 'editor',
+    summary: 'Makes a derived metric.',
+    body: derivedSchema.extend({ backfillDays: z.int().min(0).max(400).default(0) }),
+    answer: derivedMetric,
+    status: 201,
+    handle: ({ server, body: { backfillDays, ...definition }, author }) =>
+      makeDerived(server, definition, author.displayName, backfillDays)
+  }),
+  operation('POST', '/groups/match', {
+    right: 'viewer',
+    scope: 'read',
+    summary: 'Counts the resources that a rule would gather, and lists the first.',
+    body: groupRuleSchema,
+    answer: z.object({
+      count: z.int(),
+      resources: z.array(
+        z.object({ id: z.int(), name: z.string(), account: z.string(), region: z.string(), service: z.string() })
+      )
+    }),
+    handle: async ({ server, body }) => {
+      const members = await membersOf(server.db, body);
+      return {
+        count: members.length,
+        resources: members
+          .slice(0, mostListed)
+          .map(({ id, name, account, region, service }) => ({ id, name, account, region, service }))
+      };
+    }
+  })
+];

@@ -1,0 +1,133 @@
+import { expect } from 'chai';
+import type { KeyScope } from '../../src/lib/core/people/key-scopes';
+import { plainSignal } from '../../src/lib/core/signal';
+import { operations } from '../../src/lib/server/api/operations';
+import { makeKey } from '../../src/lib/server/intake/receive/keys';
+import { startApp, type RunningApp } from '../support/app';
+import { programOf, type Call } from '../support/program';
+import { linesPanel } from '../support/visit';
+
+/** The API as programs use it that have a key and no sign-in: the built application over HTTP. */
+describe('the API, as programs with a key use it', () => {
+  let app: RunningApp;
+  let nerea: Call;
+  const keys = {} as Record<KeyScope, string>;
+  let board: number;
+  let hidden: number;
+
+  const ask = (path: string, { key = 'read', ...more }: RequestInit & { key?: KeyScope | null } = {}) =>
+    fetch(`${app.origin}${path}`, {
+      redirect: 'manual',
+      ...more,
+      headers: { ...(key === null ? {} : { authorization: `Bearer ${keys[key]}` }), ...(more.headers as object) }
+    });
+  const codeOf = async (response: Response) => {
+    expect(response.headers.get('content-type')).to.equal('application/problem+json');
+    const problem = (await response.json()) as { code: string; status: number; message: string; detail: string };
+    expect(problem.status).to.equal(response.status);
+    expect(problem.detail).to.equal(problem.message);
+    return [response.status, problem.code];
+  };
+
+  before(async function () {
+    this.timeout(90_000);
+    app = await startApp({ accounts: true });
+    await app.live(1);
+    nerea = await programOf(app, 'nerea');
+    for (const scope of ['read', 'metrics', 'marks'] as const)
+      keys[scope] = (
+        await makeKey(app.db, {
+          name: `program-${scope}`,
+          scopes: [scope],
+          expiresAt: null,
+          mostSeries: 10,
+          mostBytesADay: 1_000_000,
+          createdAt: app.clock.now(),
+          createdBy: 'Kaja'
+        })
+      ).text;
+    const plain = { pickers: [], sections: [], panels: [linesPanel('a', 0, 0)] };
+    const made = async (title: string) =>
+      ((await nerea('POST', '/boards', { ...plain, title })).body as { id: number }).id;
+    [board, hidden] = [await made('For all'), await made('For one')];
+    await nerea('PUT', `/boards/${board}/sharing`, { reach: 'workspace', everyone: 'view', named: [] });
+    await nerea('PUT', `/boards/${hidden}/sharing`, { reach: 'private', everyone: 'view', named: [] });
+    await nerea('POST', '/signals', {
+      name: 'Load',
+      signal: plainSignal({ metric: 'machine.processor.use', statistic: 'avg' })
+    });
+  });
+  after(async function () {
+    this.timeout(30_000);
+    await app.stop();
+  });
+
+  it('every operation that reads answers in JSON, in the form that it is described by', async () => {
+    const query: Record<string, string> = {
+      '/accounts/{id}/retention': '?service=machines&sampleDays=1&fiveMinuteDays=400&hourDays=1830',
+      '/marks': '?from=2026-05-04T00:00:00Z&to=2026-05-05T00:00:00Z'
+    };
+    const parts: Record<string, string> = { name: 'machine.processor.use', version: '1' };
+    const reading = operations.filter(({ method, scope, right }) => method === 'GET' && (scope || right === 'anybody'));
+    expect(reading.length).to.be.above(15);
+    for (const { path, answer } of reading) {
+      const id = path.startsWith('/boards') ? board : 1;
+      const address = path.replaceAll(/\{(\w+)\}/g, (_, name: string) => parts[name] ?? String(id));
+      const response = await ask(`/api/v1${address}${query[path] ?? (path.endsWith('/file') ? '?format=json' : '')}`);
+      const text = await response.text();
+      expect(response.status, `${path}: ${text.slice(0, 300)}`).to.equal(200);
+      const read = answer?.safeParse(JSON.parse(text));
+      expect(read?.success, `${path}: ${read?.error?.message}`).to.equal(true);
+    }
+  });
+
+  it('instants are RFC 3339, or milliseconds for those who prefer them', async () => {
+    const newest = async (headers: object) => {
+      const response = await ask('/api/v1/accounts', { headers: headers as Record<string, string> });
+      return ((await response.json()) as { accounts: { newestAt: unknown }[] }).accounts[0]?.newestAt;
+    };
+    const text = await newest({});
+    expect(text).to.match(/^2026-05-04T\d\d:\d\d:\d\d\.\d{3}Z$/);
+    expect(await newest({ prefer: 'respond-async, times=epoch' })).to.equal(Date.parse(text as string));
+    const body = JSON.stringify({
+      signal: plainSignal({ metric: 'machine.processor.use', statistic: 'avg' }),
+      from: '2026-05-04T13:00:00Z',
+      to: '2026-05-04T14:00:00Z'
+    });
+    const sent = { method: 'POST', body, headers: { 'content-type': 'application/json' } };
+    const answer = (await (await ask('/api/v1/query', sent)).json()) as { start: string; now: string };
+    expect([answer.start, answer.now.slice(0, 10)]).to.deep.equal(['2026-05-04T13:00:00.000Z', '2026-05-04']);
+  });
+
+  it('a key does what its scopes permit, and sees what the whole workspace does', async () => {
+    const posted = { method: 'POST', body: '{}', headers: { 'content-type': 'application/json' } };
+    expect(await codeOf(await ask('/api/v1/boards', posted))).to.deep.equal([403, 'not-allowed']);
+    expect(await codeOf(await ask('/api/v1/boards', { key: 'metrics' }))).to.deep.equal([403, 'not-allowed']);
+    expect(await codeOf(await ask('/api/v1/receive/csv', posted))).to.deep.equal([401, 'key-refused']);
+    expect(await codeOf(await ask(`/api/v1/boards/${hidden}`))).to.deep.equal([404, 'not-found']);
+    expect(await codeOf(await ask(`/api/v1/boards/${board}/sharing`))).to.deep.equal([403, 'not-allowed']);
+    const listed = (await (await ask('/api/v1/boards')).json()) as { boards: { id: number; may: string }[] };
+    expect(listed.boards.map(({ id, may }) => [id, may])).to.deep.equal([[board, 'view']]);
+  });
+
+  it('whatever is wrong is a problem in JSON, also for a browser', async () => {
+    const page = { headers: { accept: 'text/html' } };
+    for (const [path, init, expected] of [
+      ['/api', page, [404, 'not-found']],
+      ['/api/v2/boards', page, [404, 'not-found']],
+      ['/api/v1/nothing', page, [404, 'not-found']],
+      ['/api/v1/boards/none', page, [404, 'not-found']],
+      ['/api/v1/boards', { ...page, key: null }, [401, 'not-signed-in']],
+      ['/api/v1/boards', { method: 'PATCH' }, [405, 'method-not-allowed']],
+      ['/api/v1/metrics?most=0', page, [400, 'invalid']],
+      [
+        '/api/v1/query',
+        { method: 'POST', body: '{', headers: { 'content-type': 'application/json' } },
+        [400, 'invalid']
+      ],
+      ['/api/v1/query', { method: 'POST', body: 'x'.repeat(2_000_000) }, [413, 'too-large']],
+      ['/api/v1/boards', { headers: { authorization: 'Bearer nothing' }, key: null }, [401, 'key-refused']]
+    ] as const)
+      expect(await codeOf(await ask(path, init)), path).to.deep.equal(expected);
+  });
+});
