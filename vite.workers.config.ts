@@ -22,7 +22,7 @@ export default defineConfig({
       input: {
         'make-database.worker': source('db/make-database.worker.ts'),
         'embedded.worker': source('db/embedded.worker.ts'),
-        'reading.worker': source('parsing/reading.worker.ts'),
+        'parser.worker': source('parsing/parser.worker.ts'),
         'query.worker': source('query/query.worker.ts'),
         'watchdog.worker': source('process/watchdog.worker.ts')
       },

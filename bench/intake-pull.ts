@@ -9,7 +9,7 @@ import { accessOf, Guards, type Intake } from '../src/lib/server/intake/ledger/i
 import { levanteProvider } from '../src/lib/server/providers/levante/levante';
 import { pullService } from '../src/lib/server/intake/pull/pull';
 import { SeriesBook } from '../src/lib/server/inventory/series-book';
-import { wantedOf } from '../src/lib/server/intake/pull/wanted';
+import { wantedOf } from '../src/lib/server/intake/pull/requested';
 import { accountById } from '../src/lib/server/inventory/accounts';
 import { secretBox } from '../src/lib/server/base/secrets';
 import { openStore } from '../src/lib/server/store/open-store';

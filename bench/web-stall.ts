@@ -6,7 +6,7 @@ import { Catalogue } from '../src/lib/server/query/catalogue/catalogue';
 import { Changes } from '../src/lib/server/base/changes';
 import { answerQueries, answerQuery, queriesSchema, querySchema } from '../src/lib/server/query/query';
 import { Head } from '../src/lib/server/store/head';
-import { QueryTurns } from '../src/lib/server/query/query-turns';
+import { QueryQueue } from '../src/lib/server/query/query-queue';
 import { startQueryThread } from '../src/lib/server/query/query-thread';
 import { onEachHome, type Home } from './homes';
 import type { Measurement } from './measurement';
@@ -30,7 +30,7 @@ async function measure({ name, db, connection }: Home): Promise<Measurement> {
   await store.ready;
   const changes = new Changes();
   const end = instant(minutes * 60_000);
-  const server = { db, evaluator, changes, clock: { now: () => end }, questions: new QueryTurns() };
+  const server = { db, evaluator, changes, clock: { now: () => end }, queryQueue: new QueryQueue() };
   const head = new Head();
   for (let id = 1; id <= signals * seriesOfEach; id++) {
     // One metric has all thirteen days, those of the board the last.

@@ -12,7 +12,7 @@ import { confirmChannel, insertEmailChannel } from '../src/lib/server/notify/cha
 import { hashPassword } from '../src/lib/server/people/passwords';
 import { countPeople, insertPerson } from '../src/lib/server/people/people';
 import { secretBox } from '../src/lib/server/base/secrets';
-import { keepPlan } from '../src/lib/server/intake/plan/plans';
+import { savePlan } from '../src/lib/server/intake/plan/plans';
 import { accounts, channels, people, password, plans } from './corallo';
 
 const { values } = parseArgs({
@@ -71,7 +71,7 @@ async function seed(within: Queryable): Promise<void> {
       historyFrom: historyStart(now, Number(values.days))
     });
     for (const { account, service, change } of plans)
-      if (account === name) await keepPlan(within, id, service, { ...usualPlan, ...change }, 'Kaja Tamm', now);
+      if (account === name) await savePlan(within, id, service, { ...usualPlan, ...change }, 'Kaja Tamm', now);
   }
   const alarm: AlarmDefinition = {
     name: 'Processor nearly exhausted',

@@ -11,6 +11,7 @@ import { configFrom } from '$server/base/config';
 import { sessionOf } from '$server/people/sessions';
 import { permitSheet, withoutStyleAttributes } from '$server/http/style-attributes';
 import { problemResponse } from '$server/http/problem';
+import { chosenNight } from '$server/http/theme';
 import { bussola, setRunning } from '$server/process/running';
 import { startBussola } from '$server/process/start';
 import { sessionCookie } from '$server/http/cookie';
@@ -50,7 +51,7 @@ function fail(error: unknown): never {
 export const handle: Handle = async ({ event, resolve }) => {
   const { origin } = bussola();
   const refused = await refusedBy(event);
-  const night = event.cookies.get('theme') === 'night';
+  const night = chosenNight(event.cookies) === true;
   let nonce: string | null = null;
   const response =
     refused ??
@@ -120,7 +121,7 @@ const actionOf = ({ url }: RequestEvent): string | null =>
   [...url.searchParams.keys()].find((name) => name.startsWith('/'))?.slice(1) ?? null;
 
 /** Why text in an address or a form cannot be stored, in words; null when it can. */
-async function unusableText({ url, request, route }: RequestEvent): Promise<string | null> {
+async function unusableText({ url, request }: RequestEvent): Promise<string | null> {
   for (const text of [decoded(url.pathname), ...[...url.searchParams].flat()]) {
     const why = text === null ? 'cannot be read' : unstorable(text);
     if (why !== null) return `The address ${why}.`;

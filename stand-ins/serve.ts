@@ -11,7 +11,7 @@ import { maestro } from './maestro/server';
 import { clusters } from './maestro/world';
 import { ostro } from './ostro/server';
 import { measuresOfKind, things } from './ostro/world';
-import { desk, type DeskResource } from './world/desk';
+import { controls, type ControlResource } from './world/controls';
 import { ProviderState } from './world/state';
 
 export interface StandInOptions {
@@ -50,8 +50,8 @@ export async function serveStandIns({ port, smtpPort, seed, clockFile, stateFile
   await app.register(levante, { seed, clock, state: states.levante });
   await app.register(ostro, { seed, clock, state: states.ostro });
   await app.register(maestro, { seed, clock, state: states.maestro });
-  for (const { path, title, list } of desks)
-    await app.register(desk, { path, title, clock, state: states[path], resources: list });
+  for (const { path, title, list } of controlPages)
+    await app.register(controls, { path, title, clock, state: states[path], resources: list });
   await app.register(mailPages, { mailbox });
   const url = await app.listen({ port, host: '127.0.0.1' });
   const smtp = await listenForMail(smtpPort, mailbox, clock);
@@ -71,8 +71,12 @@ export async function serveStandIns({ port, smtpPort, seed, clockFile, stateFile
 
 const gauges = families.filter(({ type }) => type === 'gauge').map(({ name }) => ({ name, title: name }));
 
-/** Each provider's desk: what can be stressed there. */
-const desks: readonly { path: 'levante' | 'ostro' | 'maestro'; title: string; list: readonly DeskResource[] }[] = [
+/** Each provider's page of controls: what can be stressed there. */
+const controlPages: readonly {
+  path: 'levante' | 'ostro' | 'maestro';
+  title: string;
+  list: readonly ControlResource[];
+}[] = [
   {
     path: 'levante',
     title: 'Levante',

@@ -43,7 +43,7 @@ export function levante(app: FastifyInstance, { seed, clock, state }: LevanteOpt
           now: iso(now)
         });
       case 'accepted':
-        if (verdict.credential.rights.includes(right) && !(state.mood === 'refusing' && right === 'metrics.read'))
+        if (verdict.credential.rights.includes(right) && !(state.faultMode === 'refusing' && right === 'metrics.read'))
           return verdict.credential;
         return refuse(reply, 403, 'right', `The key ${verdict.credential.keyId} lacks the right ${right}.`, { right });
       default:
@@ -101,7 +101,7 @@ export function levante(app: FastifyInstance, { seed, clock, state }: LevanteOpt
       if (error instanceof RangeError) return refuse(reply, 400, 'page', error.message) ?? reply;
       throw error;
     }
-    const text = JSON.stringify(state.mood === 'not-a-number' ? withABadValue(page) : page);
+    const text = JSON.stringify(state.faultMode === 'not-a-number' ? withABadValue(page) : page);
     return sendInMood(state, reply, 'application/json', text);
   });
 

@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { meaningOf, readExposition } from '../../src/lib/core/openmetrics';
 import { silentGateway } from '../world/troubles';
 import { families, linesOf, stepMs, type MaestroWorld } from './numbers';
-import { keptPage, pageAt } from './pages';
+import { storedPage, pageAt } from './pages';
 import { clusters } from './world';
 
 const hour = 3_600_000;
@@ -34,7 +34,7 @@ describe('the pages of Maestro', () => {
     fc.assert(
       fc.property(cluster, moment, fc.integer({ min: 1, max: 12 }), (one, at, minutes) => {
         const to = at + minutes * 60_000;
-        const kept = readExposition(keptPage(world, one, true, at, to)).samples;
+        const kept = readExposition(storedPage(world, one, true, at, to)).samples;
         for (let minute = at; minute < to; minute += 60_000) {
           const live = readExposition(pageAt(world, one, true, minute)).samples;
           expect(kept.filter((sample) => sample.at === minute).map(({ name, value }) => [name, value])).to.deep.equal(

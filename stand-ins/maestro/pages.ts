@@ -11,7 +11,7 @@ export function pageAt(world: MaestroWorld, cluster: Cluster, workloadLevel: boo
 }
 
 /** What the cluster kept of a half-open span, a value each minute, with timestamps. */
-export function keptPage(
+export function storedPage(
   world: MaestroWorld,
   cluster: Cluster,
   workloadLevel: boolean,

@@ -3,7 +3,7 @@ import type { StandInClock } from '../clock';
 import { itsClock, refuse, refusedByMood, sendInMood, visibleNow } from '../world/answers';
 import type { ProviderState } from '../world/state';
 import { eventsOf } from './events';
-import { keptPage, pageAt } from './pages';
+import { storedPage, pageAt } from './pages';
 import { clusters, tokens, type Cluster, type MaestroRight } from './world';
 
 export interface MaestroOptions {
@@ -34,7 +34,7 @@ export function maestro(app: FastifyInstance, { seed, clock, state }: MaestroOpt
     if (refusedByMood(state, reply)) return false;
     const token = tokens.find((one) => request.headers.authorization === `Bearer ${one.token}`);
     if (!token) refuse(reply, 401, 'token', 'No such token.');
-    else if (!token.rights.includes(right) || (state.mood === 'refusing' && right === 'metrics.scrape'))
+    else if (!token.rights.includes(right) || (state.faultMode === 'refusing' && right === 'metrics.scrape'))
       refuse(reply, 403, 'right', `The token ${token.name} lacks the right ${right}.`, { right });
     else return true;
     return false;
@@ -46,7 +46,7 @@ export function maestro(app: FastifyInstance, { seed, clock, state }: MaestroOpt
   }
 
   const asMood = (text: string): string =>
-    state.mood === 'not-a-number' ? text.replace(/^(\w[^#\n]*?) [\d.e+-]+(?=[ \n])/m, '$1 n/a') : text;
+    state.faultMode === 'not-a-number' ? text.replace(/^(\w[^#\n]*?) [\d.e+-]+(?=[ \n])/m, '$1 n/a') : text;
 
   app.get('/maestro/clusters', (request, reply) => {
     if (!admitted(request, reply, 'clusters.list')) return reply;
@@ -77,7 +77,12 @@ export function maestro(app: FastifyInstance, { seed, clock, state }: MaestroOpt
     const to = Math.min(Date.parse(until), visibleNow(clock, state));
     if (Number.isNaN(from) || Number.isNaN(to) || to - from > mostMinutes * 60_000)
       return refuse(reply, 400, 'request', `Give since and until, at most ${mostMinutes} minutes apart.`) ?? reply;
-    return sendInMood(state, reply, openMetrics, asMood(keptPage(world(), cluster, workloadLevel(cluster), from, to)));
+    return sendInMood(
+      state,
+      reply,
+      openMetrics,
+      asMood(storedPage(world(), cluster, workloadLevel(cluster), from, to))
+    );
   });
 
   app.get('/maestro/clusters/:id/events', (request, reply) => {

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { fridayEvenings, failedNights, lastRestart, replicationStall } from '../world/troubles';
-import { happenings } from './happenings';
+import { events } from './events';
 import { valueOf } from './numbers';
 import { clientOf, issueToken, tokenSeconds } from './tokens';
 import { clients, measures, things } from './world';
@@ -55,7 +55,7 @@ describe('the numbers of Ostro', () => {
     expect(at('dorsale-standby', 'lag', stall.until - 60_000)).to.be.above(15_000);
     expect(at('dorsale-standby', 'lag', stall.from - 60_000)).to.be.below(20);
     expect(at('dorsale-standby', 'backlog', stall.until - 60_000)).to.be.above(2e9);
-    expect(happenings(start, start).map(({ kind }) => kind)).to.include.members(['stalled', 'resumed', 'run failed']);
+    expect(events(start, start).map(({ kind }) => kind)).to.include.members(['stalled', 'resumed', 'run failed']);
     for (const night of failedNights(start)) {
       expect(at('nightly-tariff-load', 'runs', night, 'failed')).to.equal(1);
       expect(at('nightly-tariff-load', 'runs', night, 'succeeded')).to.equal(0);

@@ -2,7 +2,7 @@ import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
 import type { StandInClock } from '../clock';
 import { itsClock, refuse, refusedByMood, sendInMood, visibleNow } from '../world/answers';
 import type { ProviderState } from '../world/state';
-import { happenings } from './happenings';
+import { events } from './events';
 import { latenessOf, valueOf, type OstroWorld } from './numbers';
 import { clientOf, issueToken, tokenSeconds } from './tokens';
 import {
@@ -41,7 +41,8 @@ export function ostro(app: FastifyInstance, { seed, clock, state }: OstroOptions
     if (refusedByMood(state, reply)) return null;
     const client = clientOf(request.headers.authorization, now());
     if (!client) return refuse(reply, 401, 'token', 'The token is missing, not from here, or has run out.');
-    if (client.rights.includes(right) && !(state.mood === 'refusing' && right === 'measurements.read')) return client;
+    if (client.rights.includes(right) && !(state.faultMode === 'refusing' && right === 'measurements.read'))
+      return client;
     return refuse(reply, 403, 'right', `The client ${client.id} lacks the right ${right}.`, { right });
   }
 
@@ -119,17 +120,17 @@ export function ostro(app: FastifyInstance, { seed, clock, state }: OstroOptions
       answer.reduce((sum, { series }) => sum + series.reduce((n, { values }) => n + values.length, 0), 0) > mostValues
     )
       return refuse(reply, 400, 'request', `More than ${mostValues} values: ask for a shorter span.`) ?? reply;
-    if (state.mood === 'not-a-number')
+    if (state.faultMode === 'not-a-number')
       for (const { series } of answer)
         for (const one of series) if (one.values.length > 0) (one.values as unknown[])[0] = 'n/a';
     return sendInMood(state, reply, 'application/json', JSON.stringify({ uri, measurements: answer }));
   });
 
-  app.get('/ostro/v2/happenings', (request, reply) => {
-    if (!admitted(request, reply, 'happenings.read')) return reply;
+  app.get('/ostro/v2/events', (request, reply) => {
+    if (!admitted(request, reply, 'events.read')) return reply;
     const { after = '' } = request.query as { after?: string };
-    const all = happenings(state.start, clock());
-    return { happenings: all.slice(all.findIndex(({ id }) => id === after) + 1) };
+    const all = events(state.start, clock());
+    return { events: all.slice(all.findIndex(({ id }) => id === after) + 1) };
   });
 
   app.post('/ostro/v2/guest/*', (request, reply) => {

@@ -193,19 +193,19 @@ export interface Client {
   readonly rights: readonly OstroRight[];
   readonly denied: readonly OstroKind[];
 }
-export type OstroRight = 'inventory.read' | 'measurements.read' | 'happenings.read' | 'guests.enable';
+export type OstroRight = 'inventory.read' | 'measurements.read' | 'events.read' | 'guests.enable';
 
 export const clients: readonly Client[] = [
   {
     id: 'bussola-reader',
     secret: 'demo-only-ostro-71c0e2',
-    rights: ['inventory.read', 'measurements.read', 'happenings.read'],
+    rights: ['inventory.read', 'measurements.read', 'events.read'],
     denied: ['gateway']
   },
   {
     id: 'bussola-keeper',
     secret: 'demo-only-ostro-9d55aa',
-    rights: ['inventory.read', 'measurements.read', 'happenings.read', 'guests.enable'],
+    rights: ['inventory.read', 'measurements.read', 'events.read', 'guests.enable'],
     denied: []
   }
 ];

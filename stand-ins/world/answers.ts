@@ -4,15 +4,15 @@ import type { ProviderState } from './state';
 
 const hour = 3_600_000;
 
-/** The provider's own clock: an hour ahead in that mood. */
+/** The provider's own clock: an hour ahead in that faultMode. */
 export const itsClock = (clock: StandInClock, state: ProviderState): number =>
-  clock() + (state.mood === 'clock-ahead' ? hour : 0);
+  clock() + (state.faultMode === 'clock-ahead' ? hour : 0);
 
-/** The newest moment whose points are visible: two hours back in that mood. */
+/** The newest moment whose points are visible: two hours back in that faultMode. */
 export const visibleNow = (clock: StandInClock, state: ProviderState): number =>
-  clock() - (state.mood === 'late' ? 2 * hour : 0);
+  clock() - (state.faultMode === 'late' ? 2 * hour : 0);
 
-/** Sends the text of a page as the mood wants it. */
+/** Sends the text of a page as the faultMode wants it. */
 export async function sendInMood(
   state: ProviderState,
   reply: FastifyReply,
@@ -21,11 +21,11 @@ export async function sendInMood(
 ): Promise<FastifyReply> {
   void reply.type(type);
   const half = text.slice(0, Math.ceil(text.length / 2));
-  if (state.mood === 'malformed') return reply.send(half);
-  if (state.mood === 'nonsense')
+  if (state.faultMode === 'malformed') return reply.send(half);
+  if (state.faultMode === 'nonsense')
     return reply.type('text/html').send('<html><body><h1>Under the sea</h1>{"series":</body></html>');
-  if (state.mood === 'slow') await new Promise((next) => setTimeout(next, 2000));
-  if (state.mood !== 'dropping') return reply.send(text);
+  if (state.faultMode === 'slow') await new Promise((next) => setTimeout(next, 2000));
+  if (state.faultMode !== 'dropping') return reply.send(text);
   reply.hijack();
   reply.raw.writeHead(200, { 'content-type': type, 'content-length': Buffer.byteLength(text) });
   reply.raw.write(half, () => reply.raw.destroy());
@@ -41,10 +41,10 @@ export function refuse(reply: FastifyReply, status: number, problem: string, det
   return null;
 }
 
-/** What a mood answers before anything else is looked at; true when it has answered. */
+/** What a faultMode answers before anything else is looked at; true when it has answered. */
 export function refusedByMood(state: ProviderState, reply: FastifyReply): boolean {
-  if (state.mood === 'down') refuse(reply, 503, 'unavailable', 'It is being mended.');
-  else if (state.mood === 'throttled') {
+  if (state.faultMode === 'down') refuse(reply, 503, 'unavailable', 'It is being mended.');
+  else if (state.faultMode === 'throttled') {
     void reply.header('retry-after', '30');
     refuse(reply, 429, 'throttled', 'Too many requests; try again in 30 s.');
   } else return false;

@@ -1,5 +1,5 @@
 import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
-import type { Mood } from './moods';
+import type { FaultMode } from './fault-modes';
 import type { Stress } from './stress';
 
 interface Kept {
@@ -15,7 +15,7 @@ interface Kept {
  */
 export class ProviderState {
   #kept: Kept;
-  mood: Mood = 'usual';
+  faultMode: FaultMode = 'usual';
   readonly #file: string | undefined;
 
   /** @param start milliseconds since the epoch */

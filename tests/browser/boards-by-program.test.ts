@@ -59,7 +59,10 @@ describe('boards, as programs use them', () => {
     await nerea('PUT', `/boards/${id}`, { ...empty, title: 'Contested', about: 'first', version: 1 });
     const late = await nerea('PUT', `/boards/${id}`, { ...empty, title: 'Contested', about: 'second', version: 1 });
     expect(late.status).to.equal(409);
-    expect(late.body).to.deep.include({ code: 'changed-meanwhile', message: 'Nerea Olmo changed this board meanwhile.' });
+    expect(late.body).to.deep.include({
+      code: 'changed-meanwhile',
+      message: 'Nerea Olmo changed this board meanwhile.'
+    });
     expect((await nerea('GET', `/boards/${id}`)).body).to.include({ about: 'first', version: 2 });
   });
 

@@ -202,13 +202,13 @@ describe('the slice, as a person walks it', () => {
   }).timeout(60_000);
 
   it('shows silence as a gap and says that data are old when the provider is down', async () => {
-    app.standIns.levante.mood = 'down';
+    app.standIns.levante.faultMode = 'down';
     await page.goto(`${app.origin}/accounts`);
     app.clock.pass(2);
     await page.getByTestId('last-error').filter({ hasText: 'The provider answered 503' }).waitFor();
     await app.live(6);
     await page.locator('[data-testid=age].text-major').waitFor();
-    app.standIns.levante.mood = 'usual';
+    app.standIns.levante.faultMode = 'usual';
     app.clock.pass(2);
     await page.locator('[data-testid=age].text-ok').waitFor();
     await page.getByTestId('last-error').waitFor({ state: 'detached' });

@@ -7,14 +7,14 @@ import { join } from 'node:path';
 import { serveStandIns, type StandIns } from '../../stand-ins/serve';
 import { openPool, type Database } from '../../src/lib/server/db/pool';
 import { applicationArguments, applicationEnvironment } from '../../scripts/application.mjs';
-import { HeldClock } from './clock';
+import { TestClock } from './clock';
 import { until } from './until';
 
 /** The built application in a process of its own, with stand-ins and a clock that the test holds. */
 export interface RunningApp {
   origin: string;
   data: string;
-  clock: HeldClock;
+  clock: TestClock;
   standIns: StandIns;
   process: ChildProcess;
   /** A connection of the test's own to the application's database. */
@@ -69,7 +69,7 @@ export async function launchApp({
   data = mkdtempSync(join(tmpdir(), 'bussola-app-')),
   env = {}
 }: AppOptions = {}): Promise<RunningApp> {
-  const clock = new HeldClock(join(data, 'clock'), at);
+  const clock = new TestClock(join(data, 'clock'), at);
   const standIns = await serveStandIns({ port: 0, smtpPort: 0, seed: 1, clockFile: clock.file });
   const port = await freePort();
   const origin = `http://localhost:${port}`;

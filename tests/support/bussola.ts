@@ -14,7 +14,7 @@ import { registered } from '../../src/lib/server/providers/registry';
 import { startBussola, type Bussola } from '../../src/lib/server/process/start';
 import { serveStandIns, type StandIns } from '../../stand-ins/serve';
 import { machines, type LevanteResource } from '../../stand-ins/levante/world';
-import { HeldClock } from './clock';
+import { TestClock } from './clock';
 import { freshPostgres } from './database';
 import { until } from './until';
 
@@ -24,24 +24,24 @@ export const seed = 7;
 export interface House {
   bussola: Bussola;
   standIns: StandIns;
-  clock: HeldClock;
+  clock: TestClock;
   data: string;
 }
 
 /** @param makers of providers, besides which there are none */
 export function withHouse(makers = registered): House {
-  const held = {} as House;
+  const fixture = {} as House;
   before(async function () {
     this.timeout(60_000);
-    held.data = mkdtempSync(join(tmpdir(), 'bussola-house-'));
-    held.clock = new HeldClock(join(held.data, 'clock'));
-    held.standIns = await serveStandIns({ port: 0, smtpPort: 0, seed, clockFile: held.clock.file });
+    fixture.data = mkdtempSync(join(tmpdir(), 'bussola-house-'));
+    fixture.clock = new TestClock(join(fixture.data, 'clock'));
+    fixture.standIns = await serveStandIns({ port: 0, smtpPort: 0, seed, clockFile: fixture.clock.file });
     const database = await freshPostgres();
     const config = configFrom({
       ...(database === null ? {} : { DATABASE_URL: database }),
-      BUSSOLA_DATA: join(held.data, 'data'),
-      BUSSOLA_SMTP: `smtp://127.0.0.1:${held.standIns.smtpPort}`,
-      BUSSOLA_CLOCK_FILE: held.clock.file,
+      BUSSOLA_DATA: join(fixture.data, 'data'),
+      BUSSOLA_SMTP: `smtp://127.0.0.1:${fixture.standIns.smtpPort}`,
+      BUSSOLA_CLOCK_FILE: fixture.clock.file,
       BUSSOLA_LOG: 'silent',
       BUSSOLA_HISTORY_DAYS: '0',
       BUSSOLA_REACH: '127.0.0.1',
@@ -51,16 +51,16 @@ export function withHouse(makers = registered): House {
     const onLoss = (error: Error) => {
       throw error;
     };
-    held.bussola = await startBussola(config, onLoss, makers);
-    await held.bussola.store.ready;
+    fixture.bussola = await startBussola(config, onLoss, makers);
+    await fixture.bussola.store.ready;
   });
   after(async function () {
     this.timeout(30_000);
-    await held.bussola.close();
-    await held.standIns.close();
-    rmSync(held.data, { recursive: true, force: true });
+    await fixture.bussola.close();
+    await fixture.standIns.close();
+    rmSync(fixture.data, { recursive: true, force: true });
   });
-  return held;
+  return fixture;
 }
 
 /** Connects an account at the stand-in, with history wanted from an hour back unless said otherwise. */

@@ -2,7 +2,7 @@ import { renameSync, writeFileSync } from 'node:fs';
 import { instantFromText, type Instant } from '../../src/lib/core/time';
 
 /** The clock that a test holds in its hand: Bussola and the stand-ins read it from a file. */
-export class HeldClock {
+export class TestClock {
   #now: number;
   readonly file: string;
 

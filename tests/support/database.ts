@@ -8,10 +8,10 @@ import { openPool, type Connection, type Database } from '../../src/lib/server/d
 
 /** A fresh temporary folder, removed when the tests of this file are done. */
 export function withFolder(): { path: string } {
-  const held = { path: '' };
-  before(() => (held.path = mkdtempSync(join(tmpdir(), 'bussola-test-'))));
-  after(() => rmSync(held.path, { recursive: true, force: true }));
-  return held;
+  const fixture = { path: '' };
+  before(() => (fixture.path = mkdtempSync(join(tmpdir(), 'bussola-test-'))));
+  after(() => rmSync(fixture.path, { recursive: true, force: true }));
+  return fixture;
 }
 
 /** Where a PostgreSQL server for tests listens; without one, tests run on the embedded database. */
@@ -31,23 +31,23 @@ export async function freshPostgres(): Promise<string | null> {
 
 /** A real database of its own for the tests of a `describe`: embedded, or on PostgreSQL where `npm test` says so. */
 export function withDatabase({ migrated = true } = {}): { db: Database; connection: Connection; folder: DataFolder } {
-  const held = {} as { db: Database; connection: Connection; folder: DataFolder };
+  const fixture = {} as { db: Database; connection: Connection; folder: DataFolder };
   let embedded: EmbeddedDatabase | null = null;
   before(async function () {
     this.timeout(60_000);
-    held.folder = openFolder(mkdtempSync(join(tmpdir(), 'bussola-test-')), knownVersion());
+    fixture.folder = openFolder(mkdtempSync(join(tmpdir(), 'bussola-test-')), knownVersion());
     const url = await freshPostgres();
-    if (url === null) embedded = await startEmbedded(held.folder);
-    held.connection = embedded?.connection ?? { connectionString: url as string };
-    held.db = openPool(held.connection);
-    if (migrated) await migrate(held.db);
+    if (url === null) embedded = await startEmbedded(fixture.folder);
+    fixture.connection = embedded?.connection ?? { connectionString: url as string };
+    fixture.db = openPool(fixture.connection);
+    if (migrated) await migrate(fixture.db);
   });
   after(async function () {
     this.timeout(20_000);
-    await held.db.close();
+    await fixture.db.close();
     await embedded?.close();
-    held.folder.release();
-    rmSync(held.folder.path, { recursive: true, force: true });
+    fixture.folder.release();
+    rmSync(fixture.folder.path, { recursive: true, force: true });
   });
-  return held;
+  return fixture;
 }

@@ -1,4 +1,4 @@
-import type { Combine, Limit, Pick } from '../../src/lib/core/signal';
+import type { Combine, Limit, SignalPick } from '../../src/lib/core/signal';
 
 /** A sample as it came, with the labels of its series. */
 export interface ReferenceSeries {
@@ -45,7 +45,7 @@ export function figure(values: readonly number[], statistic: string): number {
  * aligned by, and that is an average, a percentile or a deviation, it is of all their samples together.
  */
 export function referencePick(
-  pick: Pick,
+  pick: SignalPick,
   all: readonly ReferenceSeries[],
   grid: { readonly start: number; readonly step: number; readonly count: number }
 ): ReferenceColumn[] {

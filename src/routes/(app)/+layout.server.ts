@@ -1,7 +1,8 @@
 import type { Person } from '$server/people/people';
-import { favouritesOf } from '$server/boards/at-hand';
+import { favouritesOf } from '$server/boards/favourites';
 import { titlesFor } from '$server/boards/permit';
 import { overview } from '$server/incidents/overview';
+import { chosenNight } from '$server/http/theme';
 import { bussola } from '$server/process/running';
 import type { LayoutServerLoad } from './$types';
 
@@ -16,7 +17,7 @@ export const load: LayoutServerLoad = async ({ locals, depends, cookies }) => {
     person: locals.person as Person,
     /** Boards that the search finds, and whether they are kept at hand in the index. */
     boards: boards.map(({ id, title, may }) => ({ id, title, may, isFavourite: favourites.includes(id) })),
-    night: cookies.get('theme') === 'night',
+    night: chosenNight(cookies),
     overview: await overview(bussola())
   };
 };

@@ -3,8 +3,13 @@
   import { afterNavigate, beforeNavigate, invalidate } from '$app/navigation';
   import { serviceByKey } from '$lib/core/services';
   import { hasRights } from '$lib/core/people/rights';
-  import { provideTheme, Theme } from '$lib/ui/chart/theme.svelte';
+  import { followSystem, provideTheme, Theme } from '$lib/ui/chart/theme.svelte';
+  import { day, hour, spokenDuration, times } from '$lib/core/time';
   import Helm from '$lib/ui/helm/Helm.svelte';
+  import type { Destination } from '$lib/ui/helm/Search.svelte';
+  import { placeGroups } from '$lib/ui/index/places';
+  import PlaceTabs from '$lib/ui/index/PlaceTabs.svelte';
+  import { showRange } from '$lib/ui/time/shown';
   import ServiceIndex from '$lib/ui/index/ServiceIndex.svelte';
   import Shortcuts from '$lib/ui/keys/Shortcuts.svelte';
   import { page } from '$app/state';
@@ -16,14 +21,19 @@
   let { data, children }: LayoutProps = $props();
   const live = provideLive(new Live(...untrack(() => [data.overview.now, data.overview.version] as const)));
   const theme = provideTheme(new Theme());
-  theme.night = untrack(() => data.night);
+  theme.night = untrack(() => data.night ?? false);
+  followSystem(
+    theme,
+    untrack(() => data.night)
+  );
+  const mayEdit = untrack(() => hasRights(data.person.role, 'editor'));
   /** The person's own zone, or UTC where the address says so. */
   const zone = $derived(page.url.searchParams.get('zone') === 'UTC' ? 'UTC' : data.person.zone);
   provideReader({
     get zone() {
       return zone;
     },
-    mayEdit: untrack(() => hasRights(data.person.role, 'editor')),
+    mayEdit,
     mayAdminister: untrack(() => hasRights(data.person.role, 'administrator')),
     personId: untrack(() => data.person.id)
   });
@@ -54,26 +64,26 @@
     document.cookie = `theme=${theme.night ? 'night' : 'day'}; path=/; max-age=31536000; samesite=lax`;
   }
 
-  const places = $derived([
-    ...[
-      'Watch|/',
-      'Bench|/bench',
-      'Signals|/signals',
-      'Derived metrics|/derived',
-      'Groups|/groups',
-      'Boards|/boards',
-      'Keys|/receive',
-      'Alarms|/alarms',
-      'Incidents|/incidents',
-      'Channels|/channels',
-      'Intake|/intake',
-      'Coverage|/coverage',
-      'Store|/store',
-      'Accounts|/accounts'
-    ].map((place) => {
-      const [title = '', href = ''] = place.split('|');
-      return { title, href, kind: 'page' };
-    }),
+  /** What the palette does rather than finds. */
+  const actions = $derived<Destination[]>([
+    ...(mayEdit
+      ? [
+          { title: 'New alarm', kind: 'action', href: '/alarms/new' },
+          { title: 'New board', kind: 'action', href: '/boards?new' },
+          { title: 'New group', kind: 'action', href: '/groups/new' }
+        ]
+      : []),
+    { title: theme.night ? 'Switch to the day theme' : 'Switch to the night theme', kind: 'action', run: switchTheme },
+    ...[hour, times(3, hour), day, times(7, day)].map((length) => ({
+      title: `Show the last ${spokenDuration(length)}`,
+      kind: 'range',
+      run: () => void showRange({ kind: 'live', length })
+    }))
+  ]);
+  const places = $derived<Destination[]>([
+    ...actions,
+    { title: 'Watch', href: '/', kind: 'page' },
+    ...placeGroups.flat().flatMap(({ tabs }) => tabs.map(({ title, href }) => ({ title, href, kind: 'page' }))),
     ...['watch', ...data.overview.services.map(({ service }) => service)].map((service) => ({
       title: `${service === 'watch' ? 'Watch' : serviceByKey(service).title} board`,
       kind: 'ready board',
@@ -117,9 +127,14 @@
         favourites={data.boards.filter(({ isFavourite }) => isFavourite)}
       />
     </div>
-    <span id="sheet" tabindex="-1"></span>
-    <!-- Another thing of the same kind, or another zone, is another page: nothing of the one before is kept. -->
-    {#key `${zone} ${page.url.pathname}`}{@render children()}{/key}
+    <div class="flex min-h-0 min-w-0 flex-1 flex-col max-md:contents">
+      <div class="contents" data-around><PlaceTabs /></div>
+      <span id="sheet" tabindex="-1"></span>
+      <div class="flex min-h-0 min-w-0 flex-1 max-md:contents">
+        <!-- Another thing of the same kind, or another zone, is another page: nothing of the one before stays. -->
+        {#key `${zone} ${page.url.pathname}`}{@render children()}{/key}
+      </div>
+    </div>
   </div>
 </div>
 <Shortcuts />

@@ -4,7 +4,7 @@
   import { duration, peopleDuration, peopleMoment } from '$lib/core/time';
   import BoardSheet from '$lib/ui/board/sheet/BoardSheet.svelte';
   import { PanelViews } from '$lib/ui/board/data/panel-view.svelte';
-  import { provideTheme, Theme } from '$lib/ui/chart/theme.svelte';
+  import { followSystem, provideTheme, Theme } from '$lib/ui/chart/theme.svelte';
   import Rose from '$lib/ui/helm/Rose.svelte';
   import { Live, provideLive, useRefresh } from '$lib/ui/live/live.svelte';
   import { lengthSaid } from '$lib/ui/time/shown';
@@ -14,7 +14,11 @@
   let { data }: PageProps = $props();
   const live = provideLive(new Live(...untrack(() => [data.now, data.version] as const)));
   const theme = provideTheme(new Theme());
-  theme.night = untrack(() => data.night);
+  theme.night = untrack(() => data.night ?? false);
+  followSystem(
+    theme,
+    untrack(() => data.night)
+  );
   const zone = untrack(() => data.zone);
   provideReader({ zone, mayEdit: false, mayAdminister: false, personId: 0 });
   $effect(() => live.open());

@@ -42,7 +42,7 @@ describe('judging a window', () => {
     const cell = fc.constantFrom(90, 10, NaN);
     fc.assert(
       fc.property(fc.array(cell, { minLength: 1, maxLength: 6 }), fc.integer({ min: 1, max: 6 }), (values, wanted) => {
-        const held = rule(Math.min(wanted, values.length), values.length);
+        const kept = rule(Math.min(wanted, values.length), values.length);
         const fillings = values.reduce<number[][]>(
           (lists, value) =>
             lists.flatMap((list) =>
@@ -56,9 +56,9 @@ describe('judging a window', () => {
           [[]]
         );
         const verdicts = new Set(
-          fillings.map((list) => (list.filter((value) => value > 80).length >= held.window.needs ? 'raised' : 'clear'))
+          fillings.map((list) => (list.filter((value) => value > 80).length >= kept.window.needs ? 'raised' : 'clear'))
         );
-        expect(judgeWindow(values, values.length - 1, held).verdict).to.equal(
+        expect(judgeWindow(values, values.length - 1, kept).verdict).to.equal(
           verdicts.size === 1 ? [...verdicts][0] : 'cannot tell'
         );
       })
@@ -90,11 +90,11 @@ describe('the state machine', () => {
         fc.integer({ min: 1, max: 5 }),
         fc.nat(40),
         (values, of, cut) => {
-          const held = rule(Math.ceil(of / 2), of);
-          const whole = judgeCells(values, held, 'clear');
+          const kept = rule(Math.ceil(of / 2), of);
+          const whole = judgeCells(values, kept, 'clear');
           const middle = Math.min(cut, values.length);
-          const first = judgeCells(values, held, 'clear', 0, middle);
-          const second = judgeCells(values, held, first.at(-1)?.to ?? 'clear', middle);
+          const first = judgeCells(values, kept, 'clear', 0, middle);
+          const second = judgeCells(values, kept, first.at(-1)?.to ?? 'clear', middle);
           expect([...first, ...second]).to.deep.equal(whole);
         }
       )
@@ -140,7 +140,7 @@ describe('a rehearsal', () => {
         fc.array(fc.constantFrom(90, 10, NaN), { maxLength: 50 }),
         fc.integer({ min: 1, max: 4 }),
         (values, of) => {
-          const held = rule(1, of);
+          const kept = rule(1, of);
           let open = false;
           let count = 0;
           for (let i = 0; i < values.length; i++) {
@@ -151,7 +151,7 @@ describe('a rehearsal', () => {
               open = true;
             } else if (unknown === 0) open = false;
           }
-          const { periods } = rehearse(grid(values.length), [{ seriesId: 1, values: Float64Array.from(values) }], held);
+          const { periods } = rehearse(grid(values.length), [{ seriesId: 1, values: Float64Array.from(values) }], kept);
           expect(periods).to.have.length(count);
         }
       )

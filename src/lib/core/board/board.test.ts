@@ -10,7 +10,7 @@ import {
   pictured,
   withPanel,
   type Panel,
-  type Place
+  type GridArea
 } from './index';
 
 const signal = plainSignal({ metric: 'machine.processor.use', statistic: 'avg' });
@@ -20,7 +20,7 @@ describe('a board', () => {
     const size = fc.record({ w: fc.integer({ min: 1, max: boardColumns }), h: fc.integer({ min: 1, max: 6 }) });
     fc.assert(
       fc.property(fc.array(size, { maxLength: 25 }), (sizes) => {
-        const places: Place[] = [];
+        const places: GridArea[] = [];
         for (const one of sizes) places.push(freePlace(places, one));
         const cells = places.flatMap(({ x, y, w, h }) =>
           Array.from({ length: w * h }, (_, i) => `${x + (i % w)} ${y + Math.floor(i / w)}`)

@@ -1,3 +1,4 @@
+import { formOf } from '../words/count';
 import equal from 'fast-deep-equal';
 import type { Picker } from './picker';
 import type { Board, Panel, Section } from './schema';
@@ -79,7 +80,7 @@ export function spokenDifference({ of, kind, title, fields, before, after }: Dif
   if (told.length === 1 && fields[0] === 'place') return `The ${of} “${title}” was moved or sized.`;
   if (told.length === 1 && fields[0] === 'title')
     return `The ${of} “${(before as { title: string }).title}” is called “${title}” now.`;
-  return `Of the ${of} “${title}” the ${listed(told)} ${told.length === 1 ? 'was' : 'were'} changed.`;
+  return `Of the ${of} “${title}” the ${listed(told)} ${formOf(told.length, 'was', 'were')} changed.`;
 }
 
 /** Several differences in a few words. @example summaryOf([…]) // 'Memory added, Processor moved' */

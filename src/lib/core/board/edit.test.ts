@@ -20,11 +20,11 @@ import {
   whySuggested,
   type Board,
   type Panel,
-  type Place
+  type GridArea
 } from './index';
 
 const signal = plainSignal({ metric: 'machine.processor.use', statistic: 'avg' });
-const lines = (id: string, place: Place, section?: string): Panel => ({
+const lines = (id: string, place: GridArea, section?: string): Panel => ({
   ...pictured(id, signal, 'lines'),
   id,
   place,
@@ -44,7 +44,7 @@ const place = fc
     w: fc.integer({ min: 1, max: 12 }),
     h: fc.integer({ min: 1, max: 6 })
   })
-  .map(({ x, y, w, h }): Place => ({ x, y, w: Math.min(w, boardColumns - x), h }));
+  .map(({ x, y, w, h }): GridArea => ({ x, y, w: Math.min(w, boardColumns - x), h }));
 const covered = (panels: readonly Panel[]) =>
   panels.some((a) =>
     panels.some(

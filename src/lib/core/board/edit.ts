@@ -1,5 +1,5 @@
 import type { Signal } from '../signal';
-import { freePlace, settled, usualSize, withPanel } from './place';
+import { freePlace, settled, usualSize, withPanel } from './grid-area';
 import {
   mostPanels,
   mostSections,
@@ -8,7 +8,7 @@ import {
   type Panel,
   type PanelContent,
   type PictureKind,
-  type Place
+  type GridArea
 } from './schema';
 
 /** @returns null when the board is full */
@@ -41,7 +41,7 @@ export function duplicatePanel(board: Board, id: string, newId: string): Board |
 }
 
 /** Fills what lies above and to the left of a place, so that the next free place is there or below. */
-const above = ({ x, y }: Place): Place[] => [
+const above = ({ x, y }: GridArea): GridArea[] => [
   ...(y > 0 ? [{ x: 0, y: 0, w: 12, h: y }] : []),
   ...(x > 0 ? [{ x: 0, y, w: x, h: 60 }] : [])
 ];
@@ -49,7 +49,7 @@ const above = ({ x, y }: Place): Place[] => [
 /** New places and sections of some panels; what would be covered moves down. */
 export const placePanels = (
   board: Board,
-  moved: ReadonlyMap<string, { readonly place: Place; readonly section: string | undefined }>
+  moved: ReadonlyMap<string, { readonly place: GridArea; readonly section: string | undefined }>
 ): Board => {
   const panels = board.panels.map((panel) => {
     const to = moved.get(panel.id);

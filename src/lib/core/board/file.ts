@@ -1,3 +1,4 @@
+import { formOf } from '../words/count';
 import { isScalar, LineCounter, parseDocument, stringify, visit, type Document } from 'yaml';
 import { z } from 'zod';
 import { tooDeepLine } from '../forms/nesting';
@@ -181,7 +182,7 @@ function problemOf({ path: at, issue }: Issue, document: Document, lines: LineCo
     message:
       first === undefined
         ? issue.message
-        : `${unknown.join(' and ')} ${unknown.length === 1 ? 'is' : 'are'} not known here. Check the spelling, or take ${unknown.length === 1 ? 'it' : 'them'} away.`
+        : `${unknown.join(' and ')} ${formOf(unknown.length, 'is', 'are')} not known here. Check the spelling, or take ${formOf(unknown.length, 'it', 'them')} away.`
   };
 }
 

@@ -16,14 +16,14 @@ export {
   type PanelContent,
   type PanelOf,
   type PictureKind,
-  type Place,
+  type GridArea,
   type Section,
   type SignalPanel,
   type TimePanel
 } from './schema';
 export { reductions, type Axis, type Bound, type Legend, type Reduction, type SnapshotColumn } from './pictures';
 // Where panels go
-export { bySection, freeId, freePlace, settled, usualSize, withPanel } from './place';
+export { bySection, freeId, freePlace, settled, usualSize, withPanel } from './grid-area';
 // Changing one
 export {
   addPanel,
@@ -54,7 +54,7 @@ export {
   type Reading
 } from './picker';
 // Versions
-export { boardOf, type Kept } from './kept';
+export { boardOf, type SavedBoard } from './saved-board';
 export { mergeBoards, type Conflict, type Merged } from './merge';
 export { differencesOf, spokenDifference, summaryOf, type Difference } from './differ';
 // Figures of answers

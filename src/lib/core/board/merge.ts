@@ -1,5 +1,5 @@
 import equal from 'fast-deep-equal';
-import { settled } from './place';
+import { settled } from './grid-area';
 import type { Picker } from './picker';
 import type { Board, Panel, Section } from './schema';
 

@@ -22,7 +22,7 @@ export const placeSchema = z
     h: z.int().min(1).max(60)
   })
   .refine(({ x, w }) => x + w <= boardColumns, { error: 'The panel reaches over the edge of the board.' });
-export type Place = z.infer<typeof placeSchema>;
+export type GridArea = z.infer<typeof placeSchema>;
 
 const id = z.string().regex(/^[a-z0-9-]{1,40}$/, { error: 'An id is made of small letters, digits and -.' });
 const title = z.string().trim().min(1, { error: 'Give the panel a title.' }).max(120);

@@ -1,5 +1,11 @@
 import { z } from 'zod';
-import { conditionSchema, meeting, spokenCondition, type LabelCondition, type SeriesLabels } from '../signal';
+import {
+  labelConditionSchema,
+  conditionMatcher,
+  spokenCondition,
+  type LabelCondition,
+  type SeriesLabels
+} from '../signal';
 
 /** What rules of groups look at of a resource; tags are `tag.name`. */
 export const groupLabels = ['resource', 'account', 'provider', 'region', 'service', 'type'] as const;
@@ -13,7 +19,7 @@ export const groupRuleSchema = z.strictObject({
   match: z.enum(['any', 'all']),
   conditions: z
     .array(
-      conditionSchema
+      labelConditionSchema
         .refine((condition) => !('picker' in condition), { error: 'A group has no pickers.' })
         .refine(({ label }) => groupLabels.some((known) => known === label) || label.startsWith('tag.'), {
           error: `A group looks at ${groupLabels.join(', ')} or a tag, as tag.name.`
@@ -38,8 +44,8 @@ export type GroupDefinition = z.infer<typeof groupSchema>;
 
 /** A test whether a resource belongs to a group. @example belonging(rule)({ resource: 'booking-web-1' }) // true */
 export function belonging({ match, conditions }: GroupRule): (labels: SeriesLabels) => boolean {
-  if (match === 'all') return meeting(conditions);
-  const tests = conditions.map((condition: LabelCondition) => meeting([condition]));
+  if (match === 'all') return conditionMatcher(conditions);
+  const tests = conditions.map((condition: LabelCondition) => conditionMatcher([condition]));
   return (labels) => tests.some((test) => test(labels));
 }
 

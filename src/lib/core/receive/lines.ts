@@ -1,3 +1,4 @@
+import { formOf } from '../words/count';
 import { Refusal } from '../problem/problem';
 import { z } from 'zod';
 import { longestLine, meaningOf, mostFaultyLines, readExposition } from '../openmetrics';
@@ -128,7 +129,7 @@ function headerOf(line: number, cells: readonly string[]): readonly string[] {
   const missing = ['metric', 'at', 'value'].filter((name) => !names.includes(name));
   if (missing.length > 0)
     refuse(
-      `the ${missing.length === 1 ? 'column' : 'columns'} ${missing.join(', ')} ${missing.length === 1 ? 'is' : 'are'} missing`
+      `the ${formOf(missing.length, 'column')} ${missing.join(', ')} ${formOf(missing.length, 'is', 'are')} missing`
     );
   const twice = names.find((name, index) => names.indexOf(name) !== index);
   if (twice !== undefined) refuse(`the column ${twice.slice(0, 60)} is there twice`);

@@ -2,7 +2,7 @@ import { firstAtOrAfter, ones, type SummaryPoints } from './points';
 
 /**
  * The samples of one series while they grow: columns side by side in one buffer, with room behind each. As long as every point is a single reading
- * (count 1, sum = min = max) only instants and values are held: 16 bytes a point instead of 40.
+ * (count 1, sum = min = max) only instants and values are stored: 16 bytes a point instead of 40.
  *
  * @example
  * const series = new GrowingPoints();
@@ -107,11 +107,11 @@ export class GrowingPoints {
   /** Makes room for so many points in so many columns. */
   #fit(length: number, columns: 2 | 5): void {
     if (length <= this.#room && columns === this.#columns) return;
-    const held = this.used();
+    const stored = this.used();
     this.#room = length <= this.#room ? this.#room : Math.max(length, this.#room * 2);
     this.#columns = columns;
     this.#data = new Float64Array(this.#room * columns);
-    names.slice(0, columns).forEach((name, column) => this.#data.set(held[name], column * this.#room));
+    names.slice(0, columns).forEach((name, column) => this.#data.set(stored[name], column * this.#room));
   }
 }
 

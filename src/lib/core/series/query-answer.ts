@@ -1,4 +1,3 @@
-import { type Problem } from '../problem/problem';
 import type { Calendar, Instant } from '../time';
 
 /** One series of an answer, as `POST /api/v1/query` gives it. */

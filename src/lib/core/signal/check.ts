@@ -1,7 +1,7 @@
 import { cannotGive, isOfGrowth, statisticName } from '../series';
 import { duration, spokenDuration, textFromDuration } from '../time';
 import { unit } from '../units';
-import { fixedStepOf, isPick, shownRows, type Pick, type Row, type Signal } from './schema';
+import { fixedStepOf, isPick, shownRows, type SignalPick, type Row, type Signal } from './schema';
 
 /** What a check looks at of a metric. */
 export interface CheckedMetric {
@@ -55,7 +55,7 @@ export function findingsOf(
     .sort((one, other) => Number(one.passed) - Number(other.passed));
 }
 
-type Check = (signal: Signal, pick: Pick, metric: CheckedMetric) => Finding | null;
+type Check = (signal: Signal, pick: SignalPick, metric: CheckedMetric) => Finding | null;
 
 const totalFinding: Check = (signal, pick, { title, kind }) => {
   if (kind === 'cumulative' && !isOfGrowth(pick.statistic) && pick.statistic !== 'count')
@@ -145,7 +145,7 @@ function filled(signal: Signal, row: Row & { formula: string }): Finding['mend']
   };
 }
 
-const mended = (text: string, signal: Signal, pick: Pick, change: Partial<Pick>): Finding['mend'] => ({
+const mended = (text: string, signal: Signal, pick: SignalPick, change: Partial<SignalPick>): Finding['mend'] => ({
   text,
   signal: { ...signal, rows: signal.rows.map((row) => (row.name === pick.name ? { ...pick, ...change } : row)) }
 });

@@ -13,11 +13,17 @@ import {
   withRow,
   type CheckedAnswer,
   type CheckedMetric,
-  type Pick,
+  type SignalPick,
   type Signal
 } from './index';
 
-const pick = (name: string, more: object = {}): Pick => ({ name, metric: 'm', where: [], statistic: 'avg', ...more });
+const pick = (name: string, more: object = {}): SignalPick => ({
+  name,
+  metric: 'm',
+  where: [],
+  statistic: 'avg',
+  ...more
+});
 const signal: Signal = { version: 2, step: 'PT1M', rows: [pick('a'), { name: 'b', formula: 'a * 2' }] };
 
 describe('composing a signal', () => {
@@ -61,7 +67,7 @@ describe('what is worth knowing of a signal', () => {
   it('a running total drawn raw is mended to its rate', () => {
     const found = first(plain, metric({ kind: 'cumulative' }));
     expect(found?.text).to.equal('Bytes is a running total: drawn raw it only climbs.');
-    expect((found?.mend?.signal.rows[0] as Pick).statistic).to.equal('rate');
+    expect((found?.mend?.signal.rows[0] as SignalPick).statistic).to.equal('rate');
     const rate = plainSignal({ metric: 'm', statistic: 'rate' });
     expect(findingsOf(rate, () => metric({ kind: 'cumulative' }), null).every(({ passed }) => passed)).to.equal(true);
   });
@@ -72,7 +78,7 @@ describe('what is worth knowing of a signal', () => {
     const percentile = plainSignal({ metric: 'm', statistic: 'p95' });
     const found = first(percentile, metric({ shape: 'summary' }));
     expect(found?.text).to.include('have no 95th percentile');
-    expect((found?.mend?.signal.rows[0] as Pick).statistic).to.equal('avg');
+    expect((found?.mend?.signal.rows[0] as SignalPick).statistic).to.equal('avg');
   });
 
   it('mixed units on one axis, gaps of a formula, and what the evaluation noted', () => {

@@ -1,5 +1,5 @@
 import type { Statistic } from '../series';
-import { isPick, mostRows, shownRows, steadySignalSchema, type Pick, type Row, type Signal } from './schema';
+import { isPick, mostRows, shownRows, steadySignalSchema, type SignalPick, type Row, type Signal } from './schema';
 
 /** The statistic that suits a metric of a kind at first. @example usualStatistic('cumulative') // 'rate' */
 export const usualStatistic = (kind: string): Statistic =>
@@ -43,7 +43,10 @@ export function replaceRow(signal: Signal, name: string, row: Row): Signal {
 }
 
 /** A pick with some of it changed; undefined takes its combination away. */
-export function changePick(pick: Pick, change: Partial<Omit<Pick, 'combine'>> & { combine?: Pick['combine'] }): Pick {
+export function changePick(
+  pick: SignalPick,
+  change: Partial<Omit<SignalPick, 'combine'>> & { combine?: SignalPick['combine'] }
+): SignalPick {
   const { combine, ...changed } = { ...pick, ...change };
   return combine ? { ...changed, combine } : changed;
 }
@@ -70,5 +73,5 @@ export function steady(signal: Signal, step: string): Signal | null {
 }
 
 /** The picks of a signal by their row's name. @example pickNamed(signal, 'a')?.metric */
-export const pickNamed = (signal: Signal, name: string): Pick | undefined =>
+export const pickNamed = (signal: Signal, name: string): SignalPick | undefined =>
   signal.rows.filter(isPick).find((row) => row.name === name);

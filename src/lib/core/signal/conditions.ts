@@ -30,9 +30,9 @@ const values = z.array(z.string().min(1).max(200)).min(1).max(200);
 /**
  * A condition on one label of a series. Several conditions all hold.
  *
- * @example conditionSchema.parse({ label: 'region', isNot: ['perla-2'] })
+ * @example labelConditionSchema.parse({ label: 'region', isNot: ['perla-2'] })
  */
-export const conditionSchema = z.union(
+export const labelConditionSchema = z.union(
   [
     z.strictObject({ label, is: values }),
     z.strictObject({ label, isNot: values }),
@@ -42,7 +42,7 @@ export const conditionSchema = z.union(
   ],
   { error: ({ input }) => faultIn(input) ?? 'Give the label and one of is, isNot, matches, matchesNot or picker.' }
 );
-export type LabelCondition = z.infer<typeof conditionSchema>;
+export type LabelCondition = z.infer<typeof labelConditionSchema>;
 
 /** What is wrong with the expression of a condition that is else as it should be. */
 function faultIn(condition: unknown): string | null {
@@ -58,9 +58,9 @@ export type SeriesLabels = Readonly<Record<string, string | readonly string[]>>;
 /**
  * A test of labels for a list of conditions. A label that a series does not have counts as empty text. A reference to a picker that nobody has set holds always.
  *
- * @example meeting([{ label: 'region', is: ['perla-1'] }])({ region: 'perla-1' }) // true
+ * @example conditionMatcher([{ label: 'region', is: ['perla-1'] }])({ region: 'perla-1' }) // true
  */
-export function meeting(where: readonly LabelCondition[]): (labels: SeriesLabels) => boolean {
+export function conditionMatcher(where: readonly LabelCondition[]): (labels: SeriesLabels) => boolean {
   const tests = where.map(testOf);
   return (labels) => tests.every((test) => test(labels));
 }

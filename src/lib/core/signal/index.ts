@@ -19,15 +19,15 @@ export {
   type Combine,
   type FormulaRow,
   type Limit,
-  type Pick,
+  type SignalPick,
   type Row,
   type Signal
 } from './schema';
 export {
-  conditionSchema,
+  labelConditionSchema,
   expressionProblem,
   labelValue,
-  meeting,
+  conditionMatcher,
   picked,
   spokenCondition,
   standardLabels,
@@ -54,7 +54,7 @@ export { combinedWords, rowSentence, signalSentence, signalSubject, type MetricW
 export { namesOfColumns, subjectOf } from './names';
 // As it is answered
 export { answerOf, resourceKey, type ResourceIds, type Worked } from './answer';
-export { answerHeld, heldOf, picksAlone, pickKey, type Held } from './held';
+export { answerFromCache, cachedPicksOf, picksAlone, pickKey, type CachedPicks } from './cached-picks';
 // Working it out
 export {
   combineProblem,

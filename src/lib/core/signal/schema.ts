@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { day, daysOf, durationFromText, type Duration } from '../time';
 import { pieces } from '../pattern';
 import { statistics } from '../series';
-import { conditionSchema } from './conditions';
+import { labelConditionSchema } from './conditions';
 
 /** The most rows a signal may have. */
 export const mostRows = 20;
@@ -32,17 +32,17 @@ export type Combine = z.infer<typeof combineSchema>;
 export const pickSchema = z.strictObject({
   name: rowName,
   metric: z.string().min(1).max(200),
-  where: z.array(conditionSchema).max(12).default([]),
+  where: z.array(labelConditionSchema).max(12).default([]),
   statistic: z.enum(statistics),
   combine: combineSchema.optional()
 });
-export type Pick = z.infer<typeof pickSchema>;
+export type SignalPick = z.infer<typeof pickSchema>;
 
 /** A row worked out of others by a formula. */
 export const formulaRowSchema = z.strictObject({ name: rowName, formula: z.string().max(4000) });
 export type FormulaRow = z.infer<typeof formulaRowSchema>;
 
-export type Row = Pick | FormulaRow;
+export type Row = SignalPick | FormulaRow;
 
 /** The highest or lowest few of what is shown, by a figure over the whole range; the rest left out or folded into one. */
 export const limitSchema = z.strictObject({
@@ -53,7 +53,7 @@ export const limitSchema = z.strictObject({
 });
 export type Limit = z.infer<typeof limitSchema>;
 
-const isPick = (row: Row): row is Pick => 'metric' in row;
+const isPick = (row: Row): row is SignalPick => 'metric' in row;
 
 /**
  * A signal: which series, brought onto which grid, combined and worked out how, and which rows are shown. Panels, alarms, tables, exports and the API all hold
@@ -115,26 +115,26 @@ export const plainSignal = ({
   step = 'PT1M'
 }: {
   readonly metric: string;
-  readonly statistic: Pick['statistic'];
-  readonly where?: Pick['where'];
+  readonly statistic: SignalPick['statistic'];
+  readonly where?: SignalPick['where'];
   readonly step?: string;
 }): Signal => ({ version: 2, rows: [{ name: 'a', metric, where, statistic }], step });
 
 /** The pick of a signal that is nothing but one metric, each series for itself; null of any other. @example plainPick(signal)?.metric */
-export function plainPick({ rows, step, limit }: Signal): Pick | null {
+export function plainPick({ rows, step, limit }: Signal): SignalPick | null {
   const [only] = rows;
   return rows.length === 1 && only && isPick(only) && !only.combine && !limit && step !== 'auto' ? only : null;
 }
 
 /** {@link plainPick} of a signal known to be one. @throws Error when it is not */
-export function requirePlainPick(signal: Signal): Pick {
+export function requirePlainPick(signal: Signal): SignalPick {
   const pick = plainPick(signal);
   if (pick === null) throw new Error('requirePlainPick: the signal has several rows, combines, or follows the range');
   return pick;
 }
 
 /** The rows that pick series. @example picksOf(signal).map(({ metric }) => metric) // ['machine.processor.use'] */
-export const picksOf = ({ rows }: Signal): Pick[] => rows.filter(isPick);
+export const picksOf = ({ rows }: Signal): SignalPick[] => rows.filter(isPick);
 
 /** Names of the rows that are shown. @example shownRows(signal) // ['share'] */
 export const shownRows = ({ rows, show }: Signal): string[] => show ?? rows.slice(-1).map(({ name }) => name);

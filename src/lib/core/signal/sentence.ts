@@ -3,7 +3,7 @@ import { spokenDuration, type Duration } from '../time';
 import { statisticName, statisticOf, unitOfStatistic } from '../series';
 import { unit } from '../units';
 import { spokenCondition } from './conditions';
-import { fixedStepOf, isPick, shownRows, type Combine, type Pick, type Row, type Signal } from './schema';
+import { fixedStepOf, isPick, shownRows, type Combine, type SignalPick, type Row, type Signal } from './schema';
 
 /** What a sentence needs to know of a metric. */
 export interface MetricWords {
@@ -59,7 +59,7 @@ export function rowSentence(row: Row, wordsOf: WordsOf): string {
   return isPick(row) ? pickSentence(row, wordsOf(row.metric)) : `${row.name}, which is ${row.formula.trim()}`;
 }
 
-function pickSentence({ metric, where, statistic, combine }: Pick, words: MetricWords | undefined): string {
+function pickSentence({ metric, where, statistic, combine }: SignalPick, words: MetricWords | undefined): string {
   const conditions = where.map((condition) => {
     const place = 'is' in condition && (condition.label === 'account' || condition.label === 'region');
     return place ? `in ${condition.is.join(' or ')}` : `where ${spokenCondition(condition)}`;

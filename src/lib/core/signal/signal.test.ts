@@ -1,10 +1,10 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { problemsOf } from '../forms/problems';
-import { conditionSchema } from './conditions';
+import { labelConditionSchema } from './conditions';
 import {
   asksFor,
-  meeting,
+  conditionMatcher,
   namesOfColumns,
   picked,
   plainPick,
@@ -12,12 +12,12 @@ import {
   steadySignalSchema,
   signalSchema,
   signalSentence,
-  type Pick,
+  type SignalPick,
   type Signal
 } from './index';
 
 const signal = plainSignal({ metric: 'machine.processor.use', statistic: 'avg' });
-const pick = plainPick(signal) as Pick;
+const pick = plainPick(signal) as SignalPick;
 const words = { title: 'Processor use', unit: '%', resourceType: 'machine' };
 const withPick = (more: object): object => ({ ...signal, rows: [{ ...pick, ...more }] });
 
@@ -76,7 +76,7 @@ describe('conditions on labels', () => {
   const labels = { account: 'corallo-prod', region: 'sella-1', resource: 'gate-api-2', group: ['gates', 'all'] };
 
   it('hold for equal, not equal, one of, matching and not matching; a missing label is empty', () => {
-    const holds = (...where: Parameters<typeof meeting>[0]) => meeting(where)(labels);
+    const holds = (...where: Parameters<typeof conditionMatcher>[0]) => conditionMatcher(where)(labels);
     expect(holds()).to.equal(true);
     expect(holds({ label: 'region', is: ['perla-1', 'sella-1'] })).to.equal(true);
     expect(holds({ label: 'region', isNot: ['sella-1'] })).to.equal(false);
@@ -86,11 +86,11 @@ describe('conditions on labels', () => {
     expect(holds({ label: 'class', isNot: ['5xx'] })).to.equal(true);
     expect(holds({ label: 'group', is: ['gates'] }, { label: 'account', is: ['corallo-prod'] })).to.equal(true);
     expect(holds({ label: 'group', isNot: ['all'] })).to.equal(false);
-    expect(meeting([{ label: 'constructor', is: ['x'] }])(labels)).to.equal(false);
+    expect(conditionMatcher([{ label: 'constructor', is: ['x'] }])(labels)).to.equal(false);
   });
 
   it('with an expression that cannot be read say what is wrong with it', () => {
-    const said = (condition: object) => conditionSchema.safeParse(condition).error?.issues[0]?.message;
+    const said = (condition: object) => labelConditionSchema.safeParse(condition).error?.issues[0]?.message;
     for (const way of ['matches', 'matchesNot'])
       expect(said({ label: 'resource', [way]: 'gate-(' }))
         .to.match(/expression/i)
@@ -108,7 +108,7 @@ describe('conditions on labels', () => {
   });
 
   it('with a hostile expression are answered in linear time', () => {
-    const test = meeting([{ label: 'resource', matches: '^(a+)+$' }]);
+    const test = conditionMatcher([{ label: 'resource', matches: '^(a+)+$' }]);
     expect(test({ resource: `${'a'.repeat(50_000)}!` })).to.equal(false);
   });
 });

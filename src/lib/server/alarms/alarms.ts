@@ -124,7 +124,7 @@ export const watchedStates = (db: Queryable): Promise<{ alarmId: number; labels:
   db.rows('select alarm_id as "alarmId", labels, state from alarm_series');
 
 /** Writes the states after an evaluation, all at once. */
-export async function keepStates(db: Queryable, states: readonly AlarmSeries[]): Promise<void> {
+export async function saveStates(db: Queryable, states: readonly AlarmSeries[]): Promise<void> {
   await db.rows(
     `insert into alarm_series (alarm_id, key, labels, account_id, series_id, state, since, judged_until)
      select alarm_id, key, labels::jsonb, account_id, series_id, state, since, judged_until

@@ -18,7 +18,6 @@ import { allMetrics } from '../inventory/metrics';
 import { allResources } from '../inventory/resources';
 import { allAccounts } from '../inventory/accounts';
 import { allPlans } from '../intake/plan/plans';
-import type { Queryable } from '../db/pool';
 import { allChannels } from '../notify/channels';
 import { signalProblem } from '../query/query';
 import { resolveSignal, workOf } from '../query/signals/resolve';

@@ -5,26 +5,26 @@ import { idSchema } from '$lib/core/forms/id';
 import { Refusal } from '$lib/core/problem/problem';
 import { roles } from '$lib/core/people/rights';
 import { after, day, times } from '$lib/core/time';
-import { removeBoard, versionOfBoard, versionsOfBoard, type BoardSharing, type KeptBoard } from '../boards/boards';
-import { favouriteSchema, setFavourite } from '../boards/at-hand';
+import { removeBoard, versionOfBoard, versionsOfBoard, type BoardSharing, type StoredBoard } from '../boards/boards';
+import { favouriteSchema, setFavourite } from '../boards/favourites';
 import { applyFile, fileSchema, mostFileBytes, planFile } from '../boards/files';
 import {
   addPanel,
   changedBoardSchema,
   changedSignalSchema,
   changeSignal,
-  keepBoard,
+  saveBoard,
   makeBoard,
   newBoardSchema,
   newPanelSchema
-} from '../boards/keep';
+} from '../boards/save-board';
 import { countMiss, countUse } from '../boards/link-limits';
 import { boardOfLink, linksOfBoard, makeLink, revokeLink } from '../boards/links';
 import { noSuchBoard, noSuchLink } from '../boards/not-found';
 import { permittedBoard, summariesFor, type BoardNeed } from '../boards/permit';
 import { changeSharing } from '../boards/change-sharing';
 import { sharedQueries, sharedQueriesSchema } from '../boards/shared';
-import { visitBoard } from '../boards/visits';
+import { reportPresence } from '../boards/presence';
 import { allPeople } from '../people/people';
 import { answerQueries } from '../query/query';
 import { answerListSchema } from './answers';
@@ -36,7 +36,7 @@ const operation = operationsOf('Boards');
 const boardFor = (
   { server, params, reader }: Pick<Call<{ id: number }, unknown, unknown>, 'server' | 'params' | 'reader'>,
   need: BoardNeed
-): Promise<KeptBoard> => permittedBoard(server.db, reader, params.id, need);
+): Promise<StoredBoard> => permittedBoard(server.db, reader, params.id, need);
 
 const storedBoard = z.looseObject({
   id: z.int(),
@@ -125,7 +125,7 @@ export const boardOperations = [
     answer: storedBoard,
     handle: async (call) => {
       const { id } = await boardFor(call, 'edit');
-      return { ...(await keepBoard(call.server, id, call.body, call.author)) };
+      return { ...(await saveBoard(call.server, id, call.body, call.author)) };
     }
   }),
   operation('DELETE', '/boards/{id}', {
@@ -301,7 +301,7 @@ export const boardOperations = [
     handle: async (call) => {
       const { id } = await boardFor(call, 'view');
       const { db, clock } = call.server;
-      const others = await visitBoard(db, id, { id: call.reader?.id ?? 0, ...call.body }, clock.now());
+      const others = await reportPresence(db, id, { id: call.reader?.id ?? 0, ...call.body }, clock.now());
       if (others === null) throw noSuchBoard();
       return { others };
     }

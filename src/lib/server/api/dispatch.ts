@@ -10,7 +10,7 @@ import { forReader } from '../http/reader';
 import { bearerOf } from '../intake/receive/admit';
 import { keyByText } from '../intake/receive/keys';
 import type { Bussola } from '../process/start';
-import { GivenUp } from '../query/query-turns';
+import { GivenUp } from '../query/query-queue';
 import { timeFormats, type Call, type Caller, type Method, type Operation, type TimeFormat } from './operation';
 
 /** An operation with the parts of its path. */
@@ -120,7 +120,7 @@ const timesOf = (request: Request): TimeFormat => {
 /** An answer as it is sent. */
 function written(schema: z.ZodType, answered: unknown, times: TimeFormat): unknown {
   if (times === 'epoch') return answered;
-  const encoded = z.safeEncode(schema, answered as never);
+  const encoded = z.safeEncode(schema, answered);
   if (encoded.success) return encoded.data;
   throw new Error(`an answer does not fit its schema: ${z.prettifyError(encoded.error)}`, { cause: encoded.error });
 }

@@ -7,11 +7,11 @@ import { usesOfMetric } from '../boards/signal-uses';
 import { coverageOf } from '../intake/plan/coverage';
 import { accountRows } from '../intake/pull/account-view';
 import { admitted } from '../intake/receive/admit';
-import { keepReceived } from '../intake/receive/receive';
+import { storeReceived } from '../intake/receive/receive';
 import { accountById } from '../inventory/accounts';
 import { exemplarsOf } from '../inventory/exemplars';
 import { allResources, resourceById } from '../inventory/resources';
-import { removalsDue } from '../store/retain';
+import { removalsDue } from '../store/retention';
 import { idParams, instant, operationsOf } from './operation';
 
 const operation = operationsOf('Accounts, resources and metrics');
@@ -193,8 +193,8 @@ export const inventoryOperations = [
     }),
     handle: async ({ server, request, params: { format } }) => {
       const { key, body, isGzip } = await admitted(server, request, 'metrics');
-      const received = await server.reading.receive({ format, body, isGzip, now: server.clock.now() });
-      const taken = await keepReceived(server, key, received);
+      const received = await server.parsers.receive({ format, body, isGzip, now: server.clock.now() });
+      const taken = await storeReceived(server, key, received);
       return Response.json(taken, { status: taken.accepted === 0 && taken.rejected > 0 ? 422 : 200 });
     }
   })

@@ -5,7 +5,7 @@ import type { Instant } from '$lib/core/time';
 import type { Author } from '../boards/boards';
 import type { KeyScope } from '$lib/core/people/key-scopes';
 import type { Bussola } from '../process/start';
-import type { Reader } from '../query/query-turns';
+import type { Reader } from '../query/query-queue';
 
 /** How instants are written in answers: as RFC 3339, or as milliseconds since the epoch. */
 export const timeFormats = ['rfc3339', 'epoch'] as const;
@@ -30,7 +30,7 @@ export interface Call<Params, Query, Body> extends Caller {
   readonly times: TimeFormat;
   readonly request: Request;
   /** Does work in the caller's turn, or in that of others who share a name; the work ends when the caller's connection does. */
-  inTurn<Result>(work: (reader: Reader) => Promise<Result>, name?: string): Promise<Result>;
+  readonly inTurn: <Result>(work: (reader: Reader) => Promise<Result>, name?: string) => Promise<Result>;
 }
 
 /** One operation of the API: routes, rights, documentation and checks of requests all come from it. */
@@ -122,7 +122,7 @@ export const operationsOf =
     mostBytes: definition.mostBytes,
     answer: definition.answer ?? null,
     status: definition.status ?? (definition.answer === undefined && definition.isRaw !== true ? 204 : 200),
-    handle: (call) => definition.handle(call as never)
+    handle: (call) => definition.handle(call)
   });
 
 /** An instant in an answer: milliseconds since the epoch here, RFC 3339 as it is sent. */

@@ -16,27 +16,27 @@ const schemaOf = (schema: z.ZodType, title: string, description: string) => ({
   description
 });
 
-const sentAs = (contentType: string, body: unknown): Response =>
-  Response.json(body, { headers: { 'content-type': contentType } });
+const sentAs = (contentType: string, body: unknown): Promise<Response> =>
+  Promise.resolve(Response.json(body, { headers: { 'content-type': contentType } }));
 
 const aboutItself = [
   operation('GET', '/openapi.json', {
     right: 'anybody',
     summary: 'Describes this API as OpenAPI 3.1.',
     answer: z.looseObject({ openapi: z.string() }),
-    handle: async ({ server }) => openApi(operations, server.origin)
+    handle: ({ server }) => Promise.resolve(openApi(operations, server.origin))
   }),
   operation('GET', '/problems', {
     right: 'anybody',
     summary: 'Lists the codes with which requests are refused.',
     answer: z.object({ problems: z.array(z.object({ code: z.string(), status: z.int(), title: z.string() })) }),
-    handle: async () => ({ problems: listedProblems() })
+    handle: () => Promise.resolve({ problems: listedProblems() })
   }),
   operation('GET', '/schemas/board', {
     right: 'anybody',
     summary: 'Reads the JSON Schema of board files.',
     answer: z.looseObject({}),
-    handle: async () =>
+    handle: () =>
       sentAs(
         'application/schema+json',
         schemaOf(
@@ -50,7 +50,7 @@ const aboutItself = [
     right: 'anybody',
     summary: 'Reads the JSON Schema of signals.',
     answer: z.looseObject({}),
-    handle: async () =>
+    handle: () =>
       sentAs(
         'application/schema+json',
         schemaOf(

@@ -3,10 +3,10 @@ import { groupRuleSchema } from '$lib/core/group';
 import { derivedSchema, signalSchema, type Signal } from '$lib/core/signal';
 import { Refusal } from '$lib/core/problem/problem';
 import { allDerived } from '../query/derived/derived';
-import { makeDerived } from '../query/derived/make';
+import { makeDerived } from '../query/derived/make-derived';
 import { membersOf } from '../query/groups/members';
 import { answerQueries, answerQuery, queriesSchema, querySchema } from '../query/query';
-import { keepSignal, namedSignalSchema } from '../query/signals/keep';
+import { saveSignal, namedSignalSchema } from '../query/signals/save-signal';
 import { matchSchema } from '../query/signals/matched';
 import { allSignals, removeSignal, signalById } from '../query/signals/signals';
 import { answerListSchema, answerSchema } from './answers';
@@ -91,8 +91,8 @@ export const signalOperations = [
         })
       )
     }),
-    handle: ({ server: { questions, evaluator }, body, inTurn }) =>
-      inTurn((reader) => questions.ask(reader, null, () => evaluator.matched(body)))
+    handle: ({ server: { queryQueue, evaluator }, body, inTurn }) =>
+      inTurn((reader) => queryQueue.ask(reader, null, () => evaluator.matched(body)))
   }),
   operation('GET', '/signals', {
     right: 'viewer',
@@ -108,7 +108,7 @@ export const signalOperations = [
     answer: savedSignal,
     status: 201,
     handle: async ({ server, body, author }) => {
-      const saved = await keepSignal(server, null, body, author.displayName);
+      const saved = await saveSignal(server, null, body, author.displayName);
       if (saved === null) throw noSuchSignal();
       return saved;
     }
@@ -130,7 +130,7 @@ export const signalOperations = [
     body: namedSignalSchema,
     answer: savedSignal,
     handle: async ({ server, params, body, author }) => {
-      const saved = await keepSignal(server, params.id, body, author.displayName);
+      const saved = await saveSignal(server, params.id, body, author.displayName);
       if (saved === null) throw noSuchSignal();
       return saved;
     }

@@ -2,7 +2,7 @@ import { monitorEventLoopDelay } from 'node:perf_hooks';
 
 /** Longest time without a commit, and without progress of the engine, of a process that is well, ms of real time. */
 const [longestQuiet, longestPause] = [45_000, 90_000];
-/** An event loop that is held this long answers nobody in time, ms. */
+/** An event loop that is blocked this long answers nobody in time, ms. */
 const longestHold = 10_000;
 
 /** How a process is, from what it did last: asking it never waits for the database. */
@@ -14,7 +14,7 @@ export interface HealthReport {
   readonly sinceCommit: number;
   /** Seconds since the engine last evaluated an alarm, or looked and found nothing due. */
   readonly sinceProgress: number;
-  /** The longest time that the event loop was held in the last half minute, ms. */
+  /** The longest time that the event loop was blocked in the last half minute, ms. */
   readonly longestHold: number;
 }
 
@@ -29,7 +29,7 @@ export class Health {
   readonly #delay = monitorEventLoopDelay({ resolution: 50 });
   #committedAt: number;
   #progressAt: number;
-  #held = 0;
+  #blocked = 0;
   #resetAt: number;
 
   constructor(now: () => number = () => performance.now()) {
@@ -54,7 +54,7 @@ export class Health {
     const faults = [
       ...(sinceCommit > longestQuiet ? [`The database has confirmed nothing for ${seconds(sinceCommit)} s.`] : []),
       ...(sinceProgress > longestPause ? [`The engine has got no further for ${seconds(sinceProgress)} s.`] : []),
-      ...(hold > longestHold ? [`The event loop was held for ${seconds(hold)} s.`] : [])
+      ...(hold > longestHold ? [`The event loop was blocked for ${seconds(hold)} s.`] : [])
     ];
     return {
       ok: faults.length === 0,
@@ -70,10 +70,10 @@ export class Health {
   }
 
   #longestHold(now: number): number {
-    const held = this.#delay.max / 1e6;
-    const longest = Math.max(held, this.#held);
+    const blocked = this.#delay.max / 1e6;
+    const longest = Math.max(blocked, this.#blocked);
     if (now - this.#resetAt > 30_000) {
-      this.#held = held;
+      this.#blocked = blocked;
       this.#resetAt = now;
       this.#delay.reset();
     }

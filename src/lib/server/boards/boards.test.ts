@@ -10,7 +10,7 @@ import { boardById, removeBoard, shareBoard, versionOfBoard, versionsOfBoard } f
 import { boardOfLink, linksOfBoard, makeLink, revokeLink } from './links';
 import { permitFor, titlesFor } from './permit';
 import { sharedQueries } from './shared';
-import { addPanel, keepBoard, makeBoard } from './keep';
+import { addPanel, saveBoard, makeBoard } from './save-board';
 
 describe('boards', () => {
   const house = withHouse();
@@ -52,14 +52,14 @@ describe('boards', () => {
     expect(new Set(board.panels.map((panel) => panel.id)).size).to.equal(8);
     const [first] = board.panels;
     const mine = { title: 'Mine', pickers: [], sections: [], panels: [first!], version: board.version };
-    await keepBoard(bussola, id, { ...mine, title: 'Theirs' }, by('Ivo'));
-    expect(await refused(keepBoard(bussola, id, mine, by('Nerea')))).to.include({
+    await saveBoard(bussola, id, { ...mine, title: 'Theirs' }, by('Ivo'));
+    expect(await refused(saveBoard(bussola, id, mine, by('Nerea')))).to.include({
       code: 'changed-meanwhile',
       message: 'Ivo changed this board meanwhile.'
     });
     expect((await boardById(bussola.db, id))?.title).to.equal('Theirs');
     await removeBoard(bussola.db, id);
-    expect((await refused(keepBoard(bussola, id, mine, by('Nerea')))).code).to.equal('not-found');
+    expect((await refused(saveBoard(bussola, id, mine, by('Nerea')))).code).to.equal('not-found');
   });
 
   it('refuse a title that is taken and a signal that cannot be worked out', async () => {
@@ -71,7 +71,7 @@ describe('boards', () => {
     const unknown = await refused(
       makeBoard(bussola, { title: 'New', panels: [{ title: 'x', signal: nothing }] }, by('x'))
     );
-    expect((unknown as Refusal).path).to.deep.equal(['rows', 0, 'metric']);
+    expect(unknown.path).to.deep.equal(['rows', 0, 'metric']);
   });
 
   it('that are private give away neither their title, their marks nor that there is one of that title', async () => {

@@ -4,7 +4,7 @@ import type { Instant } from '$lib/core/time';
 import { oneRow, type Database, type Queryable } from '../db/pool';
 
 /** A board as it is kept. */
-export interface KeptBoard extends Board {
+export interface StoredBoard extends Board {
   readonly id: number;
   /** Grows with every change. */
   readonly version: number;
@@ -64,20 +64,20 @@ const sharing = `owner_id as owner,
     from board_rights
     where board_id = boards.id), '[]') as named`;
 const columns = `id, title, content, version, changed_at as "changedAt", changed_by as "changedBy", ${sharing}`;
-const fromRow = ({ title, content, owner, ownerName, reach, everyone, named, ...rest }: Row): KeptBoard => ({
+const fromRow = ({ title, content, owner, ownerName, reach, everyone, named, ...rest }: Row): StoredBoard => ({
   title,
   ...content,
   ...rest,
   sharing: { owner, ownerName, reach, everyone, named }
 });
 
-export async function allBoards(db: Queryable): Promise<KeptBoard[]> {
+export async function allBoards(db: Queryable): Promise<StoredBoard[]> {
   return (await db.rows<Row>(`select ${columns} from boards order by title`)).map(fromRow);
 }
 
 /** A board as lists show it. */
 export interface BoardSummary extends Pick<
-  KeptBoard,
+  StoredBoard,
   'id' | 'title' | 'about' | 'service' | 'version' | 'changedAt' | 'changedBy' | 'sharing'
 > {
   /** Titles of its panels, of some only when they are many. */
@@ -109,20 +109,20 @@ export async function boardSummaries(db: Queryable): Promise<BoardSummary[]> {
 }
 
 /** Titles of all boards with whom they are shared, without what is on them. */
-export async function boardTitles(db: Queryable): Promise<Pick<KeptBoard, 'id' | 'title' | 'sharing'>[]> {
+export async function boardTitles(db: Queryable): Promise<Pick<StoredBoard, 'id' | 'title' | 'sharing'>[]> {
   const rows = await db.rows<BoardSharing & { id: number; title: string }>(
     `select id, title, ${sharing} from boards order by title`
   );
   return rows.map(({ id, title, ...shared }) => ({ id, title, sharing: shared }));
 }
 
-export async function boardById(db: Queryable, id: number): Promise<KeptBoard | null> {
+export async function boardById(db: Queryable, id: number): Promise<StoredBoard | null> {
   const [row] = await db.rows<Row>(`select ${columns} from boards where id = $1`, [id]);
   return row ? fromRow(row) : null;
 }
 
 /** @throws the database's unique violation (23505) when the title is taken */
-export function insertBoard(db: Database, { title, ...content }: Board, by: Author, at: Instant): Promise<KeptBoard> {
+export function insertBoard(db: Database, { title, ...content }: Board, by: Author, at: Instant): Promise<StoredBoard> {
   return db.transaction(async (within) => {
     const row = oneRow(
       await within.rows<Row>(
@@ -145,11 +145,11 @@ export function insertBoard(db: Database, { title, ...content }: Board, by: Auth
  */
 export function changeBoard(
   db: Database,
-  { id, version }: Pick<KeptBoard, 'id' | 'version'>,
+  { id, version }: Pick<StoredBoard, 'id' | 'version'>,
   { title, ...content }: Board,
   by: Author,
   at: Instant
-): Promise<KeptBoard | null> {
+): Promise<StoredBoard | null> {
   return db.transaction(async (within) => {
     const [row] = await within.rows<Row>(
       `update boards

@@ -2,7 +2,7 @@ import type { Sharing } from '$lib/core/board';
 import { Refusal } from '$lib/core/problem/problem';
 import type { Context } from '../db/context';
 import { isTaken, namesWhatIsGone } from '../db/pool';
-import { shareBoard, type KeptBoard } from './boards';
+import { shareBoard, type StoredBoard } from './boards';
 
 /**
  * Changes with whom a board is shared.
@@ -11,7 +11,7 @@ import { shareBoard, type KeptBoard } from './boards';
  */
 export async function changeSharing(
   { db, changes }: Pick<Context, 'db' | 'changes'>,
-  { id, title }: Pick<KeptBoard, 'id' | 'title'>,
+  { id, title }: Pick<StoredBoard, 'id' | 'title'>,
   sharing: Sharing
 ): Promise<void> {
   try {

@@ -9,7 +9,7 @@ import { labelNames, valuesOfLabel } from '../inventory/labels';
 import { insertPerson } from '../people/people';
 import { boardById, shareBoard, versionsOfBoard } from './boards';
 import { applyFile, fileSchema, planFile, type FilePlan } from './files';
-import { makeBoard } from './keep';
+import { makeBoard } from './save-board';
 
 describe('a board’s file, applied here', () => {
   const house = withHouse();

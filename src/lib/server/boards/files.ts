@@ -16,14 +16,14 @@ import type { Queryable } from '../db/pool';
 import { allGroups } from '../query/groups/groups';
 import { metricNames } from '../inventory/metrics';
 import { valuesOfLabel } from '../inventory/labels';
-import type { ReadingRoom } from '../parsing/reading-room';
+import type { ParserPool } from '../parsing/parser-pool';
 import type { Context } from '../db/context';
 
 interface FileContext extends Context {
-  readonly reading: ReadingRoom;
+  readonly parsers: ParserPool;
 }
-import { insertBoard, type Author, type KeptBoard } from './boards';
-import { keepBoard, unlessTaken } from './keep';
+import { insertBoard, type Author, type StoredBoard } from './boards';
+import { saveBoard, unlessTaken } from './save-board';
 import { boardsFor } from './permit';
 
 const name = z.string().min(1).max(200);
@@ -72,14 +72,14 @@ const mostCandidates = 200;
 /**
  * Says what applying a file would do, and what of it is not here; nothing is changed.
  *
- * @throws Refusal when the board to change is not there or may not be changed by the person; ReadingFault when reading the file takes too much
+ * @throws Refusal when the board to change is not there or may not be changed by the person; ReadingFault when parsers the file takes too much
  */
 export async function planFile(
-  { db, reading }: Pick<FileContext, 'db' | 'reading'>,
+  { db, parsers }: Pick<FileContext, 'db' | 'parsers'>,
   person: Reader | null,
   { text, mapping, into, match }: FileAsked
 ): Promise<FilePlan> {
-  const read = await reading.boardFile(text);
+  const read = await parsers.boardFile(text);
   if (read.kind === 'unreadable')
     throw new Refusal('unreadable', 'The file cannot be read as a board.', 'Correct it at the places that are named.', {
       problems: read.problems
@@ -106,14 +106,14 @@ export async function applyFile(
   person: Reader | null,
   asked: FileAsked,
   by: Author
-): Promise<FilePlan & { readonly kept: KeptBoard }> {
+): Promise<FilePlan & { readonly kept: StoredBoard }> {
   const plan = await planFile(context, person, asked);
   const { board, into } = plan;
   if (into === null) {
     const { db, clock } = context;
     return { ...plan, kept: await unlessTaken(board.title, () => insertBoard(db, board, by, clock.now())) };
   }
-  return { ...plan, kept: await keepBoard(context, into.id, { ...board, version: into.version }, by) };
+  return { ...plan, kept: await saveBoard(context, into.id, { ...board, version: into.version }, by) };
 }
 
 async function targetOf(
@@ -122,7 +122,7 @@ async function targetOf(
   board: Board,
   into: number | undefined,
   match: boolean
-): Promise<KeptBoard | null> {
+): Promise<StoredBoard | null> {
   if (into === undefined && !match) return null;
   const boards = await boardsFor(db, person);
   const found = boards.find(({ board: { id, title } }) => (into === undefined ? title === board.title : id === into));

@@ -3,7 +3,7 @@ import { createHash, randomBytes } from 'node:crypto';
 import type { Choices } from '$lib/core/board';
 import type { Instant } from '$lib/core/time';
 import { oneRow, type Queryable } from '../db/pool';
-import { boardById, type KeptBoard } from './boards';
+import { boardById, type StoredBoard } from './boards';
 
 export interface BoardLink {
   readonly id: number;
@@ -59,7 +59,7 @@ export async function boardOfLink(
   db: Queryable,
   token: string,
   now: Instant
-): Promise<{ id: number; board: KeptBoard; choices: Choices; expiresAt: Instant } | null> {
+): Promise<{ id: number; board: StoredBoard; choices: Choices; expiresAt: Instant } | null> {
   const [row] = await db.rows<{ id: number; boardId: number; choices: Choices; expiresAt: Instant }>(
     `select id, board_id as "boardId", choices, expires_at as "expiresAt"
      from board_links

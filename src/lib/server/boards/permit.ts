@@ -1,12 +1,12 @@
 import { Refusal } from '$lib/core/problem/problem';
 import { governs, rightOn, type BoardRight, type Reader } from '$lib/core/board';
 import type { Queryable } from '../db/pool';
-import { allBoards, boardById, boardSummaries, boardTitles, type BoardSummary, type KeptBoard } from './boards';
+import { allBoards, boardById, boardSummaries, boardTitles, type BoardSummary, type StoredBoard } from './boards';
 import { noSuchBoard } from './not-found';
 
 /** A board that somebody may use as they want to, or why not: one they may not even see is not there for them. */
 export type Permit =
-  | { readonly kind: 'yes'; readonly board: KeptBoard; readonly may: BoardRight }
+  | { readonly kind: 'yes'; readonly board: StoredBoard; readonly may: BoardRight }
   | { readonly kind: 'no'; readonly refusal: Refusal };
 
 /** What somebody may need to be allowed: to govern a board is to remove it, share it further or publish it. */
@@ -42,7 +42,7 @@ export async function permittedBoard(
   person: Reader | null,
   id: number,
   need: BoardNeed
-): Promise<KeptBoard> {
+): Promise<StoredBoard> {
   const permit = await permitFor(db, person, id, need);
   if (permit.kind === 'no') throw permit.refusal;
   return permit.board;
@@ -55,7 +55,7 @@ export interface Seen<One> {
 }
 
 /** The boards that a person may see, by title. */
-export const boardsFor = async (db: Queryable, person: Reader | null): Promise<Seen<KeptBoard>[]> =>
+export const boardsFor = async (db: Queryable, person: Reader | null): Promise<Seen<StoredBoard>[]> =>
   seen(await allBoards(db), person);
 
 /** {@link boardsFor} as lists show them. */
@@ -69,7 +69,7 @@ export const titlesFor = async (
 ): Promise<{ readonly id: number; readonly title: string; readonly may: BoardRight }[]> =>
   seen(await boardTitles(db), person).map(({ board: { id, title }, may }) => ({ id, title, may }));
 
-const seen = <One extends Pick<KeptBoard, 'sharing'>>(boards: readonly One[], person: Reader | null): Seen<One>[] =>
+const seen = <One extends Pick<StoredBoard, 'sharing'>>(boards: readonly One[], person: Reader | null): Seen<One>[] =>
   boards.flatMap((board) => {
     const may = person && rightOn(board.sharing, person);
     return may === null ? [] : [{ board, may }];

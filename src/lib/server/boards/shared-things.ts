@@ -1,7 +1,14 @@
 import { graver, type Severity, type State } from '$lib/core/alarm';
 import { signalsOf, type Board, type Choices, type Panel, type PanelOf, type PictureKind } from '$lib/core/board';
 import { belonging, type GroupRule } from '$lib/core/group';
-import { asksFor, meeting, picksOf, resourceKey, type LabelCondition, type SeriesLabels } from '$lib/core/signal';
+import {
+  asksFor,
+  conditionMatcher,
+  picksOf,
+  resourceKey,
+  type LabelCondition,
+  type SeriesLabels
+} from '$lib/core/signal';
 import type { Instant } from '$lib/core/time';
 import { groupLabelsOf } from '../query/groups/members';
 import type { Resource } from '../inventory/resources';
@@ -147,7 +154,7 @@ function narrowedTo({ pickers }: Board, choices: Choices, { ignores = [] }: Pane
     const chosen = ignores.includes(name) ? [] : (choices[name] ?? []);
     return chosen.length > 0 ? [{ label, is: [...chosen] }] : [];
   });
-  return where.length > 0 ? meeting(where) : null;
+  return where.length > 0 ? conditionMatcher(where) : null;
 }
 
 function countsOf(states: readonly { readonly state: State }[]): Partial<Record<State, number>> {

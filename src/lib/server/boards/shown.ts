@@ -11,7 +11,7 @@ import { allMetrics, type Metric } from '../inventory/metrics';
 import { labelNames } from '../inventory/labels';
 import { allPlans } from '../intake/plan/plans';
 import { lateEvery } from '../intake/pull/pull';
-import { promptWithin } from '../intake/pull/wanted';
+import { promptWithin } from '../intake/pull/requested';
 import { allResources } from '../inventory/resources';
 import { seriesOfResources } from '../inventory/series';
 import type { Database } from '../db/pool';

@@ -9,7 +9,7 @@ import type { QueryAnswer } from '../../core/series';
 import { picksOf, type Signal } from '../../core/signal';
 import type { GroupRule } from '../../core/group';
 import { hour, textFromInstant, type Instant } from '../../core/time';
-import { keepGroup } from '../query/groups/keep';
+import { saveGroup } from '../query/groups/save-group';
 import { allCollections } from '../intake/ledger/collections';
 import { metricsWithUse } from '../inventory/metrics';
 import { allResources } from '../inventory/resources';
@@ -123,7 +123,7 @@ describe('ready boards, filled from what is collected', () => {
 
   it('of a group: a section for each service, of its resources alone', async () => {
     const rule: GroupRule = { match: 'all', conditions: [{ label: 'resource', matches: '^(booking|fares)' }] };
-    await keepGroup(house.bussola, null, { name: 'booking', rule }, 'Nerea');
+    await saveGroup(house.bussola, null, { name: 'booking', rule }, 'Nerea');
     const all = await metricsWithUse(house.bussola.db);
     const services = ['machines', 'databases'].map((service) => ({
       service,

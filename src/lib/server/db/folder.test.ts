@@ -24,8 +24,8 @@ const refusalOf = (work: () => unknown): Refusal => {
 };
 
 describe('the data folder', () => {
-  const held = withFolder();
-  const folderNamed = (name: string) => join(held.path, name);
+  const fixture = withFolder();
+  const folderNamed = (name: string) => join(fixture.path, name);
 
   it('is made for its owner alone', () => {
     const folder = openFolder(folderNamed('new'), 1);
@@ -88,10 +88,10 @@ describe('the data folder', () => {
 });
 
 describe('a database of an older version', () => {
-  const held = withDatabase({ migrated: false });
+  const fixture = withDatabase({ migrated: false });
 
   it('keeps its alarms, their states and incidents: what they watch becomes a signal of one row', async () => {
-    const { db } = held;
+    const { db } = fixture;
     await db.rows('create table migrations (number integer primary key, name text not null)');
     for (const { number, name, sql } of migrations().filter((one) => one.number <= 4)) {
       await db.rows(sql);
@@ -148,26 +148,26 @@ describe('a database of an older version', () => {
 });
 
 describe('migrations', () => {
-  const held = withDatabase();
+  const fixture = withDatabase();
 
   it('are applied once', async () => {
-    expect(await migrate(held.db)).to.deep.equal([]);
+    expect(await migrate(fixture.db)).to.deep.equal([]);
     expect(knownVersion()).to.be.at.least(1);
   });
 
   it('refuse a database that a newer program wrote', async () => {
-    await held.db.rows(`insert into migrations (number, name) values (900, '900-later.sql')`);
-    const error = await migrate(held.db).catch((refused: unknown) => refused);
+    await fixture.db.rows(`insert into migrations (number, name) values (900, '900-later.sql')`);
+    const error = await migrate(fixture.db).catch((refused: unknown) => refused);
     expect(error).to.be.instanceOf(Refusal);
     expect((error as Refusal).message).to.contain('900-later.sql');
   });
 });
 
 describe('the pool', () => {
-  const held = withDatabase({ migrated: false });
+  const fixture = withDatabase({ migrated: false });
 
   it('gives up a statement that takes too long, and serves on', async () => {
-    const hasty = openPool(held.connection, 1, 300);
+    const hasty = openPool(fixture.connection, 1, 300);
     const failure = await hasty.rows('select pg_sleep(1.5)').catch((error: Error) => error);
     expect(failure).to.be.instanceOf(Error);
     expect(await hasty.rows('select 1 as n')).to.deep.equal([{ n: 1 }]);
@@ -175,7 +175,7 @@ describe('the pool', () => {
   });
 
   it('refuses an undefined parameter rather than writing null', async () => {
-    const error = await held.db
+    const error = await fixture.db
       .rows('select $1::text as a, $2::text as b', ['x', undefined])
       .catch((refused: unknown) => refused);
     expect(String(error)).to.equal(
@@ -184,19 +184,19 @@ describe('the pool', () => {
   });
 
   it('rolls a transaction back when its work fails, and the connection serves on', async () => {
-    await held.db.rows('create table kept (n integer)');
-    const error = await held.db
+    await fixture.db.rows('create table kept (n integer)');
+    const error = await fixture.db
       .transaction(async (within) => {
         await within.rows('insert into kept values (1)');
         await within.rows('select * from nothing_of_that_name');
       })
       .catch((refused: unknown) => refused);
     expect((error as { code?: string }).code).to.equal('42P01');
-    expect(await held.db.rows('select n from kept')).to.deep.equal([]);
+    expect(await fixture.db.rows('select n from kept')).to.deep.equal([]);
   });
 
   it('reads 64-bit integers as numbers and bytes as bytes', async () => {
-    const [row] = await held.db.rows<{ at: number; bytes: Buffer }>(
+    const [row] = await fixture.db.rows<{ at: number; bytes: Buffer }>(
       'select 1777881600000::bigint as at, $1::bytea as bytes',
       [Uint8Array.of(0, 255, 92)]
     );

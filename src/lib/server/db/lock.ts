@@ -39,9 +39,9 @@ export function lockFolder(folder: string): () => void {
 }
 
 function removeIfStale(lock: string, folder: string): void {
-  const held = readIfThere(lock);
-  if (held === null) return;
-  const holder = parseHolder(held);
+  const content = readIfThere(lock);
+  if (content === null) return;
+  const holder = parseHolder(content);
   if (holder && isAlive(holder))
     throw new Refusal(
       'data-folder',
@@ -51,7 +51,7 @@ function removeIfStale(lock: string, folder: string): void {
   const aside = `${lock}.stale.${process.pid}`;
   renameSync(lock, aside);
   // Another process may have replaced the stale lock between our reading and our renaming: then put its lock back.
-  if (readIfThere(aside) !== held) linkSync(aside, lock);
+  if (readIfThere(aside) !== content) linkSync(aside, lock);
   rmSync(aside);
 }
 

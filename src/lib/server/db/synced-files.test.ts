@@ -10,10 +10,10 @@ import { openPool } from './pool';
 import { SyncedFiles, syncedParameters } from './synced-files';
 
 describe('the files of the embedded database', () => {
-  const held = withFolder();
+  const fixture = withFolder();
 
   it('are synced to the disk before a commit is confirmed, and not for what only reads', async () => {
-    const folder = join(held.path, 'database');
+    const folder = join(fixture.path, 'database');
     cpSync(emptyDatabase(), folder, { recursive: true });
     let synced = 0;
     const db = await PGlite.create({
@@ -33,7 +33,7 @@ describe('the files of the embedded database', () => {
   }).timeout(60_000);
 
   it('are so in the application, which says it is', async () => {
-    const folder = openFolder(join(held.path, 'data'), 1);
+    const folder = openFolder(join(fixture.path, 'data'), 1);
     const embedded = await startEmbedded(folder);
     const db = openPool(embedded.connection, 1);
     expect(await db.rows('show fsync')).to.deep.equal([{ fsync: 'on' }]);

@@ -13,7 +13,7 @@ import { draftAlarm, withUnit } from '../alarms/draft';
 import { alarmById, changeAlarm, seriesStates, type Alarm } from '../alarms/alarms';
 import { changesOfIncident } from '../incidents/incidents';
 import { keyByText, makeKey } from '../intake/receive/keys';
-import { keepReceived } from '../intake/receive/receive';
+import { storeReceived } from '../intake/receive/receive';
 
 describe('alarms on composed signals', () => {
   const house = withHouse();
@@ -138,7 +138,7 @@ describe('alarms on composed signals', () => {
     const key = (await keyByText(db, text, clock.now()))!;
     const send = async () => {
       const at = Math.floor(clock.now() / 60_000) * 60_000 - 60_000;
-      const taken = await keepReceived(house.bussola, key, {
+      const taken = await storeReceived(house.bussola, key, {
         series: [
           {
             resource: { id: 'gate-7', name: 'gate-7', tags: {} },

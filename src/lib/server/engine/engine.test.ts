@@ -118,12 +118,12 @@ describe('the engine', () => {
   it('an account that cannot be reached leaves its alarms indeterminate after five minutes', async () => {
     const alarm = await processorAlarm(house, 'gate-api-2');
     await until('clear', async () => (await stateOf(alarm)) === 'clear');
-    house.standIns.levante.mood = 'down';
+    house.standIns.levante.faultMode = 'down';
     await live(3);
     expect(await stateOf(alarm)).to.equal('clear');
     await live(8);
     await until('indeterminate', async () => (await stateOf(alarm)) === 'indeterminate');
-    house.standIns.levante.mood = 'usual';
+    house.standIns.levante.faultMode = 'usual';
     await live(4);
     await until('clear again', async () => (await stateOf(alarm)) === 'clear');
   }).timeout(60_000);

@@ -1,7 +1,7 @@
 import { usualPlan } from '$lib/core/intake';
 import { before, day, hour, minute, second, times, type Instant } from '$lib/core/time';
 import { allAlarms } from '../alarms/alarms';
-import { workOutDerived } from '../query/derived/work-out';
+import { computeDerived } from '../query/derived/compute-derived';
 import { forgetPulls } from '../intake/ledger/collections';
 import { forgetExemplars } from '../inventory/exemplars';
 import { followEvents } from '../intake/events/events';
@@ -9,7 +9,7 @@ import type { Intake } from '../intake/ledger/intake';
 import { scheduleIntake } from '../intake/pull/schedule';
 import type { Health } from '../base/health';
 import { forgetSessions } from '../people/sessions';
-import { retain } from '../store/retain';
+import { retain } from '../store/retention';
 import { evaluateAlarm, type Engine } from './evaluate';
 
 /** How often, in real time, the engine asks the injected clock whether something is due. */
@@ -48,7 +48,7 @@ export function startEngine(engine: Engine & Intake & { readonly health: Health 
     if (samplesArrived || now - evaluatedAt >= evaluateEvery || now < evaluatedAt) {
       samplesArrived = false;
       evaluatedAt = now;
-      await workOutDerived(engine, () => stopped);
+      await computeDerived(engine, () => stopped);
       for (const alarm of await allAlarms(db)) {
         await evaluateAlarm(engine, alarm).catch((error: unknown) =>
           log.error({ err: error, alarmId: alarm.id }, 'evaluation failed')

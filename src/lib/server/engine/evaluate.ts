@@ -5,7 +5,7 @@ import { isPick, labelKey, plainPick, stepOf, type Column } from '$lib/core/sign
 import { after, before, cellStart, day, hour, minute, range, times, type Grid, type Instant } from '$lib/core/time';
 import {
   dropSeries,
-  keepStates,
+  saveStates,
   makeIndeterminate,
   noteAlarmError,
   seriesStates,
@@ -30,9 +30,9 @@ import { completeUntilOf } from '../query/signals/arrivals';
 import { arrivedNow, type Arrivals } from '../query/signals/arrived-now';
 import type { SignalEvaluator } from '../query/signals/work';
 import { latestOf, seriesById } from './arrivals';
-import { tellOfIncident, tellOfUnjudged, type Teller } from './tell';
+import { notifyOfIncident, notifyOfUnjudged, type Notifier } from './notify';
 
-export interface Engine extends Teller, Arrivals {
+export interface Engine extends Notifier, Arrivals {
   readonly evaluator: SignalEvaluator;
   readonly changes: Changes;
   readonly log: Logger;
@@ -109,7 +109,7 @@ async function noteUnjudged(engine: Engine, alarm: Alarm, error: unknown): Promi
   await engine.db.transaction(async (within) => {
     await noteAlarmError(within, alarm.id, noted);
     await makeIndeterminate(within, alarm.id, now);
-    if (isDue) await tellOfUnjudged(engine, within, alarm, noted);
+    if (isDue) await notifyOfUnjudged(engine, within, alarm, noted);
   });
   engine.changes.tell('alarm', { alarmId: alarm.id });
 }
@@ -134,7 +134,8 @@ async function judge(engine: Engine, alarm: Alarm): Promise<number> {
   const series = seriesById(resolved);
   const alone = dueAlone(resolved, complete, states, fromOf);
   // Who is watched is known before anything is worked out when there is nothing, or each series is for itself.
-  if (alone !== null || series.size === 0) await letGo(engine, alarm, new Set([...series.keys()].map(String)), states);
+  if (alone !== null || series.size === 0)
+    await dropUnwatched(engine, alarm, new Set([...series.keys()].map(String)), states);
   const isWaiting = (known: AlarmSeries) => !begun(known) || known.judgedUntil < latest;
   const isDue =
     alone === null ? states.size === 0 || [...states.values()].some(isWaiting) : everySeries(alone.series).length > 0;
@@ -153,7 +154,8 @@ async function judge(engine: Engine, alarm: Alarm): Promise<number> {
   const columns = row?.columns ?? [];
   const watchedOf = watching(series);
   refuseTwins(columns.filter(({ seriesId }) => seriesId === null));
-  if (alone === null) await letGo(engine, alarm, new Set(columns.map((column) => watchedOf(column).key)), states);
+  if (alone === null)
+    await dropUnwatched(engine, alarm, new Set(columns.map((column) => watchedOf(column).key)), states);
 
   const due = columns.flatMap((column): Due[] => {
     const watched = watchedOf(column);
@@ -218,7 +220,7 @@ async function writeJudgements(engine: Engine, alarm: Alarm, judged: Judged, due
       });
       count += changes.length;
     }
-    await keepStates(within, kept);
+    await saveStates(within, kept);
     return count;
   });
 }
@@ -261,7 +263,7 @@ async function applyChanges(
       const peak = await keepPeak(within, open, values, change.index, rule.condition);
       await closeIncident(within, open.id, at);
       if (!open.fresh || at >= before(engine.clock.now(), latestNews))
-        await tellOfIncident(engine, within, alarm, judged, {
+        await notifyOfIncident(engine, within, alarm, judged, {
           incidentId: open.id,
           closedAt: at,
           isPassed: open.fresh,
@@ -283,7 +285,7 @@ async function applyChanges(
   if (open === null) return;
   const peak = await keepPeak(within, open, values, cellIndex(judged, to) - 1, rule.condition);
   if (open.fresh)
-    await tellOfIncident(engine, within, alarm, judged, {
+    await notifyOfIncident(engine, within, alarm, judged, {
       incidentId: open.id,
       closedAt: null,
       value: open.value,
@@ -328,7 +330,7 @@ function evidenceOf(
 }
 
 /** Forgets series that the alarm no longer watches, and closes what they had open. */
-async function letGo(
+async function dropUnwatched(
   { db, clock, changes }: Engine,
   alarm: Alarm,
   watched: ReadonlySet<string>,

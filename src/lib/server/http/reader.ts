@@ -1,5 +1,5 @@
 import type { RequestEvent } from '@sveltejs/kit';
-import type { Reader } from '../query/query-turns';
+import type { Reader } from '../query/query-queue';
 
 /**
  * Does work for who sent a request, and says when they have gone: their connection closes. A request's own signal does not say it any more once its body has been read.

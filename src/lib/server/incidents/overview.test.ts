@@ -18,7 +18,7 @@ import { seriesStates, statesOfResource, countStates, type Alarm } from '../alar
 import { draftAlarm, withUnit } from '../alarms/draft';
 import { watchedWords } from '../alarms/watched';
 import { shownWith } from '../boards/shown';
-import { keepGroup } from '../query/groups/keep';
+import { saveGroup } from '../query/groups/save-group';
 import { allMetrics } from '../inventory/metrics';
 import { allResources } from '../inventory/resources';
 import { insertMark } from '../marks/marks';
@@ -116,8 +116,8 @@ describe('what pages say', () => {
 
   it('a status list has each group with its members and the gravest that is open on them, by account', async () => {
     const rule = (matches: string) => ({ match: 'all' as const, conditions: [{ label: 'resource', matches }] });
-    await keepGroup(house.bussola, null, { name: 'first', rule: rule('^booking-web-1$') }, 'Nerea');
-    await keepGroup(house.bussola, null, { name: 'second', rule: rule('^booking-web-2$') }, 'Nerea');
+    await saveGroup(house.bussola, null, { name: 'first', rule: rule('^booking-web-1$') }, 'Nerea');
+    await saveGroup(house.bussola, null, { name: 'second', rule: rule('^booking-web-2$') }, 'Nerea');
     const { open } = await overview(house.bussola);
     const groups = async (of: typeof open) =>
       (await shownWith(house.bussola, boardOf({ picture: 'status', of: 'groups' }), of)).groups.map(

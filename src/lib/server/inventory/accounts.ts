@@ -175,7 +175,7 @@ export interface AccountTest {
   readonly checks: readonly AccessCheck[];
 }
 
-export async function keepTest(db: Queryable, id: number, test: AccountTest): Promise<void> {
+export async function saveTest(db: Queryable, id: number, test: AccountTest): Promise<void> {
   await db.rows('update accounts set last_test = $2 where id = $1', [id, JSON.stringify(test)]);
 }
 
@@ -196,7 +196,7 @@ export async function eventCursor(db: Queryable, id: number, feed: string): Prom
   return rows[0]?.cursor ?? null;
 }
 
-export async function keepEventCursor(db: Queryable, id: number, feed: string, cursor: string): Promise<void> {
+export async function saveEventCursor(db: Queryable, id: number, feed: string, cursor: string): Promise<void> {
   await db.rows(
     `update accounts set event_cursors = event_cursors || jsonb_build_object($2::text, $3::text) where id = $1`,
     [id, feed, cursor]

@@ -9,7 +9,7 @@ const cellMs = 300_000;
 const mostText = 256;
 
 /** Keeps exemplars: of each series the one with the largest value in every five minutes, since that is the one to look at. */
-export async function keepExemplars(
+export async function saveExemplars(
   db: Queryable,
   accountId: number,
   found: readonly { readonly seriesId: number; readonly exemplars: readonly Exemplar[] }[]

@@ -27,7 +27,7 @@ const metricColumns = `provider, name, title, description, unit, kind, shape, re
  *
  * @param accountId of what other programs send: the account of the key, which describes them for itself alone
  */
-export async function keepMetrics(
+export async function saveMetrics(
   db: Queryable,
   provider: string,
   described: readonly FoundMetric[],

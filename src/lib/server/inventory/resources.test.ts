@@ -2,10 +2,10 @@ import { expect } from 'chai';
 import { withDatabase } from '../../../../tests/support/database';
 import type { Instant } from '../../core/time';
 import type { FoundResource } from '../providers/port/provider';
-import { keepFound, resourcesOfAccount } from './resources';
+import { saveDiscovered, resourcesOfAccount } from './resources';
 
 describe('keeping what was found', () => {
-  const held = withDatabase();
+  const fixture = withDatabase();
   const found = (providerId: string, name: string): FoundResource => ({
     providerId,
     name,
@@ -17,17 +17,17 @@ describe('keeping what was found', () => {
     formerNames: []
   });
   const kept = async () =>
-    (await resourcesOfAccount(held.db, 1)).map(({ name, endedAt, formerNames }) => [name, endedAt, formerNames]);
+    (await resourcesOfAccount(fixture.db, 1)).map(({ name, endedAt, formerNames }) => [name, endedAt, formerNames]);
 
   before(() =>
-    held.db.rows(
+    fixture.db.rows(
       `insert into accounts (name, provider, endpoint, key_id, secret_sealed, created_at, created_by, history_from)
        values ('one', 'levante', 'x', 'x', '', 0, 'x', 0)`
     )
   );
 
   it('a resource that is listed twice is one, by the last word', async () => {
-    await keepFound(held.db, 1, [found('a', 'old'), found('b', 'bay'), found('a', 'anchor')], 10 as Instant);
+    await saveDiscovered(fixture.db, 1, [found('a', 'old'), found('b', 'bay'), found('a', 'anchor')], 10 as Instant);
     expect(await kept()).to.deep.equal([
       ['anchor', null, []],
       ['bay', null, []]
@@ -35,10 +35,10 @@ describe('keeping what was found', () => {
   });
 
   it('renamed it keeps its former name, no longer found it has ended, back again it goes on', async () => {
-    await keepFound(held.db, 1, [found('a', 'anchorage')], 20 as Instant);
+    await saveDiscovered(fixture.db, 1, [found('a', 'anchorage')], 20 as Instant);
     const renamed = ['anchorage', null, [{ name: 'anchor', until: 20 }]];
     expect(await kept()).to.deep.equal([renamed, ['bay', 20, []]]);
-    await keepFound(held.db, 1, [found('a', 'anchorage'), found('b', 'bay')], 30 as Instant);
+    await saveDiscovered(fixture.db, 1, [found('a', 'anchorage'), found('b', 'bay')], 30 as Instant);
     expect(await kept()).to.deep.equal([renamed, ['bay', null, []]]);
   });
 });

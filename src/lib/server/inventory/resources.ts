@@ -33,7 +33,7 @@ const resourceColumns = `resources.id, account_id as "accountId", accounts.name 
  *
  * @param whole whether these are all that the account has; else nothing is said of the others
  */
-export async function keepFound(
+export async function saveDiscovered(
   db: Queryable,
   accountId: number,
   listed: readonly FoundResource[],

@@ -22,17 +22,17 @@ type Joined = Pick<Series, 'id' | 'accountId' | 'resourceId' | 'metric' | 'ended
 const names = ['queue.depth', 'queue.age', 'queue.depth_max', 'disk.use', 'disk%use', 'disk\\use'];
 
 describe('series of metrics, with all that they are of', () => {
-  const held = withDatabase();
+  const fixture = withDatabase();
   let all: Joined[];
 
   before(async () => {
-    await held.db.rows(
+    await fixture.db.rows(
       `insert into accounts (name, provider, endpoint, key_id, secret_sealed, created_at, created_by, history_from)
        select name, provider, 'x', 'x', '', 0, 'x', 0
        from (values ('one', 'levante'), ('two', 'levante'), ('three', 'ostro')) as them (name, provider)`
     );
     // The metrics of two providers share names and differ in all else; one provider lacks some.
-    await held.db.rows(
+    await fixture.db.rows(
       `insert into metrics (provider, name, title, description, unit, kind, shape, resource_type, service, sampling_ms, delay_ms)
        select provider, name, '', '', unit, kind, 'single', 'queue', 'queues', sampling, 0
        from unnest($1::text[]) as name,
@@ -41,7 +41,7 @@ describe('series of metrics, with all that they are of', () => {
       [names]
     );
     // Resources of one name lie in several accounts.
-    await held.db.rows(
+    await fixture.db.rows(
       `insert into resources (account_id, provider_id, name, type, service, region, tags, first_seen_at, last_seen_at, ended_at)
        select account, 'id-' || i, 'resource-' || i % 4, 'queue', 'queues', 'perla-' || i % 3,
          case when i % 2 = 0 then '{}' else jsonb_build_object('team', 'web', 'resource', 'odd') end, 1, 1, case when i = 5 then 9 end
@@ -49,7 +49,7 @@ describe('series of metrics, with all that they are of', () => {
     );
     for (const account of [1, 2, 3])
       await makeSeries(
-        held.db,
+        fixture.db,
         account,
         names.flatMap((metric) =>
           [1, 2, 3, 4, 5, 6].flatMap((i): SeriesIdentity[] => [
@@ -58,7 +58,7 @@ describe('series of metrics, with all that they are of', () => {
           ])
         )
       );
-    all = await held.db.rows<Joined>(joined);
+    all = await fixture.db.rows<Joined>(joined);
   });
 
   /** What is asked for, one by one. */
@@ -72,7 +72,7 @@ describe('series of metrics, with all that they are of', () => {
     const wanted = fc.constantFrom(...names, 'queue.*', 'disk*', 'disk%*', 'none', '*');
     await fc.assert(
       fc.asyncProperty(fc.array(wanted, { maxLength: 4 }), async (metrics) => {
-        const found = await seriesOfMetrics(held.db, metrics);
+        const found = await seriesOfMetrics(fixture.db, metrics);
         expect(found.map(({ id }) => id)).to.deep.equal(asked(metrics).map(({ id }) => id));
         for (const [index, one] of found.entries()) {
           const { own, tags, account, provider, region, resource, service, type, ...rest } = asked(metrics)[
@@ -96,8 +96,8 @@ describe('series of metrics, with all that they are of', () => {
   });
 
   it('are none of a resource that is gone', async () => {
-    await held.db.rows(`delete from resources where account_id = 2 and provider_id = 'id-1'`);
-    const found = await seriesOfMetrics(held.db, ['queue.depth']);
+    await fixture.db.rows(`delete from resources where account_id = 2 and provider_id = 'id-1'`);
+    const found = await seriesOfMetrics(fixture.db, ['queue.depth']);
     expect(found.filter(({ accountId }) => accountId === 2)).to.have.length(7);
   });
 });

@@ -12,7 +12,7 @@ export interface Series {
   readonly metric: string;
   readonly service: string;
   /** Where it is from, and its own labels, such as `class`. */
-  readonly labels: Labels & Place;
+  readonly labels: Labels & Whereabouts;
   /** What conditions look at: its labels, the tags of its resource as `tag.name`. */
   readonly conditionLabels: SeriesLabels;
   /** Those of its resource alone: what groups look at. */
@@ -28,7 +28,7 @@ export interface Series {
 }
 
 /** Where a series is from. */
-export type Place = Readonly<Record<'account' | 'provider' | 'region' | 'service' | 'type' | 'resource', string>>;
+export type Whereabouts = Readonly<Record<'account' | 'provider' | 'region' | 'service' | 'type' | 'resource', string>>;
 
 /** Who a series is, as its source names it. */
 export interface SeriesIdentity {
@@ -137,7 +137,7 @@ type DescribedMetric = Pick<Series, 'kind' | 'shape' | 'unit' | 'samplingMs' | '
 
 /** What all series of one resource share. */
 interface OfResource {
-  readonly place: Place;
+  readonly place: Whereabouts;
   readonly labels: Labels;
   readonly endedAt: Instant | null;
   /** Its place among the others by name; those of one name share it. */
@@ -146,7 +146,7 @@ interface OfResource {
 
 async function placesOf(db: Queryable, ids: readonly number[]): Promise<ReadonlyMap<number, OfResource>> {
   const rows = await db.rows<
-    Place & Omit<OfResource, 'place' | 'labels'> & { id: number; tags: Record<string, string> }
+    Whereabouts & Omit<OfResource, 'place' | 'labels'> & { id: number; tags: Record<string, string> }
   >(
     `select resources.id, accounts.name as account, accounts.provider, region, resources.name as resource, service, type, tags, ended_at as "endedAt",
        dense_rank() over (order by resources.name)::integer as "order"
@@ -157,7 +157,7 @@ async function placesOf(db: Queryable, ids: readonly number[]): Promise<Readonly
   );
   return new Map(
     rows.map(({ id, tags, endedAt, order, account, provider, region, service, type, resource }) => {
-      const place: Place = { account, provider, region, service, type, resource };
+      const place: Whereabouts = { account, provider, region, service, type, resource };
       const tagged = Object.entries(tags).map(([name, value]) => [`tag.${name}`, value]);
       return [id, { place, labels: { ...(Object.fromEntries(tagged) as Labels), ...place }, endedAt, order }];
     })
@@ -192,7 +192,7 @@ function seriesAt(
 }
 
 /** The labels of a series: where it is from, and its own, those of the same name as `own.name`. */
-function labelsAt(place: Place, own: Readonly<Record<string, string>>): Labels & Place {
+function labelsAt(place: Whereabouts, own: Readonly<Record<string, string>>): Labels & Whereabouts {
   const named = Object.entries(own).map(([name, value]) => [Object.hasOwn(place, name) ? `own.${name}` : name, value]);
   return { ...(Object.fromEntries(named) as Labels), ...place };
 }

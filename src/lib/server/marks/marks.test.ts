@@ -7,32 +7,32 @@ const at = (time: string) => instantFromText(`2026-05-04T${time}:00Z`);
 const span = (from: string, to: string): Range => range(at(from), at(to));
 
 describe('marks', () => {
-  const held = withDatabase();
+  const fixture = withDatabase();
   const put = (text: string, from: string, more: { to?: string; board?: number; service?: string } = {}) =>
     insertMark(
-      held.db,
+      fixture.db,
       { text, ...more, from: `2026-05-04T${from}:00Z`, ...(more.to ? { to: `2026-05-04T${more.to}:00Z` } : {}) },
       { name: 'Nerea', source: 'person' },
       at('20:00')
     );
   const texts = async (within: Range, only: Parameters<typeof marksIn>[2] = {}) =>
-    (await marksIn(held.db, within, only)).map(({ text }) => text);
+    (await marksIn(fixture.db, within, only)).map(({ text }) => text);
 
   before(async () => {
-    await held.db.rows(
+    await fixture.db.rows(
       `insert into boards (title, content, created_at, created_by, changed_at, changed_by, reach)
        values ('Open', '{}', 1, 'x', 1, 'x', 'workspace'), ('Closed', '{}', 1, 'x', 1, 'x', 'private')`
     );
-    await held.db.rows(
+    await fixture.db.rows(
       `insert into accounts (name, provider, endpoint, key_id, secret_sealed, created_at, created_by, history_from)
        values ('corallo-prod', 'levante', 'x', 'x', '', 0, 'x', 0)`
     );
-    await held.db.rows(
+    await fixture.db.rows(
       `insert into resources (account_id, provider_id, name, type, service, region, tags, first_seen_at, last_seen_at)
        values (1, 'a', 'fares-primary', 'database', 'databases', 'perla-1', '{}', 1, 1)`
     );
   });
-  afterEach(() => held.db.rows('delete from marks'));
+  afterEach(() => fixture.db.rows('delete from marks'));
 
   it('are told as they were put', async () => {
     const mark = await put('fares 4.18 deployed', '11:20', { to: '11:25', service: 'databases' });
@@ -46,7 +46,7 @@ describe('marks', () => {
       source: 'person',
       by: 'Nerea'
     });
-    expect(await marksIn(held.db, span('11:00', '12:00'))).to.deep.equal([mark]);
+    expect(await marksIn(fixture.db, span('11:00', '12:00'))).to.deep.equal([mark]);
   });
 
   it('are seen where they reach into a range, newest first', async () => {
@@ -79,8 +79,8 @@ describe('marks', () => {
   it('go with their board, cannot be put on one that is gone, and are taken away once', async () => {
     expect(await put('nowhere', '10:00', { board: 99 })).to.equal(null);
     const mark = await put('once', '10:00');
-    expect(await removeMark(held.db, mark?.id as number)).to.equal(true);
-    expect(await removeMark(held.db, mark?.id as number)).to.equal(false);
+    expect(await removeMark(fixture.db, mark?.id as number)).to.equal(true);
+    expect(await removeMark(fixture.db, mark?.id as number)).to.equal(false);
   });
 
   it('a quote or a statement in their text is nothing but text', async () => {
@@ -90,12 +90,12 @@ describe('marks', () => {
   });
 
   it('of providers are the events of resources of the services that are asked for, and nobody’s to take away', async () => {
-    await held.db.rows(
+    await fixture.db.rows(
       `insert into events (account_id, resource_id, provider_id, at, kind, text, subject)
        values (1, 1, 'e1', $1, 'restart', 'Restarted for maintenance', '{}'), (1, 1, 'e2', $2, 'restart', 'Later', '{}')`,
       [at('10:00'), at('11:00')]
     );
-    const [event, ...others] = await eventMarksIn(held.db, span('10:00', '11:00'), ['databases']);
+    const [event, ...others] = await eventMarksIn(fixture.db, span('10:00', '11:00'), ['databases']);
     expect(others).to.deep.equal([]);
     expect(event).to.deep.equal({
       id: 0,
@@ -107,6 +107,6 @@ describe('marks', () => {
       source: 'provider',
       by: 'corallo-prod'
     });
-    expect(await eventMarksIn(held.db, span('10:00', '11:00'), ['queues'])).to.deep.equal([]);
+    expect(await eventMarksIn(fixture.db, span('10:00', '11:00'), ['queues'])).to.deep.equal([]);
   });
 });

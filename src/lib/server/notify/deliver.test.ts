@@ -19,7 +19,7 @@ type Mail = Parameters<Mailer['send']>[0];
 
 describe('delivery', function () {
   this.timeout(30_000);
-  const held = withDatabase();
+  const fixture = withDatabase();
   let now = 1_777_881_600_000;
   const clock: Clock = { now: () => instant(now) };
   let channelId: number;
@@ -30,7 +30,7 @@ describe('delivery', function () {
     const mailer = { send, close: () => undefined };
     const log = pino({ level: 'silent' });
     const origin = 'https://bussola.example.test';
-    const delivery = await startDelivery({ db: held.db, clock, mailer, changes, log, origin, pause: () => 1 });
+    const delivery = await startDelivery({ db: fixture.db, clock, mailer, changes, log, origin, pause: () => 1 });
     running.push(delivery);
     return delivery;
   };
@@ -47,25 +47,25 @@ describe('delivery', function () {
     ...changed
   });
   const newest = async () => {
-    const [row] = await held.db.rows<{ id: number }>('select max(id) as id from outbox');
-    return (await messageById(held.db, row?.id ?? 0))!;
+    const [row] = await fixture.db.rows<{ id: number }>('select max(id) as id from outbox');
+    return (await messageById(fixture.db, row?.id ?? 0))!;
   };
-  const stateIs = (id: number, state: string) => async () => (await messageById(held.db, id))?.state === state;
+  const stateIs = (id: number, state: string) => async () => (await messageById(fixture.db, id))?.state === state;
 
   beforeEach(async () => {
-    await held.db.rows('delete from outbox');
-    await held.db.rows('delete from channels');
-    await held.db.rows('delete from alarms');
+    await fixture.db.rows('delete from outbox');
+    await fixture.db.rows('delete from channels');
+    await fixture.db.rows('delete from alarms');
     channelId = (
-      await insertEmailChannel(held.db, {
+      await insertEmailChannel(fixture.db, {
         name: 'a',
         address: 'a@example.test',
         createdAt: clock.now(),
         createdBy: 'x'
       })
     ).id;
-    const { id: alarmId } = await insertAlarm(held.db, alarm, 'test', clock.now());
-    incidentId = await openIncident(held.db, {
+    const { id: alarmId } = await insertAlarm(fixture.db, alarm, 'test', clock.now());
+    incidentId = await openIncident(fixture.db, {
       alarmId,
       key: 'k',
       labels: {},
@@ -88,41 +88,41 @@ describe('delivery', function () {
       sent.push(mail);
       return Promise.resolve();
     });
-    await delivery.enqueue(held.db, message());
+    await delivery.enqueue(fixture.db, message());
     const { id } = await newest();
-    await until('several tries', async () => ((await messageById(held.db, id))?.attempts ?? 0) >= 3);
-    expect((await messageById(held.db, id))?.state).to.equal('queued');
-    expect(await deliveryTrouble(held.db)).to.deep.equal({
+    await until('several tries', async () => ((await messageById(fixture.db, id))?.attempts ?? 0) >= 3);
+    expect((await messageById(fixture.db, id))?.state).to.equal('queued');
+    expect(await deliveryTrouble(fixture.db)).to.deep.equal({
       waiting: 1,
       failed: 0,
       since: clock.now(),
       reason: 'ECONNREFUSED'
     });
     now += 25 * hour;
-    const { attempts } = (await messageById(held.db, id))!;
-    await until('a try a day later', async () => ((await messageById(held.db, id))?.attempts ?? 0) > attempts);
-    expect((await messageById(held.db, id))?.state).to.equal('queued');
+    const { attempts } = (await messageById(fixture.db, id))!;
+    await until('a try a day later', async () => ((await messageById(fixture.db, id))?.attempts ?? 0) > attempts);
+    expect((await messageById(fixture.db, id))?.state).to.equal('queued');
     now += 2 * hour;
     await until('given up', stateIs(id, 'failed'));
-    expect((await deliveryTrouble(held.db))?.failed).to.equal(1);
+    expect((await deliveryTrouble(fixture.db))?.failed).to.equal(1);
 
     isAway = false;
     expect(await delivery.sendAgain(id)).to.equal(true);
     await until('sent', stateIs(id, 'sent'));
     expect(sent.map(({ to }) => to)).to.deep.equal(['a@example.test']);
     expect(await delivery.sendAgain(id), 'once is enough').to.equal(false);
-    expect(await deliveryTrouble(held.db)).to.equal(null);
+    expect(await deliveryTrouble(fixture.db)).to.equal(null);
   });
 
   it('what a process had under way when it was killed is sent by the next at once', async () => {
     await (await start(() => Promise.resolve())).stop();
     running.splice(0);
-    const id = await insertMessage(held.db, message());
+    const id = await insertMessage(fixture.db, message());
     // As a process leaves it that took the job and was killed: under way for good, as far as the queue knows.
     const boss = new PgBoss({
       db: {
         executeSql: async (text, values = []) => ({
-          rows: await held.db.rows<object>(
+          rows: await fixture.db.rows<object>(
             text,
             values.map((one) => (one as unknown) ?? null)
           )
@@ -150,11 +150,11 @@ describe('delivery', function () {
       subjects.push(mail.subject);
       return Promise.resolve();
     });
-    await delivery.enqueue(held.db, message({ incidentId, subject: 'raised' }));
+    await delivery.enqueue(fixture.db, message({ incidentId, subject: 'raised' }));
     const raised = await newest();
-    await until('tried', async () => ((await messageById(held.db, raised.id))?.attempts ?? 0) > 0);
+    await until('tried', async () => ((await messageById(fixture.db, raised.id))?.attempts ?? 0) > 0);
     isAway = false;
-    await held.db.transaction(async (within) => {
+    await fixture.db.transaction(async (within) => {
       await delivery.enqueue(within, message({ incidentId, kind: 'cleared', subject: 'cleared', priority: 9 }));
     });
     const cleared = await newest();
@@ -172,17 +172,17 @@ describe('delivery', function () {
     let early = 0;
     changes.on('outbox', () => {
       const number = ++told;
-      void held.db
+      void fixture.db
         .rows<{ sent: number }>(`select count(*)::integer as sent from outbox where state = 'sent'`)
         .then(([row]) => (early += (row?.sent ?? 0) < number ? 1 : 0));
     });
     const delivery = await start(async ({ subject }) => {
       most = Math.max(most, ++atOnce);
-      await held.db.rows('select pg_sleep(0)');
+      await fixture.db.rows('select pg_sleep(0)');
       order.push(subject);
       atOnce--;
     }, changes);
-    await held.db.transaction(async (within) => {
+    await fixture.db.transaction(async (within) => {
       for (let i = 0; i < 60; i++)
         await delivery.enqueue(within, message({ subject: `m${i}`, priority: i < 50 ? 1 : 20 }));
     });
@@ -193,7 +193,7 @@ describe('delivery', function () {
       order.slice(0, 12).join()
     ).to.equal(true);
     await until('recorded', async () => {
-      const rows = await held.db.rows(`select 1 from outbox where state = 'queued'`);
+      const rows = await fixture.db.rows(`select 1 from outbox where state = 'queued'`);
       return rows.length === 0;
     });
     expect([told, early]).to.deep.equal([60, 0]);
@@ -205,12 +205,12 @@ describe('delivery', function () {
       mails.push(mail);
       return Promise.resolve();
     });
-    await delivery.enqueue(held.db, confirmMessage(channelId, 'a@example.test', clock.now()));
+    await delivery.enqueue(fixture.db, confirmMessage(channelId, 'a@example.test', clock.now()));
     const { id } = await newest();
     await until('sent', stateIs(id, 'sent'));
     const token = /\/confirm\/([\w-]+)/.exec(mails[0]?.text ?? '')?.[1] ?? '';
-    expect((await channelByToken(held.db, token, clock.now()))?.id).to.equal(channelId);
-    expect(JSON.stringify(await held.db.rows('select * from outbox'))).not.to.contain(token);
+    expect((await channelByToken(fixture.db, token, clock.now()))?.id).to.equal(channelId);
+    expect(JSON.stringify(await fixture.db.rows('select * from outbox'))).not.to.contain(token);
   });
 
   it('links to confirm are limited by address and by person', async () => {

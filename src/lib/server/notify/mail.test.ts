@@ -65,35 +65,35 @@ describe('mail', () => {
 });
 
 describe('channels', () => {
-  const held = withDatabase();
+  const fixture = withDatabase();
   const now = instant(1_777_881_600_000);
   const add = (address: string) =>
-    insertEmailChannel(held.db, { name: 'Night', address, createdAt: now, createdBy: 'Kaja Tamm' });
+    insertEmailChannel(fixture.db, { name: 'Night', address, createdAt: now, createdBy: 'Kaja Tamm' });
 
   it('are confirmed by the token that was mailed, of which only a hash is kept', async () => {
     const channel = await add('one@example.test');
     expect([channel.confirmedAt, channel.confirmSentAt]).to.deep.equal([null, null]);
-    const token = await renewToken(held.db, channel.id, now);
-    const [row] = await held.db.rows<{ hash: Buffer }>('select confirm_hash as hash from channels');
+    const token = await renewToken(fixture.db, channel.id, now);
+    const [row] = await fixture.db.rows<{ hash: Buffer }>('select confirm_hash as hash from channels');
     expect(row?.hash.includes(token)).to.equal(false);
-    expect(await channelByToken(held.db, 'guess', now)).to.equal(null);
-    expect((await channelByToken(held.db, token, now))?.id).to.equal(channel.id);
+    expect(await channelByToken(fixture.db, 'guess', now)).to.equal(null);
+    expect((await channelByToken(fixture.db, token, now))?.id).to.equal(channel.id);
     const week = 7 * 86_400_000;
-    expect((await channelByToken(held.db, token, instant(now + week - 1)))?.id).to.equal(channel.id);
-    expect(await channelByToken(held.db, token, instant(now + week + 1)), 'after a week').to.equal(null);
-    await confirmChannel(held.db, channel.id, now);
-    await confirmChannel(held.db, channel.id, instant(now + 5));
-    expect((await channelById(held.db, channel.id))?.confirmedAt).to.equal(now);
+    expect((await channelByToken(fixture.db, token, instant(now + week - 1)))?.id).to.equal(channel.id);
+    expect(await channelByToken(fixture.db, token, instant(now + week + 1)), 'after a week').to.equal(null);
+    await confirmChannel(fixture.db, channel.id, now);
+    await confirmChannel(fixture.db, channel.id, instant(now + 5));
+    expect((await channelById(fixture.db, channel.id))?.confirmedAt).to.equal(now);
   });
 
   it('sent a new link do not take the old one any more', async () => {
     const channel = await add('two@example.test');
-    const token = await renewToken(held.db, channel.id, now);
-    const renewed = await renewToken(held.db, channel.id, instant(now + 1));
-    expect(await channelByToken(held.db, token, now)).to.equal(null);
-    expect((await channelByToken(held.db, renewed, now))?.confirmSentAt).to.equal(now + 1);
-    await removeChannel(held.db, channel.id);
-    expect(await channelByToken(held.db, renewed, now)).to.equal(null);
+    const token = await renewToken(fixture.db, channel.id, now);
+    const renewed = await renewToken(fixture.db, channel.id, instant(now + 1));
+    expect(await channelByToken(fixture.db, token, now)).to.equal(null);
+    expect((await channelByToken(fixture.db, renewed, now))?.confirmSentAt).to.equal(now + 1);
+    await removeChannel(fixture.db, channel.id);
+    expect(await channelByToken(fixture.db, renewed, now)).to.equal(null);
   });
 
   it('have one address each', async () => {

@@ -6,7 +6,7 @@ import { insertPerson } from './people';
 import { endSession, forgetSessions, sessionOf } from './sessions';
 import { addressWithin } from '../http/address-within';
 import { clientAddresses } from '../http/client-address';
-import { signInDesk, waitAfter } from './sign-in';
+import { signInService, waitAfter } from './sign-in';
 
 describe('passwords', () => {
   it('match their own hash only, and no two hashes are alike', async () => {
@@ -25,11 +25,11 @@ describe('passwords', () => {
 });
 
 describe('signing in', () => {
-  const held = withDatabase();
+  const fixture = withDatabase();
   const now = instant(1_777_881_600_000);
 
   before(async () => {
-    await insertPerson(held.db, {
+    await insertPerson(fixture.db, {
       name: 'nerea',
       displayName: 'Nerea Olmo',
       role: 'editor',
@@ -40,7 +40,7 @@ describe('signing in', () => {
   });
 
   it('begins a session that lasts a week and can be ended', async () => {
-    const result = await signInDesk()(held.db, 'nerea', 'right', '192.0.2.7', now);
+    const result = await signInService()(fixture.db, 'nerea', 'right', '192.0.2.7', now);
     if (result.kind !== 'signed in') throw new Error(result.kind);
     expect(result.person).to.deep.equal({
       id: 1,
@@ -49,47 +49,47 @@ describe('signing in', () => {
       role: 'editor',
       zone: 'UTC'
     });
-    expect((await sessionOf(held.db, result.token, later(now, times(6, day))))?.person.name).to.equal('nerea');
-    expect(await sessionOf(held.db, result.token, later(now, times(7, day)))).to.equal(null);
-    const [row] = await held.db.rows<{ text: string }>(`select encode(token_hash, 'hex') as text from sessions`);
+    expect((await sessionOf(fixture.db, result.token, later(now, times(6, day))))?.person.name).to.equal('nerea');
+    expect(await sessionOf(fixture.db, result.token, later(now, times(7, day)))).to.equal(null);
+    const [row] = await fixture.db.rows<{ text: string }>(`select encode(token_hash, 'hex') as text from sessions`);
     expect(row?.text).not.to.contain(Buffer.from(result.token).toString('hex'));
-    await endSession(held.db, result.token);
-    expect(await sessionOf(held.db, result.token, now)).to.equal(null);
+    await endSession(fixture.db, result.token);
+    expect(await sessionOf(fixture.db, result.token, now)).to.equal(null);
   });
 
   it('forgets sessions that have run out', async () => {
-    const result = await signInDesk()(held.db, 'nerea', 'right', '192.0.2.7', now);
+    const result = await signInService()(fixture.db, 'nerea', 'right', '192.0.2.7', now);
     expect(result.kind).to.equal('signed in');
-    await forgetSessions(held.db, later(now, times(8, day)));
-    expect(await held.db.rows('select 1 from sessions')).to.deep.equal([]);
+    await forgetSessions(fixture.db, later(now, times(8, day)));
+    expect(await fixture.db.rows('select 1 from sessions')).to.deep.equal([]);
   });
 
   it('an unknown name and a wrong password look alike', async () => {
-    const signIn = signInDesk();
-    expect(await signIn(held.db, 'nobody', 'right', '192.0.2.8', now)).to.deep.equal({ kind: 'wrong' });
-    expect(await signIn(held.db, 'nerea', 'wrong', '192.0.2.8', now)).to.deep.equal({ kind: 'wrong' });
-    expect(await signIn(held.db, "nerea' or 1=1 --", 'wrong', '192.0.2.8', now)).to.deep.equal({ kind: 'wrong' });
+    const signIn = signInService();
+    expect(await signIn(fixture.db, 'nobody', 'right', '192.0.2.8', now)).to.deep.equal({ kind: 'wrong' });
+    expect(await signIn(fixture.db, 'nerea', 'wrong', '192.0.2.8', now)).to.deep.equal({ kind: 'wrong' });
+    expect(await signIn(fixture.db, "nerea' or 1=1 --", 'wrong', '192.0.2.8', now)).to.deep.equal({ kind: 'wrong' });
   });
 
   it('after eight wrong tries even the right password waits, for that name from that address only', async () => {
-    const signIn = signInDesk();
+    const signIn = signInService();
     for (let i = 0; i < 8; i++)
-      expect((await signIn(held.db, 'nerea', `guess ${i}`, '192.0.2.9', now)).kind).to.equal('wrong');
-    const refused = await signIn(held.db, 'Nerea', 'right', '192.0.2.9', now);
+      expect((await signIn(fixture.db, 'nerea', `guess ${i}`, '192.0.2.9', now)).kind).to.equal('wrong');
+    const refused = await signIn(fixture.db, 'Nerea', 'right', '192.0.2.9', now);
     if (refused.kind !== 'too many') throw new Error(refused.kind);
     expect(refused.retryAfterSeconds).to.be.within(890, 900);
-    expect((await signIn(held.db, 'nerea', 'right', '192.0.2.10', now)).kind).to.equal('signed in');
+    expect((await signIn(fixture.db, 'nerea', 'right', '192.0.2.10', now)).kind).to.equal('signed in');
   });
 
   it('tries for one name from everywhere are slowed down, and the right password is still taken', async () => {
     const waits: number[] = [];
-    const signIn = signInDesk((ms) => {
+    const signIn = signInService((ms) => {
       waits.push(ms);
       return Promise.resolve();
     });
-    for (let i = 0; i < 24; i++) await signIn(held.db, 'nerea', 'wrong', `192.0.2.${i}`, now);
+    for (let i = 0; i < 24; i++) await signIn(fixture.db, 'nerea', 'wrong', `192.0.2.${i}`, now);
     expect(waits).to.deep.equal([250, 500, 750]);
-    expect((await signIn(held.db, 'nerea', 'right', '198.51.100.1', now)).kind).to.equal('signed in');
+    expect((await signIn(fixture.db, 'nerea', 'right', '198.51.100.1', now)).kind).to.equal('signed in');
     expect([waitAfter(20), waitAfter(1000)]).to.deep.equal([0, 5000]);
   }).timeout(20_000);
 });

@@ -30,9 +30,9 @@ const mostWaiting = 200;
  *
  * @param pause waits for some milliseconds
  *
- * @example const signIn = signInDesk(); await signIn(db, 'nerea', 'wrong', '192.0.2.7', now) // { kind: 'wrong' }
+ * @example const signIn = signInService(); await signIn(db, 'nerea', 'wrong', '192.0.2.7', now) // { kind: 'wrong' }
  */
-export function signInDesk(pause: (ms: number) => Promise<void> = (ms) => setTimeout(ms)) {
+export function signInService(pause: (ms: number) => Promise<void> = (ms) => setTimeout(ms)) {
   const everywhere = new RateLimiterMemory({ ...ofAll, keyPrefix: 'everywhere' });
   let waiting = 0;
   const byName = new RateLimiterMemory({ ...perName, keyPrefix: 'name' });

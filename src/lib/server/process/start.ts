@@ -22,11 +22,11 @@ import { startDelivery, type Delivery } from '../notify/deliver';
 import { confirmationLimits, type ConfirmationLimits } from '../notify/confirmation-limits';
 import { smtpMailer } from '../notify/mail';
 import { clientAddresses } from '../http/client-address';
-import { signInDesk } from '../people/sign-in';
+import { signInService } from '../people/sign-in';
 import { openSecrets } from './open-secrets';
 import type { SecretBox } from '../base/secrets';
-import { QueryTurns } from '../query/query-turns';
-import { readingRoom, type ReadingRoom } from '../parsing/reading-room';
+import { QueryQueue } from '../query/query-queue';
+import { parserPool, type ParserPool } from '../parsing/parser-pool';
 import { Intervals } from '../intake/receive/intervals';
 import { KeyUses } from '../intake/receive/key-uses';
 import { LatelyDescribed } from '../intake/receive/lately-described';
@@ -47,18 +47,18 @@ export interface Bussola {
   readonly providers: Readonly<Record<string, Provider>>;
   readonly guards: Guards;
   readonly book: SeriesBook;
-  readonly reading: ReadingRoom;
+  readonly parsers: ParserPool;
   readonly uses: KeyUses;
   readonly intervals: Intervals;
   readonly described: LatelyDescribed;
   readonly turns: TakeTurns;
   /** In which what people ask waits for its turn. */
-  readonly questions: QueryTurns;
+  readonly queryQueue: QueryQueue;
   readonly changes: Changes;
   readonly catalogue: Catalogue;
   readonly delivery: Delivery;
   readonly confirmations: ConfirmationLimits;
-  readonly signIn: ReturnType<typeof signInDesk>;
+  readonly signIn: ReturnType<typeof signInService>;
   readonly log: Logger;
   readonly origin: string;
   /** Where a request comes from, by its socket and what proxies say. */
@@ -112,8 +112,8 @@ export async function startBussola(
     undo.push(() => mailer.close());
     const delivery = await startDelivery({ db, clock, mailer, changes, log, origin: config.origin });
     undo.push(() => delivery.stop());
-    const reading = readingRoom();
-    undo.push(() => reading.close());
+    const parsers = parserPool();
+    undo.push(() => parsers.close());
     const uses = new KeyUses(db, log);
     undo.push(() =>
       uses.write().catch((error: unknown) => log.error({ err: error }, 'what keys sent last could not be noted'))
@@ -130,12 +130,12 @@ export async function startBussola(
       providers: providersWith(clock, makers),
       guards: new Guards(outboundTo(config.reach), { restMs: config.restMs }),
       book: new SeriesBook(db),
-      reading,
+      parsers,
       uses,
       intervals: new Intervals(db),
       described: new LatelyDescribed(),
       turns: new TakeTurns(),
-      questions: new QueryTurns(),
+      queryQueue: new QueryQueue(),
       changes,
       catalogue: new Catalogue({ evaluator, clock, changes }),
       delivery,
@@ -150,7 +150,7 @@ export async function startBussola(
       watchdog?.closing();
       return close();
     };
-    return { ...parts, signIn: signInDesk(), close: closeInTime };
+    return { ...parts, signIn: signInService(), close: closeInTime };
 
     async function embedded(): Promise<Connection> {
       const database: EmbeddedDatabase = await startEmbedded(folder);

@@ -22,7 +22,7 @@ import { draftAlarm } from '../alarms/draft';
 import { collectionOf } from '../intake/ledger/collections';
 import { seriesOfMetric } from '../inventory/series';
 import { answerQueries, answerQuery, queriesSchema, querySchema } from './query';
-import { GivenUp } from './query-turns';
+import { GivenUp } from './query-queue';
 import { frameCsv } from './signals/frame-csv';
 
 describe('a query', () => {
@@ -199,7 +199,7 @@ describe('a query', () => {
       rows: [{ name: 'a', metric: 'machine.memory.use', where: [], statistic: 'avg' }, ...more, { name: 'b', formula }]
     });
     const refused = (signalOf: object) => refusedBy(over(hour, { signal: signalOf }));
-    expect(await refused(rows('a + nothing'))).to.deep.include({ path: ['rows', 1, 'formula'], at: [4, 11] });
+    expect(await refused(rows('a + nothing'))).to.deep.include({ path: ['rows', 1, 'formula'], place: [4, 11] });
     expect((await refused(rows('c', [{ name: 'c', formula: 'b' }]))).message).to.include('depends on itself');
     expect(await refused(rows(`${'('.repeat(1000)}a${')'.repeat(999)}`))).to.deep.include({
       path: ['rows', 1, 'formula']

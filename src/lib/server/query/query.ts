@@ -3,7 +3,7 @@ import { createHash } from 'node:crypto';
 import type { Signal } from '$lib/core/signal';
 import type { Clock } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
-import { GivenUp, type QueryTurns, type Reader } from './query-turns';
+import { GivenUp, type QueryQueue, type Reader } from './query-queue';
 import { budgets, type AnswerFormat } from './signals/answered';
 import type { Queries, Query } from './signals/query-schema';
 import { resolveSignal } from './signals/resolve';
@@ -15,10 +15,10 @@ export { queriesSchema, querySchema, type Queries, type Query } from './signals/
 interface Asked {
   readonly evaluator: EvaluatorClient;
   readonly clock: Clock;
-  readonly questions: QueryTurns;
+  readonly queryQueue: QueryQueue;
 }
 
-/** Bussola's own questions, which nobody stops waiting for. */
+/** Bussola's own queries, which nobody stops waiting for. */
 const itself: Reader = { name: 'Bussola' };
 
 /**
@@ -28,12 +28,12 @@ const itself: Reader = { name: 'Bussola' };
  *   the reader has gone
  */
 export function answerQuery(
-  { evaluator, clock, questions }: Asked,
+  { evaluator, clock, queryQueue }: Asked,
   query: Query,
   reader: Reader = itself,
   format: AnswerFormat = 'json'
 ): Promise<Uint8Array> {
-  return questions.ask(reader, keyOf([format, query]), (gone) =>
+  return queryQueue.ask(reader, keyOf([format, query]), (gone) =>
     untilGone(evaluator, gone, (ticket) => evaluator.answerQuery(query, clock.now(), format, ticket))
   );
 }
@@ -44,18 +44,18 @@ export function answerQuery(
  * @throws Refusal `too-many-requests`; GivenUp when the reader has gone
  */
 export function answerQueries(
-  { evaluator, clock, questions }: Asked,
+  { evaluator, clock, queryQueue }: Asked,
   queries: Queries,
   reader: Reader = itself
 ): Promise<Uint8Array> {
   const budget = reader.isAnonymous ? budgets.link : budgets.person;
-  return questions.ask(reader, keyOf([budget, queries]), (gone) =>
+  return queryQueue.ask(reader, keyOf([budget, queries]), (gone) =>
     untilGone(evaluator, gone, (ticket) => evaluator.answerQueries(queries, clock.now(), budget, ticket))
   );
 }
 
-/** Equal for equal questions, and short. */
-const keyOf = (question: unknown): string => createHash('sha256').update(JSON.stringify(question)).digest('base64');
+/** Equal for equal queries, and short. */
+const keyOf = (query: unknown): string => createHash('sha256').update(JSON.stringify(query)).digest('base64');
 
 let tickets = 0;
 

@@ -37,7 +37,7 @@ function samplesOf(seriesId: number): SummaryPoints {
 }
 
 describe('signals worked out of the store', () => {
-  const held = withDatabase();
+  const fixture = withDatabase();
   let store: StoreClient;
   let evaluator: EvaluatorClient;
   const all = new Map([1, 2, 3].map((id) => [id, samplesOf(id)]));
@@ -50,7 +50,7 @@ describe('signals worked out of the store', () => {
   }));
 
   before(async () => {
-    ({ store, evaluator } = startQueryThread(held.connection));
+    ({ store, evaluator } = startQueryThread(fixture.connection));
     await store.ready;
     const sealed = 4 * 1440;
     for (const [seriesId, points] of all) {

@@ -9,7 +9,7 @@ const mostNumbers = 4_000_000;
 /** Decoded chunks that were read lately. It is only ever a copy of what the table holds. */
 export class ChunkCache {
   readonly #db: Queryable;
-  readonly #held = new LRUCache<string, SummaryPoints>({
+  readonly #cached = new LRUCache<string, SummaryPoints>({
     maxSize: mostNumbers,
     sizeCalculation: ({ at, sum, min }) => 1 + at.length * (sum === min ? 2 : 5)
   });
@@ -22,24 +22,24 @@ export class ChunkCache {
   async read(keys: readonly ChunkKey[]): Promise<SummaryPoints[]> {
     const found = new Map<string, SummaryPoints>();
     const missing = keys.filter((key) => {
-      const points = this.#held.get(nameOf(key));
+      const points = this.#cached.get(nameOf(key));
       if (points) found.set(nameOf(key), points);
       return !points;
     });
     for (const { points, ...key } of await chunksOf(this.#db, missing)) {
       found.set(nameOf(key), points);
-      this.#held.set(nameOf(key), points);
+      this.#cached.set(nameOf(key), points);
     }
     return keys.map((key) => found.get(nameOf(key)) ?? noPoints());
   }
 
   /** Forgets a chunk that has been written anew. */
   forget(key: ChunkKey): void {
-    this.#held.delete(nameOf(key));
+    this.#cached.delete(nameOf(key));
   }
 
   clear(): void {
-    this.#held.clear();
+    this.#cached.clear();
   }
 }
 

@@ -9,14 +9,18 @@ import { withFolder } from '../../../../tests/support/database';
 const rounds = Number(process.env['BUSSOLA_KILLS'] ?? 8);
 
 describe('kill -9 during intake, sealing and rolling up', () => {
-  const held = withFolder();
+  const fixture = withFolder();
 
   it('leaves every acknowledged batch in place and a store in which the doctor finds nothing wrong, each time', async () => {
     let acknowledged = -1;
     for (let round = 0; round <= rounds; round++) {
-      const child = spawn(process.execPath, ['--import', 'tsx', 'tests/support/appender.ts', join(held.path, 'data')], {
-        stdio: ['ignore', 'pipe', 'inherit']
-      });
+      const child = spawn(
+        process.execPath,
+        ['--import', 'tsx', 'tests/support/appender.ts', join(fixture.path, 'data')],
+        {
+          stdio: ['ignore', 'pipe', 'inherit']
+        }
+      );
       const gone = once(child, 'exit');
       let wanted = acknowledged + 5;
       for await (const line of createInterface({ input: child.stdout })) {

@@ -107,9 +107,9 @@ function gathered(rows: Awaited<ReturnType<typeof journalBetween>>): Fresh[] {
   const series = new Map<number, { accountId: number; points: GrowingPoints }>();
   for (const { account_id: accountId, batch } of rows)
     for (const { seriesId, points } of decodeBatch(batch)) {
-      let held = series.get(seriesId);
-      if (!held) series.set(seriesId, (held = { accountId, points: new GrowingPoints() }));
-      held.points.write(points);
+      let gathered = series.get(seriesId);
+      if (!gathered) series.set(seriesId, (gathered = { accountId, points: new GrowingPoints() }));
+      gathered.points.write(points);
     }
   return [...series]
     .map(([seriesId, { accountId, points }]) => ({ accountId, seriesId, points: points.used() }))
@@ -135,9 +135,9 @@ async function mergedChunks(db: Database, fresh: readonly Fresh[]): Promise<Chun
       const rolled = rollUp(slicePoints(points, from, to), step);
       const periodFrom = Math.floor(from / periodOf(step)) * periodOf(step);
       const key = { accountId, seriesId, resolution: step, periodFrom };
-      const held = cells.get(nameOf(key)) ?? { ...key, added: [] };
-      held.added.push(rolled);
-      cells.set(nameOf(key), held);
+      const gathered = cells.get(nameOf(key)) ?? { ...key, added: [] };
+      gathered.added.push(rolled);
+      cells.set(nameOf(key), gathered);
     }
   const rollups = [...cells.values()];
   const oldRollups = await existing(db, rollups);

@@ -26,7 +26,7 @@ const block = (seriesId: number, minutes: readonly number[], value = 1): BatchBl
 };
 
 describe('the store', () => {
-  const held = withDatabase();
+  const fixture = withDatabase();
   let store: StoreClient;
   const sums = async (from: StoreClient, seriesId: number, minutes: number) => {
     const { columns } = await from.samples.frame(
@@ -40,7 +40,7 @@ describe('the store', () => {
   const append = (from: StoreClient, ...blocks: BatchBlock[]) => from.append(1, 5 as Instant, blocks);
 
   before(async () => {
-    store = openStore(held.connection);
+    store = openStore(fixture.connection);
     await store.ready;
   });
   after(() => store.close());
@@ -52,15 +52,15 @@ describe('the store', () => {
   });
 
   it('writes what is known already to nowhere, and a changed value over the old', async () => {
-    const { batches } = await journalSize(held.db);
+    const { batches } = await journalSize(fixture.db);
     expect((await append(store, block(1, [0, 1, 3]))).written).to.equal(0);
-    expect((await journalSize(held.db)).batches).to.equal(batches);
+    expect((await journalSize(fixture.db)).batches).to.equal(batches);
     expect((await append(store, block(1, [1, 2], 10))).written).to.equal(2);
     expect(await sums(store, 1, 4)).to.deep.equal([1, 11, 12, 4]);
   });
 
   it('is the same in a second process that reads the journal, and keeps up with it', async () => {
-    const other = openStore(held.connection);
+    const other = openStore(fixture.connection);
     await other.ready;
     expect(await sums(other, 1, 4)).to.deep.equal(await sums(store, 1, 4));
     await append(other, block(1, [4], 100));
@@ -73,10 +73,10 @@ describe('the store', () => {
   it('reads a journal larger than one helping', async () => {
     const big = Array.from({ length: 60_000 }, (_, i) => i);
     for (let seriesId = 10; seriesId < 15; seriesId++) await append(store, block(seriesId, big));
-    const db = openPool(held.connection, 1);
+    const db = openPool(fixture.connection, 1);
     expect((await journalAfter(db, 0)).batches.length).to.be.below((await journalSize(db)).batches);
     await db.close();
-    const other = openStore(held.connection);
+    const other = openStore(fixture.connection);
     await other.ready;
     expect(await other.samples.newest([10, 14])).to.deep.equal([59_999 * step, 59_999 * step]);
     expect((await other.samples.progress()).ready).to.equal(true);
@@ -84,14 +84,14 @@ describe('the store', () => {
   });
 
   it('seals its journal into chunks and rollups, and answers the same, also in a process that had read the journal before', async () => {
-    const other = openStore(held.connection);
+    const other = openStore(fixture.connection);
     await other.ready;
     await append(store, block(20, [0, 1, 2, 3, 4, 5, 100, 1441, 1442]));
     await append(other, block(20, [4], 500));
     const before = await sums(store, 20, 1500);
     const all = { receivedBefore: 10 as Instant, mostPoints: 0 };
     expect(await store.samples.seal(all, 9 as Instant)).to.be.above(1);
-    expect((await journalSize(held.db)).batches).to.equal(0);
+    expect((await journalSize(fixture.db)).batches).to.equal(0);
     expect(before[4]).to.equal(504);
     expect(await sums(store, 20, 1500)).to.deep.equal(before);
     expect(await sums(other, 20, 1500)).to.deep.equal(before);
@@ -101,7 +101,7 @@ describe('the store', () => {
     expect((await sums(other, 20, 4))[2]).to.equal(9);
     expect((await append(store, block(20, [2]))).written, 'back to the sealed value').to.equal(1);
     expect((await sums(store, 20, 4))[2]).to.equal(3);
-    const kinds = await held.db.rows<{ resolution: number; chunks: number }>(
+    const kinds = await fixture.db.rows<{ resolution: number; chunks: number }>(
       'select resolution_ms as resolution, count(*)::integer as chunks from chunks where series_id = 20 group by 1 order by 1'
     );
     expect(kinds.map(({ resolution, chunks }) => [resolution, chunks])).to.deep.equal([

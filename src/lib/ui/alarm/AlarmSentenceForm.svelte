@@ -1,7 +1,7 @@
 <script lang="ts">
   import { mostWindowCells, severities, type AlarmDefinition } from '$lib/core/alarm';
   import { cannotGive, statisticName, statistics, type Statistic } from '$lib/core/series';
-  import { plainPick, signalSubject, spokenCondition, type Pick } from '$lib/core/signal';
+  import { plainPick, signalSubject, spokenCondition, type SignalPick } from '$lib/core/signal';
   import { oneOfType } from '$lib/core/services';
   import { durationFromText, spokenDuration } from '$lib/core/time';
   import { unit as unitOf } from '$lib/core/units';
@@ -28,13 +28,13 @@
   }
   let { alarm = $bindable(), metrics, accounts, resources, disabled, unit, composing }: Props = $props();
   const steps = ['PT1M', 'PT5M', 'PT15M', 'PT1H'];
-  type Place = 'account' | 'resource';
-  const nothing: Pick = { name: 'a', metric: '', where: [], statistic: 'avg' };
+  type NamedPart = 'account' | 'resource';
+  const nothing: SignalPick = { name: 'a', metric: '', where: [], statistic: 'avg' };
   /** The only pick of a signal that this sentence has parts for; null of one that is composed on the bench. */
   const single = $derived(plainPick(alarm.signal));
   const pick = $derived(single ?? nothing);
   const metric = $derived(metrics.find(({ name }) => name === pick.metric));
-  const chosen = (label: Place): string => {
+  const chosen = (label: NamedPart): string => {
     const condition = pick.where.find((one) => one.label === label && 'is' in one);
     return condition && 'is' in condition ? (condition.is[0] ?? '') : '';
   };
@@ -53,7 +53,7 @@
 
   const subject = $derived(signalSubject(alarm.signal, (name) => metrics.find((one) => one.name === name)));
 
-  function change(to: Partial<Pick>): void {
+  function change(to: Partial<SignalPick>): void {
     alarm.signal.rows = [{ ...pick, ...to }];
   }
 
@@ -62,7 +62,7 @@
     if (!offered.includes(pick.statistic)) change({ statistic: 'avg' });
   }
 
-  function choose(label: Place, value: string): void {
+  function choose(label: NamedPart, value: string): void {
     const rest = pick.where.filter((condition) => condition.label !== label);
     change({ where: value === '' ? rest : [...rest, { label, is: [value] }] });
   }

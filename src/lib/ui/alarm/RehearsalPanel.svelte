@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { countOf, formOf } from '$lib/core/words/count';
   import type { AlarmDefinition, Rehearsal } from '$lib/core/alarm';
   import { duration, peopleDuration, type Instant } from '$lib/core/time';
   import { limitText, quantityText } from '$lib/core/units';
@@ -40,10 +41,7 @@
     [String(periods.length), periods.length === 1 ? 'time raised' : 'times raised'],
     [periods.length === 0 ? 'none' : peopleDuration(duration(longest)), 'longest'],
     [String(new Set(periods.map(({ seriesId }) => seriesId)).size), `of ${picture?.lines.length ?? 0} series`],
-    [
-      String(messages),
-      `${messages === 1 ? 'message' : 'messages'} to ${alarm.channels.length} ${alarm.channels.length === 1 ? 'channel' : 'channels'}`
-    ]
+    [String(messages), `${formOf(messages, 'message')} to ${countOf(alarm.channels.length, 'channel')}`]
   ]);
 </script>
 

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { countOf } from '$lib/core/words/count';
   import { callApi, answerOrNull, wordsOf } from '../api';
   import { catalogueStates, type CatalogueEntry } from '$lib/core/catalogue';
   import { duration, spokenDuration } from '$lib/core/time';
@@ -56,7 +57,7 @@
 <section class="panel h-full min-h-0 w-[268px] shrink-0 max-md:w-full" aria-label="Catalogue">
   <header>
     <h2>Catalogue</h2>
-    <small>{found === null ? '' : `${found.found} ${found.found === 1 ? 'metric' : 'metrics'}`}</small>
+    <small>{found === null ? '' : countOf(found.found, 'metric')}</small>
     {#if service !== null}
       <label class="text-quiet ml-auto flex items-center gap-1 text-[12px]"
         ><input type="checkbox" bind:checked={everywhere} />beyond {serviceByKey(service).title.toLowerCase()}</label

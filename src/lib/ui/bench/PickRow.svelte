@@ -2,16 +2,16 @@
   import Plus from '@lucide/svelte/icons/plus';
   import { cannotGive, statisticName, statistics, type Statistic } from '$lib/core/series';
   import { oneOfType } from '$lib/core/services';
-  import { changePick, combinedWords, type Combine, type LabelCondition, type Pick } from '$lib/core/signal';
+  import { changePick, combinedWords, type Combine, type LabelCondition, type SignalPick } from '$lib/core/signal';
   import ConditionPart from './ConditionPart.svelte';
   import { Matching } from './matched.svelte';
   import ValueChooser from './ValueChooser.svelte';
 
   interface Props {
-    pick: Pick;
+    pick: SignalPick;
     /** Undefined for a pattern, or a metric that is not known. */
     metric: { title: string; shape: string; kind: string; resourceType: string } | undefined;
-    onChange: (pick: Pick) => void;
+    onChange: (pick: SignalPick) => void;
   }
   let { pick, metric, onChange }: Props = $props();
   const matching = new Matching();
@@ -44,7 +44,7 @@
       .map(({ name, distinct }) => ({ value: name, count: distinct }))
   );
 
-  const change = (to: Partial<Omit<Pick, 'combine'>> & { combine?: Combine | undefined }) =>
+  const change = (to: Partial<Omit<SignalPick, 'combine'>> & { combine?: Combine | undefined }) =>
     onChange(changePick(pick, { combine: pick.combine, ...to }));
 
   function addCondition(): void {

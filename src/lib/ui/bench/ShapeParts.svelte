@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { formOf } from '$lib/core/words/count';
   import { signalSchema, type Limit, type Signal } from '$lib/core/signal';
   import { durationFromText, spokenDuration } from '$lib/core/time';
   import LimitParts from './LimitParts.svelte';
@@ -52,5 +53,5 @@
   >
     {#each [0, 1, 2, 3, 4, 5, 6] as count (count)}<option value={String(count)}>{count}</option>{/each}
   </select>
-  {(signal.digits ?? 1) === 1 ? 'digit' : 'digits'} after the point.
+  {formOf(signal.digits ?? 1, 'digit')} after the point.
 </p>

@@ -5,7 +5,7 @@ import {
   usualStatistic,
   withoutRow,
   withRow,
-  type Pick,
+  type SignalPick,
   type Row,
   type Signal
 } from '$lib/core/signal';
@@ -47,7 +47,7 @@ export class Bench {
       return this.set(
         replaceRow(signal, last.name, { name: last.name, metric, where: [], statistic: usualStatistic(kind) })
       );
-    const row: Pick = { name: freeName(signal?.rows ?? []), metric, where: [], statistic: usualStatistic(kind) };
+    const row: SignalPick = { name: freeName(signal?.rows ?? []), metric, where: [], statistic: usualStatistic(kind) };
     this.set(signal === null ? { version: 2, step: 'PT1M', rows: [row] } : withRow(signal, row));
   }
 

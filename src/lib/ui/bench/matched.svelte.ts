@@ -1,5 +1,5 @@
 import { callApi, answerOrNull } from '../api';
-import type { Pick } from '$lib/core/signal';
+import type { SignalPick } from '$lib/core/signal';
 
 /** What a pick selects and could choose from, as `POST /api/v1/picks` tells. */
 export interface MatchedPick {
@@ -19,7 +19,7 @@ export class Matching {
   #asking: AbortController | null = null;
   #asked = '';
 
-  async ask({ metric, where }: Pick): Promise<void> {
+  async ask({ metric, where }: SignalPick): Promise<void> {
     const body = { metric, where };
     const key = JSON.stringify(body);
     if (key === this.#asked) return;

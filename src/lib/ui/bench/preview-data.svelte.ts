@@ -3,7 +3,7 @@ import type { QueryAnswer } from '$lib/core/series';
 import { picksAlone, pickKey, picksOf, type Signal } from '$lib/core/signal';
 import type { Range } from '$lib/core/time';
 import { PanelData, post, spanOf } from '../board/data/panel-data.svelte';
-import type { Here } from './here.worker';
+import type { Here } from './local-evaluation.worker';
 
 /** What was answered longer ago is asked for again before it is worked with. */
 const freshMs = 30_000;
@@ -17,7 +17,7 @@ const mostCells = 200_000;
 export class PreviewData extends PanelData {
   #worker: Worker | null = null;
   #here: Comlink.Remote<Here> | null = null;
-  #held: { readonly key: string; readonly range: Range; readonly since: number } | null = null;
+  #cached: { readonly key: string; readonly range: Range; readonly since: number } | null = null;
   #fetching: AbortController | null = null;
   /** Counts what was asked, so that an answer that was overtaken is not shown. */
   #asked = 0;
@@ -30,13 +30,13 @@ export class PreviewData extends PanelData {
   async show(signal: Signal, range: Range, shown: string, cells: number): Promise<void> {
     const asked = ++this.#asked;
     const key = this.#keyOf(signal, shown, cells);
-    const held = this.#held;
-    if (held?.key === key && performance.now() - held.since < freshMs) {
+    const cached = this.#cached;
+    if (cached?.key === key && performance.now() - cached.since < freshMs) {
       const told = (await this.#here?.answer(signal)) ?? null;
       if (asked !== this.#asked) return;
       if (told !== null) {
         super.stop();
-        this.take(told, held.range);
+        this.take(told, cached.range);
         return;
       }
     }
@@ -48,7 +48,7 @@ export class PreviewData extends PanelData {
     super.stop();
     this.#fetching?.abort();
     this.#worker?.terminate();
-    this.#worker = this.#here = this.#held = null;
+    this.#worker = this.#here = this.#cached = null;
   }
 
   /** What the picks and their cells depend on. */
@@ -69,12 +69,12 @@ export class PreviewData extends PanelData {
     );
     if (told === null || !('series' in told) || fetching.signal.aborted) return; // the server goes on working it out
     await this.#start().hold(picks, told);
-    if (!fetching.signal.aborted) this.#held = { key, range, since: performance.now() };
+    if (!fetching.signal.aborted) this.#cached = { key, range, since: performance.now() };
   }
 
   #start(): Comlink.Remote<Here> {
     if (this.#here) return this.#here;
-    this.#worker = new Worker(new URL('./here.worker.ts', import.meta.url), { type: 'module' });
+    this.#worker = new Worker(new URL('./local-evaluation.worker.ts', import.meta.url), { type: 'module' });
     return (this.#here = Comlink.wrap<Here>(this.#worker));
   }
 }

@@ -139,7 +139,7 @@ export function overTimeConfiguration(
 
 type GridOfPicture = Pick<Picture, 'start' | 'step' | 'count' | 'calendar'> & { readonly shift?: number };
 
-interface Manner {
+interface CourseOptions {
   readonly colour: (name: string) => string;
   readonly columns: number;
   readonly divisor: number;
@@ -157,8 +157,8 @@ const tickRoom = 68;
 const mostBroad = 12;
 
 /** Lines in the unit of the axis, so that its ticks are round there. */
-function coursesOf(lines: readonly Line[], grid: GridOfPicture, manner: Manner): Course[] {
-  const { colour, columns, divisor, isStacked, isFilled, isEarlier } = manner;
+function coursesOf(lines: readonly Line[], grid: GridOfPicture, options: CourseOptions): Course[] {
+  const { colour, columns, divisor, isStacked, isFilled, isEarlier } = options;
   const at = startsOf(grid);
   const isThin = isEarlier || isStacked || lines.length > mostBroad;
   let below: Float64Array | null = null;

@@ -5,7 +5,7 @@
   import { useLive } from '../live/live.svelte';
   import RangeControl from './RangeControl.svelte';
   import Rose from './Rose.svelte';
-  import Search, { type Place } from './Search.svelte';
+  import Search, { type Destination } from './Search.svelte';
 
   interface Props {
     workspace: string;
@@ -13,7 +13,7 @@
     /** Start of the newest sample; null when none has arrived. */
     newest: Instant | null;
     /** What the search can find. */
-    places: Place[];
+    places: Destination[];
     night: boolean;
     onTheme: () => void;
   }

@@ -1,25 +1,30 @@
 <script module lang="ts">
-  /** Somewhere the search can lead. */
-  export interface Place {
+  /** Something the palette finds: a page to go to, or something to do. */
+  export interface Destination {
     readonly title: string;
     readonly kind: string;
-    readonly href: string;
+    readonly href?: string;
+    /** What is done instead of going somewhere. */
+    readonly run?: () => void;
   }
 </script>
 
 <script lang="ts">
   import { goto } from '$app/navigation';
+  import { withRange } from '../time/shown';
 
-  let { places }: { places: Place[] } = $props();
+  let { places }: { places: Destination[] } = $props();
   let text = $state('');
   let chosen = $state(0);
   let open = $state(false);
   let field: HTMLInputElement | undefined;
+  /** Entries that are listed. */
+  const most = 10;
   const found = $derived.by(() => {
     const words = text.toLowerCase().split(/\s+/).filter(Boolean);
     return places
       .filter(({ title, kind }) => words.every((word) => `${title} ${kind}`.toLowerCase().includes(word)))
-      .slice(0, 8);
+      .slice(0, most);
   });
 
   /** Puts the cursor into the field. */
@@ -28,12 +33,13 @@
     field?.select();
   }
 
-  function go(place: Place | undefined): void {
+  function go(place: Destination | undefined): void {
     if (!place) return;
     open = false;
     text = '';
     field?.blur();
-    void goto(place.href);
+    if (place.run) place.run();
+    else if (place.href !== undefined) void goto(withRange(place.href));
   }
 
   function onKey(event: KeyboardEvent): void {
@@ -51,9 +57,9 @@
     bind:this={field}
     bind:value={text}
     class="field bg-ground! h-[30px] pr-8! text-[13px]!"
-    placeholder="Find a page, machine, alarm"
+    placeholder="Search or do something"
     role="combobox"
-    aria-label="Find a page, machine or alarm"
+    aria-label="Search, or do something"
     aria-expanded={open}
     aria-controls="found"
     autocomplete="off"
@@ -64,9 +70,9 @@
     onkeydown={onKey}
   />
   <kbd class="absolute top-1.5 right-2">/</kbd>
-  {#if open && text !== ''}
+  {#if open}
     <ul id="found" role="listbox" class="panel absolute z-30 mt-1 w-[320px] p-1!">
-      {#each found as place, index (place.href + place.title)}
+      {#each found as place, index (`${place.kind} ${place.title} ${place.href ?? ''}`)}
         <li role="option" aria-selected={index === chosen}>
           <!-- mousedown comes before the field's blur, which would take the list away -->
           <button
@@ -78,7 +84,7 @@
           </button>
         </li>
       {:else}
-        <li class="text-quiet px-2 py-1">Nothing is named like this.</li>
+        <li class="text-quiet px-2 py-1">Nothing has this name.</li>
       {/each}
     </ul>
   {/if}

@@ -6,30 +6,27 @@
   import { serviceByKey } from '$lib/core/services';
   import SeverityHoist from '../alarm/SeverityHoist.svelte';
   import { withRange } from '../time/shown';
+  import { placeGroups, placeOf } from './places';
 
   interface Props {
     services: { service: string; resources: number; worst: Severity | null }[];
-    /** Boards that the person keeps at hand. */
+    /** The person's favourite boards. */
     favourites: readonly { id: number; title: string }[];
-    counts: { raised: number; alarms: number; unconfirmed: number; troubled: number; failing: number };
+    counts: { raised: number; unconfirmed: number; troubled: number; failing: number };
   }
   let { services, counts, favourites }: Props = $props();
+  /** Favourites that are listed: all else must fit as well. */
+  const mostFavourites = 4;
   const path = $derived(page.url.pathname);
   const isOpen = (service: string) =>
     path.startsWith(`/services/${service}/`) || page.url.searchParams.get('service') === service;
-  const rooms = $derived([
-    { href: '/bench', name: 'Bench', note: '' },
-    { href: '/boards', name: 'Boards', note: '' },
-    { href: '/signals', name: 'Signals', note: '' },
-    { href: '/derived', name: 'Derived metrics', note: '' },
-    { href: '/groups', name: 'Groups', note: '' },
-    { href: '/alarms', name: 'Alarms', note: counts.alarms > 0 ? `${counts.alarms}` : '' },
-    { href: '/incidents', name: 'Incidents', note: counts.raised > 0 ? `${counts.raised} open` : '' },
-    { href: '/channels', name: 'Channels', note: counts.unconfirmed > 0 ? `${counts.unconfirmed} unconfirmed` : '' },
-    { href: '/intake', name: 'Intake', note: counts.failing > 0 ? `${counts.failing} to mend` : '' },
-    { href: '/store', name: 'Store', note: '' },
-    { href: '/accounts', name: 'Accounts', note: counts.troubled > 0 ? `${counts.troubled} needs care` : '' }
-  ]);
+  /** What asks for something at a place; nothing else is counted. */
+  const notes = $derived<Readonly<Record<string, string>>>({
+    Incidents: counts.raised > 0 ? `${counts.raised} open` : '',
+    Channels: counts.unconfirmed > 0 ? `${counts.unconfirmed} unconfirmed` : '',
+    Accounts: counts.failing + counts.troubled > 0 ? `${Math.max(counts.failing, counts.troubled)} to fix` : ''
+  });
+  const here = $derived(page.url.searchParams.has('service') ? null : placeOf(path)?.place);
 </script>
 
 {#snippet row(href: string, here: boolean, name: string, note: string, sub = false)}
@@ -42,7 +39,7 @@
       here && 'bg-shallow text-ink! font-semibold shadow-[inset_3px_0_var(--deep)]'
     ]}
   >
-    {name}<span class="text-quiet ml-auto text-[12px] font-normal">{note}</span>
+    <span class="truncate">{name}</span><span class="text-quiet ml-auto shrink-0 text-[12px] font-normal">{note}</span>
   </a>
 {/snippet}
 
@@ -98,22 +95,26 @@
       None yet. <ConnectOffer /> to find some.
     </p>
   {/each}
-  <h2 class="text-quiet px-4 pt-3 pb-1 text-[12px]! font-semibold!">Workspace</h2>
-  {#each rooms as { href, name, note } (href)}
-    {@render row(
-      href,
-      href === '/boards' ? path === href : path.startsWith(href) && !page.url.searchParams.has('service'),
-      name,
-      note
-    )}
-    {#if href === '/boards'}
-      {#each favourites as { id, title } (id)}{@render row(
-          `/boards/${id}`,
-          path === `/boards/${id}`,
-          title,
-          '',
-          true
-        )}{/each}
-    {/if}
+  {#each placeGroups as group, index (index)}
+    <div class="border-line mt-2 border-t pt-2">
+      {#each group as place (place.title)}
+        {@const [first] = place.tabs}
+        {#if first}{@render row(
+            first.href,
+            here === place && !favourites.some(({ id }) => path === `/boards/${id}`),
+            place.title,
+            notes[place.title] ?? ''
+          )}{/if}
+        {#if place.title === 'Boards'}
+          {#each favourites.slice(0, mostFavourites) as { id, title } (id)}{@render row(
+              `/boards/${id}`,
+              path === `/boards/${id}`,
+              title,
+              '',
+              true
+            )}{/each}
+        {/if}
+      {/each}
+    </div>
   {/each}
 </nav>

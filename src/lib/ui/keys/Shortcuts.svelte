@@ -6,16 +6,25 @@
   const live = useLive();
   let list: HTMLDialogElement;
   const shortcuts: readonly (readonly [string, string, () => void])[] = [
-    ['/', 'Find a page, machine or alarm', () => document.querySelector<HTMLElement>('[data-search]')?.focus()],
+    ['/', 'Search, or do something (also Ctrl+K)', focusSearch],
     ['.', 'Choose the range', () => document.querySelector<HTMLElement>('[data-range-button]')?.click()],
     ['[', 'Step back in time', () => void showRange(stepRange(shownRange(), -1, live.now))],
-    [']', 'Step on in time', () => void showRange(stepRange(shownRange(), 1, live.now))],
+    [']', 'Step forward in time', () => void showRange(stepRange(shownRange(), 1, live.now))],
     ['=', 'Back to live', () => void showRange(usualShown())],
-    ['?', 'This list', () => list.showModal()]
+    ['?', 'Show this list', () => list.showModal()]
   ];
+
+  function focusSearch(): void {
+    document.querySelector<HTMLElement>('[data-search]')?.focus();
+  }
 
   /** Never in a field, never with a modifier that belongs to the browser. */
   function onKey(event: KeyboardEvent): void {
+    if ((event.ctrlKey || event.metaKey) && !event.altKey && !event.shiftKey && event.key.toLowerCase() === 'k') {
+      event.preventDefault(); // the browser's own search field
+      focusSearch();
+      return;
+    }
     if (event.ctrlKey || event.metaKey || event.altKey) return;
     if (
       event.target instanceof HTMLElement &&

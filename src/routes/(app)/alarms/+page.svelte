@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { formOf } from '$lib/core/words/count';
   import SeverityHoist from '$lib/ui/alarm/SeverityHoist.svelte';
   import { useLive } from '$lib/ui/live/live.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
@@ -47,7 +48,7 @@
               <td class="right num">{clear}</td>
               <td
                 >{#if channels === 0}<span class="fault">nobody</span>{:else}{channels}
-                  {channels === 1 ? 'channel' : 'channels'}{/if}</td
+                  {formOf(channels, 'channel')}{/if}</td
               >
               <td class="text-quiet whitespace-nowrap"><Moment at={changedAt} now={live.now} /> by {changedBy}</td>
             </tr>

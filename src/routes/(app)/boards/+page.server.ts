@@ -1,4 +1,4 @@
-import { favouritesOf, seenBy } from '$server/boards/at-hand';
+import { favouritesOf, seenBy } from '$server/boards/favourites';
 import { summariesFor } from '$server/boards/permit';
 import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';

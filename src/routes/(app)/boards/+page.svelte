@@ -1,7 +1,10 @@
 <script lang="ts">
+  import { countOf } from '$lib/core/words/count';
   import { callApi, wordsOf } from '$lib/ui/api';
   import Star from '@lucide/svelte/icons/star';
+  import { onMount } from 'svelte';
   import { goto, invalidate } from '$app/navigation';
+  import { page } from '$app/state';
   import { serviceByKey, serviceOrder } from '$lib/core/services';
   import { useLive } from '$lib/ui/live/live.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
@@ -18,6 +21,7 @@
   let chosen = $state.raw<readonly number[]>([]);
   type Board = (typeof data.boards)[number];
 
+  const boardCount = (count: number) => countOf(count, 'board');
   const words = $derived(text.trim().toLowerCase().split(/\s+/).filter(Boolean));
   const found = $derived(
     data.boards.filter(({ title, about, panels, service, owner }) => {
@@ -37,10 +41,10 @@
       a === null ? 1 : b === null ? -1 : serviceOrder(a) - serviceOrder(b)
     );
     return [
-      { name: 'At hand', boards: found.filter(({ isFavourite }) => isFavourite) },
-      ...(found.length > 8 ? [{ name: 'Seen lately', boards: recent }] : []),
+      { name: 'Favourites', boards: found.filter(({ isFavourite }) => isFavourite) },
+      ...(found.length > 8 ? [{ name: 'Recently opened', boards: recent }] : []),
       ...services.map((service) => ({
-        name: service === null ? 'Of no service' : service === 'watch' ? 'Summaries' : serviceByKey(service).title,
+        name: service === null ? 'No service' : service === 'watch' ? 'Summaries' : serviceByKey(service).title,
         boards: found.filter((board) => board.service === service)
       }))
     ].filter(({ boards }) => boards.length > 0);
@@ -56,6 +60,11 @@
     if (reply.kind === 'refused') problem = wordsOf(reply.problem);
   }
 
+  // The palette asks for a new board by the address.
+  onMount(() => {
+    if (mayEdit && page.url.searchParams.has('new')) void begin();
+  });
+
   async function toggleFavourite({ id, isFavourite }: Board): Promise<void> {
     await callApi('PUT', `/boards/${id}/favourite`, { body: { favourite: !isFavourite } }); // refused: the star stays as it is
     await Promise.all([invalidate('bussola:boards'), invalidate('bussola:overview')]);
@@ -67,16 +76,14 @@
 <main class="min-w-0 flex-1 overflow-y-auto px-[18px] py-3.5 max-md:overflow-visible">
   <div class="mb-3 flex flex-wrap items-center gap-3">
     <h1>
-      {data.boards.length === 0
-        ? 'No board yet'
-        : `${data.boards.length} ${data.boards.length === 1 ? 'board' : 'boards'}`}
+      {data.boards.length === 0 ? 'No board yet' : boardCount(data.boards.length)}
     </h1>
-    <span class="text-quiet">besides the ready one of each service</span>
+    <span class="text-quiet">and a ready board for each service</span>
     {#if data.boards.length > 0}
       <input
         class="field max-w-[240px]! text-[13px]!"
         type="search"
-        placeholder="Words of a title, panel, person"
+        placeholder="Title, panel or person"
         aria-label="Find a board"
         bind:value={text}
       />
@@ -84,11 +91,11 @@
     <span class="ml-auto flex gap-2">
       {#if chosen.length > 0}
         <a class="btn" href={withRange(`/wall?boards=${chosen.join(',')}`)}
-          >Wall of {chosen.length} {chosen.length === 1 ? 'board' : 'boards'}</a
+          >Wall display with {boardCount(chosen.length)}</a
         >
       {/if}
       {#if mayEdit}
-        <a class="btn" href={withRange('/boards/import')}>Bring one in</a>
+        <a class="btn" href={withRange('/boards/import')}>Import</a>
         <button class="btn btn-main" onclick={begin}>New board</button>
       {/if}
     </span>
@@ -104,10 +111,9 @@
   </p>
   {#if data.boards.length === 0}
     <div class="panel items-start gap-2 p-6!">
-      <h2>A board holds signals side by side, for everybody here.</h2>
+      <h2>Boards show signals side by side, for everyone in the workspace.</h2>
       <p class="text-quiet">
-        Begin with a new one and say what you want to see, take a copy of a service’s ready board, or send a signal from
-        the bench.
+        Make a new board and choose what it shows, copy the ready board of a service, or send a signal from the bench.
       </p>
       {#if mayEdit}<button class="btn btn-main" onclick={begin}>New board</button>{/if}
     </div>
@@ -118,7 +124,7 @@
         <table class="rows">
           <thead
             ><tr
-              ><th class="w-8"><span class="sr-only">At hand</span></th><th>Board</th><th>Panels</th><th>Of</th><th
+              ><th class="w-8"><span class="sr-only">Favourite</span></th><th>Board</th><th>Panels</th><th>Owner</th><th
                 >Changed</th
               ><th class="w-12">Wall</th></tr
             ></thead
@@ -130,7 +136,7 @@
                   ><button
                     class="text-quiet align-middle"
                     aria-pressed={board.isFavourite}
-                    aria-label="Keep {board.title} at hand"
+                    aria-label="Favourite: {board.title}"
                     onclick={() => void toggleFavourite(board)}
                     ><Star size={14} fill={board.isFavourite ? 'currentColor' : 'none'} /></button
                   ></td
@@ -159,7 +165,7 @@
         </table>
       </section>
     {:else}
-      <p class="text-quiet text-[13px]">No board has these words.</p>
+      <p class="text-quiet text-[13px]">No board matches these words.</p>
     {/each}
   {/if}
 </main>

@@ -5,7 +5,7 @@ import { planSchema, usualPlan } from '$lib/core/intake';
 import { accountById, allAccounts } from '$server/inventory/accounts';
 import { coverageOf } from '$server/intake/plan/coverage';
 import { enableGuests } from '$server/intake/pull/guests';
-import { keepPlan, planOf } from '$server/intake/plan/plans';
+import { savePlan, planOf } from '$server/intake/plan/plans';
 import { chooseResources, resourcesByAccount } from '$server/inventory/resources';
 import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad } from './$types';
@@ -64,7 +64,7 @@ export const actions = {
       return fail(400, { problem: 'There is no such service.' });
     const { account, service, collect } = read.data;
     const plan = { ...usualPlan, ...(await planOf(db, account, service)), collect };
-    await keepPlan(db, account, service, plan, locals.person?.displayName ?? '', clock.now());
+    await savePlan(db, account, service, plan, locals.person?.displayName ?? '', clock.now());
     changes.tell('account', { accountId: account });
     return { done: 'The plan is kept.' };
   },

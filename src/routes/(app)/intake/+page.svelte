@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { formOf } from '$lib/core/words/count';
   import LowDisk from '$lib/ui/account/LowDisk.svelte';
   import ConnectOffer from '$lib/ui/account/ConnectOffer.svelte';
   import { goto } from '$app/navigation';
@@ -67,7 +68,7 @@
               ><a class="link" href={withRange(`/accounts/${error.accountId}?service=${error.service}`)}
                 >{error.account}, {serviceByKey(error.service).title.toLowerCase()}</a
               >, {error.count}
-              {error.count === 1 ? 'time' : 'times'} since <Moment at={error.firstAt} now={live.now} />, last <Moment
+              {formOf(error.count, 'time')} since <Moment at={error.firstAt} now={live.now} />, last <Moment
                 at={error.lastAt}
                 now={live.now}
               /></span

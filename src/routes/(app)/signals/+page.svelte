@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { countOf } from '$lib/core/words/count';
   import { enhance } from '$app/forms';
   import { useLive } from '$lib/ui/live/live.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
@@ -17,9 +18,7 @@
 <main class="min-w-0 flex-1 overflow-y-auto px-[18px] py-3.5 max-md:overflow-visible">
   <div class="mb-3 flex items-center gap-3">
     <h1>
-      {data.signals.length === 0
-        ? 'No signal is kept yet'
-        : `${data.signals.length} kept ${data.signals.length === 1 ? 'signal' : 'signals'}`}
+      {data.signals.length === 0 ? 'No signal is kept yet' : countOf(data.signals.length, 'saved signal')}
     </h1>
     <a class="btn btn-main ml-auto" href={withRange('/bench')}>Compose one on the bench</a>
   </div>
@@ -29,7 +28,7 @@
       <p class="text-quiet">Compose one on the bench and choose “Keep as a signal”.</p>
     </div>
   {:else}
-    <section class="panel" aria-label="Kept signals">
+    <section class="panel" aria-label="SavedBoard signals">
       <table class="rows">
         <thead
           ><tr

@@ -5,7 +5,7 @@ import { allCollections } from '$server/intake/ledger/collections';
 import { allPlans } from '$server/intake/plan/plans';
 import { bussola } from '$server/process/running';
 import { journalSize } from '$server/store/journal';
-import { keptSizes, removalsDue, type Removal } from '$server/store/retain';
+import { storedSizes, removalsDue, type Removal } from '$server/store/retention';
 import type { PageServerLoad } from './$types';
 
 /** How far ahead removals are told, in days. */
@@ -19,7 +19,7 @@ export const load: PageServerLoad = async ({ depends }) => {
     allAccounts(db),
     allCollections(db),
     allPlans(db),
-    keptSizes(db),
+    storedSizes(db),
     journalSize(db),
     ...ahead.map((days) => removalsDue(db, after(now, times(days, day))))
   ]);

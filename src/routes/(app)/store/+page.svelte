@@ -54,7 +54,7 @@
         <table class="rows">
           <thead
             ><tr
-              ><th>Kept as</th><th class="right">Points</th><th class="right">Size</th><th class="right"
+              ><th>SavedBoard as</th><th class="right">Points</th><th class="right">Size</th><th class="right"
                 >Bytes a point</th
               ><th class="right">Chunks</th><th>Oldest</th></tr
             ></thead

@@ -9,6 +9,7 @@ import { allGroups } from '$server/query/groups/groups';
 import { allResources } from '$server/inventory/resources';
 import { overview } from '$server/incidents/overview';
 import { asErrorPage, refusePage } from '$server/http/pages';
+import { chosenNight } from '$server/http/theme';
 import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';
 
@@ -35,7 +36,7 @@ export const load: PageServerLoad = async ({ params, cookies, depends, locals })
   const { incidents } = all.logbook;
   return {
     token: params.token,
-    night: cookies.get('theme') === 'night',
+    night: chosenNight(cookies),
     now: all.now,
     version: all.version,
     board,

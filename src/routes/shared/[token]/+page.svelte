@@ -3,7 +3,7 @@
   import { invalidate } from '$app/navigation';
   import BoardSheet from '$lib/ui/board/sheet/BoardSheet.svelte';
   import { PanelViews } from '$lib/ui/board/data/panel-view.svelte';
-  import { provideTheme, Theme } from '$lib/ui/chart/theme.svelte';
+  import { followSystem, provideTheme, Theme } from '$lib/ui/chart/theme.svelte';
   import RangeControl from '$lib/ui/helm/RangeControl.svelte';
   import Rose from '$lib/ui/helm/Rose.svelte';
   import { Live, provideLive } from '$lib/ui/live/live.svelte';
@@ -16,7 +16,11 @@
   let { data }: PageProps = $props();
   const live = provideLive(new Live(...untrack(() => [data.now, data.version] as const)));
   const theme = provideTheme(new Theme());
-  theme.night = untrack(() => data.night);
+  theme.night = untrack(() => data.night ?? false);
+  followSystem(
+    theme,
+    untrack(() => data.night)
+  );
   provideReader({ zone: untrack(() => data.board.zone ?? 'UTC'), mayEdit: false, mayAdminister: false, personId: 0 });
   const views = new PanelViews();
   const link = $derived({ token: data.token, choices: data.choices, every: everyMs });

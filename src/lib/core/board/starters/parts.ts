@@ -1,11 +1,11 @@
-import type { Combine, LabelCondition, Pick, Signal } from '../../signal';
+import type { Combine, LabelCondition, SignalPick, Signal } from '../../signal';
 import type { Bound, Reduction } from '../pictures';
-import type { PanelContent, Place } from '../schema';
+import type { PanelContent, GridArea } from '../schema';
 
 /** A panel of a starter with its size; it is left out when none of its metrics is collected. */
 export interface StarterPart {
   readonly content: PanelContent;
-  readonly size: globalThis.Pick<Place, 'w' | 'h'>;
+  readonly size: globalThis.Pick<GridArea, 'w' | 'h'>;
   /** The heading it lies under; above all by default. */
   readonly section?: string;
 }
@@ -17,7 +17,7 @@ export interface Starter {
 }
 
 interface PickManner {
-  readonly statistic?: Pick['statistic'];
+  readonly statistic?: SignalPick['statistic'];
   readonly where?: readonly LabelCondition[];
   readonly combine?: Combine;
 }
@@ -27,7 +27,7 @@ export const row = (
   name: string,
   metric: string,
   { statistic = 'avg', where = [], combine }: PickManner = {}
-): Pick => ({
+): SignalPick => ({
   name,
   metric,
   where: [...where],

@@ -2,7 +2,7 @@ import { usualStatistic } from '../../signal/compose';
 import { asksFor, fixedStepOf, isPick, picksOf, plainSignal, type Signal } from '../../signal';
 import { serviceByKey } from '../../services';
 import { duration, minute, textFromDuration } from '../../time';
-import { freePlace } from '../place';
+import { freePlace } from '../grid-area';
 import type { Picker } from '../picker';
 import {
   boardSchema,

@@ -15,7 +15,7 @@ import {
   prepare,
   signalSchema,
   wantedOf,
-  type Pick,
+  type SignalPick,
   type Readings,
   type Source
 } from '../index';
@@ -99,13 +99,13 @@ describe('evaluating a signal', () => {
     );
     fc.assert(
       fc.property(seriesList, fc.constantFrom(...statistics), combine, (all, statistic, how) => {
-        const row = { name: 'a', metric: 'm', statistic, where: [], ...(how ? { combine: how } : {}) } as Pick;
+        const row = { name: 'a', metric: 'm', statistic, where: [], ...(how ? { combine: how } : {}) } as SignalPick;
         fc.pre(combineProblem(row) === null);
         const signal = signalSchema.parse({ version: 2, step: 'PT1M', rows: [row] });
         const { rows } = evaluateSignal(prepare(signal), grid, () => sourcesOf(all), readingsOf(all), Infinity);
         // A resource is told apart by its account: the reference is asked so.
         const by = how && how.by.includes('resource') && !how.by.includes('account') ? ['account', ...how.by] : how?.by;
-        const asked = how && by ? ({ ...row, combine: { ...how, by } } as Pick) : row;
+        const asked = how && by ? ({ ...row, combine: { ...how, by } } as SignalPick) : row;
         const expected = referencePick(asked, all, { start: 0, step: minute, count: 4 });
         expect(rows[0]?.columns.map(({ labels }) => labels)).to.deep.equal(expected.map(({ labels }) => labels));
         rows[0]?.columns.forEach(({ values }, i) => closeTo([...values], expected[i]?.values ?? []));
@@ -123,7 +123,7 @@ describe('evaluating a signal', () => {
     const signal = signalSchema.parse({ version: 2, step: 'PT1M', rows });
     const worked = evaluateSignal(prepare(signal), grid, () => sourcesOf(all), readingsOf(all), Infinity);
     expect(worked.rows[0]?.columns[0]?.values[0]).to.equal(2.5); // of 1 2 3 100; the median of medians would be 51
-    const averaged = { ...signal.rows[0], combine: { statistic: 'avg', by: [] } } as Pick;
+    const averaged = { ...signal.rows[0], combine: { statistic: 'avg', by: [] } } as SignalPick;
     expect(combineProblem(averaged)).to.include('says nothing: combine by median');
   });
 
@@ -206,7 +206,7 @@ describe('evaluating a signal', () => {
       ['m1', 2 / 4]
     ]);
     expect(notes[0]?.text).to.equal(
-      '1 of 3 series on the left and 1 of 2 on the right meet none of the other side and are left out.'
+      '1 of 3 series on the left and 1 of 2 on the right have no counterpart and are left out.'
     );
     expect(run('b + a', { a: machines, b: regions }, all).rows[0]?.columns).to.have.length(2);
     const one = run('a / b', { a: machines, b: [{ ...(sources[4] as Source), labels: {} }] }, all);

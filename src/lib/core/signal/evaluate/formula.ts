@@ -1,9 +1,10 @@
+import { countOf } from '../../words/count';
 import { Refusal } from '../../problem/problem';
 import type { Formula, Operator } from '../../formula';
 import { cellsUntil, day, type Grid } from '../../time';
 import { addUnits, divideUnits, isPlain, multiplyUnits, raiseUnit, type DerivedUnit } from '../../units';
 import { fillingOf, gridsOfCall, lengthIn, windowCells, type Filling } from './functions';
-import { joined, meet } from './meet';
+import { joinByLabels, joined } from './join';
 import { constant, type Column, type Note, type Table } from './table';
 import { both, cumulated, differences, each, filled, movingAverage, ofOne, operate, orGap, rounded } from './work';
 
@@ -89,7 +90,7 @@ function binary(node: Formula & { kind: 'binary' }, left: Value, right: Value, c
       (values) => each(values, (value) => orGap(of(value, right.value) * (sum ? 1 : unit.scale))),
       code
     );
-  const columns = meetings(node, left, right, context, (one, other) => both(one, other, scaled));
+  const columns = joinTables(node, left, right, context, (one, other) => both(one, other, scaled));
   const isRatio = operator === '/' && code === '1';
   return { kind: 'table', columns, unit: code, isRatio };
 }
@@ -111,7 +112,7 @@ function power(node: Formula & { kind: 'binary' }, left: Value, right: Value, co
     if (left.kind === 'table' && !isPlain(left.unit))
       throw faultAt(node, context, 'What has a unit can be raised only to a number as written.');
     if (left.kind === 'number') return mapped(right, (values) => each(values, (value) => of(left.value, value)), '1');
-    const columns = meetings(node, left, right, context, (one, other) => both(one, other, of));
+    const columns = joinTables(node, left, right, context, (one, other) => both(one, other, of));
     return { kind: 'table', columns, unit: '1', isRatio: false };
   }
   const base = left as Table;
@@ -148,7 +149,7 @@ function call(node: Formula & { kind: 'call' }, grid: Grid, context: FormulaCont
       if (windowCells(wanted, grid.step) * grid.step !== wanted)
         context.notes.push({
           row: context.row,
-          text: `The moving average looks at ${cells} whole ${cells === 1 ? 'cell' : 'cells'}, which is not quite the length asked for.`
+          text: `The moving average looks at ${countOf(cells, 'whole cell')}, which is not quite the length asked for.`
         });
       return mapped(table(), (values) => movingAverage(values, cells));
     }
@@ -204,21 +205,21 @@ function chosen(node: Formula, left: Value, right: Value, larger: boolean, conte
   if (unit.kind === 'refused') throw faultAt(node, context, `${capital(unit.why)}.`);
   if (left.kind === 'number') return mapped(right as Table, (values) => each(values, (value) => of(left.value, value)));
   if (right.kind === 'number') return mapped(left, (values) => each(values, (value) => of(value, right.value)));
-  const columns = meetings(node, left, right, context, (one, other) =>
+  const columns = joinTables(node, left, right, context, (one, other) =>
     both(one, other, (a, b) => of(a, b * unit.scale))
   );
   return { kind: 'table', columns, unit: unit.code, isRatio: false };
 }
 
-/** The columns that two tables make where they meet; what does not meet is noted. */
-function meetings(
+/** The columns that two tables make joined by their labels; what has no counterpart is noted. */
+function joinTables(
   node: Formula,
   left: Table,
   right: Table,
   context: FormulaContext,
   of: (one: Float64Array, other: Float64Array) => Float64Array
 ): Column[] {
-  const result = meet(left.columns, right.columns);
+  const result = joinByLabels(left.columns, right.columns);
   if (result.kind === 'ambiguous') {
     const shared = Object.entries(result.shared).map(([label, value]) => `${label} ${value || 'none'}`);
     throw faultAt(
@@ -233,13 +234,16 @@ function meetings(
   const { leftAlone, rightAlone, differsIn } = result;
   const [one, other] = [left.columns.length, right.columns.length];
   if (differsIn !== null)
-    note(context, `No series of the two sides meet: they never agree in ${differsIn}. Combine both rows without it.`);
+    note(
+      context,
+      `No series of the two sides belong together: they never agree in ${differsIn}. Combine both rows without it.`
+    );
   else if (leftAlone + rightAlone > 0)
     note(
       context,
-      `${leftAlone} of ${one} series on the left and ${rightAlone} of ${other} on the right meet none of the other side and are left out.`
+      `${leftAlone} of ${one} series on the left and ${rightAlone} of ${other} on the right have no counterpart and are left out.`
     );
-  return result.meetings.map((meeting) => joined(meeting, of));
+  return result.pairs.map((pair) => joined(pair, of));
 }
 
 function note({ notes, row }: FormulaContext, text: string): void {

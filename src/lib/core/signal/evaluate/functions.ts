@@ -1,3 +1,4 @@
+import { countOf } from '../../words/count';
 import type { TextSpan } from '../../problem/problem';
 import type { Formula } from '../../formula';
 import { duration, earlier, longer, spokenDuration, type Grid } from '../../time';
@@ -75,7 +76,7 @@ const spokenParts = ({ parts, least = parts.length, more }: FunctionRow): string
     ? `${least} parts or more`
     : least < parts.length
       ? `${least} or ${parts.length} parts`
-      : `${parts.length} ${parts.length === 1 ? 'part' : 'parts'}`;
+      : countOf(parts.length, 'part');
 
 export type Filling = 'zero' | 'last' | 'linear';
 

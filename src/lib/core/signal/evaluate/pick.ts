@@ -3,7 +3,7 @@ import { isOfGrowth, unitOfStatistic, type PooledStatistic, type Stamp, type Sta
 import type { Grid } from '../../time';
 import { conversion } from '../../units';
 import { labelValue, type Labels } from '../conditions';
-import type { Combine, Pick } from '../schema';
+import type { Combine, SignalPick } from '../schema';
 import { combined } from './combine';
 import type { PreparedRow } from './prepare';
 import { arrivedTogether, labelKey, type Column, type Table } from './table';
@@ -57,7 +57,7 @@ export const pools = ({
 const endsOnly: ReadonlySet<Statistic> = new Set<Statistic>(['median', 'p75', 'p90', 'p95', 'p99', 'p99.9', 'stddev']);
 
 /** Why a pick cannot combine so, in words; null when it can. */
-export function combineProblem({ statistic, combine }: Pick): string | null {
+export function combineProblem({ statistic, combine }: SignalPick): string | null {
   if (!combine || !endsOnly.has(statistic) || pools({ statistic, combine })) return null;
   return ['min', 'max', 'count'].includes(combine.statistic)
     ? null
@@ -155,7 +155,7 @@ function scaleTo(source: Source, first: Source, statistic: Statistic, index: num
     throw new Refusal(
       'signal-invalid',
       `The row picks metrics that do not measure the same: ${first.unit} and ${source.unit}.`,
-      'Pick them in rows of their own.',
+      'SignalPick them in rows of their own.',
       { path: ['rows', index, 'metric'] }
     );
   return converted.scale;

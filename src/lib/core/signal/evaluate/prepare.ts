@@ -1,12 +1,12 @@
 import { Refusal } from '../../problem/problem';
 import { namesIn, partsIn, readFormula, type Formula } from '../../formula';
 import type { Grid } from '../../time';
-import { isPick, shownRows, type Pick, type Signal } from '../schema';
+import { isPick, shownRows, type SignalPick, type Signal } from '../schema';
 import { callProblem, gridsOfCall } from './functions';
 
 /** A row ready to be worked out. */
 export type PreparedRow = { readonly name: string; readonly index: number } & (
-  { readonly kind: 'pick'; readonly pick: Pick } | { readonly kind: 'formula'; readonly formula: Formula }
+  { readonly kind: 'pick'; readonly pick: SignalPick } | { readonly kind: 'formula'; readonly formula: Formula }
 );
 
 /** A signal whose formulas are read and whose names all lead somewhere. */

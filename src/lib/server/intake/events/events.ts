@@ -3,7 +3,7 @@ import { setTimeout as wait } from 'node:timers/promises';
 import { mendedText } from '$lib/core/forms/storable';
 import type { Instant } from '$lib/core/time';
 import type { Queryable } from '../../db/pool';
-import { accountById, eventCursor, keepEventCursor, scheduledAccounts } from '../../inventory/accounts';
+import { accountById, eventCursor, saveEventCursor, scheduledAccounts } from '../../inventory/accounts';
 import { eventsService, noteDropped, noteFeeds } from '../ledger/collections';
 import { accessOf, errorOf, providerOf, type Intake } from '../ledger/intake';
 import { ProviderError, type EventFeed, type FoundEvent } from '../../providers/port/provider';
@@ -39,7 +39,7 @@ export const eventsIn = (
   );
 
 /** Keeps an event once, however often it is told. */
-export async function keepEvent(db: Queryable, accountId: number, event: FoundEvent): Promise<void> {
+export async function saveEvent(db: Queryable, accountId: number, event: FoundEvent): Promise<void> {
   await db.rows(
     `insert into events (account_id, provider_id, resource_id, at, kind, text, subject)
      select $1, $2, (select id from resources where account_id = $1 and provider_id = $3), $4, $5, $6, $7::jsonb
@@ -102,8 +102,8 @@ export function followEvents(intake: Intake) {
           [{ reason: 'events that cannot be read', count: 1, example }],
           clock.now()
         );
-      } else await keepEvent(db, accountId, event);
-      if (event.id !== null) await keepEventCursor(db, accountId, feed.name, event.id);
+      } else await saveEvent(db, accountId, event);
+      if (event.id !== null) await saveEventCursor(db, accountId, feed.name, event.id);
       changes.tell('account', { accountId });
     }
   }

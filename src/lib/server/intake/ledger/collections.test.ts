@@ -20,11 +20,11 @@ const minute = 60_000;
 const at = (minutes: number) => (1_777_881_600_000 + minutes * minute) as Instant;
 
 describe('what is noted of pulls', () => {
-  const held = withDatabase();
+  const fixture = withDatabase();
   let accountId: number;
 
   before(async () => {
-    ({ id: accountId } = await insertAccount(held.db, {
+    ({ id: accountId } = await insertAccount(fixture.db, {
       name: 'one',
       provider: 'levante',
       endpoint: 'x',
@@ -34,7 +34,7 @@ describe('what is noted of pulls', () => {
       createdBy: 'test',
       historyFrom: at(0)
     }));
-    await held.db.rows(`insert into collections (account_id, service) values ($1, 'machines'), ($1, 'queues')`, [
+    await fixture.db.rows(`insert into collections (account_id, service) values ($1, 'machines'), ($1, 'queues')`, [
       accountId
     ]);
   });
@@ -45,7 +45,7 @@ describe('what is noted of pulls', () => {
     { service = 'machines', isHistory = false } = {}
   ) =>
     notePull(
-      held.db,
+      fixture.db,
       accountId,
       service,
       {
@@ -71,7 +71,7 @@ describe('what is noted of pulls', () => {
       pulledUntil: null,
       error: { code, message, remedy: 'mend it', at: at(minutes) }
     });
-  const machines = async () => (await allCollections(held.db)).find(({ service }) => service === 'machines')!;
+  const machines = async () => (await allCollections(fixture.db)).find(({ service }) => service === 'machines')!;
 
   it('a failure keeps what was reached before it, and the next success clears it', async () => {
     await pull(1);
@@ -91,7 +91,7 @@ describe('what is noted of pulls', () => {
     await failing(4, 'throttled', 'slow down');
     await failing(5, 'throttled', 'slow down please');
     await failing(6, 'permission', 'no right');
-    const open = (await errorsSince(held.db, at(0))).filter(({ mendedAt }) => mendedAt === null);
+    const open = (await errorsSince(fixture.db, at(0))).filter(({ mendedAt }) => mendedAt === null);
     expect(
       open.map(({ code, count, message, firstAt, lastAt }) => [code, count, message, firstAt, lastAt])
     ).to.deep.equal([
@@ -99,9 +99,9 @@ describe('what is noted of pulls', () => {
       ['throttled', 2, 'slow down please', at(4), at(5)]
     ]);
     await pull(7);
-    expect((await errorsSince(held.db, at(0))).filter(({ mendedAt }) => mendedAt === null)).to.deep.equal([]);
+    expect((await errorsSince(fixture.db, at(0))).filter(({ mendedAt }) => mendedAt === null)).to.deep.equal([]);
     await failing(8, 'throttled', 'again');
-    expect((await errorsSince(held.db, at(0)))[0]).to.deep.include({ code: 'throttled', count: 1, firstAt: at(8) });
+    expect((await errorsSince(fixture.db, at(0)))[0]).to.deep.include({ code: 'throttled', count: 1, firstAt: at(8) });
     await pull(9);
   });
 
@@ -113,16 +113,18 @@ describe('what is noted of pulls', () => {
       lastSuccessAt: before.lastSuccessAt,
       lastError: null
     });
-    const [sum] = (await arrivedSince(held.db, at(0))).filter(({ service }) => service === 'machines');
+    const [sum] = (await arrivedSince(fixture.db, at(0))).filter(({ service }) => service === 'machines');
     expect(sum?.points).to.equal(40); // four that succeeded
   });
 
   it('a provider at rest is an error only where nothing worse is known', async () => {
     const resting: AccountError = { code: 'paused', message: 'left alone', remedy: 'nothing', at: at(11) };
     await failing(11, 'unreachable', 'nothing listens');
-    await noteResting(held.db, accountId, 'machines', resting);
-    await noteResting(held.db, accountId, 'queues', resting);
-    const faults = Object.fromEntries((await allCollections(held.db)).map((one) => [one.service, one.lastError?.code]));
+    await noteResting(fixture.db, accountId, 'machines', resting);
+    await noteResting(fixture.db, accountId, 'queues', resting);
+    const faults = Object.fromEntries(
+      (await allCollections(fixture.db)).map((one) => [one.service, one.lastError?.code])
+    );
     expect(faults).to.deep.equal({ machines: 'unreachable', queues: 'paused' });
     expect((await machines()).lastPullAt).to.equal(at(11));
   });
@@ -135,7 +137,7 @@ describe('what is noted of pulls', () => {
       { points: 4, error: { code: 'malformed', message: 'x', remedy: 'y', at: at(30) } },
       { service: 'queues' }
     );
-    const cells = (await arrivedByCell(held.db, at(20), 10 * minute)).filter(({ service }) => service === 'queues');
+    const cells = (await arrivedByCell(fixture.db, at(20), 10 * minute)).filter(({ service }) => service === 'queues');
     expect(cells.map(({ at: cell, points, failed }) => [cell, points, failed])).to.deep.equal([
       [at(20), 3, false],
       [at(30), 4, true]
@@ -143,25 +145,25 @@ describe('what is noted of pulls', () => {
   });
 
   it('what was dropped is counted by reason, with the newest example, cut where it is long', async () => {
-    await noteDropped(held.db, accountId, 'machines', [{ reason: 'not a number', count: 3, example: 'NaN' }], at(1));
+    await noteDropped(fixture.db, accountId, 'machines', [{ reason: 'not a number', count: 3, example: 'NaN' }], at(1));
     await noteDropped(
-      held.db,
+      fixture.db,
       accountId,
       'machines',
       [{ reason: 'not a number', count: 2, example: `\0\ud800${'x'.repeat(1000)}` }],
       at(2)
     );
-    const [dropped] = await allDropped(held.db);
+    const [dropped] = await allDropped(fixture.db);
     expect([dropped?.count, dropped?.example.length, dropped?.lastAt]).to.deep.equal([5, 300, at(2)]);
     await pull(3, { dropped: [{ reason: 'not a number', count: 4, example: 'Infinity' }] });
-    const [withPull] = await allDropped(held.db);
+    const [withPull] = await allDropped(fixture.db);
     expect([withPull?.count, withPull?.example, withPull?.lastAt]).to.deep.equal([9, 'Infinity', at(3.1)]);
   });
 
   it('is forgotten by age, but for errors that still stand', async () => {
-    await forgetPulls(held.db, at(1000));
-    expect(await arrivedSince(held.db, at(0))).to.deep.equal([]);
-    expect((await errorsSince(held.db, at(0))).every(({ mendedAt }) => mendedAt === null)).to.equal(true);
-    expect((await errorsSince(held.db, at(0))).length).to.be.above(0);
+    await forgetPulls(fixture.db, at(1000));
+    expect(await arrivedSince(fixture.db, at(0))).to.deep.equal([]);
+    expect((await errorsSince(fixture.db, at(0))).every(({ mendedAt }) => mendedAt === null)).to.equal(true);
+    expect((await errorsSince(fixture.db, at(0))).length).to.be.above(0);
   });
 });

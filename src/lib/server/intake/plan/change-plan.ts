@@ -3,7 +3,7 @@ import type { CollectionPlan } from '$lib/core/intake';
 import type { Role } from '$lib/core/people/rights';
 import { Refusal } from '$lib/core/problem/problem';
 import type { Context } from '../../db/context';
-import { keepPlan, planOf } from './plans';
+import { savePlan, planOf } from './plans';
 
 /**
  * Saves what is collected of a service of an account.
@@ -22,6 +22,6 @@ export async function changePlan(
       'Only administrators change how long samples are kept. The plan was not changed.',
       'Leave retention as it was, or ask an administrator.'
     );
-  await keepPlan(db, accountId, service, plan, by.displayName, clock.now());
+  await savePlan(db, accountId, service, plan, by.displayName, clock.now());
   changes.tell('account', { accountId });
 }

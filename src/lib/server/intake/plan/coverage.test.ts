@@ -6,9 +6,9 @@ import type { Account } from '../../inventory/accounts';
 import { allCollections } from '../ledger/collections';
 import { coverageOf } from './coverage';
 import { enableGuests } from '../pull/guests';
-import { keepPlan } from './plans';
+import { savePlan } from './plans';
 import { chooseResources, resourcesOfAccount } from '../../inventory/resources';
-import { wantedOf } from '../pull/wanted';
+import { wantedOf } from '../pull/requested';
 
 describe('coverage', () => {
   const house = withHouse();
@@ -25,7 +25,7 @@ describe('coverage', () => {
   });
 
   const plan = (changed: Partial<CollectionPlan>) =>
-    keepPlan(
+    savePlan(
       house.bussola.db,
       account.id,
       'machines',

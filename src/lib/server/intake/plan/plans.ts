@@ -26,7 +26,7 @@ export async function planOf(db: Queryable, accountId: number, service: string):
   return rows[0] ? planSchema.parse(rows[0].plan) : usualPlan;
 }
 
-export async function keepPlan(
+export async function savePlan(
   db: Queryable,
   accountId: number,
   service: string,
@@ -51,7 +51,7 @@ export async function priceByProvider(db: Queryable): Promise<ReadonlyMap<string
   return new Map(rows.map(({ provider, price }) => [provider, price]));
 }
 
-export async function keepPrice(
+export async function savePrice(
   db: Queryable,
   provider: string,
   price: number,

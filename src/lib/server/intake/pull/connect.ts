@@ -4,7 +4,7 @@ import { Refusal } from '$lib/core/problem/problem';
 import {
   accountById,
   insertAccount,
-  keepTest,
+  saveTest,
   replaceCredential,
   wantDiscovery,
   type Account
@@ -88,7 +88,7 @@ export async function testAccount(connecting: Connecting, id: number): Promise<v
   const account = await existingAccount(connecting, id);
   const access = accessToTest(guards, await accessOf(connecting, account));
   const checks = await providerOf(providers, account).testAccess(access);
-  await keepTest(db, id, { at: clock.now(), checks });
+  await saveTest(db, id, { at: clock.now(), checks });
   changes.tell('account', { accountId: id });
 }
 
@@ -110,7 +110,7 @@ export async function changeCredential(
   const at = clock.now();
   const { keyId, secret } = credential;
   await replaceCredential(db, id, { keyId, sealedSecret: secrets.seal(secret) }, at);
-  await keepTest(db, id, { at, checks });
+  await saveTest(db, id, { at, checks });
   await wantDiscovery(db, id);
   return checks;
 }

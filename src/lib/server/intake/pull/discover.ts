@@ -4,8 +4,8 @@ import { accountById, noteClock, noteDiscovery, type ScheduledAccount } from '..
 import { beginCollections } from '../ledger/collections';
 import { accessOf, errorOf, providerOf, type Intake } from '../ledger/intake';
 import { ProviderError } from '../../providers/port/provider';
-import { keepMetrics } from '../../inventory/metrics';
-import { keepFound } from '../../inventory/resources';
+import { saveMetrics } from '../../inventory/metrics';
+import { saveDiscovered } from '../../inventory/resources';
 
 /** How often resources and metrics are looked up again, and how soon after a failure. */
 const discoverEvery = times(10, minute);
@@ -35,8 +35,8 @@ export async function discoverAccount(intake: Intake, accountId: number): Promis
     const found = mended(await provider.discover(access));
     const metrics = mended(await provider.describeMetrics(access));
     await db.transaction(async (within) => {
-      await keepMetrics(within, account.provider, metrics);
-      await keepFound(within, accountId, found, now);
+      await saveMetrics(within, account.provider, metrics);
+      await saveDiscovered(within, accountId, found, now);
       await beginCollections(within, accountId, [...new Set(found.map(({ service }) => service))]);
       await noteDiscovery(within, accountId, now, null);
       if (access.guard.meter.clockAheadMs !== null) await noteClock(within, accountId, access.guard.meter.clockAheadMs);

@@ -6,11 +6,11 @@ import { insertAccount } from '../../inventory/accounts';
 import { addGap, allGaps, fillGap, pieceOf, type Gap } from './gaps';
 
 describe('gaps', () => {
-  const held = withDatabase();
+  const fixture = withDatabase();
   let accountId: number;
 
   before(async () => {
-    ({ id: accountId } = await insertAccount(held.db, {
+    ({ id: accountId } = await insertAccount(fixture.db, {
       name: 'one',
       provider: 'levante',
       endpoint: 'x',
@@ -61,24 +61,25 @@ describe('gaps', () => {
 
   it('come in order: outages oldest first, then history newest first', async () => {
     const [day1, day2, day3] = [24 * hour, 48 * hour, 72 * hour];
-    await addGap(held.db, gap('history', 0, day1));
-    await addGap(held.db, gap('history', 0, day3, 'databases'));
-    await addGap(held.db, gap('outage', day2, day3));
-    await addGap(held.db, gap('outage', day1, day2, 'databases'));
-    await addGap(held.db, gap('outage', day2, day2, 'queues')); // nothing in it
-    const order = async () => (await allGaps(held.db)).map(({ kind, service, from, to }) => [kind, service, from, to]);
+    await addGap(fixture.db, gap('history', 0, day1));
+    await addGap(fixture.db, gap('history', 0, day3, 'databases'));
+    await addGap(fixture.db, gap('outage', day2, day3));
+    await addGap(fixture.db, gap('outage', day1, day2, 'databases'));
+    await addGap(fixture.db, gap('outage', day2, day2, 'queues')); // nothing in it
+    const order = async () =>
+      (await allGaps(fixture.db)).map(({ kind, service, from, to }) => [kind, service, from, to]);
     expect(await order()).to.deep.equal([
       ['outage', 'databases', day1, day2],
       ['outage', 'machines', day2, day3],
       ['history', 'databases', 0, day3],
       ['history', 'machines', 0, day1]
     ]);
-    await fillGap(held.db, gap('outage', day1, day2, 'databases'), {
+    await fillGap(fixture.db, gap('outage', day1, day2, 'databases'), {
       from: day1 as Instant,
       to: (day1 + hour) as Instant
     });
-    await fillGap(held.db, gap('outage', day2, day3), { from: day2 as Instant, to: day3 as Instant });
-    await fillGap(held.db, gap('history', 0, day3, 'databases'), { from: day2 as Instant, to: day3 as Instant });
+    await fillGap(fixture.db, gap('outage', day2, day3), { from: day2 as Instant, to: day3 as Instant });
+    await fillGap(fixture.db, gap('history', 0, day3, 'databases'), { from: day2 as Instant, to: day3 as Instant });
     expect(await order()).to.deep.equal([
       ['outage', 'databases', day1 + hour, day2],
       ['history', 'databases', 0, day2],
@@ -87,11 +88,11 @@ describe('gaps', () => {
   });
 
   it('that is told again grows, and never shrinks', async () => {
-    await addGap(held.db, gap('outage', 5, 10, 'caches'));
-    await addGap(held.db, gap('outage', 5, 20, 'caches'));
-    await addGap(held.db, gap('outage', 5, 15, 'caches'));
-    expect((await allGaps(held.db)).filter(({ service }) => service === 'caches').map(({ to }) => to)).to.deep.equal([
-      20
-    ]);
+    await addGap(fixture.db, gap('outage', 5, 10, 'caches'));
+    await addGap(fixture.db, gap('outage', 5, 20, 'caches'));
+    await addGap(fixture.db, gap('outage', 5, 15, 'caches'));
+    expect((await allGaps(fixture.db)).filter(({ service }) => service === 'caches').map(({ to }) => to)).to.deep.equal(
+      [20]
+    );
   });
 });

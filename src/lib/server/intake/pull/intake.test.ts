@@ -36,7 +36,7 @@ describe('intake from Levante', () => {
     (await arrivedSince(house.bussola.db, 0 as Instant)).find(({ service }) => service === 'machines')!.points;
   let prod: Account;
 
-  afterEach(() => (house.standIns.levante.mood = 'usual'));
+  afterEach(() => (house.standIns.levante.faultMode = 'usual'));
 
   describe('testing a credential', () => {
     it('passes each right on its own', async () => {
@@ -78,7 +78,7 @@ describe('intake from Levante', () => {
     });
 
     it('says by how much clocks differ', async () => {
-      house.standIns.levante.mood = 'clock-ahead';
+      house.standIns.levante.faultMode = 'clock-ahead';
       const [clock] = await failing({});
       expect([clock?.name, clock?.says.slice(0, 29)]).to.deep.equal(['clock', 'The clocks differ by 1 h: the']);
     });
@@ -146,16 +146,16 @@ describe('intake from Levante', () => {
         down: 'unavailable',
         'clock-ahead': 'clock'
       };
-      for (const [mood, fault] of Object.entries(faults)) {
-        house.standIns.levante.mood = mood as 'down';
+      for (const [faultMode, fault] of Object.entries(faults)) {
+        house.standIns.levante.faultMode = faultMode as 'down';
         house.clock.pass(2);
-        const error = await until(mood, async () => {
+        const error = await until(faultMode, async () => {
           const { lastError } = await account(prod.id);
           return lastError?.code === fault && lastError;
         });
-        expect(error.remedy, mood).to.have.length.above(10);
+        expect(error.remedy, faultMode).to.have.length.above(10);
       }
-      house.standIns.levante.mood = 'usual';
+      house.standIns.levante.faultMode = 'usual';
       house.clock.pass(2);
       await until('recovery', async () => (await account(prod.id)).lastError === null);
       const [series] = await seriesOfMetric(house.bussola.db, 'machine.memory.use');
@@ -170,7 +170,7 @@ describe('intake from Levante', () => {
     });
 
     it('refuses a value that is not a number, counts it, keeps the others', async () => {
-      house.standIns.levante.mood = 'not-a-number';
+      house.standIns.levante.faultMode = 'not-a-number';
       house.clock.pass(2);
       const error = await until('the refusal', async () => {
         const { lastError } = await account(prod.id);

@@ -4,9 +4,9 @@ import { accountById, noteClock, type Account, type AccountError } from '../../i
 import { collectionOf, notePull, noteResting, type Collection } from '../ledger/collections';
 import { addGap, fillGap, pieceOf, type Gap } from './gaps';
 import { accessOf, errorOf, providerOf, type Intake } from '../ledger/intake';
-import { keepSeries } from '../ledger/keep';
+import { storeSeries } from '../ledger/store-series';
 import { ProviderError, type ProviderAccess } from '../../providers/port/provider';
-import { wantedOf, type Half } from './wanted';
+import { wantedOf, type RequestedPart } from './requested';
 
 /** What one pull brings at most: the first of an account, so that something is seen at once, and one after an outage; the rest is filled in behind it. */
 const longestLook = hour;
@@ -120,7 +120,7 @@ async function promptSpan(
   { db }: Intake,
   account: Account,
   { service, pulledUntil, newestAt }: Collection,
-  { behindMs }: Half,
+  { behindMs }: RequestedPart,
   now: Instant
 ): Promise<Range> {
   const soonest = before(now, longestLook);
@@ -140,7 +140,7 @@ async function fetchInto(
   account: Account,
   service: string,
   access: ProviderAccess,
-  { resources }: Half,
+  { resources }: RequestedPart,
   span: Range,
   receivedAt: Instant,
   tally: Tally
@@ -148,7 +148,7 @@ async function fetchInto(
   if (resources.length === 0 || span.from >= span.to) return;
   const pages = providerOf(intake.providers, account).fetch(access, resources, span);
   for await (const { series, refused, refusedExample } of oneAhead(pages)) {
-    const { written, newest } = await keepSeries(intake, account.id, service, series, receivedAt);
+    const { written, newest } = await storeSeries(intake, account.id, service, series, receivedAt);
     tally.points += written;
     tally.refused += refused;
     tally.refusedExample ??= refusedExample;

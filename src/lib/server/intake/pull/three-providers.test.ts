@@ -5,7 +5,7 @@ import { families, linesOf } from '../../../../../stand-ins/maestro/numbers';
 import { clusters } from '../../../../../stand-ins/maestro/world';
 import { delayOf, pointOf } from '../../../../../stand-ins/levante/numbers';
 import { metrics as levanteMetrics, resources as levanteResources } from '../../../../../stand-ins/levante/world';
-import type { Mood } from '../../../../../stand-ins/world/moods';
+import type { FaultMode } from '../../../../../stand-ins/world/fault-modes';
 import { connect, seed, withHouse } from '../../../../../tests/support/bussola';
 import { until } from '../../../../../tests/support/until';
 import type { SummaryPoints } from '../../../core/series';
@@ -214,23 +214,32 @@ describe('intake from three unlike providers', () => {
   });
 
   it('with each trouble switched on in turn, nothing is missing afterwards and nothing is there twice', async () => {
-    const moods: Mood[] = ['throttled', 'refusing', 'late', 'slow', 'dropping', 'nonsense', 'malformed', 'down'];
+    const faultModes: FaultMode[] = [
+      'throttled',
+      'refusing',
+      'late',
+      'slow',
+      'dropping',
+      'nonsense',
+      'malformed',
+      'down'
+    ];
     const { standIns, clock } = house;
     const begun = clock.now();
     const all = [standIns.levante, standIns.ostro, standIns.maestro];
-    for (const mood of moods) {
-      for (const state of all) state.mood = mood;
+    for (const faultMode of faultModes) {
+      for (const state of all) state.faultMode = faultMode;
       for (let i = 0; i < 2; i++) {
         clock.pass(2);
         await until(
-          `${mood}: every pull`,
+          `${faultMode}: every pull`,
           async () => (await collections()).every(({ lastPullAt }) => lastPullAt === clock.now()),
           60_000
         );
       }
-      for (const state of all) state.mood = 'usual';
+      for (const state of all) state.faultMode = 'usual';
       clock.pass(2);
-      await until(`${mood}: recovery`, settled, 60_000);
+      await until(`${faultMode}: recovery`, settled, 60_000);
     }
     clock.pass(130); // an outage of the whole longer than one pull looks back, and late points that have come by now
     await until('the gap', settled, 60_000);

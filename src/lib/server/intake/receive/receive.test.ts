@@ -4,10 +4,10 @@ import type { QueryAnswer } from '../../../core/series';
 import { plainSignal } from '../../../core/signal';
 import { hour, minute, textFromInstant, type Instant } from '../../../core/time';
 import { allDropped } from '../ledger/collections';
-import { keepMetrics } from '../../inventory/metrics';
+import { saveMetrics } from '../../inventory/metrics';
 import { answerQuery } from '../../query/query';
 import { keyByText, makeKey, type Key } from './keys';
-import { keepReceived } from './receive';
+import { storeReceived } from './receive';
 
 describe('receiving', () => {
   const house = withHouse();
@@ -29,21 +29,21 @@ describe('receiving', () => {
 
   /** Sends lines as a program would: read in the reading room, then stored. */
   async function send(key: Key, lines: readonly object[]) {
-    const { reading, clock } = house.bussola;
+    const { parsers, clock } = house.bussola;
     const body = Buffer.from(lines.map((line) => JSON.stringify(line)).join('\n'));
-    return keepReceived(
+    return storeReceived(
       house.bussola,
       key,
-      await reading.receive({ format: 'ndjson', body, isGzip: false, now: clock.now() })
+      await parsers.receive({ format: 'ndjson', body, isGzip: false, now: clock.now() })
     );
   }
   async function sendOtlp(key: Key, metric: object) {
-    const { reading, clock } = house.bussola;
+    const { parsers, clock } = house.bussola;
     const body = Buffer.from(JSON.stringify({ resourceMetrics: [{ scopeMetrics: [{ metrics: [metric] }] }] }));
-    return keepReceived(
+    return storeReceived(
       house.bussola,
       key,
-      await reading.receive({ format: 'otlp-json', body, isGzip: false, now: clock.now() })
+      await parsers.receive({ format: 'otlp-json', body, isGzip: false, now: clock.now() })
     );
   }
 
@@ -129,7 +129,7 @@ describe('receiving', () => {
 
   it('what one key says of a metric changes nothing for another key, nor for a provider', async () => {
     const { db } = house.bussola;
-    await keepMetrics(db, 'levante', [
+    await saveMetrics(db, 'levante', [
       {
         name: 'told.use',
         title: 'Use',

@@ -2,10 +2,10 @@ import { refusals, type Received, type ReceivedSeries, type RefusalReason } from
 import type { Instant } from '$lib/core/time';
 import { columnsOf, isSound } from '../../providers/port/points';
 import { beginCollections, notePull, pushedService } from '../ledger/collections';
-import { keepSeries } from '../ledger/keep';
-import { keepMetrics } from '../../inventory/metrics';
+import { storeSeries } from '../ledger/store-series';
+import { saveMetrics } from '../../inventory/metrics';
 import type { FetchedSeries } from '../../providers/port/provider';
-import { keepFound } from '../../inventory/resources';
+import { saveDiscovered } from '../../inventory/resources';
 import type { Intake } from '../ledger/intake';
 import type { TakeTurns } from '../../base/take-turns';
 import type { Intervals } from './intervals';
@@ -56,7 +56,7 @@ class Refused {
  * Stores what was read from a request: metrics with their units and kinds as the data say, resources as they are named. What does not fit what is known, and series
  * beyond the key's limit, are refused and counted. When this resolves, what was accepted is stored. Requests of one key take turns, so that its limits hold.
  */
-export function keepReceived(receiver: Receiver, key: Key, received: Received): Promise<Taken> {
+export function storeReceived(receiver: Receiver, key: Key, received: Received): Promise<Taken> {
   return receiver.turns.take(`key ${key.id}`, () => keepInTurn(receiver, key, received));
 }
 
@@ -98,7 +98,7 @@ async function keepInTurn(receiver: Receiver, key: Key, received: Received): Pro
     ...identityOf(series),
     points: columnsOf(points[index] ?? [])
   }));
-  const { written, newest } = await keepSeries(receiver, key.accountId, pushedService, fetched, now);
+  const { written, newest } = await storeSeries(receiver, key.accountId, pushedService, fetched, now);
   const accepted = known.reduce((sum, { series }) => sum + series.points.length * series.weight, 0);
   const dropped = [...refused.counts].map(([reason, { count, example }]) => ({ reason, count, example }));
   await notePull(db, key.accountId, pushedService, {
@@ -150,7 +150,7 @@ async function describe({ db }: Receiver, key: Key, series: readonly ReceivedSer
   const metrics = new Map(series.map(({ metric }) => [metric.name, metric]));
   const resources = new Map(series.map(({ resource }) => [resource.id, resource]));
   await db.transaction(async (within) => {
-    await keepMetrics(
+    await saveMetrics(
       within,
       pushedService,
       [...metrics.values()].map(({ name, description, unit, kind }) => ({
@@ -179,7 +179,7 @@ async function describe({ db }: Receiver, key: Key, series: readonly ReceivedSer
       guest: 'none' as const,
       formerNames: []
     }));
-    await keepFound(within, key.accountId, found, now, false);
+    await saveDiscovered(within, key.accountId, found, now, false);
     await beginCollections(within, key.accountId, [pushedService]);
   });
 }

@@ -179,8 +179,8 @@ function pageOf({ series }: Page, wanted: readonly Name[]): FetchedPage {
 /** Tries one right after the other and says of each what was seen; what cannot be tried after a failure is left out. */
 async function testAccess(clock: Clock, access: ProviderAccess): Promise<AccessCheck[]> {
   const list = () => callLevante(clock, access, 'GET', '/v1/resources', null, resourcesSchema);
-  const { test, goOn } = await accessTest(new URL(access.endpoint).host, list);
-  if (!goOn) return test.checks;
+  const { test, isReachable } = await accessTest(new URL(access.endpoint).host, list);
+  if (!isReachable) return test.checks;
   const found = await test.right(
     'list resources',
     list,

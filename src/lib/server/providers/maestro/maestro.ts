@@ -68,8 +68,8 @@ export const maestroProvider = (clock: Clock): Provider => ({
 
 async function testAccess(clock: Clock, access: ProviderAccess): Promise<AccessCheck[]> {
   const list = () => clustersOf(clock, access);
-  const { test, goOn } = await accessTest(new URL(access.endpoint).host, list);
-  if (!goOn) return test.checks;
+  const { test, isReachable } = await accessTest(new URL(access.endpoint).host, list);
+  if (!isReachable) return test.checks;
   const clusters = await test.right('list resources', list, ({ length }) => `May list clusters: ${length} found.`);
   const first = clusters?.[0];
   if (!first) return test.checks;

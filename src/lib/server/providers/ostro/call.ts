@@ -12,7 +12,7 @@ const tokenSchema = z.object({
 /** A token is replaced this long before it runs out, so that none runs out on its way. */
 const marginMs = 30_000;
 
-interface HeldToken {
+interface CachedToken {
   readonly token: string;
   readonly until: number;
 }
@@ -23,7 +23,7 @@ interface HeldToken {
  */
 export class OstroCalls {
   readonly #clock: Clock;
-  readonly #held = new Map<string, Promise<HeldToken>>();
+  readonly #cached = new Map<string, Promise<CachedToken>>();
 
   constructor(clock: Clock) {
     this.#clock = clock;
@@ -40,22 +40,22 @@ export class OstroCalls {
       return await ask();
     } catch (error) {
       if (!(error instanceof ProviderError && error.code === 'signature')) throw error;
-      if (!this.#held.delete(nameOf(access))) throw error;
+      if (!this.#cached.delete(nameOf(access))) throw error;
       return ask(); // with a token of now: this one may have been ended early
     }
   }
 
-  async #token(access: ProviderAccess): Promise<HeldToken> {
+  async #token(access: ProviderAccess): Promise<CachedToken> {
     const name = nameOf(access);
-    const held = await this.#held.get(name)?.catch(() => null);
-    if (held && held.until - marginMs > this.#clock.now()) return held;
+    const cached = await this.#cached.get(name)?.catch(() => null);
+    if (cached && cached.until - marginMs > this.#clock.now()) return cached;
     const asked = this.#ask(access);
-    this.#held.set(name, asked);
-    asked.catch(() => this.#held.delete(name));
+    this.#cached.set(name, asked);
+    asked.catch(() => this.#cached.delete(name));
     return asked;
   }
 
-  async #ask(access: ProviderAccess): Promise<HeldToken> {
+  async #ask(access: ProviderAccess): Promise<CachedToken> {
     const body = new URLSearchParams({
       grant_type: 'client_credentials',
       client_id: access.keyId,

@@ -74,9 +74,9 @@ const measurementsSchema = z.object({
 type Measurements = z.infer<typeof measurementsSchema>;
 
 /** Each is read on its own, so that one that cannot be read costs itself alone. */
-const happeningsSchema = z.object({ happenings: z.array(z.unknown()).max(10_000) });
+const eventsSchema = z.object({ events: z.array(z.unknown()).max(10_000) });
 
-const happeningSchema = z.object({
+const eventSchema = z.object({
   id: z.string().min(1).max(200),
   at: instantTextSchema,
   uri: z.string().max(300),
@@ -97,7 +97,7 @@ export function ostroProvider(clock: Clock): Provider {
       rights: [
         { right: 'inventory.read', why: 'to find things and what is measured of them' },
         { right: 'measurements.read', why: 'to read what was measured, on every kind of thing' },
-        { right: 'happenings.read', why: 'to hear of what happens, such as a replication that stalls', optional: true },
+        { right: 'events.read', why: 'to hear of what happens, such as a replication that stalls', optional: true },
         { right: 'guests.enable', why: 'to switch guest-level measures on from here', optional: true }
       ],
       steps: [
@@ -120,8 +120,7 @@ export function ostroProvider(clock: Clock): Provider {
       return measures.map(asMetric);
     },
     fetch: (access, wanted, span) => fetchPages(calls, access, wanted, span),
-    events: (access) =>
-      Promise.resolve([{ name: 'happenings', follow: (cursor) => happenings(calls, access, cursor) }]),
+    events: (access) => Promise.resolve([{ name: 'events', follow: (cursor) => events(calls, access, cursor) }]),
     enableGuest: async (access, resource) => {
       await calls.get(access, `/v2/guest/${pathOf(resource)}`, z.unknown(), 'POST');
     }
@@ -217,18 +216,18 @@ function pageOf({ measurements }: Measurements, resource: string, kind: string):
   return { series: found, refused, refusedExample };
 }
 
-async function* happenings(
+async function* events(
   calls: OstroCalls,
   access: ProviderAccess,
   cursor: string | null
 ): AsyncGenerator<FoundEvent | UnreadableEvent> {
   const query = cursor === null ? '' : `?after=${encodeURIComponent(cursor)}`;
-  const answer = await calls.get(access, `/v2/happenings${query}`, happeningsSchema);
-  for (const one of answer.happenings) yield happeningOf(one);
+  const answer = await calls.get(access, `/v2/events${query}`, eventsSchema);
+  for (const one of answer.events) yield ostroEventOf(one);
 }
 
 /** One event of the list, or why it cannot be read: it does not keep the others from being read. */
-export function happeningOf(one: unknown): FoundEvent | UnreadableEvent {
+export function ostroEventOf(one: unknown): FoundEvent | UnreadableEvent {
   const named = z.object({ id: z.string().min(1).max(200) }).safeParse(one).data?.id ?? null;
   const refused = (why: string): UnreadableEvent => ({
     id: named,
@@ -237,7 +236,7 @@ export function happeningOf(one: unknown): FoundEvent | UnreadableEvent {
   });
   const unstorable = unstorableIn(one);
   if (unstorable !== null) return refused(`${unstorable.path} ${unstorable.why}`);
-  const read = happeningSchema.safeParse(one);
+  const read = eventSchema.safeParse(one);
   if (!read.success) {
     const [issue] = read.error.issues;
     return refused(`${issue?.path.join('.') || 'it'}: ${issue?.message ?? 'cannot be read'}`);
@@ -249,8 +248,8 @@ export function happeningOf(one: unknown): FoundEvent | UnreadableEvent {
 /** Tries every right on its own; measurements kind by kind, since rights may differ between them. */
 async function testAccess(clock: Clock, calls: OstroCalls, access: ProviderAccess): Promise<AccessCheck[]> {
   const tenant = () => calls.get(access, '/v2/tenant', tenantSchema);
-  const { test, goOn } = await accessTest(new URL(access.endpoint).host, tenant);
-  if (!goOn) return test.checks;
+  const { test, isReachable } = await accessTest(new URL(access.endpoint).host, tenant);
+  if (!isReachable) return test.checks;
   const found = await test.right(
     'list resources',
     async () => ({ resources: await discover(calls, access), ...(await tenant()) }),
@@ -286,8 +285,8 @@ async function testAccess(clock: Clock, calls: OstroCalls, access: ProviderAcces
   }
   await test.right(
     'hear of events',
-    () => calls.get(access, '/v2/happenings', happeningsSchema),
-    ({ happenings: { length } }) => `May hear of events: ${length} so far.`
+    () => calls.get(access, '/v2/events', eventsSchema),
+    ({ events: { length } }) => `May hear of events: ${length} so far.`
   );
   return test.checks;
 }

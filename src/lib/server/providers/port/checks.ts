@@ -17,7 +17,7 @@ export interface AccessTest {
 export async function accessTest(
   host: string,
   first: () => Promise<unknown>
-): Promise<{ test: AccessTest; goOn: boolean }> {
+): Promise<{ test: AccessTest; isReachable: boolean }> {
   const checks: AccessCheck[] = [];
   const test: AccessTest = {
     checks,
@@ -47,7 +47,7 @@ export async function accessTest(
     failure?.code === 'clock' ? 1 : failure?.code === 'signature' ? 2 : failure?.code === 'permission' ? 3 : 0;
   const passed = failure === null ? 3 : failed;
   steps.slice(0, passed).forEach((name, i) => test.pass(name, words[i] as string));
-  if (failure === null || failed === 3) return { test, goOn: true };
+  if (failure === null || failed === 3) return { test, isReachable: true };
   checks.push({ name: steps[failed] ?? 'reach', passed: false, says: failure.message, remedy: failure.remedy });
-  return { test, goOn: false };
+  return { test, isReachable: false };
 }

@@ -93,10 +93,10 @@ describe('the guard of an account', () => {
     const slow = accountGuard({ ...usualLimits, atOnce: 1 })();
     const other = accountGuard({ ...usualLimits, atOnce: 1 })();
     let end = () => {};
-    const held = slow.run(() => new Promise<void>((done) => (end = done)));
+    const fixture = slow.run(() => new Promise<void>((done) => (end = done)));
     expect(await other.run(() => Promise.resolve('there'))).to.equal('there');
     end();
-    await held;
+    await fixture;
   });
 
   it('for testing a credential tries once', async () => {

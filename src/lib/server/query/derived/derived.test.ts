@@ -8,7 +8,7 @@ import { collectionOf } from '../../intake/ledger/collections';
 import { answerQuery, querySchema } from '../query';
 import { allDerived, askBackfill, derivedById, removeDerived, switchDerived, type Derived } from './derived';
 import { usesOfMetric } from '../../boards/signal-uses';
-import { makeDerived } from './make';
+import { makeDerived } from './make-derived';
 
 describe('a derived metric', () => {
   const house = withHouse();

@@ -3,10 +3,10 @@ import { withDatabase } from '../../../../../tests/support/database';
 import type { GroupRule } from '../../../core/group';
 import type { Instant } from '../../../core/time';
 import { Changes } from '../../base/changes';
-import { keepFound } from '../../inventory/resources';
+import { saveDiscovered } from '../../inventory/resources';
 import { groupChoices } from './choices';
 import { allGroups, groupById, removeGroup, type Group } from './groups';
-import { keepGroup } from './keep';
+import { saveGroup } from './save-group';
 import { membersOf } from './members';
 
 const web: GroupRule = { match: 'all', conditions: [{ label: 'resource', matches: '^booking-' }] };
@@ -19,14 +19,14 @@ const byTag: GroupRule = {
 };
 
 describe('groups', () => {
-  const held = withDatabase();
+  const fixture = withDatabase();
   const changes = new Changes();
   let now = 1000;
   const keep = (id: number | null, name: string, rule: GroupRule, by = 'Nerea') =>
-    keepGroup({ db: held.db, clock: { now: () => now as Instant }, changes } as never, id, { name, rule }, by);
+    saveGroup({ db: fixture.db, clock: { now: () => now as Instant }, changes }, id, { name, rule }, by);
 
   before(async () => {
-    await held.db.rows(
+    await fixture.db.rows(
       `insert into accounts (name, provider, endpoint, key_id, secret_sealed, created_at, created_by, history_from)
        values ('corallo-prod', 'levante', 'x', 'x', '', 0, 'x', 0)`
     );
@@ -34,8 +34,8 @@ describe('groups', () => {
       ...{ providerId: name, name, type: 'machine', service: 'machines', region, tags },
       ...{ guest: 'none' as const, formerNames: [] }
     });
-    await keepFound(
-      held.db,
+    await saveDiscovered(
+      fixture.db,
       1,
       [
         found('booking-web-1', 'perla-1', { team: 'booking' }),
@@ -46,14 +46,14 @@ describe('groups', () => {
       10 as Instant
     );
   });
-  const members = async (rule: GroupRule) => (await membersOf(held.db, rule)).map(({ name }) => name);
+  const members = async (rule: GroupRule) => (await membersOf(fixture.db, rule)).map(({ name }) => name);
 
   it('gather the resources that are there, by name', async () => {
     expect(await members(web)).to.deep.equal(['booking-web-1', 'booking-web-2']);
     expect(await members(byTag)).to.deep.equal(['booking-web-2', 'fares-primary']);
-    await held.db.rows(`update resources set ended_at = 20 where name = 'booking-web-2'`);
+    await fixture.db.rows(`update resources set ended_at = 20 where name = 'booking-web-2'`);
     expect(await members(web)).to.deep.equal(['booking-web-1']);
-    await held.db.rows('update resources set ended_at = null');
+    await fixture.db.rows('update resources set ended_at = null');
   });
 
   it('are kept with who changed them and when; alarms hear of it', async () => {
@@ -64,7 +64,7 @@ describe('groups', () => {
     now = 2000;
     const changed = await keep(made.id, 'booking-web', byTag, 'Ivo');
     expect(changed).to.deep.equal({ id: made.id, name: 'booking-web', rule: byTag, changedAt: 2000, changedBy: 'Ivo' });
-    expect(await groupById(held.db, made.id)).to.deep.equal(changed);
+    expect(await groupById(fixture.db, made.id)).to.deep.equal(changed);
     expect(heard).to.equal(2);
   });
 
@@ -72,14 +72,14 @@ describe('groups', () => {
     const other = (await keep(null, 'other', web)) as Group;
     expect(await keep(null, 'other', byTag)).to.equal('taken');
     expect(await keep(other.id, 'booking-web', web)).to.equal('taken');
-    expect((await groupById(held.db, other.id))?.name, 'nothing is lost').to.equal('other');
-    await removeGroup(held.db, other.id);
+    expect((await groupById(fixture.db, other.id))?.name, 'nothing is lost').to.equal('other');
+    await removeGroup(fixture.db, other.id);
     expect(await keep(other.id, 'again', web)).to.equal(null);
-    expect((await allGroups(held.db)).map(({ name }) => name)).to.deep.equal(['booking-web']);
+    expect((await allGroups(fixture.db)).map(({ name }) => name)).to.deep.equal(['booking-web']);
   });
 
   it('choose among what resources have, tags last, the most frequent first', async () => {
-    const choices = await groupChoices(held.db);
+    const choices = await groupChoices(fixture.db);
     expect(choices.map(({ name }) => name)).to.deep.equal([
       ...['account', 'provider', 'region', 'resource', 'service', 'type', 'tag.team']
     ]);

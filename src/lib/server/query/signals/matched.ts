@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { meeting, pickSchema, standardLabels, type LabelCondition } from '$lib/core/signal';
+import { conditionMatcher, pickSchema, standardLabels, type LabelCondition } from '$lib/core/signal';
 import { allGroups } from '../groups/groups';
 import type { Queryable } from '../../db/pool';
 import { seriesOfMetric, type Series } from '../../inventory/series';
@@ -34,7 +34,7 @@ export async function matchedBy(db: Queryable, { metric, where }: MatchAsked): P
   const all = withGroups(await seriesOfMetric(db, metric), await allGroups(db));
   let remaining: readonly Series[] = all;
   const left = where.map((condition) => {
-    const meets = meeting([condition]);
+    const meets = conditionMatcher([condition]);
     remaining = remaining.filter(({ conditionLabels }) => meets(conditionLabels));
     return remaining.length;
   });
@@ -53,7 +53,7 @@ function placeOf(name: string): number {
 }
 
 function labelOf(name: string, all: readonly Series[], where: readonly LabelCondition[]): MatchedLabel {
-  const meets = meeting(where.filter(({ label }) => label !== name));
+  const meets = conditionMatcher(where.filter(({ label }) => label !== name));
   const counts = new Map<string, number>();
   for (const { conditionLabels } of all) {
     if (!meets(conditionLabels)) continue;

@@ -6,7 +6,7 @@ import { signalSchema, type Signal } from '../../../core/signal';
 import { minute, textFromInstant, type Instant } from '../../../core/time';
 import { answerQueries, answerQuery } from '../query';
 import { keyByText, makeKey, type Key } from '../../intake/receive/keys';
-import { keepReceived } from '../../intake/receive/receive';
+import { storeReceived } from '../../intake/receive/receive';
 
 describe('cells of which some series have not arrived', () => {
   const house = withHouse();
@@ -28,7 +28,7 @@ describe('cells of which some series have not arrived', () => {
   });
 
   const send = (key: Key, ago: number, value: number) =>
-    keepReceived(house.bussola, key, {
+    storeReceived(house.bussola, key, {
       series: [
         {
           resource: { id: key.name, name: key.name, tags: {} },

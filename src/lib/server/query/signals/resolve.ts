@@ -4,7 +4,7 @@ import {
   asksFor,
   combineProblem,
   fixedStepOf,
-  meeting,
+  conditionMatcher,
   picksOf,
   prepare,
   resourceKey,
@@ -12,7 +12,7 @@ import {
   spokenCondition,
   type Labels,
   type Note,
-  type Pick,
+  type SignalPick,
   type ResourceIds,
   type Signal
 } from '$lib/core/signal';
@@ -67,7 +67,7 @@ export async function resolveSignal(db: Queryable, signal: Signal, stock?: Stock
     const asked = there.filter(({ metric }) => asksFor(pick.metric, metric));
     const all = pick.where.some(({ label }) => label === 'group') ? withGroups(asked, groups) : asked;
     if (all.length === 0) await refuseUnknown(db, pick, path);
-    const meets = meeting(pick.where);
+    const meets = conditionMatcher(pick.where);
     const { alike: found, others } = measuringAlike(
       pick,
       all.filter(({ conditionLabels }) => meets(conditionLabels))
@@ -95,7 +95,7 @@ export function withGroups(series: readonly Series[], groups: readonly Group[]):
   }));
 }
 
-async function refuseUnknown(db: Queryable, { metric }: Pick, path: readonly (string | number)[]): Promise<void> {
+async function refuseUnknown(db: Queryable, { metric }: SignalPick, path: readonly (string | number)[]): Promise<void> {
   const names = await metricNames(db);
   if (names.some((name) => asksFor(metric, name))) return; // known, but nothing reports it yet
   throw new Refusal(
@@ -111,7 +111,7 @@ async function refuseUnknown(db: Queryable, { metric }: Pick, path: readonly (st
  * fails for what another program sends. What providers report comes first, then what the oldest key sends.
  */
 function measuringAlike(
-  { statistic }: Pick,
+  { statistic }: SignalPick,
   found: readonly Series[]
 ): { readonly alike: readonly Series[]; readonly others: readonly Series[] } {
   const isSent = ({ labels: { provider } }: Series): boolean => provider === 'pushed';
@@ -137,7 +137,7 @@ function measuringAlike(
     : { alike: found.filter((one) => !others.includes(one)), others };
 }
 
-function leftOut({ metric }: Pick, others: readonly Series[]): string {
+function leftOut({ metric }: SignalPick, others: readonly Series[]): string {
   const [first] = others;
   const what = others.length === 1 ? '1 series' : `${others.length} series`;
   return `${what} that a key sends as ${metric} measures something else and is left out, first of ${first?.labels.account ?? ''} in ${first?.unit ?? ''}.`;
@@ -145,7 +145,7 @@ function leftOut({ metric }: Pick, others: readonly Series[]): string {
 
 /** Why the points of some series cannot give what a pick asks for. */
 function problemOf(
-  pick: Pick,
+  pick: SignalPick,
   series: readonly Series[]
 ): { message: string; remedy: string; path: (string | number)[] } | null {
   for (const { shape, kind } of series) {
@@ -160,10 +160,10 @@ function problemOf(
 }
 
 /** Which of a pick's conditions left nothing. */
-function emptiedBy({ metric, where }: Pick, all: readonly Series[]): string {
+function emptiedBy({ metric, where }: SignalPick, all: readonly Series[]): string {
   let left = all;
   for (const condition of where) {
-    const meets = meeting([condition]);
+    const meets = conditionMatcher([condition]);
     const next = left.filter(({ conditionLabels }) => meets(conditionLabels));
     if (next.length === 0)
       return left.length === all.length
@@ -251,6 +251,6 @@ export function refuseTwins(columns: readonly { readonly labels: Labels }[]): vo
   throw new Refusal(
     'signal-invalid',
     `Several of its series have the same labels${told.length > 0 ? `, such as ${told.join(', ')}` : ''}.`,
-    'Pick one metric in each row instead of a pattern, or combine the row by labels.'
+    'SignalPick one metric in each row instead of a pattern, or combine the row by labels.'
   );
 }

@@ -4,11 +4,11 @@ import { until } from '../../../../../tests/support/until';
 import { plainSignal, signalSchema } from '../../../core/signal';
 import { after, day } from '../../../core/time';
 import { Catalogue } from '../catalogue/catalogue';
-import { keepGroup } from '../groups/keep';
+import { saveGroup } from '../groups/save-group';
 import { membersOf } from '../groups/members';
 import { groupChoices } from '../groups/choices';
 import { collectionOf } from '../../intake/ledger/collections';
-import { keepSignal } from './keep';
+import { saveSignal } from './save-signal';
 import { matchedBy } from './matched';
 import { resolveSignal, stockFor } from './resolve';
 import { allSignals } from './signals';
@@ -77,9 +77,9 @@ describe('signals, groups and the catalogue over real resources', () => {
     const { bussola } = house;
     const rule = { match: 'all' as const, conditions: [{ label: 'resource', matches: '^booking-web-' }] };
     const members = await membersOf(bussola.db, rule);
-    const kept = await keepGroup(bussola, null, { name: 'booking', rule }, 'test');
+    const kept = await saveGroup(bussola, null, { name: 'booking', rule }, 'test');
     expect(kept).to.have.property('name', 'booking');
-    expect(await keepGroup(bussola, null, { name: 'booking', rule }, 'test')).to.equal('taken');
+    expect(await saveGroup(bussola, null, { name: 'booking', rule }, 'test')).to.equal('taken');
     const where = [{ label: 'group', is: ['booking'] }];
     const { series } = await resolveSignal(
       bussola.db,
@@ -92,7 +92,7 @@ describe('signals, groups and the catalogue over real resources', () => {
       name: 'of the group',
       signal: plainSignal({ metric: 'machine.memory.use', statistic: 'max', where })
     };
-    await keepSignal(bussola, null, named, 'test');
+    await saveSignal(bussola, null, named, 'test');
     expect((await usesOfGroup(bussola.db, 'booking')).map(({ name }) => name)).to.deep.equal(['of the group']);
     expect((await groupChoices(bussola.db)).map(({ name }) => name)).to.include.members([
       'resource',
@@ -103,18 +103,18 @@ describe('signals, groups and the catalogue over real resources', () => {
 
   it('is kept under a name of its own, and only when it can be worked out', async () => {
     const { bussola } = house;
-    const first = await keepSignal(bussola, null, { name: 'Processors', signal: processor }, 'test');
+    const first = await saveSignal(bussola, null, { name: 'Processors', signal: processor }, 'test');
     const refused = async (name: string, signal: typeof processor) =>
-      keepSignal(bussola, null, { name, signal }, 'test').then(
+      saveSignal(bussola, null, { name, signal }, 'test').then(
         () => 'kept',
         (error: Error) => error.message
       );
     expect(await refused('Processors', processor)).to.equal('There is already a signal named Processors.');
     const unknown = plainSignal({ metric: 'nothing.at.all', statistic: 'avg' });
     expect(await refused('Other', unknown)).to.equal('There is no metric named nothing.at.all.');
-    const changed = await keepSignal(bussola, first?.id ?? 0, { name: 'Processors, all', signal: processor }, 'test');
+    const changed = await saveSignal(bussola, first?.id ?? 0, { name: 'Processors, all', signal: processor }, 'test');
     expect(changed?.name).to.equal('Processors, all');
-    expect(await keepSignal(bussola, 9999, { name: 'Nobody’s', signal: processor }, 'test')).to.equal(null);
+    expect(await saveSignal(bussola, 9999, { name: 'Nobody’s', signal: processor }, 'test')).to.equal(null);
     expect((await allSignals(bussola.db)).map(({ name }) => name)).to.include('Processors, all');
   });
 

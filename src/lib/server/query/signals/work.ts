@@ -14,7 +14,7 @@ import {
   prepare,
   wantedOf,
   type Note,
-  type Pick,
+  type SignalPick,
   type Readings,
   type Signal,
   type Source,
@@ -109,14 +109,14 @@ function worked(
   { spans, head }: Sources
 ): Worked {
   const began = performance.now();
-  const pointsOf = (pick: Pick, source: Source, on: Grid): SummaryPoints =>
+  const pointsOf = (pick: SignalPick, source: Source, on: Grid): SummaryPoints =>
     readingOf(readings, pick, source, on).points.get(source.id) as SummaryPoints;
   const read: Readings = {
     aligned: (source, on, statistic) => {
       const key = `${source.id} ${statistic} ${on.start} ${on.step} ${on.count}`;
       let values = aligned.get(key);
       if (!values) {
-        const points = pointsOf({ statistic } as Pick, source, on);
+        const points = pointsOf({ statistic } as SignalPick, source, on);
         values = isOfGrowth(statistic)
           ? growSeries(points, on, growthKind(source), source.samplingMs, statistic, source.stamp)
           : alignSeries(points, on, statistic);
@@ -126,7 +126,7 @@ function worked(
     },
     pooled: (group, on, statistic) =>
       groupSeries(
-        group.map((source) => pointsOf({ statistic } as Pick, source, on)),
+        group.map((source) => pointsOf({ statistic } as SignalPick, source, on)),
         on,
         statistic satisfies PooledStatistic
       ),

@@ -46,7 +46,7 @@ export class PanelData {
 }
 
 /** Something that a panel asks: a signal over a range, in at most so many cells. */
-export interface Question {
+export interface PanelQuery {
   readonly data: PanelData;
   readonly signal: Signal;
   readonly range: Range;
@@ -68,36 +68,36 @@ const mostTogether = 12;
 
 /** What the panels of one board ask; together, so that the server reads what they share once. */
 export class BoardData {
-  /** The newest question of each panel's data; answers to older ones are not taken. */
-  readonly #newest = new Map<PanelData, Question>();
-  readonly #underWay = new Map<AbortController, readonly Question[]>();
+  /** The newest query of each panel's data; answers to older ones are not taken. */
+  readonly #newest = new Map<PanelData, PanelQuery>();
+  readonly #underWay = new Map<AbortController, readonly PanelQuery[]>();
 
   /** @param token of a link by which the board is seen; without one, signals are asked for as they are */
   constructor(readonly token: string | null = null) {}
 
   /** Asks; an answer still under way is given up when all it was asked for is asked anew. */
-  async ask(questions: readonly Question[], zone: string): Promise<void> {
-    for (const question of questions) this.#newest.set(question.data, question);
+  async ask(queries: readonly PanelQuery[], zone: string): Promise<void> {
+    for (const query of queries) this.#newest.set(query.data, query);
     for (const [asking, asked] of this.#underWay)
-      if (asked.every((question) => this.#newest.get(question.data) !== question)) asking.abort();
-    await Promise.all(together(questions).map((some) => this.#askTogether(some, zone)));
+      if (asked.every((query) => this.#newest.get(query.data) !== query)) asking.abort();
+    await Promise.all(together(queries).map((some) => this.#askTogether(some, zone)));
   }
 
-  async #askTogether(questions: readonly Question[], zone: string): Promise<void> {
-    const [first] = questions;
+  async #askTogether(queries: readonly PanelQuery[], zone: string): Promise<void> {
+    const [first] = queries;
     if (!first) return;
     const asking = new AbortController();
-    this.#underWay.set(asking, questions);
+    this.#underWay.set(asking, queries);
     const [path, what] =
       this.token === null
-        ? ['/queries', { signals: questions.map(({ signal }) => signal) }]
-        : [`/shared/${this.token}/queries`, { asks: questions.map(({ of }) => of) }];
+        ? ['/queries', { signals: queries.map(({ signal }) => signal) }]
+        : [`/shared/${this.token}/queries`, { asks: queries.map(({ of }) => of) }];
     const told = await post<(PackedAnswer | Problem)[]>(
       path,
       {
         ...what,
         ...spanOf(first.range),
-        spans: questions.map(({ range, cells }) => ({ ...spanOf(range), cells })),
+        spans: queries.map(({ range, cells }) => ({ ...spanOf(range), cells })),
         zone,
         values: 'packed'
       },
@@ -105,10 +105,10 @@ export class BoardData {
     );
     this.#underWay.delete(asking);
     if (told === null) return;
-    for (const [index, question] of questions.entries()) {
+    for (const [index, query] of queries.entries()) {
       const one = Array.isArray(told) ? told[index] : told;
-      if (one && this.#newest.get(question.data) === question)
-        question.data.take('series' in one ? unpacked(one) : one, question.range);
+      if (one && this.#newest.get(query.data) === query)
+        query.data.take('series' in one ? unpacked(one) : one, query.range);
     }
   }
 
@@ -119,9 +119,9 @@ export class BoardData {
 }
 
 /** Questions in lists that one request may have. */
-const together = (questions: readonly Question[]): (readonly Question[])[] =>
-  Array.from({ length: Math.ceil(questions.length / mostTogether) }, (_, part) =>
-    questions.slice(part * mostTogether, (part + 1) * mostTogether)
+const together = (queries: readonly PanelQuery[]): (readonly PanelQuery[])[] =>
+  Array.from({ length: Math.ceil(queries.length / mostTogether) }, (_, part) =>
+    queries.slice(part * mostTogether, (part + 1) * mostTogether)
   );
 
 export const spanOf = ({ from, to }: Range) => ({ from: textFromInstant(from), to: textFromInstant(to) });

@@ -13,14 +13,14 @@ export class PanelView {
   /** Its own range while it is unlinked from the board's, with those before it. */
   own = $state.raw<readonly ShownRange[]>([]);
   unlinked = $state(false);
-  readonly #held = new Map<string, PanelData>();
+  readonly #cached = new Map<string, PanelData>();
 
-  /** What is known of one of its questions. */
+  /** What is known of one of its queries. */
   data(name: string): PanelData {
-    const known = this.#held.get(name);
+    const known = this.#cached.get(name);
     if (known) return known;
-    const made = ofNobody(() => new PanelData());
-    this.#held.set(name, made);
+    const made = untracked(() => new PanelData());
+    this.#cached.set(name, made);
     return made;
   }
 
@@ -46,7 +46,7 @@ export class PanelView {
  * Makes something with state that belongs to no reaction. What a derived value or an effect makes by itself, it does not follow: a panel whose data were first asked for
  * there would never hear of them.
  */
-function ofNobody<Made>(make: () => Made): Made {
+function untracked<Made>(make: () => Made): Made {
   let made: Made | undefined;
   $effect.root(() => {
     made = make();
@@ -61,7 +61,7 @@ export class PanelViews {
   of(id: string): PanelView {
     const known = this.#views.get(id);
     if (known) return known;
-    const made = ofNobody(() => new PanelView());
+    const made = untracked(() => new PanelView());
     this.#views.set(id, made);
     return made;
   }

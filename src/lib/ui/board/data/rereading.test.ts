@@ -3,7 +3,7 @@ import { Rereading } from './rereading';
 
 describe('reading again after news', () => {
   /** A board whose pauses and answers are ended by hand. */
-  function held() {
+  function pending() {
     const pauses: (() => void)[] = [];
     const answers: (() => void)[] = [];
     const asked = () => new Promise<void>((resolve) => answers.push(resolve));
@@ -21,7 +21,7 @@ describe('reading again after news', () => {
   const settled = () => new Promise<void>((resolve) => setImmediate(resolve));
 
   it('reads the news of a moment together', async () => {
-    const { rereading, answers, pauses, pause } = held();
+    const { rereading, answers, pauses, pause } = pending();
     for (let i = 0; i < 5; i++) rereading.soon();
     expect(pauses).to.have.length(1);
     expect(answers, 'not at once').to.have.length(0);
@@ -30,7 +30,7 @@ describe('reading again after news', () => {
   });
 
   it('waits for the answer under way, then reads once more what came meanwhile', async () => {
-    const { rereading, answers, pause } = held();
+    const { rereading, answers, pause } = pending();
     rereading.soon();
     await pause();
     for (let i = 0; i < 3; i++) {
@@ -47,7 +47,7 @@ describe('reading again after news', () => {
   });
 
   it('waits for what was asked besides, and for all of it', async () => {
-    const { rereading, answers, asked, pause } = held();
+    const { rereading, answers, asked, pause } = pending();
     rereading.wait(asked());
     rereading.wait(Promise.resolve());
     rereading.soon();
@@ -59,7 +59,7 @@ describe('reading again after news', () => {
   });
 
   it('ends, in a pause and while it waits', async () => {
-    const { rereading, answers, pauses, pause, asked } = held();
+    const { rereading, answers, pauses, pause, asked } = pending();
     rereading.soon();
     rereading.stop();
     expect(pauses).to.have.length(0);

@@ -9,7 +9,7 @@
   import { unit } from '$lib/core/units';
   import Margin from '../../margin/Margin.svelte';
   import { post, spanOf } from '../data/panel-data.svelte';
-  import type { BoardMetric } from '../data/scene.svelte';
+  import type { BoardMetric } from '../data/board-context.svelte';
 
   interface Props {
     now: Instant;

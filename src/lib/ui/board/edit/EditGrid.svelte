@@ -2,7 +2,7 @@
   import type { GridStack } from 'gridstack';
   import 'gridstack/dist/gridstack.css';
   import { onMount, type Snippet } from 'svelte';
-  import { bySection, type Board, type Panel, type Place } from '$lib/core/board';
+  import { bySection, type Board, type Panel, type GridArea } from '$lib/core/board';
 
   interface Props {
     board: Board;
@@ -10,7 +10,7 @@
     selected: string | null;
     panel: Snippet<[Panel]>;
     heading: Snippet<[Board['sections'][number]]>;
-    onPlace: (moved: ReadonlyMap<string, { place: Place; section: string | undefined }>) => void;
+    onPlace: (moved: ReadonlyMap<string, { place: GridArea; section: string | undefined }>) => void;
     onSelect: (id: string) => void;
     onRemove: (id: string) => void;
   }
@@ -80,7 +80,7 @@
   /** What a person moved or sized becomes part of the board. */
   function readBack(): void {
     if (isSyncing) return;
-    const moved = new Map<string, { place: Place; section: string | undefined }>();
+    const moved = new Map<string, { place: GridArea; section: string | undefined }>();
     for (const [section, grid] of grids)
       for (const { id, x = 0, y = 0, w = 1, h = 1 } of grid.engine.nodes) {
         const known = board.panels.find((one) => one.id === id);

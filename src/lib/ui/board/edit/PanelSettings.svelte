@@ -19,7 +19,7 @@
   import LimitParts from '../../bench/LimitParts.svelte';
   import Margin from '../../margin/Margin.svelte';
   import type { PanelView } from '../data/panel-view.svelte';
-  import { metricOf, type BoardMetric, type Scene } from '../data/scene.svelte';
+  import { metricOf, type BoardMetric, type BoardContext } from '../data/board-context.svelte';
   import GaugeSettings from './settings/GaugeSettings.svelte';
   import LimitList from './settings/LimitList.svelte';
   import OverTimeSettings from './settings/OverTimeSettings.svelte';
@@ -30,7 +30,7 @@
   interface Props {
     panel: Panel;
     view: PanelView;
-    metrics: Scene['metrics'];
+    metrics: BoardContext['metrics'];
     pickers: readonly Picker[];
     sections: readonly Section[];
     /** Where its signal is composed. */

@@ -7,7 +7,7 @@ import {
   removePanel,
   withPanel,
   type Board,
-  type Kept,
+  type SavedBoard,
   type Panel
 } from '$lib/core/board';
 import { plainSignal } from '$lib/core/signal';
@@ -30,7 +30,7 @@ const rename = (board: Board, index: number, title: string) =>
 
 /** A server that keeps one board, as the real one does: a change names the version it was made from. */
 class Server {
-  kept: Kept = { ...began, id: 7, version: 1, changedAt: 0, changedBy: 'nobody', sharing: {} };
+  kept: SavedBoard = { ...began, id: 7, version: 1, changedAt: 0, changedBy: 'nobody', sharing: {} };
   isReached = true;
   sent = 0;
 
@@ -130,7 +130,7 @@ describe('keeping a board by itself', () => {
     const server = new Server();
     const nerea = new Person('Nerea', server);
     server.isReached = false;
-    nerea.change((board) => rename(board, 0, 'Kept later'));
+    nerea.change((board) => rename(board, 0, 'SavedBoard later'));
     await nerea.keeping.flush();
     expect(nerea.keeping.standing).to.include({ saving: 'waiting' });
     expect(nerea.keeping.standing.problem).to.match(/^Bussola cannot be reached/);
@@ -138,7 +138,7 @@ describe('keeping a board by itself', () => {
     server.isReached = true;
     await nerea.keeping.flush();
     expect([nerea.keeping.standing.saving, nerea.keeping.standing.problem]).to.deep.equal(['saved', '']);
-    expect(titles(server.kept)).to.deep.equal(['Kept later', 'B']);
+    expect(titles(server.kept)).to.deep.equal(['SavedBoard later', 'B']);
   });
 
   it('says why it was refused, keeps it on the screen, and forgets the reason when it is mended or undone', async () => {
@@ -248,5 +248,11 @@ describe('keeping a board by itself', () => {
   });
 });
 
-const withoutKeeping = ({ id: _, version: _v, changedAt: _a, changedBy: _b, sharing: _s, ...board }: Kept): Board =>
-  board;
+const withoutKeeping = ({
+  id: _,
+  version: _v,
+  changedAt: _a,
+  changedBy: _b,
+  sharing: _s,
+  ...board
+}: SavedBoard): Board => board;

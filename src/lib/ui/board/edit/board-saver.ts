@@ -1,5 +1,5 @@
 import equal from 'fast-deep-equal';
-import { boardOf, mergeBoards, type Board, type Conflict, type Kept } from '$lib/core/board';
+import { boardOf, mergeBoards, type Board, type Conflict, type SavedBoard } from '$lib/core/board';
 
 /** How a change stands: saved, not yet, being saved, refused, or waiting because the server cannot be reached. */
 export type Saving = 'saved' | 'unsaved' | 'saving' | 'refused' | 'waiting';
@@ -23,9 +23,9 @@ export interface Standing {
 
 /** What became of a change that was sent. */
 export type SaveResult =
-  | { readonly kind: 'saved'; readonly board: Kept }
+  | { readonly kind: 'saved'; readonly board: SavedBoard }
   /** Somebody else changed the board meanwhile: as it is now. */
-  | { readonly kind: 'changed meanwhile'; readonly board: Kept }
+  | { readonly kind: 'changed meanwhile'; readonly board: SavedBoard }
   | { readonly kind: 'refused'; readonly problem: string }
   | { readonly kind: 'offline' };
 
@@ -71,7 +71,7 @@ export class BoardSaver {
   #prevent: (() => void) | null = null;
   #underWay: Promise<void> | null = null;
 
-  constructor(kept: Kept, outside: Outside) {
+  constructor(kept: SavedBoard, outside: Outside) {
     this.id = kept.id;
     this.#outside = outside;
     this.#base = boardOf(kept);
@@ -133,7 +133,7 @@ export class BoardSaver {
   }
 
   /** Takes what somebody else made of the board, merged with what is not saved yet. */
-  take(kept: Kept): void {
+  take(kept: SavedBoard): void {
     if (kept.version <= this.#version) return;
     const theirs = boardOf(kept);
     const { board, conflicts } = mergeBoards(this.#base, this.#standing.board, theirs);
@@ -212,7 +212,7 @@ export class BoardSaver {
     this.#now({ saving: 'saved', problem: '' });
   }
 
-  #noteSaved(kept: Kept, sent: Board): void {
+  #noteSaved(kept: SavedBoard, sent: Board): void {
     this.#base = boardOf(kept);
     this.#version = kept.version;
     this.#now({

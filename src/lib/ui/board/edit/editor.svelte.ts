@@ -1,5 +1,5 @@
 import { answerOrNull, callApi, wordsOf } from '../../api';
-import type { Board, Conflict, Kept } from '$lib/core/board';
+import type { Board, Conflict, SavedBoard } from '$lib/core/board';
 import { later } from './later';
 import { BoardSaver, type SaveResult, type Standing } from './board-saver';
 
@@ -10,7 +10,7 @@ export class BoardEditor {
   /** Whether the person has been told that leaving loses something. */
   #isWarned = false;
 
-  constructor(kept: Kept) {
+  constructor(kept: SavedBoard) {
     this.#saver = new BoardSaver(kept, {
       send,
       later,
@@ -42,13 +42,13 @@ export class BoardEditor {
   settle(conflict: Conflict, choice: 'mine' | 'theirs'): void {
     this.#saver.settle(conflict, choice);
   }
-  take(kept: Kept): void {
+  take(kept: SavedBoard): void {
     this.#saver.take(kept);
   }
 
   /** Reads what somebody else may have changed. */
   async read(): Promise<void> {
-    const kept = answerOrNull(await callApi<Kept>('GET', `/boards/${this.#saver.id}`));
+    const kept = answerOrNull(await callApi<SavedBoard>('GET', `/boards/${this.#saver.id}`));
     if (kept !== null) this.take(kept);
   }
 
@@ -75,14 +75,14 @@ export class BoardEditor {
 }
 
 async function send(id: number, board: Board, version: number): Promise<SaveResult> {
-  const reply = await callApi<Kept>('PUT', `/boards/${id}`, {
+  const reply = await callApi<SavedBoard>('PUT', `/boards/${id}`, {
     body: { ...board, version },
     keepalive: document.visibilityState === 'hidden' // while the page goes away
   });
   if (reply.kind === 'answered') return { kind: 'saved', board: reply.answer };
   if (reply.kind === 'cancelled' || reply.problem.code === 'offline') return { kind: 'offline' };
   if (reply.problem.code !== 'changed-meanwhile') return { kind: 'refused', problem: wordsOf(reply.problem) };
-  const now = await callApi<Kept>('GET', `/boards/${id}`);
+  const now = await callApi<SavedBoard>('GET', `/boards/${id}`);
   if (now.kind === 'answered') return { kind: 'changed meanwhile', board: now.answer };
   return now.kind === 'cancelled' ? { kind: 'offline' } : { kind: 'refused', problem: wordsOf(now.problem) };
 }

@@ -5,14 +5,14 @@
   import { duration, hour, spokenDuration, type Instant } from '$lib/core/time';
   import { useLive } from '../../live/live.svelte';
   import Moment from '../../time/Moment.svelte';
-  import { arrivalOf, metricOf, useScene } from '../data/scene.svelte';
+  import { arrivalOf, metricOf, useBoardContext } from '../data/board-context.svelte';
 
   interface Props {
     panel: Panel;
     answer: QueryAnswer | null;
   }
   let { panel, answer }: Props = $props();
-  const scene = useScene();
+  const boardContext = useBoardContext();
   const live = useLive();
   /** What working the signal out said. */
   const notes = $derived(answer?.notes ?? []);
@@ -21,7 +21,7 @@
   const slow = $derived.by(() => {
     const [signal] = signalsOf(panel);
     if (!signal) return '';
-    const { samplingMs, delayMs } = arrivalOf(scene.metrics, signal);
+    const { samplingMs, delayMs } = arrivalOf(boardContext.metrics, signal);
     if (samplingMs + delayMs < hour) return '';
     const late = delayMs > 0 ? `, up to ${spokenDuration(duration(delayMs))} late` : '';
     return `One comes every ${spokenDuration(duration(samplingMs))}${late}: show a longer range.`;
@@ -30,10 +30,12 @@
   const unknown = $derived(
     signalsOf(panel)
       .flatMap(picksOf)
-      .filter(({ metric }) => metricOf(scene.metrics, metric) === undefined)
+      .filter(({ metric }) => metricOf(boardContext.metrics, metric) === undefined)
   );
   const chosen = $derived(
-    scene.pickers.filter(({ name }) => (scene.choices[name] ?? []).length > 0 && !(panel.ignores ?? []).includes(name))
+    boardContext.pickers.filter(
+      ({ name }) => (boardContext.choices[name] ?? []).length > 0 && !(panel.ignores ?? []).includes(name)
+    )
   );
 </script>
 
@@ -46,9 +48,9 @@
         {#each unknown as { metric } (metric)}<li>No account brings a metric named {metric}.</li>{/each}
         {#each chosen as { name, title } (name)}
           <li>
-            {title} is {(scene.choices[name] ?? []).join(', ')}.
-            {#each scene.pickers.filter((picker) => picker.name === name) as picker (picker.name)}
-              <button class="link" onclick={() => scene.choose(picker, [])}>Choose all</button>
+            {title} is {(boardContext.choices[name] ?? []).join(', ')}.
+            {#each boardContext.pickers.filter((picker) => picker.name === name) as picker (picker.name)}
+              <button class="link" onclick={() => boardContext.choose(picker, [])}>Choose all</button>
             {/each}
           </li>
         {/each}
@@ -57,7 +59,9 @@
             Its series have no sample in the shown range.
             {#if newest > 0}The newest is of <Moment at={newest} now={live.now} />.{/if}
             {slow}
-            {#if scene.who === 'people'}<a class="link" href={scene.href('/intake')}>See how samples arrive</a>{/if}
+            {#if boardContext.who === 'people'}<a class="link" href={boardContext.href('/intake')}
+                >See how samples arrive</a
+              >{/if}
           </li>
         {/if}
       </ul>

@@ -26,8 +26,8 @@
   import EmptyPanel from './EmptyPanel.svelte';
   import PanelMenu from './PanelMenu.svelte';
   import type { PanelView } from '../data/panel-view.svelte';
-  import { earlierOf } from '../data/questions';
-  import { labelsOf, metricOf, useScene } from '../data/scene.svelte';
+  import { earlierOf } from '../data/panel-queries';
+  import { labelsOf, metricOf, useBoardContext } from '../data/board-context.svelte';
 
   interface Props {
     panel: Panel;
@@ -38,15 +38,15 @@
     onLarge: () => void;
   }
   let { panel, view, range, isLarge, onLarge }: Props = $props();
-  const scene = useScene();
+  const boardContext = useBoardContext();
   let section: HTMLElement;
 
   provideTimeView({
     get zone() {
-      return scene.zone;
+      return boardContext.zone;
     },
     choose: (from, to) => {
-      if (view.unlinked || !scene.linked) view.choose(fixedRange(from, to));
+      if (view.unlinked || !boardContext.linked) view.choose(fixedRange(from, to));
       else zoomTo(from, to);
     },
     stepBack: () => {
@@ -56,8 +56,8 @@
   });
 
   /** Its signals as they are shown now. */
-  const signals = $derived(signalsOf(scene.asShown(panel, view)));
-  const wordsOf = (metric: string) => metricOf(scene.metrics, metric);
+  const signals = $derived(signalsOf(boardContext.asShown(panel, view)));
+  const wordsOf = (metric: string) => metricOf(boardContext.metrics, metric);
   const firstName = $derived(panel.picture === 'snapshot' ? 'column 0' : 'main');
   const first = $derived(signals.length > 0 ? view.data(firstName) : null);
   const sentence = $derived(signals[0] && panel.picture !== 'snapshot' ? signalSentence(signals[0], wordsOf) : '');
@@ -93,7 +93,7 @@
     const own = 'earlier' in panel ? panel.earlier : undefined;
     const shift =
       panel.picture === 'number' || isOverTime
-        ? earlierOf(own, view.earlier === undefined ? scene.earlier : view.earlier)
+        ? earlierOf(own, view.earlier === undefined ? boardContext.earlier : view.earlier)
         : null;
     if (shift !== null && panel.picture !== 'number') told.push(`dotted: ${spokenDuration(shift)} earlier`);
     if (view.unlinked) told.push('unlinked');
@@ -101,34 +101,38 @@
     return told;
   });
   const followed = $derived(
-    scene.pickers.filter((picker) =>
+    boardContext.pickers.filter((picker) =>
       signalsOf(panel).some(
         (signal) =>
-          followedBy(signal, [picker], panel.ignores ?? [], (metric) => labelsOf(scene.metrics, metric)).length > 0
+          followedBy(signal, [picker], panel.ignores ?? [], (metric) => labelsOf(boardContext.metrics, metric)).length >
+          0
       )
     )
   );
   /** Pickers that choose something which this panel does not show. */
   const unfollowed = $derived(
-    scene.pickers.filter(
-      (picker) => signals.length > 0 && (scene.choices[picker.name] ?? []).length > 0 && !followed.includes(picker)
+    boardContext.pickers.filter(
+      (picker) =>
+        signals.length > 0 && (boardContext.choices[picker.name] ?? []).length > 0 && !followed.includes(picker)
     )
   );
   const told = $derived(
     followed.length === 0 ? sentence : `${sentence}. It follows ${followed.map(({ title }) => title).join(', ')}.`
   );
   const metric = $derived(signals[0] ? plainPick(signals[0])?.metric : undefined);
-  const alarms = $derived(metric === undefined ? [] : scene.things.alarms.filter((alarm) => alarm.metric === metric));
+  const alarms = $derived(
+    metric === undefined ? [] : boardContext.things.alarms.filter((alarm) => alarm.metric === metric)
+  );
   const watched = $derived(
     alarms.map(({ threshold, severity }) => ({
       value: threshold,
       severity,
-      text: `${limitText(threshold, metricOf(scene.metrics, metric ?? '')?.unit ?? '1')} ${severity}`
+      text: `${limitText(threshold, metricOf(boardContext.metrics, metric ?? '')?.unit ?? '1')} ${severity}`
     }))
   );
   const raised = $derived.by(() => {
     const names = new Set(alarms.map(({ name }) => name));
-    return scene.things.incidents
+    return boardContext.things.incidents
       .filter(
         ({ alarm, openedAt, closedAt }) =>
           names.has(alarm) &&
@@ -139,7 +143,7 @@
 </script>
 
 <section class="panel h-full min-h-0" aria-label={panel.title} bind:this={section}>
-  <header class={scene.editing ? 'panel-handle cursor-move' : ''}>
+  <header class={boardContext.editing ? 'panel-handle cursor-move' : ''}>
     <h2 class="max-w-[70%] shrink-0 truncate" title={panel.title}>{panel.title}</h2>
     <small class="shrink-[6]" title={told}>{sentence}</small>
     <span class="text-quiet ml-auto flex min-w-[44px] items-center gap-2 self-center text-[12px]">
@@ -149,7 +153,7 @@
           >not by {unfollowed.map(({ title }) => title.toLowerCase()).join(', ')}</span
         >
       {/if}
-      {#if !scene.editing && scene.who !== 'wall'}
+      {#if !boardContext.editing && boardContext.who !== 'wall'}
         <button aria-label={isLarge ? `Make ${panel.title} small again` : `Maximise ${panel.title}`} onclick={onLarge}>
           {#if isLarge}<Minimize size={13} />{:else}<Maximize size={13} />{/if}
         </button>

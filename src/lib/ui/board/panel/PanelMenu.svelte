@@ -9,7 +9,7 @@
   import { day, duration, textFromDuration, textFromInstant, times, type Range } from '$lib/core/time';
   import { useReader } from '../../time/reader';
   import type { PanelView } from '../data/panel-view.svelte';
-  import { metricOf, useScene } from '../data/scene.svelte';
+  import { metricOf, useBoardContext } from '../data/board-context.svelte';
 
   interface Props {
     panel: Panel;
@@ -19,13 +19,13 @@
     node: () => HTMLElement;
   }
   let { panel, view, range, node }: Props = $props();
-  const scene = useScene();
+  const boardContext = useBoardContext();
   const { mayEdit, zone } = useReader();
   let said = $state('');
   let problem = $state('');
   let isOpen = $state(false);
   /** What is shown now goes to the bench, into an alarm and into the CSV. */
-  const signal = $derived(signalsOf(scene.asShown(panel, view))[0]);
+  const signal = $derived(signalsOf(boardContext.asShown(panel, view))[0]);
   const answer = $derived(view.data(panel.picture === 'snapshot' ? 'column 0' : 'main').answer);
   const watched = $derived(signal && steady(signal, textFromDuration(duration(answer?.step ?? 60_000))));
   const isOverTime = $derived(['lines', 'areas', 'stacked', 'bars'].includes(panel.picture));
@@ -39,7 +39,7 @@
     signal
       ? statistics.filter((statistic) =>
           picksOf(signal).every(({ metric }) => {
-            const known = metricOf(scene.metrics, metric);
+            const known = metricOf(boardContext.metrics, metric);
             return known === undefined || cannotGive(statistic, known.shape, known.kind) === null;
           })
         )
@@ -115,14 +115,14 @@
     <Popover.Positioner class="z-30!">
       <Popover.Content class="panel w-[240px] p-1! text-[13px] shadow-none">
         {#if isOpen}
-          {#if signal && scene.who === 'people'}
-            <a class={item} href={scene.href(`/bench?signal=${encodeURIComponent(JSON.stringify(signal))}`)}
+          {#if signal && boardContext.who === 'people'}
+            <a class={item} href={boardContext.href(`/bench?signal=${encodeURIComponent(JSON.stringify(signal))}`)}
               >Open on the bench</a
             >
             {#if mayEdit && watched}
               <a
                 class={item}
-                href={scene.href(
+                href={boardContext.href(
                   `/alarms/new?signal=${encodeURIComponent(JSON.stringify(watched))}&title=${encodeURIComponent(panel.title)}`
                 )}>Alarm on this</a
               >
@@ -134,7 +134,7 @@
                 >{view.asTable ? 'Show as a picture' : 'Show as a table'}</button
               >
             {/if}
-            {#if scene.who === 'people'}<button class={item} onclick={copyCsv}>Copy as CSV</button>{/if}
+            {#if boardContext.who === 'people'}<button class={item} onclick={copyCsv}>Copy as CSV</button>{/if}
           {/if}
           <button class={item} onclick={savePng}>Save as PNG</button>
           {#if signal}

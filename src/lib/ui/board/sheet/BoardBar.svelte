@@ -122,7 +122,7 @@
         class="btn px-1.5!"
         aria-pressed={favourite}
         aria-label="Keep it at hand"
-        title={favourite ? 'Kept at hand in the index' : 'Keep it at hand in the index'}
+        title={favourite ? 'SavedBoard at hand in the index' : 'Keep it at hand in the index'}
         onclick={toggleFavourite}><Star size={15} fill={favourite ? 'currentColor' : 'none'} /></button
       >
       <a class="btn" href={withRange(`/wall?boards=${id}`)}>Wall view</a>

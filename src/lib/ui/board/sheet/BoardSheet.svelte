@@ -13,7 +13,7 @@
     type Choices,
     type Panel,
     type Picker,
-    type Place
+    type GridArea
   } from '$lib/core/board';
   import { picksOf, signalSchema } from '$lib/core/signal';
   import {
@@ -35,19 +35,19 @@
   import { useReader } from '../../time/reader';
   import { setParameters, showSearch } from '../../address';
   import { isOfTime, lengthSaid, rangeWords, refreshOf } from '../../time/shown';
-  import { BoardData, type Question } from '../data/panel-data.svelte';
+  import { BoardData, type PanelQuery } from '../data/panel-data.svelte';
   import PanelFrame from '../panel/PanelFrame.svelte';
   import type { PanelView, PanelViews } from '../data/panel-view.svelte';
   import PickerBar from '../pickers/PickerBar.svelte';
-  import { questionsOf } from '../data/questions';
+  import { queriesOfPanel } from '../data/panel-queries';
   import ReadGrid from './ReadGrid.svelte';
   import { Rereading } from '../data/rereading';
   import { later } from '../edit/later';
-  import { arrivalOf, labelsOf, provideScene, type BoardThings, type Scene } from '../data/scene.svelte';
+  import { arrivalOf, labelsOf, provideScene, type BoardThings, type BoardContext } from '../data/board-context.svelte';
 
   interface Props {
     board: Board;
-    metrics: Scene['metrics'];
+    metrics: BoardContext['metrics'];
     things: BoardThings;
     /** The kept board that it is; null for a ready one. */
     id?: number | null;
@@ -62,7 +62,7 @@
     beside?: Snippet;
     /** The heading of a section while it is edited. */
     heading?: Snippet<[Board['sections'][number]]>;
-    onPlace?: (moved: ReadonlyMap<string, { place: Place; section: string | undefined }>) => void;
+    onPlace?: (moved: ReadonlyMap<string, { place: GridArea; section: string | undefined }>) => void;
     onSelect?: (id: string) => void;
     onRemove?: (id: string) => void;
   }
@@ -213,17 +213,17 @@
   /** Asks what is not known: of panels that changed, or with news, of all whose range moves with the clock. */
   function ask(news: boolean): Promise<void> {
     const now = untrack(() => live.now);
-    const questions = asked.flatMap((panel): Question[] => {
+    const queries = asked.flatMap((panel): PanelQuery[] => {
       const view = views.of(panel.id);
       const its = view.shown(usualOfPanel(panel));
       const compared = view.earlier === undefined ? earlier : view.earlier;
-      const all = questionsOf(asShown(panel, view), resolveRange(its, now), {
+      const all = queriesOfPanel(asShown(panel, view), resolveRange(its, now), {
         earlier: compared,
         arrivalOf: (signal) => arrivalOf(metrics, signal)
       });
-      return all.flatMap(({ name, column, ...question }) => {
+      return all.flatMap(({ name, column, ...query }) => {
         const data = view.data(name);
-        const { signal, range: span, cells } = question;
+        const { signal, range: span, cells } = query;
         const words = JSON.stringify([its, span.to - span.from, name === 'earlier' && compared, cells, signal, zone]);
         if (data.asked === words && !(news && its.kind === 'live')) return [];
         data.asked = words;
@@ -233,10 +233,10 @@
           step: signal.step,
           ...(view.statistic ? { statistic: view.statistic } : {})
         };
-        return [{ ...question, data, of }];
+        return [{ ...query, data, of }];
       });
     });
-    return questions.length > 0 ? together.ask(questions, zone).catch(reportError) : Promise.resolve();
+    return queries.length > 0 ? together.ask(queries, zone).catch(reportError) : Promise.resolve();
   }
   $effect(() => rereading.wait(ask(false)));
   $effect(() => () => together.stop());

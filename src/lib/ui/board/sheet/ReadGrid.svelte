@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { countOf } from '$lib/core/words/count';
   import ChevronDown from '@lucide/svelte/icons/chevron-down';
   import ChevronRight from '@lucide/svelte/icons/chevron-right';
   import type { Snippet } from 'svelte';
@@ -25,7 +26,7 @@
         {#if folded.has(section.id)}<ChevronRight size={15} />{:else}<ChevronDown size={15} />{/if}{section.title}
       </button>
       {#if folded.has(section.id)}<span class="text-quiet text-[12px] font-normal"
-          >{panels.length} {panels.length === 1 ? 'panel' : 'panels'} folded</span
+          >{countOf(panels.length, 'panel')} folded</span
         >{/if}
     </h2>
   {/if}

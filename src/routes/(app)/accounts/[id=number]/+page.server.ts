@@ -11,7 +11,7 @@ import { changePlan } from '$server/intake/plan/change-plan';
 import { accountRows } from '$server/intake/pull/account-view';
 import { coverageOf } from '$server/intake/plan/coverage';
 import { enableGuests } from '$server/intake/pull/guests';
-import { keepPrice } from '$server/intake/plan/plans';
+import { savePrice } from '$server/intake/plan/plans';
 import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -66,7 +66,7 @@ export const actions = {
       const { provider } = await existingAccount(server, Number(params.id));
       const read = priceSchema.safeParse((await request.formData()).get('price'));
       if (!read.success) throw refusalOfForm(read.error);
-      await keepPrice(server.db, provider, read.data, locals.person?.displayName ?? '', server.clock.now());
+      await savePrice(server.db, provider, read.data, locals.person?.displayName ?? '', server.clock.now());
       return { done: 'The price is saved.' };
     }),
   /** Switches guest-level metrics on for every resource of a service, through the provider. */

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { formOf } from '$lib/core/words/count';
   import { enhance } from '$app/forms';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
@@ -53,7 +54,7 @@
     <h1>Accounts</h1>
     <span class="text-quiet"
       >{data.accounts.length} at {providers}
-      {providers === 1 ? 'provider' : 'providers'}, {series.toLocaleString('en')} series</span
+      {formOf(providers, 'provider')}, {series.toLocaleString('en')} series</span
     >
     {#if mayAdminister}<a class="btn btn-main ml-auto" href="/accounts/new">Connect an account</a>{/if}
   </div>

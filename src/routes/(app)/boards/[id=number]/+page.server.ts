@@ -1,6 +1,6 @@
-import { error, redirect } from '@sveltejs/kit';
+import { redirect } from '@sveltejs/kit';
 import { governs } from '$lib/core/board';
-import { favouritesOf } from '$server/boards/at-hand';
+import { favouritesOf } from '$server/boards/favourites';
 import { removeBoard } from '$server/boards/boards';
 import { permitFor } from '$server/boards/permit';
 import { shownWith } from '$server/boards/shown';

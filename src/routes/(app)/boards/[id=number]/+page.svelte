@@ -14,7 +14,7 @@
   import PanelSettings from '$lib/ui/board/edit/PanelSettings.svelte';
   import { PanelViews } from '$lib/ui/board/data/panel-view.svelte';
   import { Presence } from '$lib/ui/board/sheet/presence.svelte';
-  import { thingsOf, type BoardMetric } from '$lib/ui/board/data/scene.svelte';
+  import { thingsOf, type BoardMetric } from '$lib/ui/board/data/board-context.svelte';
   import ShareMargin from '$lib/ui/board/share/ShareMargin.svelte';
   import { copyOf } from '$lib/ui/board/share/copy-board';
   import { setParameters } from '$lib/ui/address';

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import FileDesk from '$lib/ui/board/edit/file/FileDesk.svelte';
+  import BoardFileEditor from '$lib/ui/board/edit/file/BoardFileEditor.svelte';
   import type { PageProps } from './$types';
 
   let { data }: PageProps = $props();
@@ -11,5 +11,5 @@
     <h1>Bring a board in</h1>
     <span class="text-quiet text-[13px]">from a file of this or another workspace; you see what it would do first</span>
   </div>
-  <FileDesk text="" into={null} mayApply metrics={data.metrics} />
+  <BoardFileEditor text="" into={null} mayApply metrics={data.metrics} />
 </main>

@@ -7,7 +7,7 @@ import { serviceOrder } from '$lib/core/services';
 import { shownWith } from '$server/boards/shown';
 import { groupChoices } from '$server/query/groups/choices';
 import { groupById, removeGroup } from '$server/query/groups/groups';
-import { keepGroup } from '$server/query/groups/keep';
+import { saveGroup } from '$server/query/groups/save-group';
 import { membersOf } from '$server/query/groups/members';
 import { metricsWithUse } from '$server/inventory/metrics';
 import { bussola } from '$server/process/running';
@@ -61,7 +61,7 @@ export const actions = {
           `Renaming it would empty what picks by it: ${uses.map(({ name }) => name).join(', ')}.`
         );
     }
-    const kept = await keepGroup(server, Number(params.id), form.data, locals.person?.displayName ?? '');
+    const kept = await saveGroup(server, Number(params.id), form.data, locals.person?.displayName ?? '');
     if (kept === 'taken') return setError(form, 'name', 'Another group has this name.');
     if (kept === null)
       error(404, { message: 'There is no such group.', remedy: 'It may have been removed meanwhile.' });

@@ -1,8 +1,9 @@
 <script lang="ts">
+  import { countOf } from '$lib/core/words/count';
   import { page } from '$app/state';
   import BoardSheet from '$lib/ui/board/sheet/BoardSheet.svelte';
   import { PanelViews } from '$lib/ui/board/data/panel-view.svelte';
-  import { thingsOf } from '$lib/ui/board/data/scene.svelte';
+  import { thingsOf } from '$lib/ui/board/data/board-context.svelte';
   import GroupEditor from '$lib/ui/group/GroupEditor.svelte';
   import { useLive, useRefresh } from '$lib/ui/live/live.svelte';
   import ResourceMargin from '$lib/ui/margin/ResourceMargin.svelte';
@@ -25,7 +26,7 @@
 <main class="@container min-w-0 flex-1 overflow-y-auto px-[18px] py-3.5 max-md:overflow-visible">
   <div class="mb-3 flex flex-wrap items-center gap-3">
     <h1>{data.name}</h1>
-    <span class="text-quiet">group of {data.members} {data.members === 1 ? 'resource' : 'resources'}</span>
+    <span class="text-quiet">group of {countOf(data.members, 'resource')}</span>
     {#if data.uses.length > 0}<span class="text-quiet">used by {data.uses.map(({ name }) => name).join(', ')}</span
       >{/if}
     <button class="btn ml-auto" aria-expanded={editing} onclick={() => (editing = !editing)}

@@ -3,7 +3,7 @@ import { setError, superValidate } from 'sveltekit-superforms';
 import { zod4 } from 'sveltekit-superforms/adapters';
 import { groupSchema } from '$lib/core/group';
 import { groupChoices } from '$server/query/groups/choices';
-import { keepGroup } from '$server/query/groups/keep';
+import { saveGroup } from '$server/query/groups/save-group';
 import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -18,7 +18,7 @@ export const actions = {
   save: async ({ request, locals }) => {
     const form = await superValidate(request, zod4(groupSchema));
     if (!form.valid) return fail(400, { form });
-    const kept = await keepGroup(bussola(), null, form.data, locals.person?.displayName ?? '');
+    const kept = await saveGroup(bussola(), null, form.data, locals.person?.displayName ?? '');
     if (kept === 'taken' || kept === null) return setError(form, 'name', 'Another group has this name.');
     redirect(303, `/groups/${kept.id}`);
   }

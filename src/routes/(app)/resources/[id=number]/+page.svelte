@@ -6,7 +6,7 @@
   import BoardSheet from '$lib/ui/board/sheet/BoardSheet.svelte';
   import { copyOf } from '$lib/ui/board/share/copy-board';
   import { PanelViews } from '$lib/ui/board/data/panel-view.svelte';
-  import { thingsOf } from '$lib/ui/board/data/scene.svelte';
+  import { thingsOf } from '$lib/ui/board/data/board-context.svelte';
   import { useLive, useRefresh } from '$lib/ui/live/live.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
   import { useReader } from '$lib/ui/time/reader';

@@ -2,7 +2,7 @@ import { Refusal } from '$lib/core/problem/problem';
 import { json } from '@sveltejs/kit';
 import { encodeOtlpAnswer, encodeOtlpStatus } from '$server/parsing/otlp-protobuf';
 import { admitted } from '$server/intake/receive/admit';
-import { keepReceived } from '$server/intake/receive/receive';
+import { storeReceived } from '$server/intake/receive/receive';
 import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
@@ -16,8 +16,8 @@ export const POST: RequestHandler = async ({ request }) => {
     const server = bussola();
     const { key, body, isGzip, mediaType } = await admitted(server, request, 'metrics', mediaTypes);
     const format = mediaType === protobuf ? 'otlp-protobuf' : 'otlp-json';
-    const received = await server.reading.receive({ format, body, isGzip, now: server.clock.now() });
-    const { rejected, faults } = await keepReceived(server, key, received);
+    const received = await server.parsers.receive({ format, body, isGzip, now: server.clock.now() });
+    const { rejected, faults } = await storeReceived(server, key, received);
     const errorMessage = faults.join(' ');
     if (isProtobuf) return binary(encodeOtlpAnswer(rejected, errorMessage), 200);
     const isWhole = rejected === 0 && errorMessage === '';

@@ -6,7 +6,7 @@
   import { reductions, type PanelOf, type SnapshotColumn } from '$lib/core/board';
   import { plainSignal, usualStatistic } from '$lib/core/signal';
   import { duration, minute, textFromDuration } from '$lib/core/time';
-  import type { BoardMetric } from '../../data/scene.svelte';
+  import type { BoardMetric } from '../../data/board-context.svelte';
 
   interface Props {
     panel: PanelOf<'snapshot'>;

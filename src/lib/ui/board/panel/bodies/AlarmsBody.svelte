@@ -1,12 +1,12 @@
 <script lang="ts">
   import type { PanelOf } from '$lib/core/board';
   import SeverityHoist from '../../../alarm/SeverityHoist.svelte';
-  import { useScene } from '../../data/scene.svelte';
+  import { useBoardContext } from '../../data/board-context.svelte';
 
   let { panel }: { panel: PanelOf<'alarms'> } = $props();
-  const scene = useScene();
+  const boardContext = useBoardContext();
   const alarms = $derived(
-    scene.things.alarms
+    boardContext.things.alarms
       .filter(({ service }) => panel.service === undefined || service === panel.service)
       .sort((a, b) => (b.counts.raised ?? 0) - (a.counts.raised ?? 0) || a.name.localeCompare(b.name))
   );
@@ -21,7 +21,7 @@
 <ul class="min-h-0 flex-1 overflow-y-auto text-[13.5px]">
   {#each alarms as alarm (alarm.id)}
     <li class="border-line border-b last:border-0">
-      <a class="flex items-center gap-2 py-1 no-underline" href={scene.href(`/alarms/${alarm.id}`)}>
+      <a class="flex items-center gap-2 py-1 no-underline" href={boardContext.href(`/alarms/${alarm.id}`)}>
         <SeverityHoist severity={alarm.counts.raised ? alarm.severity : null} />
         <span class="truncate">{alarm.name}</span>
         <span class="text-quiet ml-auto text-[12px] whitespace-nowrap">{told(alarm)}</span>

@@ -4,10 +4,10 @@
   import AsOf from '../AsOf.svelte';
   import Ruler from '../Ruler.svelte';
   import type { PanelView } from '../../data/panel-view.svelte';
-  import { useScene } from '../../data/scene.svelte';
+  import { useBoardContext } from '../../data/board-context.svelte';
 
   let { panel, view }: { panel: PanelOf<'gauge'>; view: PanelView } = $props();
-  const scene = useScene();
+  const boardContext = useBoardContext();
   const answer = $derived(view.data('main').answer);
   const code = $derived(answer?.rows[0]?.unit ?? '1');
   const figures = $derived.by(() => {
@@ -23,7 +23,7 @@
       <button
         class="mx-2 shrink-0 truncate text-left text-[12px]"
         title={series.name}
-        onclick={() => scene.open(series.resourceId)}>{series.name}</button
+        onclick={() => boardContext.open(series.resourceId)}>{series.name}</button
       >
     {/if}
     <Ruler

@@ -7,10 +7,10 @@
   import { useLive } from '../../../live/live.svelte';
   import Moment from '../../../time/Moment.svelte';
   import type { PanelView } from '../../data/panel-view.svelte';
-  import { useScene } from '../../data/scene.svelte';
+  import { useBoardContext } from '../../data/board-context.svelte';
 
   let { view, label }: { view: PanelView; label: string } = $props();
-  const scene = useScene();
+  const boardContext = useBoardContext();
   const theme = useTheme();
   const hover = useHover();
   const live = useLive();
@@ -87,7 +87,7 @@
   <ul class="max-w-[30%] shrink-0 text-[12px]">
     {#each rows as { id, name, resourceId } (id)}
       <li class="flex items-center" style:height="{rowHeight}px">
-        <button class="truncate" title={name} onclick={() => scene.open(resourceId)}>{name}</button>
+        <button class="truncate" title={name} onclick={() => boardContext.open(resourceId)}>{name}</button>
       </li>
     {/each}
   </ul>

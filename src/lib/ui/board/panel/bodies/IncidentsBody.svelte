@@ -4,13 +4,13 @@
   import SeverityHoist from '../../../alarm/SeverityHoist.svelte';
   import { useLive } from '../../../live/live.svelte';
   import Moment from '../../../time/Moment.svelte';
-  import { useScene } from '../../data/scene.svelte';
+  import { useBoardContext } from '../../data/board-context.svelte';
 
   let { panel, range }: { panel: PanelOf<'incidents'>; range: Range } = $props();
-  const scene = useScene();
+  const boardContext = useBoardContext();
   const live = useLive();
   const incidents = $derived(
-    scene.things.incidents.filter(
+    boardContext.things.incidents.filter(
       ({ service, openedAt, closedAt }) =>
         (panel.service === undefined || service === panel.service) &&
         (!panel.open || closedAt === null) &&
@@ -22,7 +22,7 @@
 <ul class="min-h-0 flex-1 overflow-y-auto">
   {#each incidents as { id, alarm, subject, severity, openedAt, closedAt } (id)}
     <li class="border-line border-b last:border-0">
-      <a href={scene.href(`/incidents/${id}`)} class="flex items-center gap-3 py-1 no-underline">
+      <a href={boardContext.href(`/incidents/${id}`)} class="flex items-center gap-3 py-1 no-underline">
         <SeverityHoist {severity} />
         <span class="min-w-0"
           ><b class="block truncate">{alarm}</b><span class="text-quiet text-[12px]">{subject}</span></span

@@ -6,9 +6,9 @@
   import { useLive } from '../../../live/live.svelte';
   import Moment from '../../../time/Moment.svelte';
   import { useReader } from '../../../time/reader';
-  import { useScene } from '../../data/scene.svelte';
+  import { useBoardContext } from '../../data/board-context.svelte';
 
-  const scene = useScene();
+  const boardContext = useBoardContext();
   const live = useLive();
   const { mayEdit } = useReader();
   /** What was taken away last. */
@@ -50,7 +50,7 @@
   </p>
 {/if}
 <ul class="min-h-0 flex-1 overflow-y-auto text-[13.5px]">
-  {#each scene.allMarks as mark (`${mark.id} ${mark.from} ${mark.text}`)}
+  {#each boardContext.allMarks as mark (`${mark.id} ${mark.from} ${mark.text}`)}
     {@const { id, from, to, text, source, by } = mark}
     <li class="border-line flex items-center gap-2 border-b py-1 last:border-0">
       <svg

@@ -8,11 +8,11 @@
   import Spark from '../../../chart/Spark.svelte';
   import AsOf from '../AsOf.svelte';
   import type { PanelView } from '../../data/panel-view.svelte';
-  import { earlierOf } from '../../data/questions';
-  import { useScene } from '../../data/scene.svelte';
+  import { earlierOf } from '../../data/panel-queries';
+  import { useBoardContext } from '../../data/board-context.svelte';
 
   let { panel, view }: { panel: PanelOf<'number'>; view: PanelView } = $props();
-  const scene = useScene();
+  const boardContext = useBoardContext();
   const answer = $derived(view.data('main').answer);
   const code = $derived(answer?.rows[0]?.unit ?? '1');
   const figures = $derived(answer ? figuresOf(answer, panel.reduce) : []);
@@ -31,7 +31,7 @@
       .sort((a, b) => severityBalls(b.severity) - severityBalls(a.severity))[0]
   );
   const change = $derived.by(() => {
-    const shift = earlierOf(panel.earlier, view.earlier === undefined ? scene.earlier : view.earlier);
+    const shift = earlierOf(panel.earlier, view.earlier === undefined ? boardContext.earlier : view.earlier);
     const old = view.data('earlier').answer;
     if (shift === null || old === null || !top) return '';
     const before = figuresOf(old, panel.reduce).find(({ series }) => series.id === top.series.id)?.figure;
@@ -54,7 +54,7 @@
       <span class="text-quiet num">{shown.unit}</span>
       {#if figures.length > 1}
         <span class="min-w-0 truncate text-[13px]">
-          <button class="link" onclick={() => scene.open(top.series.resourceId)}>{top.series.name}</button>
+          <button class="link" onclick={() => boardContext.open(top.series.resourceId)}>{top.series.name}</button>
           <span class="text-quiet">highest of {figures.length}</span>
         </span>
       {/if}

@@ -3,10 +3,10 @@
   import { quantityText, unit } from '$lib/core/units';
   import type { PanelView } from '../../data/panel-view.svelte';
   import { huesOf } from '../picture-of';
-  import { useScene } from '../../data/scene.svelte';
+  import { useBoardContext } from '../../data/board-context.svelte';
 
   let { panel, view }: { panel: PanelOf<'ranks'>; view: PanelView } = $props();
-  const scene = useScene();
+  const boardContext = useBoardContext();
   const answer = $derived(view.data('main').answer);
   const code = $derived(answer?.rows[0]?.unit ?? '1');
   const figures = $derived(answer ? figuresOf(answer, panel.reduce) : []);
@@ -20,7 +20,7 @@
 <ul class="min-h-0 flex-1 overflow-y-auto text-[13px]">
   {#each figures as { series, figure } (series.id)}
     <li class="border-line grid grid-cols-[minmax(80px,34%)_1fr_84px] items-center gap-2 border-b py-0.5 last:border-0">
-      <button class="truncate text-left" title={series.name} onclick={() => scene.open(series.resourceId)}
+      <button class="truncate text-left" title={series.name} onclick={() => boardContext.open(series.resourceId)}
         >{series.name}</button
       >
       <span class="bg-sunk h-3">

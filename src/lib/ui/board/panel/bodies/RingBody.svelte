@@ -6,10 +6,10 @@
   import { Chart } from '../../../chart/registered';
   import { themeColour, useTheme } from '../../../chart/theme.svelte';
   import type { PanelView } from '../../data/panel-view.svelte';
-  import { useScene } from '../../data/scene.svelte';
+  import { useBoardContext } from '../../data/board-context.svelte';
 
   let { panel, view, label }: { panel: PanelOf<'ring'>; view: PanelView; label: string } = $props();
-  const scene = useScene();
+  const boardContext = useBoardContext();
   const theme = useTheme();
   Chart.register(ArcElement, DoughnutController);
   /** Parts told by name; the rest is one part. */
@@ -77,7 +77,7 @@
     {#each parts as { key, name, figure, colour, resourceId } (key)}
       <li class="flex items-center gap-2 py-0.5">
         <span class="size-2.5 shrink-0" style:background="var({colour})"></span>
-        <button class="truncate text-left" disabled={resourceId === 0} onclick={() => scene.open(resourceId)}
+        <button class="truncate text-left" disabled={resourceId === 0} onclick={() => boardContext.open(resourceId)}
           >{name}</button
         >
         <span class="num ml-auto whitespace-nowrap">{digits(figure / scale.divisor)}</span>

@@ -2,13 +2,13 @@
   import type { PanelOf } from '$lib/core/board';
   import { useLive } from '../../../live/live.svelte';
   import Moment from '../../../time/Moment.svelte';
-  import { useScene } from '../../data/scene.svelte';
+  import { useBoardContext } from '../../data/board-context.svelte';
 
   let { panel }: { panel: PanelOf<'silent'> } = $props();
-  const scene = useScene();
+  const boardContext = useBoardContext();
   const live = useLive();
   const silent = $derived(
-    scene.things.reporting
+    boardContext.things.reporting
       .filter(
         ({ service, dueBy }) =>
           (panel.service === undefined || service === panel.service) &&
@@ -33,7 +33,7 @@
           stroke-dasharray="2 2"
         /></svg
       >
-      <button class="link truncate" onclick={() => scene.open(id)}>{name}</button>
+      <button class="link truncate" onclick={() => boardContext.open(id)}>{name}</button>
       <span class="text-quiet truncate text-[12px]">{account}</span>
       <span class="text-quiet ml-auto text-[12px] whitespace-nowrap"
         >silent since <Moment at={newest ?? live.now} now={live.now} /></span

@@ -11,10 +11,10 @@
   import { useLive } from '../../../live/live.svelte';
   import { useReader } from '../../../time/reader';
   import type { PanelView } from '../../data/panel-view.svelte';
-  import { openOn, useScene } from '../../data/scene.svelte';
+  import { openOn, useBoardContext } from '../../data/board-context.svelte';
 
   let { panel, view }: { panel: PanelOf<'snapshot'>; view: PanelView } = $props();
-  const scene = useScene();
+  const boardContext = useBoardContext();
   const live = useLive();
   const reader = useReader();
   let find = $state('');
@@ -51,7 +51,7 @@
     })
   );
   const worstOf = ({ name }: SnapshotRow): Severity | null =>
-    openOn(scene.things, name).reduce<Severity | null>((worst, { severity }) => graver(worst, severity), null);
+    openOn(boardContext.things, name).reduce<Severity | null>((worst, { severity }) => graver(worst, severity), null);
 
   /** Until when an old figure is known; null for one of now. */
   const asOf = ({ asOf: at }: Figure): string | null =>
@@ -96,8 +96,10 @@
         <tr>
           <td><SeverityHoist severity={worstOf(row)} /></td>
           <td
-            ><button class="text-left whitespace-nowrap" title={row.account} onclick={() => scene.open(row.resourceId)}
-              >{row.name}</button
+            ><button
+              class="text-left whitespace-nowrap"
+              title={row.account}
+              onclick={() => boardContext.open(row.resourceId)}>{row.name}</button
             >{#if row.silentSince !== null}<span class="fault block text-[11.5px] whitespace-nowrap" data-silent
                 >silent since {peopleMoment(row.silentSince, live.now, reader.zone)}</span
               >{/if}</td

@@ -1,9 +1,9 @@
 <script lang="ts">
   import { onMount } from 'svelte';
-  import { useScene } from '../../data/scene.svelte';
+  import { useBoardContext } from '../../data/board-context.svelte';
 
   let { text }: { text: string } = $props();
-  const scene = useScene();
+  const boardContext = useBoardContext();
   /** What turns text into clean HTML; loaded where it is used, so that it is part of no other page. */
   let clean = $state.raw<((text: string, href: (path: string) => string) => string) | null>(null);
   onMount(async () => {
@@ -13,5 +13,5 @@
 
 <div class="prose-board min-h-0 flex-1 overflow-y-auto text-[13.5px]">
   <!-- eslint-disable-next-line svelte/no-at-html-tags (cleaned just there, and tested with hostile text) -->
-  {#if clean}{@html clean(text, scene.href)}{:else}<p class="whitespace-pre-wrap">{text}</p>{/if}
+  {#if clean}{@html clean(text, boardContext.href)}{:else}<p class="whitespace-pre-wrap">{text}</p>{/if}
 </div>

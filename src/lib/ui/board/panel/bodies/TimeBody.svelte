@@ -8,8 +8,8 @@
   import LegendTable from '../LegendTable.svelte';
   import type { PanelView } from '../../data/panel-view.svelte';
   import { pictureOf } from '../picture-of';
-  import { earlierOf } from '../../data/questions';
-  import { openOn, useScene } from '../../data/scene.svelte';
+  import { earlierOf } from '../../data/panel-queries';
+  import { openOn, useBoardContext } from '../../data/board-context.svelte';
 
   interface Props {
     panel: TimePanel;
@@ -20,14 +20,14 @@
     raised: readonly RaisedTicks[];
   }
   let { panel, view, label, watched, raised }: Props = $props();
-  const scene = useScene();
+  const boardContext = useBoardContext();
   const main = $derived(view.data('main'));
   const drawn = $derived(main.answer && main.range ? pictureOf(main.answer, main.range, panel.signal.digits) : null);
   /** Names of lines on which something is raised, as one text: what is drawn follows them, not all that is told of incidents. */
   const raisedNames = $derived(
     (drawn?.lines ?? [])
       .map(({ name }) => name)
-      .filter((name) => openOn(scene.things, name).length > 0)
+      .filter((name) => openOn(boardContext.things, name).length > 0)
       .join('\n')
   );
   const lines = $derived.by(() => {
@@ -56,7 +56,7 @@
 
   /** The same lines as they were earlier, in the hues they have now. */
   function earlierThan(lines: readonly Line[]): Earlier | undefined {
-    const shift = earlierOf(panel.earlier, view.earlier === undefined ? scene.earlier : view.earlier);
+    const shift = earlierOf(panel.earlier, view.earlier === undefined ? boardContext.earlier : view.earlier);
     const { answer } = view.data('earlier');
     if (shift === null || answer === null) return undefined;
     const old = new Map(answer.series.map((series) => [series.id, series]));
@@ -76,15 +76,15 @@
 
   function alone(id: number, asPicker: boolean): void {
     const series = main.answer?.series.find((one) => one.id === id);
-    const picker = scene.pickers.find(({ label: name }) => (series?.labels[name] ?? '') !== '');
-    if (asPicker && picker && series) scene.choose(picker, [series.labels[picker.label] as string]);
+    const picker = boardContext.pickers.find(({ label: name }) => (series?.labels[name] ?? '') !== '');
+    if (asPicker && picker && series) boardContext.choose(picker, [series.labels[picker.label] as string]);
     else view.alone = view.alone === id ? null : id;
   }
 </script>
 
 {#if picture}
   <div class="min-h-[40px] flex-1">
-    <TimeChart {picture} {limits} {raised} marks={scene.marks} height={null} {label} />
+    <TimeChart {picture} {limits} {raised} marks={boardContext.marks} height={null} {label} />
   </div>
   {#if legend.rows > 0}
     <div class="max-h-[48%] shrink-0 overflow-y-auto">
@@ -96,7 +96,7 @@
         order={legend.order}
         alone={view.alone}
         onAlone={alone}
-        onOpen={(id: number) => scene.open(main.answer?.series.find((one) => one.id === id)?.resourceId ?? 0)}
+        onOpen={(id: number) => boardContext.open(main.answer?.series.find((one) => one.id === id)?.resourceId ?? 0)}
       />
     </div>
   {/if}

@@ -1,4 +1,3 @@
-import { error } from '@sveltejs/kit';
 import { boardOf } from '$lib/core/board';
 import { boardFile } from '$lib/core/board/file';
 import { permitFor } from '$server/boards/permit';

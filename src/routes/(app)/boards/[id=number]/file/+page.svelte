@@ -1,5 +1,5 @@
 <script lang="ts">
-  import FileDesk from '$lib/ui/board/edit/file/FileDesk.svelte';
+  import BoardFileEditor from '$lib/ui/board/edit/file/BoardFileEditor.svelte';
   import { withRange } from '$lib/ui/time/shown';
   import type { PageProps } from './$types';
 
@@ -17,5 +17,5 @@
       <a class="btn" href={withRange(`/boards/${data.id}`)}>Back to the board</a>
     </span>
   </div>
-  <FileDesk text={data.text} into={data.id} mayApply={data.mayEdit} metrics={data.metrics} />
+  <BoardFileEditor text={data.text} into={data.id} mayApply={data.mayEdit} metrics={data.metrics} />
 </main>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { formOf } from '$lib/core/words/count';
   import ConnectOffer from '$lib/ui/account/ConnectOffer.svelte';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
@@ -6,7 +7,7 @@
   import BoardSheet from '$lib/ui/board/sheet/BoardSheet.svelte';
   import { copyOf } from '$lib/ui/board/share/copy-board';
   import { PanelViews } from '$lib/ui/board/data/panel-view.svelte';
-  import { thingsOf } from '$lib/ui/board/data/scene.svelte';
+  import { thingsOf } from '$lib/ui/board/data/board-context.svelte';
   import { useLive, useRefresh } from '$lib/ui/live/live.svelte';
   import ResourceMargin from '$lib/ui/margin/ResourceMargin.svelte';
   import { useReader } from '$lib/ui/time/reader';
@@ -68,7 +69,7 @@
     {/key}
     {#if data.lacks.length > 0}
       <p class="text-quiet mt-3 text-[13px]">
-        It would also show {data.lacks.join(', ')}, which {data.lacks.length === 1 ? 'is' : 'are'} not collected.
+        It would also show {data.lacks.join(', ')}, which {formOf(data.lacks.length, 'is', 'are')} not collected.
         <a class="link" href={withRange(`/coverage?service=${data.service}`)}
           >Choose what is collected of {data.several}</a
         >

@@ -1,5 +1,0 @@
-// Runs the reading room's worker from its TypeScript source, in development and tests.
-import { register } from 'tsx/esm/api';
-
-register();
-export default (await import(new URL('../src/lib/server/parsing/reading.worker.ts', import.meta.url).href)).default;

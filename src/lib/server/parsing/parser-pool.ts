@@ -1,0 +1,94 @@
+import { Refusal, refusalOf } from '$lib/core/problem/problem';
+import { resolve } from 'node:path';
+import { Piscina } from 'piscina';
+import type { ReadFile } from '$lib/core/board/file';
+import { type Received } from '$lib/core/receive';
+import { unbundled } from '../base/built';
+import { unpackReceived } from './packed';
+import type { ParserResult, ParserTask } from './parser.worker';
+import type { ReceiveTask } from './tasks';
+
+/** Reads what comes from outside in threads of their own, each for so long and with so much memory. */
+export interface ParserPool {
+  /** @throws ReceiveFault when it is refused whole; ReadingFault when it takes too much, or too much waits */
+  receive(task: ReceiveTask): Promise<Received>;
+  /** @throws ReadingFault when it takes too much, or too much waits */
+  boardFile(text: string): Promise<ReadFile>;
+  close(): Promise<void>;
+}
+
+export interface ReadingLimits {
+  /** How long one reading may take, ms. */
+  readonly patienceMs: number;
+  /** Memory of a thread, MB. */
+  readonly memoryMb: number;
+  /** How many may wait; more are refused. */
+  readonly mostWaiting: number;
+}
+
+/** Threads that read at the same time. */
+const threads = 2;
+
+const usualLimits: ReadingLimits = { patienceMs: 10_000, memoryMb: 400, mostWaiting: 64 };
+
+/**
+ * Opens the room: threads are started when there is something to read, and end after a while without.
+ *
+ * @example const received = await parserPool().receive({ format: 'csv', body, isGzip: false, now })
+ */
+export function parserPool(limits: Partial<ReadingLimits> = {}): ParserPool {
+  const { patienceMs, memoryMb, mostWaiting } = { ...usualLimits, ...limits };
+  const worker = unbundled('parsing/parser.worker.ts');
+  // From the working directory, the project's folder: sources run in development and tests only.
+  const filename = worker.endsWith('.ts') ? resolve('scripts/parser-worker.mjs') : worker;
+  const pool = new Piscina<ParserTask, ParserResult>({
+    filename,
+    minThreads: 0,
+    maxThreads: threads,
+    idleTimeout: 30_000,
+    resourceLimits: { maxOldGenerationSizeMb: memoryMb, maxYoungGenerationSizeMb: 32 }
+  });
+
+  let taken = 0;
+
+  async function read(task: ParserTask): Promise<ParserResult> {
+    const waiting = taken - threads;
+    if (waiting >= mostWaiting)
+      throw new Refusal('busy', 'Too much is waiting to be read.', 'Send it again in a few seconds.');
+    // What waits for its turn is not timed: its patience begins with its turn, within that of all before it.
+    const signal = AbortSignal.timeout(patienceMs * (1 + Math.max(0, Math.ceil(waiting / threads))));
+    taken++;
+    try {
+      return await pool.run(task, { signal });
+    } catch (error) {
+      throw faultOf(error, patienceMs);
+    } finally {
+      taken--;
+    }
+  }
+
+  return {
+    receive: async (task) => {
+      const reading = await read({ kind: 'receive', task });
+      if (reading.kind === 'received') return unpackReceived(reading.received);
+      if (reading.kind === 'refused') throw refusalOf(reading.problem);
+      throw new Error(`parserPool: expected samples, got a ${reading.kind}`);
+    },
+    boardFile: async (text) => {
+      const reading = await read({ kind: 'board file', text });
+      if (reading.kind !== 'board file') throw new Error(`parserPool: expected a board file, got ${reading.kind}`);
+      return reading.file;
+    },
+    close: () => pool.destroy()
+  };
+}
+
+function faultOf(error: unknown, patienceMs: number): unknown {
+  if (!(error instanceof Error)) return error;
+  const { code } = error as { code?: string };
+  if (error.name === 'AbortError')
+    return new Refusal('too-large', `ParserResult it took longer than ${patienceMs / 1000} s.`, 'Send less at once.');
+  if (code === 'ERR_WORKER_OUT_OF_MEMORY')
+    return new Refusal('too-large', 'ParserResult it took more memory than there is for it.', 'Send less at once.');
+  return error;
+}

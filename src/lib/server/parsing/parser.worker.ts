@@ -1,0 +1,31 @@
+import { Refusal, type Problem, problemOf } from '$lib/core/problem/problem';
+// Reads what other programs and people send, in a thread of its own: whatever it is, the web server goes on.
+import { move, transferableSymbol, valueSymbol } from 'piscina';
+import type { ReadFile } from '$lib/core/board/file';
+import { packReceived, type PackedReceived } from './packed';
+import { boardFile, receive, type ReceiveTask } from './tasks';
+
+export type ParserTask =
+  { readonly kind: 'receive'; readonly task: ReceiveTask } | { readonly kind: 'board file'; readonly text: string };
+
+export type ParserResult =
+  | { readonly kind: 'received'; readonly received: PackedReceived }
+  | { readonly kind: 'board file'; readonly file: ReadFile }
+  | { readonly kind: 'refused'; readonly problem: Problem };
+
+export default function read(asked: ParserTask): unknown {
+  if (asked.kind === 'board file') return { kind: 'board file', file: boardFile(asked.text) } satisfies ParserResult;
+  try {
+    const received = packReceived(receive(asked.task));
+    return move(handedOver({ kind: 'received', received }, [received.numbers.buffer as ArrayBuffer]) as never);
+  } catch (error) {
+    if (!(error instanceof Refusal)) throw error;
+    return { kind: 'refused', problem: problemOf(error) } satisfies ParserResult;
+  }
+}
+
+/** A value whose buffers are handed over instead of copied. */
+const handedOver = (value: ParserResult, buffers: readonly ArrayBuffer[]): object => ({
+  [transferableSymbol]: buffers,
+  [valueSymbol]: value
+});

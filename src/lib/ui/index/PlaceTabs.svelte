@@ -1,0 +1,26 @@
+<script lang="ts">
+  import { page } from '$app/state';
+  import { withRange } from '../time/shown';
+  import { placeOf } from './places';
+
+  /** Pages of one service belong to the service, which has its own rows in the index. */
+  const here = $derived(page.url.searchParams.has('service') ? null : placeOf(page.url.pathname));
+</script>
+
+{#if here && here.place.tabs.length > 1}
+  <nav
+    class="border-line flex shrink-0 gap-1 overflow-x-auto border-b px-[18px] text-[13px]"
+    aria-label="{here.place.title}: pages"
+  >
+    {#each here.place.tabs as { title, href } (href)}
+      <a
+        href={withRange(href)}
+        aria-current={href === here.href ? 'page' : undefined}
+        class={[
+          'px-2.5 py-1.5 whitespace-nowrap no-underline',
+          href === here.href ? 'text-ink! font-semibold shadow-[inset_0_-2px_var(--deep)]' : 'text-quiet'
+        ]}>{title}</a
+      >
+    {/each}
+  </nav>
+{/if}

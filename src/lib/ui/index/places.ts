@@ -1,0 +1,48 @@
+/** A place of the index: one page, or several that belong together as a row of tabs. */
+export interface IndexPlace {
+  readonly title: string;
+  readonly tabs: readonly { readonly title: string; readonly href: string }[];
+}
+
+/** The places of the index, in groups: what happens, what people look at, where data come from. */
+export const placeGroups: readonly (readonly IndexPlace[])[] = [
+  [
+    { title: 'Incidents', tabs: [{ title: 'Incidents', href: '/incidents' }] },
+    { title: 'Alarms', tabs: [{ title: 'Alarms', href: '/alarms' }] },
+    { title: 'Channels', tabs: [{ title: 'Channels', href: '/channels' }] }
+  ],
+  [
+    { title: 'Boards', tabs: [{ title: 'Boards', href: '/boards' }] },
+    {
+      title: 'Bench',
+      tabs: [
+        { title: 'Bench', href: '/bench' },
+        { title: 'Signals', href: '/signals' },
+        { title: 'Derived metrics', href: '/derived' },
+        { title: 'Groups', href: '/groups' }
+      ]
+    }
+  ],
+  [
+    {
+      title: 'Accounts',
+      tabs: [
+        { title: 'Accounts', href: '/accounts' },
+        { title: 'Coverage', href: '/coverage' },
+        { title: 'Intake', href: '/intake' },
+        { title: 'Keys', href: '/receive' },
+        { title: 'Store', href: '/store' }
+      ]
+    }
+  ]
+];
+
+/** Whether a page belongs to an address. @example isWithin('/alarms/3', '/alarms') // true */
+export const isWithin = (path: string, href: string): boolean => path === href || path.startsWith(`${href}/`);
+
+/** The place that a page belongs to, and the tab within it; null when it belongs to none. */
+export function placeOf(path: string): { place: IndexPlace; href: string } | null {
+  for (const place of placeGroups.flat())
+    for (const { href } of place.tabs) if (isWithin(path, href)) return { place, href };
+  return null;
+}
