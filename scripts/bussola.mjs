@@ -122,7 +122,7 @@ async function sendFile(cookie, verb, file, mapping) {
   const plan = await (await ask(cookie, `/api/v1/boards/${verb}`, 'POST', { text, mapping, match: true })).json();
   console.log(plan.into ? `Changes of ${plan.into.title}:` : `A new board, ${plan.board.title}:`);
   for (const difference of plan.differences) console.log(`  ${difference}`);
-  if (plan.differences.length === 0) console.log('  The board is already as the file says.');
+  if (plan.differences.length === 0) console.log('  The board already matches the file.');
   if (plan.unknown.length > 0) console.log('Not here, so that its panels would be empty:');
   for (const { of, label, name } of plan.unknown)
     console.log(

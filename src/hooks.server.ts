@@ -181,10 +181,10 @@ function refuse(event: RequestEvent, refusal: Refusal): Response {
 }
 
 export const handleError: HandleServerError = ({ error, event, status }) => {
-  if (status === 404) return { message: 'There is no such page.', remedy: 'Check the address, or begin at Watch.' };
+  if (status === 404) return { message: 'There is no such page.', remedy: 'Check the address, or start from Watch.' };
   bussola().log.error({ err: error, path: event.url.pathname }, 'unexpected');
   return {
     message: 'Bussola could not do this.',
-    remedy: 'Nothing was lost. Try again; if it goes on, look into Bussola’s log.'
+    remedy: 'Nothing was lost. Try again. If it continues, see Bussola’s log.'
   };
 };

@@ -4,15 +4,15 @@ import type { ProviderState } from './state';
 
 const hour = 3_600_000;
 
-/** The provider's own clock: an hour ahead in that faultMode. */
+/** The provider's own clock: an hour ahead in that fault mode. */
 export const itsClock = (clock: StandInClock, state: ProviderState): number =>
   clock() + (state.faultMode === 'clock-ahead' ? hour : 0);
 
-/** The newest moment whose points are visible: two hours back in that faultMode. */
+/** The newest moment whose points are visible: two hours back in that fault mode. */
 export const visibleNow = (clock: StandInClock, state: ProviderState): number =>
   clock() - (state.faultMode === 'late' ? 2 * hour : 0);
 
-/** Sends the text of a page as the faultMode wants it. */
+/** Sends the text of a page as the fault mode requires it. */
 export async function sendInMood(
   state: ProviderState,
   reply: FastifyReply,
@@ -41,7 +41,7 @@ export function refuse(reply: FastifyReply, status: number, problem: string, det
   return null;
 }
 
-/** What a faultMode answers before anything else is looked at; true when it has answered. */
+/** What a fault mode answers before anything else is looked at; true when it has answered. */
 export function refusedByMood(state: ProviderState, reply: FastifyReply): boolean {
   if (state.faultMode === 'down') refuse(reply, 503, 'unavailable', 'It is being mended.');
   else if (state.faultMode === 'throttled') {

@@ -121,7 +121,7 @@ describe('accounts, coverage and intake, as a person uses them', () => {
   it('the store page says what is kept and for how long', async () => {
     await page.getByRole('navigation', { name: 'Index' }).getByRole('link', { name: 'Store' }).click();
     await page.waitForURL('**/store**');
-    const machines = region('What goes')
+    const machines = region('What will be removed')
       .locator('tr')
       .filter({ hasText: 'corallo-prod' })
       .filter({ hasText: 'Machines' });

@@ -86,9 +86,9 @@ describe('the bench, as a person composes on it', () => {
   });
 
   it('is kept under a name, sent by its address, and copied as CSV and as a call', async () => {
-    await visit.page.getByRole('button', { name: 'Keep as a signal' }).click();
+    await visit.page.getByRole('button', { name: 'Save as a signal' }).click();
     await visit.page.getByLabel('Name of the signal').fill('Share of good responses');
-    await visit.page.getByRole('button', { name: 'Keep', exact: true }).click();
+    await visit.page.getByRole('button', { name: 'Save', exact: true }).click();
     await visit.page.waitForURL(/bench\?kept=\d+/);
     await visit.page.getByRole('button', { name: 'Copy' }).click();
     await visit.page.getByRole('button', { name: 'as CSV' }).click();
@@ -112,7 +112,7 @@ describe('the bench, as a person composes on it', () => {
     await visit.page.getByRole('button', { name: 'Store', exact: true }).click();
     await visit.page.waitForURL(/derived/);
     await visit.app.live(3);
-    await visit.page.getByText('worked out until').waitFor();
+    await visit.page.getByText('computed until').waitFor();
     await visit.page.getByRole('button', { name: 'Switch off' }).click();
     await visit.page.getByText('switched off').waitFor();
     await visit.page.goto(`${visit.app.origin}/bench`);
@@ -284,7 +284,7 @@ describe('the bench, as a person composes on it', () => {
     const viewer = await signedIn(visit.browser, visit.app, 'oda');
     await viewer.page.goto(`${visit.app.origin}/bench`);
     await viewer.page.getByRole('searchbox').waitFor();
-    expect(await viewer.page.getByRole('button', { name: 'Keep as a signal' }).count()).to.equal(0);
+    expect(await viewer.page.getByRole('button', { name: 'Save as a signal' }).count()).to.equal(0);
     const refused = await viewer.page.request.post(`${visit.app.origin}/api/v1/signals`, {
       data: { name: 'x', signal: {} }
     });

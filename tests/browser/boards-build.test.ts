@@ -68,7 +68,7 @@ describe('boards, as people build them', () => {
     await visit.page.goto(`${visit.app.origin}/services/databases/board`);
     await region('Connections in use').locator('canvas').waitFor();
     await visit.page.getByText(/It would also show .*Replica lag.* not collected/).waitFor();
-    await button('Make a copy of my own').click();
+    await button('Copy to my boards').click();
     await visit.page.waitForURL(/boards\/\d+\?edit/);
     await visit.page.getByLabel('Title of the board').fill('Ticket databases');
     await visit.page.getByLabel('Title of the board').press('Enter');
@@ -79,7 +79,7 @@ describe('boards, as people build them', () => {
     await visit.page.getByLabel('Find a board').fill('ticket statements');
     await region('Found').getByRole('link', { name: 'Ticket databases' }).waitFor();
     await visit.page.getByLabel('Find a board').fill('no such words');
-    await visit.page.getByText('No board has these words.').waitFor();
+    await visit.page.getByText('No board matches these words.').waitFor();
   });
 
   it('panels are moved and sized by keys and by the pointer, undone, done again, and brought back from the history', async () => {
@@ -127,7 +127,7 @@ describe('boards, as people build them', () => {
     await visit.page.getByText('with the numbers of now').waitFor();
     await region('Panel b').locator('canvas').waitFor();
     await button('Back to the board').click();
-    await button('Bring this version back').click();
+    await button('Restore this version').click();
     await until('as it began', async () => (await placeOf('Panel b')) === 'Panel b: column 7, row 1, 6 wide, 4 high');
     await until('kept', async () => (await read(id)).panels.every((panel) => (panel.place as { y: number }).y === 0));
   });
@@ -181,10 +181,10 @@ describe('boards, as people build them', () => {
     const rows = region('Panel a').locator('tbody tr');
     const settings = margin('Panel');
     await settings.getByRole('button', { name: 'all series', exact: true }).click();
-    await settings.getByLabel('How many series are kept').fill('2');
-    await settings.getByLabel('How many series are kept').press('Tab');
+    await settings.getByLabel('How many series are shown').fill('2');
+    await settings.getByLabel('How many series are shown').press('Tab');
     await until('two lines', async () => (await rows.count()) === 2);
-    await settings.getByLabel('What becomes of the rest').selectOption('avg');
+    await settings.getByLabel('What happens to the others').selectOption('avg');
     await region('Panel a')
       .getByRole('cell', { name: /^\d+ others$/ })
       .waitFor();

@@ -194,12 +194,12 @@ describe('boards, as people read them', () => {
     await visit.page.waitForURL((url) => !url.searchParams.has('earlier'));
     await visit.page.goto(`${visit.app.origin}/boards/${id}`);
     const mine = region('Marks').getByRole('listitem').filter({ hasText: 'fares 4.18' });
-    await mine.getByRole('button', { name: 'take away' }).click();
+    await mine.getByRole('button', { name: 'remove' }).click();
     await mine.waitFor({ state: 'detached' });
-    await button('Put it back').click();
+    await button('Restore').click();
     await mine.waitFor();
     await visit.page.route('**/api/v1/marks/*', (route) => route.abort());
-    await mine.getByRole('button', { name: 'take away' }).click();
+    await mine.getByRole('button', { name: 'remove' }).click();
     await region('Marks')
       .getByRole('alert')
       .filter({ hasText: 'Bussola could not be reached. Check the connection and try again.' })
@@ -214,7 +214,7 @@ describe('boards, as people read them', () => {
     await visit.page.goto(`${visit.app.origin}/boards`);
     await visit.page.getByLabel('Wall one on the wall').first().check();
     await visit.page.getByLabel('Wall two on the wall').first().check();
-    await visit.page.getByRole('link', { name: 'Wall of 2 boards' }).click();
+    await visit.page.getByRole('link', { name: 'Wall display with 2 boards' }).click();
     await visit.page.waitForURL(`**/wall?boards=${first.id},${second.id}`);
     await region('Panel a').locator('canvas').waitFor();
     await visit.page.keyboard.press('ArrowRight');

@@ -95,7 +95,7 @@ describe('boards, as people share and carry them', () => {
     const foreign = join(visit.app.data, 'foreign.yaml');
     writeFileSync(foreign, text.replace('corallo-prod', 'elsewhere').replace('title: Carried', 'title: Brought in'));
     await visit.page.goto(`${visit.app.origin}/boards`);
-    await visit.page.getByRole('link', { name: 'Bring one in' }).click();
+    await visit.page.getByRole('link', { name: 'Import', exact: true }).click();
     await visit.page.getByLabel('A file of this computer').setInputFiles(foreign);
     await button('See what would change').click();
     await visit.page.getByText('The panel “Panel a” was added.').waitFor();
@@ -177,7 +177,7 @@ describe('boards, as people share and carry them', () => {
       code: 0,
       said: `From a shell was written to ${file}.\n`
     });
-    expect((await shell('plan', file)).said).to.contain('The board is already as the file says.');
+    expect((await shell('plan', file)).said).to.contain('The board already matches the file.');
     writeFileSync(
       file,
       readFileSync(file, 'utf8')

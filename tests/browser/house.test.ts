@@ -61,7 +61,7 @@ describe('the house as a whole', () => {
     await page.getByRole('button', { name: 'More of Processor use' }).click();
     await page.getByRole('link', { name: 'Open on the bench' }).waitFor();
     expect(await page.getByRole('link', { name: 'Alarm on this' }).count()).to.equal(0);
-    expect(await page.getByRole('button', { name: 'Make a copy of my own' }).count()).to.equal(0);
+    expect(await page.getByRole('button', { name: 'Copy to my boards' }).count()).to.equal(0);
     await page.goto(`${app.origin}/alarms/1`);
     expect(await page.getByRole('spinbutton', { name: 'Threshold' }).isDisabled()).to.equal(true);
     expect(await page.getByRole('button', { name: 'Save' }).count()).to.equal(0);

@@ -42,7 +42,7 @@ describe('the slice, as a person walks it', () => {
     await page.getByLabel('Address of Levante’s interface').fill('levante');
     await page.getByRole('button', { name: 'Test it' }).click();
     await page.getByText('Use small letters, digits and hyphens.').waitFor();
-    await page.getByText('Give an address that begins with http:// or https://.').waitFor();
+    await page.getByText('Enter an address that starts with http:// or https://.').waitFor();
 
     await page.getByLabel('Name in Bussola').fill('corallo-prod');
     await page.getByLabel('Address of Levante’s interface').fill(`${app.standIns.url}/levante`);

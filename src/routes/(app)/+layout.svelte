@@ -65,7 +65,7 @@
   }
 
   /** What the palette does rather than finds. */
-  const actions = $derived<Destination[]>([
+  const actions: Destination[] = $derived([
     ...(mayEdit
       ? [
           { title: 'New alarm', kind: 'action', href: '/alarms/new' },
@@ -80,7 +80,7 @@
       run: () => void showRange({ kind: 'live', length })
     }))
   ]);
-  const places = $derived<Destination[]>([
+  const places: Destination[] = $derived([
     ...actions,
     { title: 'Watch', href: '/', kind: 'page' },
     ...placeGroups.flat().flatMap(({ tabs }) => tabs.map(({ title, href }) => ({ title, href, kind: 'page' }))),

@@ -37,7 +37,7 @@ export const load: PageServerLoad = async ({ depends }) => {
           what: `${name}: ${lastError?.message ?? ''}`,
           why: lastError?.remedy ?? '',
           href: `/accounts/${id}`,
-          button: 'How to mend'
+          button: 'How to fix it'
         })),
       ...alarms
         .filter(({ lastError }) => lastError !== null)
@@ -50,7 +50,7 @@ export const load: PageServerLoad = async ({ depends }) => {
       ...alarms
         .filter(({ definition }) => definition.channels.some((id) => !channels.some((channel) => channel.id === id)))
         .map(({ id, definition }) => ({
-          what: `${definition.name} is to notify a channel that is gone`,
+          what: `${definition.name} notifies a channel that no longer exists`,
           why: 'no message reaches it',
           href: `/alarms/${id}`,
           button: 'Choose a channel'
@@ -58,7 +58,7 @@ export const load: PageServerLoad = async ({ depends }) => {
       ...alarms
         .filter(({ definition }) => definition.channels.length === 0)
         .map(({ id, definition }) => ({
-          what: `${definition.name} tells nobody`,
+          what: `${definition.name} notifies nobody`,
           why: 'it is shown here, but no message leaves',
           href: `/alarms/${id}`,
           button: 'Choose a channel'
@@ -68,4 +68,4 @@ export const load: PageServerLoad = async ({ depends }) => {
 };
 
 const toldBy = (count: number): string =>
-  count === 0 ? 'no alarm tells it yet' : count === 1 ? '1 alarm tells it' : `${count} alarms tell it`;
+  count === 0 ? 'no alarm notifies it yet' : count === 1 ? '1 alarm notifies it' : `${count} alarms notify it`;

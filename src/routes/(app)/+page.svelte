@@ -133,10 +133,10 @@
           </p>{/if}
       {:else}<p class="text-quiet text-[13px]">Nothing.</p>{/if}
     </section>
-    <section class="panel col-span-4 max-lg:col-span-1" aria-label="Would fail silently">
+    <section class="panel col-span-4 max-lg:col-span-1" aria-label="Will fail silently">
       <header>
-        <h2>Would fail silently</h2>
-        <small>mend before tonight</small>
+        <h2>Will fail silently</h2>
+        <small>fix before tonight</small>
       </header>
       {#each data.silent as { what, why, href, button } (what)}
         <div class="border-line flex items-center gap-3 border-b py-1.5 last:border-0">

@@ -22,7 +22,7 @@ describe('preflight', () => {
   it('passes an alarm that is in order, and says so in sentences', () => {
     expect(failing({})).to.deep.equal([]);
     expect(preflight(alarm, facts).map(({ says }) => says)).to.include(
-      'Reported every 1 min, at most 50 s late: raised 3 min 50 s after it begins, at the soonest.'
+      'Reported every 1 min, at most 50 s late: raised 3 min 50 s after it starts, at the earliest.'
     );
   });
 

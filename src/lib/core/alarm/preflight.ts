@@ -102,7 +102,7 @@ const batchesCheck: Check = (_alarm, { watched: { everyMs } }) =>
         {
           id: 'batches',
           passed: false,
-          says: `What it watches is asked for every ${peopleDuration(everyMs)} only. What is raised and clear again in between is told in one message afterwards, and not at all when it is over for more than an hour.`
+          says: `Its metrics are pulled every ${peopleDuration(everyMs)} only. If it is raised and clears in between, one message is sent afterwards; none is sent if it cleared more than an hour ago.`
         }
       ];
 
@@ -121,7 +121,7 @@ const timingCheck: Check = ({ signal, rule }, { watched: { samplingMs, delayMs }
     {
       id: 'timing',
       passed: true,
-      says: `Reported every ${peopleDuration(samplingMs)}, at most ${peopleDuration(delayMs)} late: raised ${peopleDuration(soonest)} after it begins, at the soonest.`
+      says: `Reported every ${peopleDuration(samplingMs)}, at most ${peopleDuration(delayMs)} late: raised ${peopleDuration(soonest)} after it starts, at the earliest.`
     }
   ];
 };

@@ -75,7 +75,7 @@ export function spokenDifference({ of, kind, title, fields, before, after }: Dif
       value === undefined ? 'nothing' : typeof value === 'string' ? `“${value}”` : JSON.stringify(value);
     return `The ${words[title] ?? title} was ${told(before)}, is ${told(after)}.`;
   }
-  if (kind !== 'changed') return `The ${of} “${title}” was ${kind === 'added' ? 'added' : 'taken away'}.`;
+  if (kind !== 'changed') return `The ${of} “${title}” was ${kind === 'added' ? 'added' : 'removed'}.`;
   const told = fields.map((field) => words[field] ?? field);
   if (told.length === 1 && fields[0] === 'place') return `The ${of} “${title}” was moved or sized.`;
   if (told.length === 1 && fields[0] === 'title')
@@ -88,7 +88,7 @@ export function summaryOf(differences: readonly Difference[]): string {
   const told = differences.map(({ of, kind, title, fields }) => {
     if (of === 'board') return `${words[title] ?? title} changed`;
     if (kind === 'added') return `${title} added`;
-    if (kind === 'removed') return `${title} taken away`;
+    if (kind === 'removed') return `${title} removed`;
     return `${title} ${fields.every((field) => field === 'place' || field === 'section') ? 'moved' : 'changed'}`;
   });
   if (told.length === 0) return 'Nothing changed';

@@ -133,11 +133,11 @@ export function readBoardFile(text: string): ReadFile {
     return refused('It refers to itself too often to be a board.');
   }
   if (typeof value !== 'object' || value === null || (value as { kind?: unknown }).kind !== 'board')
-    return refused('It is not the file of a board: it would begin with “kind: board”.');
+    return refused('It is not a board file: the first line of one is “kind: board”.');
   const { version } = value as { version?: unknown };
   if (typeof version === 'number' && version > fileVersion)
     return refused(
-      `It was written by a newer Bussola, in version ${version} of such files; this one reads version ${fileVersion}. Bring this Bussola up to date first.`
+      `It was written by a newer Bussola, in version ${version} of such files; this one reads version ${fileVersion}. Update this Bussola first.`
     );
   const read = boardFileSchema.safeParse(value);
   if (read.success) {

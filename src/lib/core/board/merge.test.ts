@@ -175,7 +175,7 @@ describe('what differs between two versions', () => {
       'The description was nothing, is “x”.',
       'The panel “Processor” is called “Use” now.',
       'The panel “Memory” was moved or sized.',
-      'The panel “Network” was taken away.'
+      'The panel “Network” was removed.'
     ]);
     expect(summaryOf(differencesOf(base, after))).to.equal(
       'title changed, description changed, Use changed and 2 more'

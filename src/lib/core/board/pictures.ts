@@ -13,11 +13,11 @@ const finite = z.number().refine(Number.isFinite, { error: 'Give a number.' });
 export const axisSchema = z
   .strictObject({ from: finite.optional(), to: finite.optional(), log: z.boolean().optional() })
   .refine(({ from, to }) => from === undefined || to === undefined || from < to, {
-    error: 'The axis must end above where it begins.',
+    error: 'The end of the axis must be above its start.',
     path: ['to']
   })
   .refine(({ from, log }) => !log || from === undefined || from > 0, {
-    error: 'A logarithmic axis begins above 0.',
+    error: 'A logarithmic axis must start above 0.',
     path: ['from']
   });
 export type Axis = z.infer<typeof axisSchema>;
@@ -79,7 +79,7 @@ const gauge = {
   reduce,
   scale: z
     .strictObject({ from: finite, to: finite })
-    .refine(({ from, to }) => from < to, { error: 'The scale must end above where it begins.', path: ['to'] }),
+    .refine(({ from, to }) => from < to, { error: 'The end of the scale must be above its start.', path: ['to'] }),
   warning: finite.optional(),
   danger: finite.optional(),
   worse: z.enum(['above', 'below']).default('above')

@@ -3,7 +3,7 @@ import { keyScopes } from '../people/key-scopes';
 
 /** An address that requests go to: nothing in it may be taken for something else, or be seen by others. */
 const endpointSchema = z
-  .url({ protocol: /^https?$/, error: 'Give an address that begins with http:// or https://.' })
+  .url({ protocol: /^https?$/, error: 'Enter an address that starts with http:// or https://.' })
   .max(300)
   .refine((text) => !URL.canParse(text) || (new URL(text).username === '' && new URL(text).password === ''), {
     error: 'Leave the name and the password out of the address: they would be shown. Give them below.'

@@ -104,7 +104,7 @@ describe('a collection plan', () => {
   });
 
   it('and in a few words', () => {
-    expect(planBrief(usualPlan)).to.equal('recommended, every 1 min, and what appears later');
+    expect(planBrief(usualPlan)).to.equal('recommended, every 1 min, and resources discovered later');
     expect(planBrief(plan({ collect: 'chosen', leaveOut: { ...usualPlan.leaveOut, namespaces: ['lab'] } }))).to.equal(
       'recommended, every 1 min, of the chosen, some left out'
     );

@@ -28,7 +28,7 @@ export function planSentence(plan: CollectionPlan, things: string): string {
 /**
  * A plan in a few words, for a table.
  *
- * @example planBrief(usualPlan) // 'recommended, every 1 min, and what appears later'
+ * @example planBrief(usualPlan) // 'recommended, every 1 min, and resources discovered later'
  */
 export function planBrief(plan: CollectionPlan): string {
   if (plan.collect === 'nothing') return 'not collected';
@@ -39,7 +39,7 @@ export function planBrief(plan: CollectionPlan): string {
   return [
     which,
     `every ${peopleDuration(planEvery(plan))}`,
-    plan.collect === 'all' ? 'and what appears later' : 'of the chosen',
+    plan.collect === 'all' ? 'and resources discovered later' : 'of the chosen',
     ...(out > 0 ? ['some left out'] : [])
   ].join(', ');
 }

@@ -57,7 +57,7 @@ describe('reading OpenMetrics text', () => {
 
   it('names the line at fault and why, and reads the others', () => {
     const lines: readonly (readonly [string, string])[] = [
-      ['{a="b"} 1', 'does not begin with the name of a metric'],
+      ['{a="b"} 1', 'does not start with the name of a metric'],
       ['up n/a', '"n/a" is no number'],
       ['up', 'has no blank between the name and the value'],
       ['up{a=1} 1', 'has a label a without a value in quotation marks'],
@@ -105,7 +105,7 @@ describe('reading OpenMetrics text', () => {
         3,
         'is a bucket with a smaller count than the one before it: counts must not fall'
       ],
-      ['# EOFx\nup 1\n', 1, 'begins like # EOF, but goes on']
+      ['# EOFx\nup 1\n', 1, 'starts like # EOF, but has more text']
     ];
     for (const [text, line, reason] of cases) {
       const { faults, complete } = readExposition(`${text}# EOF\n`);

@@ -82,7 +82,7 @@ export function readExposition(text: string): Exposition {
     if (line.length > longestLine) return `has more than ${longestLine} characters`;
     if (line.startsWith('# EOF')) {
       complete = line === '# EOF' || line === '# EOF\r';
-      return complete ? null : 'begins like # EOF, but goes on';
+      return complete ? null : 'starts like # EOF, but has more text';
     }
     if (line.startsWith('#')) {
       head = '';
@@ -129,7 +129,7 @@ interface SampleHead extends Pick<ExposedSample, 'name' | 'family' | 'labels'> {
 /** @returns the beginning of a line, or in words why it cannot be read */
 function readHead(line: string, families: Map<string, MetricFamily>): SampleHead | string {
   const nameEnd = endOfName(line, 0);
-  if (nameEnd === 0) return 'does not begin with the name of a metric';
+  if (nameEnd === 0) return 'does not start with the name of a metric';
   const name = line.slice(0, nameEnd);
   let place = nameEnd;
   let labels: Readonly<Record<string, string>> = {};

@@ -33,7 +33,7 @@ export const problemCodes = {
   'limit-reached': { status: 429, title: 'The key has sent as much as it may today.' },
   offline: { status: 503, title: 'Bussola could not be reached.' },
   // The server
-  internal: { status: 500, title: 'Bussola failed; its log says why.' },
+  internal: { status: 500, title: 'Bussola failed. The log has the reason.' },
   busy: { status: 503, title: 'Too much is waiting to be read; try again later.' },
   'disk-low': { status: 503, title: 'The disk has too little room to store samples.' },
   // Starting

@@ -44,7 +44,7 @@ export function readOtlp(body: unknown, now: number): Received {
     throw new Refusal(
       'unreadable',
       'The request cannot be read: resourceMetrics is no list.',
-      'Send an OTLP metrics request, as its definition says.'
+      'Send an OTLP metrics request as its specification defines it.'
     );
   for (const part of parts) {
     const inResource = fieldsOf(part);

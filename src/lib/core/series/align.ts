@@ -66,7 +66,7 @@ function reduce(points: SummaryPoints, first: number, end: number, statistic: St
       return quantileIn(readingsOf(points, first, end, statistic), quantileOf(statistic) as number);
     case 'rate':
     case 'increase':
-      throw new RangeError(`alignSeries: ${statistic} is worked out by growSeries`);
+      throw new RangeError(`alignSeries: ${statistic} is calculated by growSeries`);
     default:
       throw new RangeError(`alignSeries: unknown statistic ${String(statistic satisfies never)}`);
   }

@@ -41,7 +41,7 @@ export const isOfGrowth = (statistic: Statistic): statistic is 'rate' | 'increas
   statistic === 'rate' || statistic === 'increase';
 
 /**
- * How long after the start of a sample's interval its sample ends a cell: an ordinary sample stands for the interval that begins with it, but what a running total
+ * How long after the start of a sample's interval its sample ends a cell: an ordinary sample stands for the interval that starts with it, but what a running total
  * grew by is known only up to the instant of its newest sample, and so are changes that are stamped at their end.
  *
  * @returns milliseconds that one more sample takes: 0, or the sampling interval

@@ -42,7 +42,7 @@ describe('a range that is typed', () => {
       expect(read(text), text).to.match(/^Write for example/);
     for (const text of ['10:00 to 09:00', '5 weeks to 3', 'last 99999 days', 'PT10S', '2026-05-04 08:00 to 08:00'])
       expect(read(text), text).to.be.a('string');
-    expect(read('10:00 to 09:00')).to.equal('A range is 1 minute to 400 days long, and ends after it begins.');
+    expect(read('10:00 to 09:00')).to.equal('A range is 1 minute to 400 days long, and its end is after its start.');
   });
 
   it('never breaks, whatever is typed', () => {

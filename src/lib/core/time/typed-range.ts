@@ -31,7 +31,7 @@ export function typedRange(text: string, now: Instant, zone: string): TypedRange
     return range === null ? { kind: 'unreadable', why: examples } : { kind: 'read', range };
   } catch (error) {
     if (!(error instanceof RangeError)) throw error;
-    return { kind: 'unreadable', why: 'A range is 1 minute to 400 days long, and ends after it begins.' };
+    return { kind: 'unreadable', why: 'A range is 1 minute to 400 days long, and its end is after its start.' };
   }
 }
 

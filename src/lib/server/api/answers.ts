@@ -27,7 +27,7 @@ export const problemSchema = z.object({
 /** What `POST /api/v1/query` answers: cells of a signal on one grid. */
 export const answerSchema = z.object({
   now: instant,
-  start: instant.describe('When the first cell begins.'),
+  start: instant.describe('Start of the first cell.'),
   step: z.int().describe('Length of a cell, ms.'),
   count: z.int().describe('Cells of each series.'),
   complete: z.int().describe('Cells that are complete in the series that is furthest.'),

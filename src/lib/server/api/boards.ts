@@ -94,7 +94,7 @@ export const boardOperations = [
   }),
   operation('POST', '/boards/plan', {
     right: 'editor',
-    summary: 'Says what importing a file would change and which names in it are unknown. Nothing is changed.',
+    summary: 'Shows what importing a file would change and which names in it are unknown. Nothing is changed.',
     body: fileSchema,
     mostBytes: mostFileBytes,
     answer: plan,

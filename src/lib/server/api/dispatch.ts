@@ -75,7 +75,7 @@ export async function answerApi(server: Bussola, router: Router, event: RequestE
     return problemResponse({
       code: 'internal',
       message: 'Bussola failed to answer.',
-      remedy: 'Its log says why. Try again, and tell whoever runs it if this continues.'
+      remedy: 'Try again. If it continues, tell whoever runs Bussola: the log has the reason.'
     });
   }
 }

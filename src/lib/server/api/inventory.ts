@@ -108,7 +108,7 @@ export const inventoryOperations = [
   operation('GET', '/accounts/{id}/retention', {
     right: 'viewer',
     scope: 'read',
-    summary: 'Says what a retention would remove from a service of an account within a day.',
+    summary: 'Shows what a retention would remove from a service of an account within a day.',
     params: idParams,
     query: z.object({
       service,

@@ -25,7 +25,7 @@ export function secretBox(folder: string, fromEnvironment?: string): SecretBox {
     throw new Refusal(
       'secrets-key',
       `The key for secrets has ${key.length} bytes, not 32.`,
-      'Set BUSSOLA_KEY to 32 random bytes in base64, or bring back the file "key" of the data folder.'
+      'Set BUSSOLA_KEY to 32 random bytes in base64, or restore the file "key" of the data folder.'
     );
   return {
     seal: (secret) => {

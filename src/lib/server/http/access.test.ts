@@ -75,7 +75,7 @@ describe('who may use what', () => {
   });
 
   it('is written down for people, row by row', () => {
-    const guide = readFileSync('docs/guides/who-may-do-what.md', 'utf8');
+    const guide = readFileSync('docs/guides/roles-and-rights.md', 'utf8');
     const written = new Map(
       [...guide.matchAll(/^\| `([^`]+)` +\| (\w+) +\| (\w+) +\| (.*?) *\|$/gm)].map(([, route, read, change, more]) => [
         route as string,

@@ -11,7 +11,7 @@ interface Row {
   readonly actions?: Readonly<Record<string, Role>>;
 }
 
-/** One row a route; docs/guides/who-may-do-what.md has the same for people. A route without a row is closed to everybody. */
+/** One row a route; docs/guides/roles-and-rights.md has the same for people. A route without a row is closed to everybody. */
 const routes: Readonly<Record<string, Row>> = {
   '/sign-in': { read: 'anybody', change: 'anybody' },
   '/sign-out': { read: 'viewer', change: 'viewer' },

@@ -26,7 +26,7 @@ export const marksIn = (
     [from, to, only.board ?? null, only.services ?? null]
   );
 
-/** What providers told of resources of some services, as marks. */
+/** Events from providers of resources of some services, as marks. */
 export const eventMarksIn = (db: Queryable, { from, to }: Range, services: readonly string[]): Promise<Mark[]> =>
   db.rows<Mark>(
     `select 0 as id, at as "from", null as "to", text, null as board, resources.service, 'provider' as source, accounts.name as by

@@ -55,7 +55,7 @@ export function parserPool(limits: Partial<ReadingLimits> = {}): ParserPool {
     const waiting = taken - threads;
     if (waiting >= mostWaiting)
       throw new Refusal('busy', 'Too much is waiting to be read.', 'Send it again in a few seconds.');
-    // What waits for its turn is not timed: its patience begins with its turn, within that of all before it.
+    // What waits for its turn is not timed: its patience starts with its turn, within that of all before it.
     const signal = AbortSignal.timeout(patienceMs * (1 + Math.max(0, Math.ceil(waiting / threads))));
     taken++;
     try {
@@ -87,8 +87,8 @@ function faultOf(error: unknown, patienceMs: number): unknown {
   if (!(error instanceof Error)) return error;
   const { code } = error as { code?: string };
   if (error.name === 'AbortError')
-    return new Refusal('too-large', `ParserResult it took longer than ${patienceMs / 1000} s.`, 'Send less at once.');
+    return new Refusal('too-large', `Reading it took longer than ${patienceMs / 1000} s.`, 'Send less at once.');
   if (code === 'ERR_WORKER_OUT_OF_MEMORY')
-    return new Refusal('too-large', 'ParserResult it took more memory than there is for it.', 'Send less at once.');
+    return new Refusal('too-large', 'Reading it took more memory than there is for it.', 'Send less at once.');
   return error;
 }

@@ -68,7 +68,7 @@ function unpacked(packed: Uint8Array): Buffer {
           `Unpacked, the body has more than ${mostUnpacked / 1048576} MiB.`,
           'Send it in several parts.'
         )
-      : new Refusal('unreadable', 'The body is not packed by gzip as it says.', 'Send it again.');
+      : new Refusal('unreadable', 'The body is not gzip, although its header says so.', 'Send it again.');
   }
 }
 
@@ -79,7 +79,7 @@ function fromProtobuf(bytes: Uint8Array): unknown {
     throw new Refusal(
       'unreadable',
       `The body is no OTLP protobuf: ${wordsOf(problem)}.`,
-      'Send it as the content type says.'
+      'Send a body that matches its content type.'
     );
   }
 }
@@ -91,7 +91,7 @@ function fromJson(bytes: Uint8Array): unknown {
     throw new Refusal(
       'unreadable',
       `The body is no OTLP JSON: ${wordsOf(problem)}.`,
-      'Send it as the content type says.'
+      'Send a body that matches its content type.'
     );
   }
 }

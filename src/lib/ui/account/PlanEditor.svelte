@@ -113,7 +113,7 @@
     min="1"
     max={most}
     disabled={!mayAdminister}
-    title={mayAdminister ? undefined : 'How long samples are kept belongs to administrators'}
+    title={mayAdminister ? undefined : 'Only administrators change retention'}
     aria-label={name}
     bind:value={plan.keep[of]}
   />
@@ -200,7 +200,7 @@
           placeholder="none"
           value={plan.leaveOut.namespaces.join(' ')}
           oninput={(event) => (plan.leaveOut.namespaces = lines(event.currentTarget.value))}
-        />{/if}. Keep every sample {@render days('sampleDays', 'Days of samples', 800)}
+        />{/if}. Store every sample {@render days('sampleDays', 'Days of samples', 800)}
       days, 5-minute summaries {@render days('fiveMinuteDays', 'Days of 5-minute summaries', 3660)}
       days, hours {@render days('hourDays', 'Days of hours', 3660)} days.
     </fieldset>
@@ -218,7 +218,8 @@
         {#if wouldGo === 'unknown'}<span class="fault block" role="status"
             >! What this would remove could not be found out.</span
           >{:else if wouldGo !== null && wouldGo.points > 0}<b class="fault block" role="status" data-testid="would-go"
-            >! Kept so, {number(wouldGo.points)} points ({quantityText(wouldGo.bytes, 'By')}) are removed within a day.</b
+            >! With this retention, {number(wouldGo.points)} points ({quantityText(wouldGo.bytes, 'By')}) are removed
+            within a day.</b
           >{/if}
       </p>
       {#if mayEdit}

@@ -47,7 +47,7 @@
               >each one</a
             >
             <button class="btn ml-1" aria-expanded={open === service} onclick={() => onOpen(service)}
-              >{refused === null ? 'Plan' : 'How to mend'}</button
+              >{refused === null ? 'Plan' : 'How to fix it'}</button
             >
           </td>
         </tr>

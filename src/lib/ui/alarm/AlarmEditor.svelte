@@ -218,9 +218,9 @@
             {/each}
           </ul>
         </section>
-        <section class="panel" aria-label="Who is told">
+        <section class="panel" aria-label="Who is notified">
           <header>
-            <h2>Who is told</h2>
+            <h2>Who is notified</h2>
             <small>when it is raised and when it clears</small>
           </header>
           {#each choices.channels as { id, name, address, confirmed } (id)}

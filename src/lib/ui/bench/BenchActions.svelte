@@ -95,7 +95,7 @@
     });
     if (told === null) return;
     naming = null;
-    said = `Kept as “${under}”.`;
+    said = `Saved as “${under}”.`;
     if (id === null) await goto(withRange(`/bench?kept=${told.id}`), { replaceState: true });
     else await invalidateAll();
   }
@@ -153,7 +153,7 @@
         class="btn btn-main"
         aria-expanded={naming === 'signal'}
         onclick={() => (naming = naming === 'signal' ? null : 'signal')}
-        >{kept ? 'Keep as another' : 'Keep as a signal'}</button
+        >{kept ? 'Save as another' : 'Save as a signal'}</button
       >
     {/if}
   </div>
@@ -173,7 +173,7 @@
         {@attach (field: HTMLInputElement) => field.focus()}
         required
       />
-      <button class="btn btn-main">{naming === 'metric' ? 'Store' : 'Keep'}</button>
+      <button class="btn btn-main">{naming === 'metric' ? 'Store' : 'Save'}</button>
     </form>
   {/if}
   {#if problem}<p class="fault text-[13px]" role="alert">{problem}</p>{:else if said}<p

@@ -20,7 +20,7 @@
   the
   <select
     class="part"
-    aria-label="Which series are kept"
+    aria-label="Which series are shown"
     value={limit.order}
     onchange={(event) => change({ order: event.currentTarget.value as Limit['order'] })}
     ><option>highest</option><option>lowest</option></select
@@ -30,7 +30,7 @@
     type="number"
     min="1"
     max="500"
-    aria-label="How many series are kept"
+    aria-label="How many series are shown"
     value={limit.keep}
     onchange={(event) => change({ keep: event.currentTarget.valueAsNumber })}
   />
@@ -43,10 +43,10 @@
     >{#each [['avg', 'average'], ['max', 'maximum'], ['min', 'minimum'], ['last', 'last value'], ['sum', 'sum']] as [value, words] (value)}<option
         {value}>{words}</option
       >{/each}</select
-  >, the rest
+  >, the others
   <select
     class="part"
-    aria-label="What becomes of the rest"
+    aria-label="What happens to the others"
     value={limit.rest}
     onchange={(event) => change({ rest: event.currentTarget.value as Limit['rest'] })}
     ><option value="leave out">left out</option><option value="sum">added up as others</option><option value="avg"

@@ -88,7 +88,7 @@
         <td class="text-quiet py-0.5 align-top">newest</td>
         <td class="py-0.5"
           >{#if entry.newest === null}nothing has arrived{:else}<Moment
-              at={entry.newest as Instant}
+              at={entry.newest}
               now={live.now}
             />{/if}{entry.state === 'stale' ? ', stale' : ''}</td
         >

@@ -27,7 +27,7 @@
     if (!answer) return '';
     const { points, resolution, milliseconds, here } = answer.effort;
     const took = `${Math.max(1, Math.round(milliseconds))} ms`;
-    if (here) return `${number(points)} cells worked out here in ${took}`;
+    if (here) return `${number(points)} cells computed in the browser in ${took}`;
     const what =
       resolution === 0 ? 'samples' : `summaries of ${spokenDuration(duration(resolution))} and newer samples`;
     const cells = answer.series.length * answer.count;
@@ -65,10 +65,10 @@
     <div class="text-quiet grid min-h-[340px] place-items-center text-[13px]">
       {preview.problem
         ? placed
-          ? 'A row cannot be worked out: it says why.'
+          ? 'A row cannot be computed. The reason is shown beside it.'
           : ''
         : answer
-          ? 'Nothing to draw: no series is left. What emptied it is said above.'
+          ? 'Nothing to draw: no series is left. The reason is shown above.'
           : 'Reading…'}
     </div>
   {/if}

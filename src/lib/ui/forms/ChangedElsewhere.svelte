@@ -16,6 +16,6 @@
   >
   <span class="ml-auto flex gap-2">
     <button type="button" class="btn" onclick={onTheirs}>Show theirs</button>
-    <button type="button" class="btn" onclick={onMine}>Keep mine</button>
+    <button type="button" class="btn" onclick={onMine}>Use mine</button>
   </span>
 </div>

@@ -38,7 +38,7 @@
     ['off', 'not by itself']
   ] as const;
   const steps = [
-    ['', 'as each panel says'],
+    ['', 'as set in each panel'],
     ['PT1M', '1 minute'],
     ['PT5M', '5 minutes'],
     ['PT15M', '15 minutes'],

@@ -14,7 +14,7 @@ export const kindWords = {
  */
 export function stateWords(state: 'queued' | 'sent' | 'failed' | 'superseded', lastError: string | null): string {
   if (state === 'failed') return `failed: ${lastError ?? 'unknown'}`;
-  if (state === 'superseded') return 'not sent, since the clearing message says both';
+  if (state === 'superseded') return 'not sent, since the clearing message covers both';
   if (state === 'queued') return lastError === null ? 'queued' : `not sent yet: ${lastError}; tried again since`;
   return 'sent';
 }

@@ -30,7 +30,7 @@
           ><tr
             ><th></th><th>Alarm</th><th class="right">Raised</th><th class="right">Indeterminate</th><th class="right"
               >Clear</th
-            ><th>Told</th><th>Changed</th></tr
+            ><th>Notifies</th><th>Changed</th></tr
           ></thead
         >
         <tbody>

@@ -86,7 +86,7 @@
   const answer = $derived(preview.answer);
   const sentence = $derived(
     signal === null
-      ? 'Choose a metric to begin'
+      ? 'Choose a metric to start'
       : signalSentence(signal, metricOf, {
           ...(answer?.rows[0] ? { unit: answer.rows[0].unit } : {}),
           ...(answer && signal.step === 'auto' ? { step: answer.step as Duration } : {})
@@ -165,7 +165,7 @@
       The signal in this address cannot be read, perhaps because the address was cut. The bench is empty instead.
     </p>{/if}
   {#if data.missing}<p class="fault mb-2" role="alert">
-      This signal is no longer kept here. <a class="link" href="/signals">See those that are</a>
+      This signal no longer exists. <a class="link" href="/signals">See those that are</a>
     </p>{/if}
   <div class="flex min-h-0 flex-1 gap-2.5 max-md:flex-col">
     <CataloguePane {service} mayReplace={signal?.rows.some(isPick) ?? false} onUse={use} />
@@ -177,7 +177,7 @@
             Search the catalogue for a metric, read what it is, and add it as a row. Rows can be narrowed, combined, and
             worked together by a formula.
           </p>
-          <a class="link" href="/signals">Or open a signal that was kept</a>
+          <a class="link" href="/signals">Or open a saved signal</a>
         </div>
       {:else}
         <section class="panel" aria-label="Rows">

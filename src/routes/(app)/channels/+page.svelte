@@ -34,7 +34,7 @@
       <table class="rows">
         <thead
           ><tr
-            ><th>Channel</th><th>Address</th><th>Confirmed</th><th>Alarms that tell it</th><th>Last message</th><th
+            ><th>Channel</th><th>Address</th><th>Confirmed</th><th>Alarms that notify it</th><th>Last message</th><th
             ></th></tr
           ></thead
         >
@@ -74,7 +74,7 @@
         </tbody>
       </table>
     {:else}<p class="text-quiet text-[13px]">
-        No channel yet: alarms are shown, but nobody is told. Add an address below.
+        No channel yet. Alarms are shown, but nobody is notified. Add an address below.
       </p>{/if}
   </section>
   {#if data.troubled.length > 0}

@@ -66,7 +66,7 @@ export const actions = {
     const plan = { ...usualPlan, ...(await planOf(db, account, service)), collect };
     await savePlan(db, account, service, plan, locals.person?.displayName ?? '', clock.now());
     changes.tell('account', { accountId: account });
-    return { done: 'The plan is kept.' };
+    return { done: 'The plan is saved.' };
   },
   /** Switches guest-level metrics on for chosen resources, through their provider. */
   guests: async ({ request }) => {

@@ -86,7 +86,7 @@
           name="service"
           value={data.service}
         />
-        <button class="btn" name="collect" value="all">Collect all, and what appears later</button>
+        <button class="btn" name="collect" value="all">Collect all, including resources discovered later</button>
         <button class="btn" name="collect" value="chosen">Only the chosen</button>
         <button class="btn" name="collect" value="nothing">None</button>
       </form>

@@ -17,7 +17,7 @@
     data.derived.length === 0
       ? 'No metric is derived yet'
       : failing > 0
-        ? `${failing} of ${data.derived.length} derived metrics cannot be worked out`
+        ? `${failing} of ${data.derived.length} derived metrics cannot be computed`
         : `${data.derived.length} derived ${data.derived.length === 1 ? 'metric is' : 'metrics are'} in order`
   );
 </script>
@@ -31,9 +31,9 @@
   {#if form && 'problem' in form}<p class="fault mb-2" role="alert">{form.problem}</p>{/if}
   {#if data.derived.length === 0}
     <div class="panel items-start gap-2 p-6!">
-      <h2>A derived metric is a signal that is worked out on a schedule and stored.</h2>
+      <h2>A derived metric is a signal that is computed on a schedule and stored.</h2>
       <p class="text-quiet">
-        It can be picked like any other metric, watched by alarms, and kept for years. Compose a signal on the bench and
+        It can be picked like any other metric, used in alarms, and stored for years. Compose a signal on the bench and
         choose “Store as a metric”.
       </p>
     </div>
@@ -65,8 +65,8 @@
           {/if}
           <p class="text-quiet flex flex-wrap gap-x-5 text-[13px]">
             <span
-              >{#if !one.enabled}switched off{:else if one.computedUntil === null}waits for its first cell{:else}worked
-                out until
+              >{#if !one.enabled}switched off{:else if one.computedUntil === null}waits for its first cell{:else}computed
+                until
                 <Moment at={one.computedUntil} now={live.now} />{/if}</span
             >
             <span>{one.series} series, every {spokenDuration(duration(one.stepMs))}</span>
@@ -79,14 +79,13 @@
             <div class="mt-1.5 flex flex-wrap items-center gap-2 text-[13px]">
               {#if one.backfillFrom !== null && one.backfillUntil !== null}
                 <span role="status"
-                  >The past is being worked out, newest first: down to <Moment at={one.backfillUntil} now={live.now} />,
-                  as far as
+                  >Computing history, newest first: down to <Moment at={one.backfillUntil} now={live.now} />, as far as
                   <Moment at={one.backfillFrom} now={live.now} /></span
                 >
               {:else}
                 <form method="post" action="?/backfill" use:enhance class="flex items-center gap-1">
                   <input type="hidden" name="id" value={one.id} />
-                  Work out the last
+                  Compute the last
                   <input
                     class="part w-[5ch] text-center"
                     type="number"
@@ -101,12 +100,12 @@
               {/if}
               <span class="ml-auto">
                 {#if doubtful === one.id}
-                  Its stored points stay until they are too old to keep.
+                  Its stored points stay until their retention ends.
                   <form method="post" action="?/remove" use:enhance class="inline">
                     <input type="hidden" name="id" value={one.id} />
                     <button class="btn">Remove it</button>
                   </form>
-                  <button class="btn" onclick={() => (doubtful = null)}>Keep it</button>
+                  <button class="btn" onclick={() => (doubtful = null)}>Cancel</button>
                 {:else}
                   <button class="text-quiet" aria-label="Remove {one.name}" onclick={() => (doubtful = one.id)}
                     >remove …</button

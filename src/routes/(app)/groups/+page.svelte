@@ -26,7 +26,8 @@
     <div class="panel items-start gap-2 p-6!">
       <h2>A group gathers resources by a rule, across accounts and services.</h2>
       <p class="text-quiet">
-        What appears later and fits the rule belongs to it at once. Every pick of a signal can be narrowed to a group.
+        Resources discovered later that match the rule join it automatically. Every pick of a signal can be narrowed to
+        a group.
       </p>
     </div>
   {:else}

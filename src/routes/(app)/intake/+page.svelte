@@ -57,7 +57,7 @@
     {#if open.length > 0}
       <section class="panel" aria-label="Errors">
         <header>
-          <h2>To be mended</h2>
+          <h2>To fix</h2>
           <small>by cause</small>
         </header>
         {#each open as error (`${error.accountId} ${error.service} ${error.code} ${error.firstAt}`)}
@@ -134,9 +134,9 @@
       </div>
     </section>
     <div class="grid grid-cols-2 items-start gap-2.5 max-lg:grid-cols-1">
-      <section class="panel" aria-label="Not kept">
+      <section class="panel" aria-label="Not stored">
         <header>
-          <h2>Not kept</h2>
+          <h2>Not stored</h2>
           <small>values that were dropped or refused, by reason</small>
         </header>
         {#each data.dropped as one (`${one.accountId} ${one.service} ${one.reason}`)}
@@ -150,7 +150,7 @@
               /></span
             >
           </p>
-        {:else}<p class="text-quiet text-[13px]">Every value was kept.</p>{/each}
+        {:else}<p class="text-quiet text-[13px]">Every value was stored.</p>{/each}
       </section>
       {#if data.bad.length > 0}
         <section class="panel" aria-label="Damaged">
@@ -172,7 +172,7 @@
       {/if}
       <section class="panel" aria-label="Events">
         <header>
-          <h2>What providers told</h2>
+          <h2>Events from providers</h2>
           <small>last two days</small>
         </header>
         {#each data.events as event (event.id)}

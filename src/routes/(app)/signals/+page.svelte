@@ -18,17 +18,17 @@
 <main class="min-w-0 flex-1 overflow-y-auto px-[18px] py-3.5 max-md:overflow-visible">
   <div class="mb-3 flex items-center gap-3">
     <h1>
-      {data.signals.length === 0 ? 'No signal is kept yet' : countOf(data.signals.length, 'saved signal')}
+      {data.signals.length === 0 ? 'No saved signal yet' : countOf(data.signals.length, 'saved signal')}
     </h1>
     <a class="btn btn-main ml-auto" href={withRange('/bench')}>Compose one on the bench</a>
   </div>
   {#if data.signals.length === 0}
     <div class="panel items-start gap-2 p-6!">
-      <h2>Signals that are kept have a name and can be opened again.</h2>
-      <p class="text-quiet">Compose one on the bench and choose “Keep as a signal”.</p>
+      <h2>A saved signal has a name and can be opened again.</h2>
+      <p class="text-quiet">Compose one on the bench and choose “Save as a signal”.</p>
     </div>
   {:else}
-    <section class="panel" aria-label="SavedBoard signals">
+    <section class="panel" aria-label="Saved signals">
       <table class="rows">
         <thead
           ><tr
@@ -48,7 +48,7 @@
                       <input type="hidden" name="id" value={id} />
                       <button class="btn">Remove it</button>
                     </form>
-                    <button class="btn" onclick={() => (doubtful = null)}>Keep it</button>
+                    <button class="btn" onclick={() => (doubtful = null)}>Cancel</button>
                   {:else}
                     <button class="text-quiet" aria-label="Remove {name}" onclick={() => (doubtful = id)}
                       >remove …</button

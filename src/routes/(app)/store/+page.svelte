@@ -23,8 +23,8 @@
     points === 0
       ? 'Nothing is sealed in the store yet.'
       : (data.going[1] ?? 0) === 0
-        ? `${quantityText(bytes, 'By')} are kept. Nothing goes within a week.`
-        : `${quantityText(bytes, 'By')} are kept. ${quantityText(data.going[1] ?? 0, 'By')} of it go within a week.`
+        ? `${quantityText(bytes, 'By')} are stored. Nothing will be removed within a week.`
+        : `${quantityText(bytes, 'By')} are stored. ${quantityText(data.going[1] ?? 0, 'By')} of it will be removed within a week.`
   );
 </script>
 
@@ -37,9 +37,9 @@
       >{/if}
   </div>
   <div class="flex flex-col gap-2.5">
-    <section class="panel" aria-label="What is kept">
+    <section class="panel" aria-label="Retention">
       <header>
-        <h2>What is kept</h2>
+        <h2>Retention</h2>
         <small>beside {count(data.journal.points)} points in the journal that are not sealed yet</small>
       </header>
       {#if data.disk}
@@ -54,7 +54,7 @@
         <table class="rows">
           <thead
             ><tr
-              ><th>SavedBoard as</th><th class="right">Points</th><th class="right">Size</th><th class="right"
+              ><th>Stored as</th><th class="right">Points</th><th class="right">Size</th><th class="right"
                 >Bytes a point</th
               ><th class="right">Chunks</th><th>Oldest</th></tr
             ></thead
@@ -80,10 +80,10 @@
         </table>
       </div>
     </section>
-    <section class="panel" aria-label="What goes">
+    <section class="panel" aria-label="What will be removed">
       <header>
-        <h2>What goes, and when</h2>
-        <small>older than its plan keeps it; looked at every hour, whole days at a time</small>
+        <h2>What will be removed, and when</h2>
+        <small>older than its retention; checked every hour, in whole days</small>
       </header>
       <div class="overflow-x-auto">
         <table class="rows">
@@ -91,7 +91,7 @@
             ><tr
               ><th>Account</th><th>Service</th><th class="right">Samples</th><th class="right">5 minutes</th><th
                 class="right">Hours</th
-              >{#each data.ahead as days (days)}<th class="right">Goes {when(days)}</th>{/each}</tr
+              >{#each data.ahead as days (days)}<th class="right">Removed {when(days)}</th>{/each}</tr
             ></thead
           >
           <tbody>

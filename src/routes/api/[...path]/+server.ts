@@ -13,7 +13,7 @@ const answer: RequestHandler = (event) => {
   const { pathname } = event.url;
   if (pathname !== version && !pathname.startsWith(`${version}/`))
     return problemResponse(
-      new Refusal('not-found', `There is nothing at ${pathname.slice(0, 200)}.`, `The API begins at ${version}.`)
+      new Refusal('not-found', `There is nothing at ${pathname.slice(0, 200)}.`, `The API starts at ${version}.`)
     );
   return answerApi(bussola(), router, event, pathname.slice(version.length));
 };

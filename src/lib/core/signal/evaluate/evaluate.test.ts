@@ -124,7 +124,7 @@ describe('evaluating a signal', () => {
     const worked = evaluateSignal(prepare(signal), grid, () => sourcesOf(all), readingsOf(all), Infinity);
     expect(worked.rows[0]?.columns[0]?.values[0]).to.equal(2.5); // of 1 2 3 100; the median of medians would be 51
     const averaged = { ...signal.rows[0], combine: { statistic: 'avg', by: [] } } as SignalPick;
-    expect(combineProblem(averaged)).to.include('says nothing: combine by median');
+    expect(combineProblem(averaged)).to.include('means nothing: combine by median');
   });
 
   it('an average of summary points is exact, however they are grouped', () => {

@@ -141,7 +141,7 @@ function call(node: Formula & { kind: 'call' }, grid: Grid, context: FormulaCont
     }
     case 'previous':
       if (grid.calendar && lengthIn(node) % day !== 0)
-        note(context, 'On cells of days, previous goes back whole days: the length asked for is rounded to them.');
+        note(context, 'On cells of days, previous steps back by whole days: the length is rounded to days.');
       return mapped(table(), (values) => values);
     case 'moving_avg': {
       const cells = its.count - grid.count + 1;
@@ -226,7 +226,7 @@ function joinTables(
       node,
       context,
       shared.length === 0
-        ? 'The two sides have no label in common, so their series cannot be told apart.'
+        ? 'The two sides have no label in common, so their series cannot be matched.'
         : `Both sides have several series with ${shared.join(', ')}, so it is not clear which belong together.`,
       'Combine one of the rows by the labels that both have.'
     );

@@ -61,7 +61,7 @@ export function combineProblem({ statistic, combine }: SignalPick): string | nul
   if (!combine || !endsOnly.has(statistic) || pools({ statistic, combine })) return null;
   return ['min', 'max', 'count'].includes(combine.statistic)
     ? null
-    : `The ${combine.statistic} of several figures ${statistic} says nothing: combine by ${statistic} to have it of all samples together.`;
+    : `The ${combine.statistic} of several figures ${statistic} means nothing: combine by ${statistic} to have it of all samples together.`;
 }
 
 /**
@@ -155,7 +155,7 @@ function scaleTo(source: Source, first: Source, statistic: Statistic, index: num
     throw new Refusal(
       'signal-invalid',
       `The row picks metrics that do not measure the same: ${first.unit} and ${source.unit}.`,
-      'SignalPick them in rows of their own.',
+      'Pick them in rows of their own.',
       { path: ['rows', index, 'metric'] }
     );
   return converted.scale;

@@ -40,7 +40,7 @@ export function prepare(signal: Signal): Prepared {
   if (parts > mostParts)
     throw new Refusal(
       'signal-invalid',
-      `The formulas have ${parts} parts together; at most ${mostParts} are worked out.`,
+      `The formulas have ${parts} parts together; at most ${mostParts} are allowed.`,
       'Use fewer or shorter formulas.',
       { path: ['rows'] }
     );

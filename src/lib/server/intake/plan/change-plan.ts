@@ -19,7 +19,7 @@ export async function changePlan(
   if (by.role !== 'administrator' && !isDeepStrictEqual(before.keep, plan.keep))
     throw new Refusal(
       'not-allowed',
-      'Only administrators change how long samples are kept. The plan was not changed.',
+      'Only administrators change retention. The plan was not changed.',
       'Leave retention as it was, or ask an administrator.'
     );
   await savePlan(db, accountId, service, plan, by.displayName, clock.now());

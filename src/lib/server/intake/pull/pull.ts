@@ -178,7 +178,7 @@ function refusedError({ refused, refusedExample }: Tally, at: Instant): AccountE
   return {
     code: 'refused-values',
     message: `${refused} values were refused because they are not numbers, first ${refusedExample ?? 'unknown'}.`,
-    remedy: 'The other values were kept. Tell the provider.',
+    remedy: 'The other values were stored. Report it to the provider.',
     at
   };
 }

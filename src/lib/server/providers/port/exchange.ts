@@ -134,7 +134,7 @@ function problemOf(clock: Clock, { keyId }: ProviderAccess, response: Response, 
     const told = Number.isNaN(apart) ? 'more than it accepts' : peopleDuration(apart as Duration);
     return new ProviderError(
       'clock',
-      `The clocks differ by ${told}: the provider says ${now ?? 'nothing'}.`,
+      `The clocks differ by ${told}: the provider reports ${now ?? 'nothing'}.`,
       'Set this machine’s clock, or wait until the provider’s is right.'
     );
   }
@@ -155,7 +155,7 @@ function problemOf(clock: Clock, { keyId }: ProviderAccess, response: Response, 
     return new ProviderError(
       'throttled',
       'The provider asks to slow down.',
-      'Nothing: Bussola waits as long as it was told, then tries again.',
+      'Nothing: Bussola waits as long as the provider asks, then tries again.',
       { retryAfter: seconds > 0 && seconds < 86_400 ? duration(Math.ceil(seconds) * 1000) : null }
     );
   }
@@ -189,5 +189,5 @@ export const malformed = (message: string): ProviderError =>
   new ProviderError(
     'malformed',
     message,
-    'Nothing was lost: Bussola asks for the same span again. If it goes on, tell the provider.'
+    'Nothing was lost: Bussola asks for the same span again. If it continues, report it to the provider.'
   );

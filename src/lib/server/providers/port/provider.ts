@@ -159,7 +159,7 @@ export interface ConnectGuide {
 
 /**
  * The small port behind which every provider's interface lies. A further provider is a folder beside the others and a line in `registry.ts`;
- * docs/guides/another-provider.md shows how.
+ * docs/guides/add-a-provider.md shows how.
  */
 export interface Provider {
   readonly name: string;

@@ -38,7 +38,7 @@ export async function computeDerived(worker: Worker, stopped: () => boolean = ()
       const told =
         error instanceof Refusal
           ? { message: error.message, remedy: error.remedy }
-          : { message: 'It could not be worked out.', remedy: 'Look into Bussola’s log; it is tried again.' };
+          : { message: 'It could not be computed.', remedy: 'See Bussola’s log. It is tried again.' };
       await noteRun(worker.db, derived.id, { ...nothing, at, error: told });
     }
   }

@@ -62,7 +62,7 @@ describe('a derived metric', () => {
     const error = await makeDerived(house.bussola, { name: 'Circle', signal: feeding }, 'test', 0).catch(
       (refused: unknown) => refused
     );
-    expect((error as Error).message).to.equal('The metric would be worked out of itself: a row picks derived.circle.');
+    expect((error as Error).message).to.equal('The metric would be computed from itself: a row picks derived.circle.');
   });
 
   it('is worked out as cells become complete, and stored with labels that say where it is from', async () => {

@@ -113,7 +113,7 @@ async function refuseFeeding(db: Queryable, metric: string, signal: Signal): Pro
   if (feedsOn(signal))
     throw new Refusal(
       'signal-invalid',
-      `The metric would be worked out of itself: a row picks ${metric}.`,
+      `The metric would be computed from itself: a row picks ${metric}.`,
       'Pick other metrics, or narrow the pattern.',
       { path: ['rows'] }
     );

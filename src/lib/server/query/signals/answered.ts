@@ -114,7 +114,7 @@ export async function answeredQueries(
   const tooMuch = problemOf(
     new Refusal(
       'too-much-at-once',
-      'This board asks for more than can be worked out at once.',
+      'This board asks for more than can be computed at once.',
       'Show a shorter range, or ask for fewer signals together.'
     )
   );

@@ -251,6 +251,6 @@ export function refuseTwins(columns: readonly { readonly labels: Labels }[]): vo
   throw new Refusal(
     'signal-invalid',
     `Several of its series have the same labels${told.length > 0 ? `, such as ${told.join(', ')}` : ''}.`,
-    'SignalPick one metric in each row instead of a pattern, or combine the row by labels.'
+    'Pick one metric in each row instead of a pattern, or combine the row by labels.'
   );
 }

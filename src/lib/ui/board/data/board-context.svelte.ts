@@ -116,7 +116,7 @@ export interface BoardContext {
   readonly asShown: (panel: Panel, view: PanelView) => Panel;
   /** Chooses values of a picker. */
   readonly choose: (picker: Picker, values: readonly string[]) => void;
-  /** An address that keeps the range and what is picked. */
+  /** An address that keeps the range and the picked values. */
   readonly href: (path: string) => string;
 }
 

@@ -70,7 +70,7 @@
 
 <Margin title="History" {onClose}>
   <p class="text-quiet mb-2 text-[13px]">
-    Every change is kept. Open a version to see how the board differs from it now.
+    Every change is saved as a version. Open one to see how the board differs from it now.
   </p>
   {#if problem}<p class="fault text-[13px]" role="alert">{problem}</p>{/if}
   <ol class="text-[13px]">
@@ -112,7 +112,7 @@
           </ul>
           {#if differences.length > 0}
             <button class="btn mb-2 ml-1" onclick={() => onLook(open)}>Look at it</button>
-            <button class="btn mb-2 ml-1" onclick={bringBack}>Bring this version back</button>
+            <button class="btn mb-2 ml-1" onclick={bringBack}>Restore this version</button>
           {/if}
         {/if}
       </li>

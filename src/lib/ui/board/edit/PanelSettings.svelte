@@ -218,7 +218,7 @@
           onchange={(event) => onChange({ ...panel, text: event.currentTarget.value })}></textarea></label
       >
       <p class="text-quiet text-[12px]">
-        A link such as <span class="num">[Machines](/services/machines/board)</span> keeps the range and what is picked.
+        A link such as <span class="num">[Machines](/services/machines/board)</span> keeps the range and the picked values.
       </p>
     {:else if panel.picture === 'alarms'}{@render ofService(panel.service, (service) =>
         onChange({ ...panel, service })
@@ -292,7 +292,7 @@
     {/if}
     <p class="flex gap-2">
       <button class="btn" onclick={onDuplicate}>Duplicate</button>
-      <button class="btn" onclick={onRemove}>Take away</button>
+      <button class="btn" onclick={onRemove}>Remove panel</button>
     </p>
   </div>
 </Margin>

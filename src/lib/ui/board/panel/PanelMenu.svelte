@@ -152,9 +152,8 @@
                     view.earlier = value === 'own' ? undefined : value === 'null' ? null : duration(Number(value));
                   }}
                 >
-                  {#if 'earlier' in panel && panel.earlier}<option value="own">as the panel says</option>{:else}<option
-                      value="own">nothing</option
-                    >{/if}
+                  {#if 'earlier' in panel && panel.earlier}<option value="own">as set in the panel</option
+                    >{:else}<option value="own">nothing</option>{/if}
                   {#each comparisons as [name, length] (name)}
                     {#if length !== null || ('earlier' in panel && panel.earlier)}
                       <option value={String(length)}>{name}</option>

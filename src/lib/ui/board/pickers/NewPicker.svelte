@@ -94,9 +94,9 @@
             ><X size={13} /></button
           >
           <span class="text-quiet w-full text-[12px]"
-            >begins with {usualWords(picker.usual)}.
+            >starts with {usualWords(picker.usual)}.
             <button class="link" onclick={() => changed(picker.name, { usual: [...chosenNow(picker.name)] })}
-              >Begin with what is chosen now</button
+              >Use the current choice as default</button
             ></span
           >
         </div>

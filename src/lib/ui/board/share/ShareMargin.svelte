@@ -65,7 +65,7 @@
   const nameOf = (named: Sharing['named'][number]) =>
     'role' in named
       ? `every ${named.role}`
-      : (told?.people.find((person) => person.id === named.person)?.displayName ?? 'somebody who is gone');
+      : (told?.people.find((person) => person.id === named.person)?.displayName ?? 'a person who was removed');
 
   async function makeLink(): Promise<void> {
     const choices = choicesFrom(page.url.searchParams, pickers);
@@ -165,8 +165,8 @@
       <div>
         <h3 class="font-semibold">Links to read only</h3>
         <p class="text-quiet text-[12px]">
-          Whoever has the link sees the board without signing in, with what is picked now, until it runs out or is
-          revoked.
+          Anyone who has the link sees the board without signing in, with the values picked now, until the link expires
+          or is revoked.
         </p>
         <p class="mt-1 flex items-center gap-2">
           for
@@ -182,7 +182,7 @@
             <input class="field num text-[12px]!" readonly aria-label="The link" value={made} />
             <button class="btn" onclick={copy}>Copy</button>
           </p>
-          <p class="text-quiet text-[12px]">It is told only now: copy it.</p>
+          <p class="text-quiet text-[12px]">It is shown only once: copy it now.</p>
         {/if}
         <ul class="mt-1">
           {#each links as { id: link, madeAt, madeBy, expiresAt } (link)}

@@ -114,15 +114,15 @@
       <button class="btn flex items-center gap-1" onclick={onAdd}><Plus size={14} />Add a panel</button>
       {#if doubtful}
         <form method="post" action="?/remove" use:enhance><button class="btn">Remove the board</button></form>
-        <button class="btn" onclick={() => (doubtful = false)}>Keep it</button>
+        <button class="btn" onclick={() => (doubtful = false)}>Cancel</button>
       {:else if mayGovern}<button class="btn" onclick={() => (doubtful = true)}>Remove…</button>{/if}
       <button class="btn btn-main" onclick={() => onEditing(false)}>Done</button>
     {:else}
       <button
         class="btn px-1.5!"
         aria-pressed={favourite}
-        aria-label="Keep it at hand"
-        title={favourite ? 'SavedBoard at hand in the index' : 'Keep it at hand in the index'}
+        aria-label="Favourite"
+        title={favourite ? 'Remove from favourites' : 'Add to favourites'}
         onclick={toggleFavourite}><Star size={15} fill={favourite ? 'currentColor' : 'none'} /></button
       >
       <a class="btn" href={withRange(`/wall?boards=${id}`)}>Wall view</a>

@@ -70,7 +70,7 @@
           <small
             ><span class="num" data-testid="per-minute">{account.perMinute.toLocaleString('en')}</span> samples a minute</small
           >
-          <a class="link ml-auto text-[12.5px]" href="/intake?account={account.id}">how it goes</a>
+          <a class="link ml-auto text-[12.5px]" href="/intake?account={account.id}">how it is going</a>
         </header>
         <HourBars {hours} width={280} height={46} />
         <p class="text-quiet mt-1 text-[12.5px]">each bar an hour of the last day</p>

@@ -85,8 +85,8 @@
         </header>
         {#if $message}<AccessChecks checks={$message} />{:else}
           <p class="text-quiet text-[13px]">
-            Test it before you connect: each right is tried on its own, and what is missing is named with its remedy.
-            The test keeps nothing.
+            Test it before you connect. Each right is checked separately, and the result says what to do about a missing
+            one. Nothing is saved.
           </p>
         {/if}
       </section>

@@ -5,10 +5,10 @@
   let { data }: PageProps = $props();
 </script>
 
-<svelte:head><title>Bring a board in · Bussola</title></svelte:head>
+<svelte:head><title>Import a board · Bussola</title></svelte:head>
 <main class="flex min-w-0 flex-1 flex-col overflow-y-auto px-[18px] py-3.5">
   <div class="mb-3 flex flex-wrap items-baseline gap-3">
-    <h1>Bring a board in</h1>
+    <h1>Import a board</h1>
     <span class="text-quiet text-[13px]">from a file of this or another workspace; you see what it would do first</span>
   </div>
   <BoardFileEditor text="" into={null} mayApply metrics={data.metrics} />

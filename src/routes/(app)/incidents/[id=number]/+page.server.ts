@@ -25,7 +25,7 @@ export const load: PageServerLoad = async ({ params, depends }) => {
     messagesOfIncident(db, incident.id)
   ]);
   if (alarm === null)
-    error(404, { message: 'The alarm of this incident is gone.', remedy: 'See the list of incidents.' });
+    error(404, { message: 'The alarm of this incident no longer exists.', remedy: 'See the list of incidents.' });
   const { definition } = alarm;
   const wordsOf = (name: string) => metrics.find((metric) => metric.name === name);
   const watched = watchedWords(definition, metrics);

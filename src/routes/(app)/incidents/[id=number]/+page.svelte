@@ -66,8 +66,8 @@
       </header>
       <IncidentChart {incident} alarm={data.alarm} watched={data.watched} {range} bind:current />
     </section>
-    <section class="panel col-span-4 max-lg:col-span-1" aria-label="Who was told">
-      <header><h2>Who was told</h2></header>
+    <section class="panel col-span-4 max-lg:col-span-1" aria-label="Who was notified">
+      <header><h2>Who was notified</h2></header>
       {#each data.messages as { id, kind, channel, address, state, lastError, sentAt, createdAt } (id)}
         <div class="border-line border-b py-1.5 text-[13px] last:border-0">
           <b>{channel}</b> <span class="text-quiet num">{address}</span><br />

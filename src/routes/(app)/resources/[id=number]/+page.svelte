@@ -88,7 +88,7 @@
     <section class="panel" aria-label="Events">
       <header>
         <h2>Events</h2>
-        <small>told by its provider, within 14 days</small>
+        <small>from its provider, in the last 14 days</small>
       </header>
       <ul class="max-h-[110px] overflow-y-auto text-[13px]">
         {#each data.events as { id, at, text } (id)}
@@ -96,7 +96,7 @@
             <span class="min-w-0">{text}</span>
             <span class="text-quiet ml-auto whitespace-nowrap"><Moment {at} now={live.now} /></span>
           </li>
-        {:else}<li class="text-quiet">Its provider told nothing.</li>{/each}
+        {:else}<li class="text-quiet">No events.</li>{/each}
       </ul>
     </section>
   </div>

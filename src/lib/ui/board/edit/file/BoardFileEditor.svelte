@@ -174,7 +174,7 @@
         {#each plan.differences as difference, index (index)}<li>{difference}</li>{:else}<li
             class="text-quiet list-none"
           >
-            The board is already as the file says.
+            The board already matches the file.
           </li>{/each}
       </ul>
     {/if}

@@ -105,7 +105,7 @@
   >
 {/if}
 <label
-  >Rows before the rest is folded
+  >Rows before the others are folded
   <input
     class="part num w-[60px]"
     type="number"

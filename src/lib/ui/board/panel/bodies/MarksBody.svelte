@@ -46,7 +46,7 @@
 {#if taken}
   {@const mark = taken}
   <p class="text-quiet text-[13px]" role="status">
-    “{mark.text}” was taken away. <button class="link" onclick={() => putBack(mark)}>Put it back</button>
+    “{mark.text}” was removed. <button class="link" onclick={() => putBack(mark)}>Restore</button>
   </p>
 {/if}
 <ul class="min-h-0 flex-1 overflow-y-auto text-[13.5px]">
@@ -65,7 +65,7 @@
           <a class="link" href={around(from)} title="The hour after it, with the hour before it dotted"
             >an hour before and after</a
           >
-          {#if mayEdit && id > 0}<button class="link" onclick={() => takeAway(mark)}>take away</button>{/if}</span
+          {#if mayEdit && id > 0}<button class="link" onclick={() => takeAway(mark)}>remove</button>{/if}</span
         ></span
       >
       <span class="text-quiet ml-auto text-[12px] whitespace-nowrap"

@@ -41,7 +41,7 @@
   <div class="mb-2 flex flex-wrap items-center gap-x-3 gap-y-1">
     <h1>{data.board.title}</h1>
     <span class="text-quiet text-[13px]">{data.board.about}</span>
-    {#if mayEdit && isFilled}<button class="btn ml-auto" onclick={copy}>Make a copy of my own</button>{/if}
+    {#if mayEdit && isFilled}<button class="btn ml-auto" onclick={copy}>Copy to my boards</button>{/if}
   </div>
   {#if problem}<p class="fault mb-2 text-[13px]" role="alert">{problem}</p>{/if}
   {#if historyLeft > 0}
