@@ -6,7 +6,7 @@
   import { followSystem, provideTheme, Theme } from '$lib/ui/chart/theme.svelte';
   import { day, hour, spokenDuration, times } from '$lib/core/time';
   import Helm from '$lib/ui/helm/Helm.svelte';
-  import type { Destination } from '$lib/ui/helm/Search.svelte';
+  import type { Destination } from '$lib/ui/helm/destination';
   import { placeGroups } from '$lib/ui/index/places';
   import PlaceTabs from '$lib/ui/index/PlaceTabs.svelte';
   import { showRange } from '$lib/ui/time/shown';

@@ -3,7 +3,7 @@
   import type { CatalogueEntry } from '$lib/core/catalogue';
   import { valuesOf } from '$lib/core/series';
   import { usualStatistic, type Signal } from '$lib/core/signal';
-  import { before, duration, hour, range, spokenDuration, times, type Instant } from '$lib/core/time';
+  import { before, duration, hour, range, spokenDuration, times } from '$lib/core/time';
   import { unit } from '$lib/core/units';
   import { PanelData } from '../board/data/panel-data.svelte';
   import Spark from '../chart/Spark.svelte';

@@ -5,7 +5,8 @@
   import { useLive } from '../live/live.svelte';
   import RangeControl from './RangeControl.svelte';
   import Rose from './Rose.svelte';
-  import Search, { type Destination } from './Search.svelte';
+  import type { Destination } from './destination';
+  import Search from './Search.svelte';
 
   interface Props {
     workspace: string;

@@ -1,17 +1,7 @@
-<script module lang="ts">
-  /** Something the palette finds: a page to go to, or something to do. */
-  export interface Destination {
-    readonly title: string;
-    readonly kind: string;
-    readonly href?: string;
-    /** What is done instead of going somewhere. */
-    readonly run?: () => void;
-  }
-</script>
-
 <script lang="ts">
   import { goto } from '$app/navigation';
   import { withRange } from '../time/shown';
+  import type { Destination } from './destination';
 
   let { places }: { places: Destination[] } = $props();
   let text = $state('');
