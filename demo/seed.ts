@@ -1,19 +1,27 @@
-// Writes the workspace of Corallo Lines into a running Bussola's database, once: people, accounts, channels, an alarm.
+// Writes the workspace of Corallo Lines into a running Bussola's database, once: people, accounts, channels, alarms, boards and all else that people have made.
 import { parseArgs } from 'node:util';
-import type { AlarmDefinition } from '../src/lib/core/alarm';
 import { usualPlan } from '../src/lib/core/intake';
-import { plainSignal } from '../src/lib/core/signal';
-import { insertAlarm } from '../src/lib/server/alarms/alarms';
+import { after, day, minute, range, times, type Instant } from '../src/lib/core/time';
+import { insertAlarm, wantHistory } from '../src/lib/server/alarms/alarms';
+import { insertBoardWithin } from '../src/lib/server/boards/boards';
+import { setFavourite } from '../src/lib/server/boards/favourites';
+import { makeLink } from '../src/lib/server/boards/links';
+import { makeKey } from '../src/lib/server/intake/receive/keys';
+import { insertMark } from '../src/lib/server/marks/marks';
+import { registerDerived } from '../src/lib/server/query/derived/make-derived';
+import { insertGroup } from '../src/lib/server/query/groups/groups';
+import { insertSignal } from '../src/lib/server/query/signals/signals';
 import { fileClock, systemClock } from '../src/lib/server/base/clock';
 import { openPool, type Queryable } from '../src/lib/server/db/pool';
 import { insertAccount, replaceEndpoint } from '../src/lib/server/inventory/accounts';
 import { historyStart } from '../src/lib/server/intake/pull/pull';
 import { confirmChannel, insertEmailChannel } from '../src/lib/server/notify/channels';
 import { hashPassword } from '../src/lib/server/people/passwords';
-import { countPeople, insertPerson } from '../src/lib/server/people/people';
+import { allPeople, countPeople, insertPerson } from '../src/lib/server/people/people';
 import { secretBox } from '../src/lib/server/base/secrets';
 import { savePlan } from '../src/lib/server/intake/plan/plans';
 import { accounts, channels, people, password, plans } from './corallo';
+import { alarms, boards, derived, groups, keys, marks, signals } from './workspace';
 
 const { values } = parseArgs({
   options: {
@@ -23,6 +31,8 @@ const { values } = parseArgs({
     days: { type: 'string', default: '14' },
     /** Only people and channels, for tests that connect the account themselves. */
     bare: { type: 'boolean', default: false },
+    /** Also what people have made over months: the first alarm alone without it. */
+    workspace: { type: 'boolean', default: false },
     'clock-file': { type: 'string' }
   }
 });
@@ -73,16 +83,43 @@ async function seed(within: Queryable): Promise<void> {
     for (const { account, service, change } of plans)
       if (account === name) await savePlan(within, id, service, { ...usualPlan, ...change }, 'Kaja Tamm', now);
   }
-  const alarm: AlarmDefinition = {
-    name: 'Processor nearly exhausted',
-    signal: plainSignal({
-      metric: 'machine.processor.use',
-      where: [{ label: 'account', is: ['corallo-prod'] }],
-      statistic: 'avg'
-    }),
-    rule: { condition: { is: 'above', threshold: 85 }, window: { needs: 3, of: 5 }, whenMissing: 'indeterminate' },
-    severity: 'major',
-    channels: told
-  };
-  await insertAlarm(within, alarm, 'Kaja Tamm', now);
+  for (const definition of values.workspace ? alarms : alarms.slice(0, 1)) {
+    const { id } = await insertAlarm(within, { ...definition, channels: told }, 'Kaja Tamm', now);
+    if (!values.workspace) continue;
+    const wanted = historyStart(now, Number(values.days));
+    const minuteNow = (Math.floor(now / minute) * minute) as Instant;
+    await wantHistory(within, id, range(wanted, minuteNow));
+  }
+  if (values.workspace) await seedWorkspace(within);
+}
+
+async function seedWorkspace(within: Queryable): Promise<void> {
+  const byName = new Map((await allPeople(within)).map((person) => [person.name, person]));
+  for (const { name, signal, by } of signals) await insertSignal(within, name, signal, by, now);
+  for (const { definition, by } of groups) await insertGroup(within, definition, by, now);
+  for (const { mark, by, source } of marks(now)) await insertMark(within, mark, { name: by, source }, now);
+  for (const { name, scopes, by } of keys)
+    await makeKey(within, {
+      name,
+      scopes,
+      expiresAt: after(now, times(365, day)),
+      mostSeries: 1000,
+      mostBytesADay: 100_000_000,
+      createdAt: now,
+      createdBy: by
+    });
+  await registerDerived(within, derived, 'Nerea Olmo', now, Number(values.days));
+  for (const { owner, star = false, board } of boards) {
+    const person = byName.get(owner);
+    const made = await insertBoardWithin(
+      within,
+      board,
+      { id: person?.id ?? null, displayName: person?.displayName ?? owner },
+      now
+    );
+    const nerea = byName.get('nerea');
+    if (star && nerea) await setFavourite(within, made.id, nerea.id, true);
+    if (board.title === 'Night watch')
+      await makeLink(within, made.id, {}, after(now, times(30, day)), 'Ivo Brandt', now);
+  }
 }

@@ -67,6 +67,7 @@ async function demo({ port, data, reset, seed, days }) {
     '--import',
     'tsx',
     'demo/seed.ts',
+    '--workspace',
     `--data=${data}`,
     `--stand-ins=${standInsUrl}`,
     `--days=${days}`

@@ -1,7 +1,7 @@
 // alarms, alarm_series
 import type { AlarmDefinition, State } from '$lib/core/alarm';
 import type { Labels } from '$lib/core/signal';
-import type { Instant } from '$lib/core/time';
+import type { Instant, Range } from '$lib/core/time';
 import { oneRow, type Queryable } from '../db/pool';
 
 export interface Alarm {
@@ -165,4 +165,43 @@ export async function dropSeries(db: Queryable, alarmId: number, keys: readonly 
 /** Lets the next evaluation judge the newest complete cell again, as after a change of the alarm. */
 export async function forgetJudged(db: Queryable, alarmId: number): Promise<void> {
   await db.rows('update alarm_series set judged_until = 0 where alarm_id = $1', [alarmId]);
+}
+
+/** An alarm with the part of history that is still to be judged: [wantedFrom, judgedFrom). */
+export interface HistoryToJudge {
+  readonly alarm: Alarm;
+  readonly wantedFrom: Instant;
+  readonly judgedFrom: Instant;
+}
+
+/** Has an alarm judged over stored history, newest first. */
+export async function wantHistory(db: Queryable, alarmId: number, { from, to }: Range): Promise<void> {
+  await db.rows(
+    `insert into alarm_history (alarm_id, wanted_from, judged_from)
+     values ($1, $2, $3)
+     on conflict (alarm_id) do update
+     set wanted_from = least(alarm_history.wanted_from, excluded.wanted_from)`,
+    [alarmId, from, to]
+  );
+}
+
+/** What is still to be judged, the alarm first that is least far back. */
+export async function historyToJudge(db: Queryable): Promise<HistoryToJudge[]> {
+  const rows = await db.rows<Alarm & { wantedFrom: Instant; judgedFrom: Instant }>(
+    `select ${columns}, wanted_from as "wantedFrom", judged_from as "judgedFrom"
+     from alarm_history
+     join alarms on alarms.id = alarm_id
+     where judged_from > wanted_from
+     order by judged_from desc, alarm_id`
+  );
+  return rows.map(({ wantedFrom, judgedFrom, ...alarm }) => ({ alarm, wantedFrom, judgedFrom }));
+}
+
+/** Notes that a span of an alarm's history is judged. @returns false when another process has judged it meanwhile */
+export async function noteHistoryJudged(db: Queryable, alarmId: number, { from, to }: Range): Promise<boolean> {
+  const rows = await db.rows(
+    'update alarm_history set judged_from = $2 where alarm_id = $1 and judged_from = $3 returning alarm_id',
+    [alarmId, from, to]
+  );
+  return rows.length > 0;
 }

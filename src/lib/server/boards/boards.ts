@@ -122,19 +122,26 @@ export async function boardById(db: Queryable, id: number): Promise<StoredBoard 
 }
 
 /** @throws the database's unique violation (23505) when the title is taken */
-export function insertBoard(db: Database, { title, ...content }: Board, by: Author, at: Instant): Promise<StoredBoard> {
-  return db.transaction(async (within) => {
-    const row = oneRow(
-      await within.rows<Row>(
-        `insert into boards (title, content, created_at, created_by, changed_at, changed_by, owner_id)
-         values ($1, $2, $3, $4, $3, $4, $5)
-         returning ${columns}`,
-        [title, JSON.stringify(content), at, by.displayName, by.id]
-      )
-    );
-    await keepVersion(within, row);
-    return fromRow(row);
-  });
+export const insertBoard = (db: Database, board: Board, by: Author, at: Instant): Promise<StoredBoard> =>
+  db.transaction((within) => insertBoardWithin(within, board, by, at));
+
+/** {@link insertBoard} as a part of a transaction. */
+export async function insertBoardWithin(
+  within: Queryable,
+  { title, ...content }: Board,
+  by: Author,
+  at: Instant
+): Promise<StoredBoard> {
+  const row = oneRow(
+    await within.rows<Row>(
+      `insert into boards (title, content, created_at, created_by, changed_at, changed_by, owner_id)
+       values ($1, $2, $3, $4, $3, $4, $5)
+       returning ${columns}`,
+      [title, JSON.stringify(content), at, by.displayName, by.id]
+    )
+  );
+  await keepVersion(within, row);
+  return fromRow(row);
 }
 
 /**

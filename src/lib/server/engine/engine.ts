@@ -11,6 +11,7 @@ import type { Health } from '../base/health';
 import { forgetSessions } from '../people/sessions';
 import { retain } from '../store/retention';
 import { evaluateAlarm, type Engine } from './evaluate';
+import { judgeHistory } from './judge-history';
 
 /** How often, in real time, the engine asks the injected clock whether something is due. */
 const heartbeatMs = 250;
@@ -21,6 +22,9 @@ const unsealedFor = times(30, minute);
 const mostUnsealed = 300_000;
 /** How often, in real time, it is looked whether there is something to seal. */
 const sealEveryMs = 2_000;
+
+/** How often, in real time, it is checked whether more history has been fetched that is to be judged. */
+const historyEveryMs = 3_000;
 
 /**
  * Everything that runs on its own: pulling, evaluating, tidying. What is due is decided by the injected clock; the heartbeat only looks.
@@ -36,6 +40,7 @@ export function startEngine(engine: Engine & Intake & { readonly health: Health 
   let tidiedAt = 0 as Instant;
   let beating: Promise<void> | null = null;
   let stopped = false;
+  let historyDue = 0;
 
   const wake = () => (samplesArrived = true);
   changes.on('samples', wake);
@@ -55,6 +60,13 @@ export function startEngine(engine: Engine & Intake & { readonly health: Health 
         );
         engine.health.progressed(); // after a long stop there is much to catch up with
       }
+    }
+    if (performance.now() >= historyDue) {
+      const judged = await judgeHistory(engine).catch((error: unknown) => {
+        log.error({ err: error }, 'history could not be judged');
+        return false;
+      });
+      historyDue = judged ? 0 : performance.now() + historyEveryMs;
     }
     if (now - tidiedAt >= hour || now < tidiedAt) {
       tidiedAt = now;

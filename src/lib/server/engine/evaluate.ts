@@ -192,7 +192,9 @@ function dueAlone(
 }
 
 /** Who a column of a signal is: a stored series by its id, others by their labels. */
-function watching(series: ReadonlyMap<number, Series>): (column: Pick<Column, 'labels' | 'seriesId'>) => Watched {
+export function watching(
+  series: ReadonlyMap<number, Series>
+): (column: Pick<Column, 'labels' | 'seriesId'>) => Watched {
   return ({ labels, seriesId }) => ({
     key: seriesId === null ? labelKey(labels) : String(seriesId),
     labels,
@@ -318,8 +320,9 @@ async function keepPeak(
   return both;
 }
 
-function evidenceOf(
-  { grid }: Judged,
+/** The numbers that a change of state was decided on. */
+export function evidenceOf(
+  { grid }: Pick<Judged, 'grid'>,
   values: Float64Array,
   { index, met, missing }: Change,
   { definition: { rule } }: Alarm

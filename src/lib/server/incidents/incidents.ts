@@ -47,6 +47,8 @@ export interface Incident {
   readonly severity: Severity;
   readonly openedAt: Instant;
   readonly closedAt: Instant | null;
+  /** Found in history when the alarm was switched on: nobody was notified. */
+  readonly judgedAfterwards: boolean;
   /** The value farthest beyond the threshold so far; null when it was never known. */
   readonly peak: number | null;
 }
@@ -57,7 +59,7 @@ const select = `
     coalesce(accounts.name, incidents.labels ->> 'account', '') as account,
     coalesce(resources.region, incidents.labels ->> 'region', '') as region,
     coalesce(resources.service, incidents.labels ->> 'service', '') as service,
-    series.metric, incidents.unit, incidents.severity, opened_at as "openedAt", closed_at as "closedAt", peak
+    series.metric, incidents.unit, incidents.severity, opened_at as "openedAt", closed_at as "closedAt", judged_afterwards as "judgedAfterwards", peak
   from incidents
   join alarms on alarms.id = incidents.alarm_id
   left join accounts on accounts.id = incidents.account_id
@@ -76,14 +78,15 @@ export async function openIncident(
     readonly unit: string;
     readonly severity: Severity;
     readonly openedAt: Instant;
+    readonly judgedAfterwards?: boolean;
   }
 ): Promise<number> {
-  const { alarmId, key, labels, accountId, seriesId, unit, severity, openedAt } = incident;
+  const { alarmId, key, labels, accountId, seriesId, unit, severity, openedAt, judgedAfterwards = false } = incident;
   const rows = await db.rows<{ id: number }>(
-    `insert into incidents (alarm_id, key, labels, account_id, series_id, unit, severity, opened_at)
-     values ($1, $2, $3, $4, $5, $6, $7, $8)
+    `insert into incidents (alarm_id, key, labels, account_id, series_id, unit, severity, opened_at, judged_afterwards)
+     values ($1, $2, $3, $4, $5, $6, $7, $8, $9)
      returning id`,
-    [alarmId, key, JSON.stringify(labels), accountId, seriesId, unit, severity, openedAt]
+    [alarmId, key, JSON.stringify(labels), accountId, seriesId, unit, severity, openedAt, judgedAfterwards]
   );
   return oneRow(rows).id;
 }
@@ -102,6 +105,23 @@ export async function openIncidentsOfAlarm(
   alarmId: number
 ): Promise<{ id: number; key: string; peak: number | null }[]> {
   return db.rows('select id, key, peak from incidents where alarm_id = $1 and closed_at is null', [alarmId]);
+}
+
+/** Incidents of one series of an alarm that opened at or after a moment, oldest first. */
+export const incidentsSince = (
+  db: Queryable,
+  alarmId: number,
+  key: string,
+  since: Instant
+): Promise<{ id: number; openedAt: Instant; peak: number | null }[]> =>
+  db.rows(
+    `select id, opened_at as "openedAt", peak from incidents where alarm_id = $1 and key = $2 and opened_at >= $3 order by opened_at, id`,
+    [alarmId, key, since]
+  );
+
+/** An incident turns out to have begun earlier. */
+export async function moveOpening(db: Queryable, id: number, openedAt: Instant): Promise<void> {
+  await db.rows('update incidents set opened_at = $2 where id = $1', [id, openedAt]);
 }
 
 /** Incidents that were open at any moment of a range, newest first. */

@@ -14,6 +14,7 @@
       severity: Severity;
       openedAt: Instant;
       closedAt: Instant | null;
+      judgedAfterwards?: boolean;
     };
     now: Instant;
   }
@@ -31,5 +32,7 @@
     >{closedAt === null ? 'since' : 'from'} <Moment at={openedAt} {now} /></td
   >
   <td class="right num whitespace-nowrap">{peopleDuration(duration(Math.max(0, (closedAt ?? now) - openedAt)))}</td>
-  <td class="right whitespace-nowrap max-md:hidden">{closedAt === null ? 'raised' : 'clear'}</td>
+  <td class="right whitespace-nowrap max-md:hidden"
+    >{closedAt === null ? 'raised' : incident.judgedAfterwards ? 'judged afterwards' : 'clear'}</td
+  >
 </tr>

@@ -22,6 +22,10 @@ export const allGaps = (db: Queryable): Promise<Gap[]> =>
      order by kind = 'history', case when kind = 'outage' then from_at end, to_at desc, service`
   );
 
+/** Services of accounts of which something in a range is still to be fetched. */
+export const gapsWithin = (db: Queryable, { from, to }: Range): Promise<{ accountId: number; service: string }[]> =>
+  db.rows(`select distinct account_id as "accountId", service from gaps where from_at < $2 and to_at > $1`, [from, to]);
+
 export async function addGap(db: Queryable, { accountId, service, kind, from, to }: Gap): Promise<void> {
   if (from >= to) return;
   await db.rows(

@@ -47,40 +47,21 @@ export async function makeDerived(
   const words = (of: string) => described.find((one) => one.name === of);
   const delayMs = now - workOf(resolved, now).completeUntil + step;
   try {
-    const made = await db.transaction(async (within) => {
-      const accountId = await derivedAccount(within, by, now);
-      const derived = await insertDerived(within, { accountId, name, metric, definition: signal }, by, now);
-      await saveMetrics(within, derivedProvider, [
+    const made = await db.transaction((within) =>
+      registerDerived(
+        within,
         {
-          name: metric,
-          title: name,
+          name,
+          signal,
           description: signalSentence(signal, words, worked.rows[0] ? { unit: worked.rows[0].unit } : {}),
           unit: worked.rows[0]?.unit ?? unitBefore(signal, words),
-          kind: 'gauge',
-          shape: 'single',
-          resourceType: 'derived',
-          service: 'derived',
-          recommended: true,
-          level: 'host',
-          samplingMs: step,
           delayMs
-        }
-      ]);
-      const resource = {
-        providerId: derivedResource(derived.id),
-        name,
-        type: 'derived',
-        service: 'derived',
-        region: '',
-        tags: {},
-        guest: 'none' as const,
-        formerNames: []
-      };
-      await saveDiscovered(within, accountId, [resource], now, false);
-      await beginCollections(within, accountId, [derivedProvider]);
-      if (backfillDays > 0) await askBackfill(within, derived.id, before(now, times(backfillDays, day)), now);
-      return derived;
-    });
+        },
+        by,
+        now,
+        backfillDays
+      )
+    );
     changes.tell('account', { accountId: made.accountId });
     changes.tell('definition', { alarmId: null });
     return made;
@@ -88,6 +69,56 @@ export async function makeDerived(
     if (!isTaken(error)) throw error;
     throw new Refusal('name-taken', `There is already a derived metric named like ${name}.`, 'Choose another name.');
   }
+}
+
+/** What a derived metric is described as. */
+export interface DescribedDerived extends DerivedDefinition {
+  readonly description: string;
+  readonly unit: string;
+  readonly delayMs: number;
+}
+
+/** Writes a derived metric with all that the catalogue and the intake know of it; to be called in a transaction. */
+export async function registerDerived(
+  within: Queryable,
+  { name, signal, description, unit, delayMs }: DescribedDerived,
+  by: string,
+  now: Instant,
+  backfillDays: number
+): Promise<Derived> {
+  const metric = derivedMetricName(name);
+  const accountId = await derivedAccount(within, by, now);
+  const derived = await insertDerived(within, { accountId, name, metric, definition: signal }, by, now);
+  await saveMetrics(within, derivedProvider, [
+    {
+      name: metric,
+      title: name,
+      description,
+      unit,
+      kind: 'gauge',
+      shape: 'single',
+      resourceType: 'derived',
+      service: 'derived',
+      recommended: true,
+      level: 'host',
+      samplingMs: stepOf(signal),
+      delayMs
+    }
+  ]);
+  const resource = {
+    providerId: derivedResource(derived.id),
+    name,
+    type: 'derived',
+    service: 'derived',
+    region: '',
+    tags: {},
+    guest: 'none' as const,
+    formerNames: []
+  };
+  await saveDiscovered(within, accountId, [resource], now, false);
+  await beginCollections(within, accountId, [derivedProvider]);
+  if (backfillDays > 0) await askBackfill(within, derived.id, before(now, times(backfillDays, day)), now);
+  return derived;
 }
 
 /** The unit that a pick will have once something reports it. */

@@ -77,7 +77,8 @@
           >
         </div>
       {:else}<p class="text-quiet text-[13px]">
-          Nobody: the alarm had no confirmed channel. <a class="link" href="/alarms/{incident.alarmId}">Choose one</a>
+          {#if incident.judgedAfterwards}Nobody: this was found in history when the alarm was switched on.{:else}Nobody:
+            the alarm had no confirmed channel. <a class="link" href="/alarms/{incident.alarmId}">Choose one</a>{/if}
         </p>{/each}
       <p class="mt-2"><a class="btn" href="/alarms/{incident.alarmId}">Open the alarm</a></p>
     </section>

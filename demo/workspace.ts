@@ -1,0 +1,274 @@
+// What the people of Corallo Lines have made over months: boards, saved signals, groups, a derived metric, marks, keys and alarms.
+import type { AlarmDefinition, Severity } from '../src/lib/core/alarm';
+import { pictured, withPanel, type Board, type SignalPicture } from '../src/lib/core/board';
+import type { GroupDefinition } from '../src/lib/core/group';
+import type { NewMark } from '../src/lib/core/mark';
+import { plainSignal, type LabelCondition, type Signal } from '../src/lib/core/signal';
+import { before, hour, textFromInstant, times, type Instant } from '../src/lib/core/time';
+
+interface Shown {
+  readonly title: string;
+  readonly signal: Signal;
+  readonly picture?: SignalPicture;
+}
+
+type Statistic = Parameters<typeof plainSignal>[0]['statistic'];
+const only = (label: string, ...is: string[]): LabelCondition => ({ label, is });
+const of = (metric: string, statistic: Statistic = 'avg', ...where: LabelCondition[]): Signal =>
+  plainSignal({ metric, where, statistic });
+
+/** One row combined over labels. */
+const combined = (metric: string, statistic: Statistic, by: readonly string[], ...where: LabelCondition[]): Signal => ({
+  version: 2,
+  step: 'PT5M',
+  rows: [{ name: 'a', metric, where, statistic, combine: { statistic: 'sum', by: [...by] } }]
+});
+
+/** The share of responses of a class, in %. */
+const failedShare: Signal = {
+  version: 2,
+  step: 'PT5M',
+  rows: [
+    {
+      name: 'failed',
+      metric: 'balancer.responses',
+      where: [only('class', '5xx')],
+      statistic: 'sum',
+      combine: { statistic: 'sum', by: ['resource'] }
+    },
+    {
+      name: 'all',
+      metric: 'balancer.responses',
+      where: [],
+      statistic: 'sum',
+      combine: { statistic: 'sum', by: ['resource'] }
+    },
+    { name: 'share', formula: 'failed / all * 100' }
+  ],
+  show: ['share']
+};
+
+function board(title: string, about: string, service: string | undefined, panels: readonly Shown[]): Board {
+  const made = panels.reduce<Board['panels']>(
+    (all, { title: of_, signal, picture = 'lines' }, index) =>
+      withPanel(all, pictured(of_, signal, picture), `p${index + 1}`) ?? all,
+    []
+  );
+  return { title, about, ...(service && { service }), pickers: [], sections: [], panels: made };
+}
+
+const tickets = only('resource', 'ticket-orders', 'fares', 'fares-replica');
+
+/** Boards, each with the name of its owner; those with a star are among Nerea's favourites. */
+export const boards: readonly { owner: string; star?: boolean; board: Board }[] = [
+  {
+    owner: 'nerea',
+    star: true,
+    board: board(
+      'Ticket sales, tonight',
+      'Everything a ticket passes through, from the gate to the database.',
+      undefined,
+      [
+        {
+          title: 'Requests at the balancers',
+          signal: combined('balancer.responses', 'sum', ['resource']),
+          picture: 'stacked'
+        },
+        { title: 'Failed responses', signal: failedShare },
+        { title: 'Connections of the ticket databases', signal: of('database.connections.use', 'max', tickets) },
+        { title: 'Waiting in queues', signal: of('queue.depth', 'max') },
+        {
+          title: 'Processor of booking-web',
+          signal: of('machine.processor.use', 'avg', { label: 'resource', matches: '^booking-web' })
+        }
+      ]
+    )
+  },
+  {
+    owner: 'nerea',
+    star: true,
+    board: board(
+      'Ticket databases',
+      'Connections, statements and storage of the databases behind ticket sales.',
+      'databases',
+      [
+        { title: 'Connections in use', signal: of('database.connections.use', 'max', tickets) },
+        { title: 'Statements a second', signal: of('database.statements', 'rate', tickets) },
+        { title: 'Read latency', signal: of('database.read.latency', 'avg', tickets) },
+        { title: 'Storage in use', signal: of('database.storage.use', 'last') }
+      ]
+    )
+  },
+  {
+    owner: 'ivo',
+    star: true,
+    board: board('Night watch', 'The few numbers that matter at 03:00.', undefined, [
+      {
+        title: 'Busiest machines',
+        signal: { ...of('machine.processor.use'), limit: { keep: 5, by: 'max', order: 'highest', rest: 'leave out' } }
+      },
+      {
+        title: 'Fullest file systems',
+        signal: {
+          ...of('machine.filesystem.use', 'last'),
+          limit: { keep: 5, by: 'last', order: 'highest', rest: 'leave out' }
+        }
+      },
+      { title: 'Replication backlog', signal: of('replication.backlog', 'last') },
+      { title: 'Pipeline errors', signal: of('pipeline.errors', 'sum'), picture: 'bars' }
+    ])
+  },
+  {
+    owner: 'ivo',
+    board: board('Gates and queues', 'What the gates send, and how fast it is taken.', 'queues', [
+      { title: 'Sent', signal: combined('queue.sent', 'sum', ['resource']), picture: 'stacked' },
+      { title: 'Taken', signal: combined('queue.taken', 'sum', ['resource']), picture: 'stacked' },
+      { title: 'Oldest message', signal: of('queue.oldest.age', 'max') }
+    ])
+  },
+  {
+    owner: 'ivo',
+    board: board('Functions', 'Calls, failures and duration.', 'functions', [
+      { title: 'Calls', signal: combined('function.calls', 'sum', ['resource']), picture: 'stacked' },
+      { title: 'Failures', signal: combined('function.failures', 'sum', ['resource']), picture: 'bars' },
+      { title: 'Duration', signal: of('function.duration') }
+    ])
+  },
+  {
+    owner: 'kaja',
+    board: board('Dorsale stand-by', 'Whether we could move to Dorsale now.', 'replication', [
+      { title: 'Backlog', signal: of('replication.backlog', 'last') },
+      { title: 'Lag', signal: of('replication.lag', 'last') }
+    ])
+  },
+  {
+    owner: 'kaja',
+    board: board('Nightly loads', 'The pipelines that must be through before the first ferry.', 'pipelines', [
+      { title: 'Runs', signal: of('pipeline.runs', 'sum'), picture: 'bars' },
+      { title: 'Errors', signal: of('pipeline.errors', 'sum'), picture: 'bars' },
+      { title: 'Rows written', signal: of('pipeline.rows', 'sum'), picture: 'bars' }
+    ])
+  },
+  {
+    owner: 'kaja',
+    board: board('Vessels', 'The gateways of the fleet.', 'gateways', [
+      { title: 'Tunnels', signal: of('gateway.tunnels', 'last') },
+      { title: 'Dropped packets', signal: of('gateway.dropped', 'sum'), picture: 'bars' }
+    ])
+  }
+];
+
+/** Signals saved under a name. */
+export const signals: readonly { name: string; signal: Signal; by: string }[] = [
+  { name: 'Share of failed responses', signal: failedShare, by: 'Nerea Olmo' },
+  { name: 'Messages waiting, by queue', signal: combined('queue.depth', 'max', ['resource']), by: 'Ivo Brandt' },
+  {
+    name: 'Processor by region',
+    signal: {
+      version: 2,
+      step: 'PT5M',
+      rows: [
+        {
+          name: 'a',
+          metric: 'machine.processor.use',
+          where: [],
+          statistic: 'avg',
+          combine: { statistic: 'avg', by: ['region'] }
+        }
+      ]
+    },
+    by: 'Nerea Olmo'
+  }
+];
+
+export const groups: readonly { definition: GroupDefinition; by: string }[] = [
+  {
+    definition: { name: 'booking', rule: { match: 'any', conditions: [{ label: 'resource', matches: '^booking-' }] } },
+    by: 'Nerea Olmo'
+  },
+  {
+    definition: { name: 'ticket-databases', rule: { match: 'any', conditions: [tickets] } },
+    by: 'Ivo Brandt'
+  }
+];
+
+export const derived = {
+  name: 'responses failed share',
+  signal: failedShare,
+  description: 'Share of failed responses of each balancer.',
+  unit: '%',
+  delayMs: 120_000
+};
+
+/** Deployments and maintenance of the last fortnight, by hours before now. */
+export const marks = (now: Instant): readonly { mark: NewMark; by: string; source: 'person' | 'program' }[] => {
+  const at = (hours: number) => textFromInstant(before(now, times(hours, hour)));
+  return [
+    {
+      mark: { text: 'checkout 7.1 deployed', from: at(290), service: 'clusters' },
+      by: 'deploy-robot',
+      source: 'program'
+    },
+    {
+      mark: { text: 'fares 4.17 deployed', from: at(214), service: 'databases' },
+      by: 'deploy-robot',
+      source: 'program'
+    },
+    {
+      mark: { text: 'Maintenance of the Sella network', from: at(160), to: at(157) },
+      by: 'Kaja Tamm',
+      source: 'person'
+    },
+    {
+      mark: { text: 'booking-web 12.3 deployed', from: at(98), service: 'machines' },
+      by: 'deploy-robot',
+      source: 'program'
+    },
+    {
+      mark: { text: 'fares 4.18 deployed', from: at(45), service: 'databases' },
+      by: 'deploy-robot',
+      source: 'program'
+    },
+    { mark: { text: 'Storm off Capra: ferries stopped', from: at(30), to: at(24) }, by: 'Oda Lind', source: 'person' },
+    { mark: { text: 'seatmap 2.9 deployed', from: at(6), service: 'clusters' }, by: 'deploy-robot', source: 'program' }
+  ];
+};
+
+/** Keys of programs. */
+export const keys = [
+  { name: 'deploy-robot', scopes: ['marks'], by: 'Kaja Tamm' },
+  { name: 'gate-sensors', scopes: ['metrics'], by: 'Ivo Brandt' },
+  { name: 'weekly-report', scopes: ['read'], by: 'Nerea Olmo' }
+] as const;
+
+const alarm = (
+  name: string,
+  signal: Signal,
+  [is, threshold]: readonly ['above' | 'below', number],
+  severity: Severity,
+  [needs, outOf]: readonly [number, number] = [3, 5]
+): Omit<AlarmDefinition, 'channels'> => ({
+  name,
+  signal,
+  severity,
+  rule: { condition: { is, threshold }, window: { needs, of: outOf }, whenMissing: 'indeterminate' }
+});
+
+/** Ten threshold alarms; who they notify is filled in when they are made. */
+export const alarms: readonly Omit<AlarmDefinition, 'channels'>[] = [
+  alarm(
+    'Processor nearly exhausted',
+    of('machine.processor.use', 'avg', only('account', 'corallo-prod')),
+    ['above', 85],
+    'major'
+  ),
+  alarm('Memory nearly exhausted', of('machine.memory.use'), ['above', 90], 'major'),
+  alarm('File system nearly full', of('machine.filesystem.use', 'last'), ['above', 90], 'critical'),
+  alarm('Connections nearly used up', of('database.connections.use', 'max', tickets), ['above', 90], 'critical'),
+  alarm('Replication falls behind', of('replication.backlog', 'last'), ['above', 1000], 'critical'),
+  alarm('Nightly load fails', of('pipeline.errors', 'sum'), ['above', 0], 'minor', [1, 1]),
+  alarm('Messages wait too long', of('queue.oldest.age', 'max'), ['above', 600], 'minor'),
+  alarm('Tunnel of a vessel is down', of('gateway.tunnels', 'last'), ['below', 1], 'warning'),
+  alarm('Functions fail', of('function.failures', 'sum'), ['above', 20], 'warning'),
+  alarm('Responses fail', failedShare, ['above', 5], 'major', [2, 3])
+];

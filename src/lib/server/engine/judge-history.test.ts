@@ -1,0 +1,69 @@
+import { expect } from 'chai';
+import { connect, withHouse } from '../../../../tests/support/bussola';
+import { until } from '../../../../tests/support/until';
+import { rehearse, type AlarmDefinition } from '../../core/alarm';
+import { plainSignal } from '../../core/signal';
+import { before, hour, minute, range, times, type Instant } from '../../core/time';
+import { historyToJudge, insertAlarm, wantHistory } from '../alarms/alarms';
+import { changesOfIncident, incidentsIn } from '../incidents/incidents';
+import { allGaps } from '../intake/pull/gaps';
+import { resolveSignal, workOf } from '../query/signals/resolve';
+import { judgeHistory } from './judge-history';
+
+describe('judging history', () => {
+  const house = withHouse();
+
+  it('finds what would have been raised, in pieces as in one, and notifies nobody', async () => {
+    const { bussola } = house;
+    const { db, clock, evaluator } = bussola;
+    await connect(house, 'corallo-prod', { historyMinutes: 360 });
+    await until('the history', async () => {
+      const series = await resolveSignal(db, plainSignal({ metric: 'machine.processor.use', statistic: 'avg' })).catch(
+        () => null
+      );
+      return (series?.series['a']?.length ?? 0) > 0 && (await allGaps(db)).length === 0;
+    });
+    const signal = plainSignal({ metric: 'machine.processor.use', statistic: 'avg' });
+    const definition: AlarmDefinition = {
+      name: 'Busy',
+      signal,
+      rule: { condition: { is: 'above', threshold: 38 }, window: { needs: 2, of: 3 }, whenMissing: 'indeterminate' },
+      severity: 'minor',
+      channels: []
+    };
+    const now = clock.now();
+    const to = (Math.floor(now / minute) * minute - times(10, minute)) as Instant;
+    const span = range(before(to, times(4, hour)), to);
+    const { id } = await db.transaction(async (within) => {
+      const alarm = await insertAlarm(within, definition, 'Kaja', now);
+      await wantHistory(within, alarm.id, span);
+      return alarm;
+    });
+    while (await judgeHistory(bussola, times(25, minute)));
+    await until('all of it is judged', async () => (await historyToJudge(db)).length === 0);
+
+    const lead = range(before(span.from, times(2, minute)), span.to);
+    const worked = await evaluator.evaluate(workOf(await resolveSignal(db, signal), now), lead, minute);
+    if (worked.kind === 'fault') throw new Error(worked.problem.message);
+    const columns = worked.rows[0]?.columns ?? [];
+    const expected = columns.flatMap(({ seriesId, values }) =>
+      rehearse(worked.grid, [{ seriesId: seriesId ?? 0, values }], definition.rule).periods.map(
+        // What was raised before the span counts from its first cell on.
+        (period) =>
+          `${period.seriesId} ${Math.max(period.from, span.from + minute)} ${period.to ?? span.to} ${period.peak}`
+      )
+    );
+    const found = (await incidentsIn(db, span)).filter(
+      ({ alarmId, judgedAfterwards }) => alarmId === id && judgedAfterwards
+    );
+    expect(expected.length).to.be.above(5);
+    expect(found.map((one) => `${one.seriesId} ${one.openedAt} ${one.closedAt} ${one.peak}`).sort()).to.deep.equal(
+      expected.sort()
+    );
+    expect(await db.rows('select id from outbox where incident_id = any($1::integer[])', [found.map((one) => one.id)]))
+      .to.be.empty;
+    const changes = await changesOfIncident(db, found[0]?.id ?? 0);
+    expect(changes[0]).to.include({ to: 'raised' });
+    expect(changes[0]?.evidence.values.filter((value) => value !== null && value > 38)).to.have.length.at.least(2);
+  }).timeout(90_000);
+});
