@@ -40,6 +40,7 @@ const watched = (alarmId: number, name: string, state: 'raised' | 'clear') => ({
 });
 const incident = (id: number, alarmName: string, on: string, service: string, closedAt: number | null) => ({
   id,
+  alarmId: alarmName === 'Fares slow' ? 2 : 1,
   alarm: alarmName,
   subject: on,
   resource: on,

@@ -29,6 +29,7 @@ export interface AllThings {
   readonly states: readonly { readonly alarmId: number; readonly labels: SeriesLabels; readonly state: State }[];
   readonly incidents: readonly {
     readonly id: number;
+    readonly alarmId: number;
     readonly alarm: string;
     readonly subject: string;
     readonly resource: string;
@@ -100,7 +101,7 @@ export function sharedThings(board: Board, choices: Choices, all: AllThings) {
     if (isListed) return [incident];
     // A snapshot list shows that something is open on a row, and how grave it is.
     const isMarked = isOpen && panelsOf('snapshot').some(({ shows }) => showsResource(shows, account, resource));
-    return isMarked ? [{ ...incident, alarm: '' }] : [];
+    return isMarked ? [{ ...incident, alarmId: 0, alarm: '' }] : [];
   });
 
   const worstOn = (resources: readonly Resource[]): Severity | null => {

@@ -1,5 +1,5 @@
 // incidents, state_changes
-import type { Rule, Severity, State } from '$lib/core/alarm';
+import { severities, type Rule, type Severity, type State } from '$lib/core/alarm';
 import { subjectOf, type Labels } from '$lib/core/signal';
 import type { Instant, Range } from '$lib/core/time';
 import { oneRow, type Queryable } from '../db/pool';
@@ -134,7 +134,10 @@ export async function incidentsIn(db: Queryable, { from, to }: Range, most = 500
 }
 
 /** The order in which open incidents are looked at: the gravest first, of these the oldest. */
-const gravestFirst = `array_position(array['critical', 'major', 'minor', 'warning'], incidents.severity), opened_at, incidents.id`;
+const gravestFirst = `array_position(array[${severities
+  .toReversed()
+  .map((one) => `'${one}'`)
+  .join(', ')}], incidents.severity), opened_at, incidents.id`;
 
 /** Incidents that are open, however old, the gravest first. */
 export async function openIncidents(db: Queryable, most: number, after = 0): Promise<Incident[]> {

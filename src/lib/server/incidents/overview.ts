@@ -60,17 +60,20 @@ export async function overview({
     logbook: {
       ...logbook,
       marks,
-      incidents: incidents.map(({ id, alarm, subject, resource, account, service, severity, openedAt, closedAt }) => ({
-        id,
-        alarm,
-        subject,
-        resource,
-        account,
-        service,
-        severity,
-        openedAt,
-        closedAt
-      }))
+      incidents: incidents.map(
+        ({ id, alarmId, alarm, subject, resource, account, service, severity, openedAt, closedAt }) => ({
+          id,
+          alarmId,
+          alarm,
+          subject,
+          resource,
+          account,
+          service,
+          severity,
+          openedAt,
+          closedAt
+        })
+      )
     },
     services,
     /** The gravest of those that are open; {@link counts} has how many there are in all. */

@@ -34,6 +34,7 @@ export interface BoardAlarm {
 
 export interface BoardIncident {
   readonly id: number;
+  readonly alarmId: number;
   readonly alarm: string;
   readonly subject: string;
   readonly severity: Severity;

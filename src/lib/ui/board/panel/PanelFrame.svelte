@@ -131,11 +131,11 @@
     }))
   );
   const raised = $derived.by(() => {
-    const names = new Set(alarms.map(({ name }) => name));
+    const ids = new Set(alarms.map(({ id }) => id));
     return boardContext.things.incidents
       .filter(
-        ({ alarm, openedAt, closedAt }) =>
-          names.has(alarm) &&
+        ({ alarmId, openedAt, closedAt }) =>
+          ids.has(alarmId) &&
           overlap(range, { from: openedAt, to: (closedAt ?? Math.max(range.to, openedAt + 1)) as Instant }) !== null
       )
       .map(({ openedAt, closedAt, severity }) => ({ from: openedAt, to: closedAt, severity }));
