@@ -43,9 +43,10 @@ const failedShare: Signal = {
       statistic: 'sum',
       combine: { statistic: 'sum', by: ['resource'] }
     },
-    { name: 'share', formula: 'failed / all * 100' }
+    { name: 'share', formula: 'failed / all' }
   ],
-  show: ['share']
+  show: ['share'],
+  unit: '%'
 };
 
 function board(title: string, about: string, service: string | undefined, panels: readonly Shown[]): Board {
@@ -262,13 +263,13 @@ export const alarms: readonly Omit<AlarmDefinition, 'channels'>[] = [
     ['above', 85],
     'major'
   ),
-  alarm('Memory nearly exhausted', of('machine.memory.use'), ['above', 90], 'major'),
-  alarm('File system nearly full', of('machine.filesystem.use', 'last'), ['above', 90], 'critical'),
-  alarm('Connections nearly used up', of('database.connections.use', 'max', tickets), ['above', 90], 'critical'),
-  alarm('Replication falls behind', of('replication.backlog', 'last'), ['above', 1000], 'critical'),
+  alarm('Memory runs short', of('machine.memory.use'), ['above', 65], 'warning'),
+  alarm('File system fills', of('machine.filesystem.use', 'last'), ['above', 68], 'minor'),
+  alarm('Connections nearly used up', of('database.connections.use', 'max', tickets), ['above', 80], 'critical'),
+  alarm('Replication falls behind', of('replication.backlog', 'last'), ['above', 500 * 1024 * 1024], 'critical'),
   alarm('Nightly load fails', of('pipeline.errors', 'sum'), ['above', 0], 'minor', [1, 1]),
-  alarm('Messages wait too long', of('queue.oldest.age', 'max'), ['above', 600], 'minor'),
-  alarm('Tunnel of a vessel is down', of('gateway.tunnels', 'last'), ['below', 1], 'warning'),
-  alarm('Functions fail', of('function.failures', 'sum'), ['above', 20], 'warning'),
-  alarm('Responses fail', failedShare, ['above', 5], 'major', [2, 3])
+  alarm('Messages wait too long', of('queue.oldest.age', 'max'), ['above', 5], 'minor'),
+  alarm('Queue grows', of('queue.depth', 'max'), ['above', 110], 'warning'),
+  alarm('Functions fail', of('function.failures', 'sum'), ['above', 5], 'warning'),
+  alarm('Responses fail', failedShare, ['above', 0.4], 'minor', [2, 3])
 ];

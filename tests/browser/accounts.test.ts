@@ -119,7 +119,8 @@ describe('accounts, coverage and intake, as a person uses them', () => {
   });
 
   it('the store page says what is kept and for how long', async () => {
-    await page.getByRole('navigation', { name: 'Index' }).getByRole('link', { name: 'Store' }).click();
+    await page.getByRole('navigation', { name: 'Index' }).getByRole('link', { name: 'Accounts' }).click();
+    await page.getByRole('navigation', { name: 'Accounts: pages' }).getByRole('link', { name: 'Store' }).click();
     await page.waitForURL('**/store**');
     const machines = region('What will be removed')
       .locator('tr')

@@ -188,14 +188,14 @@ describe('the bench, as a person composes on it', () => {
       'request',
       (request) => request.url().includes('/api/v1/query') && asked.push(request.postData() ?? '')
     );
-    await until('worked out here', async () => {
+    await until('computed in the browser', async () => {
       await formula.fill('(all - good) / all * 100');
-      return (await visit.page.getByTestId('effort').innerText()).includes('worked out here');
+      return (await visit.page.getByTestId('effort').innerText()).includes('computed in the browser');
     });
     const before = asked.length;
     await formula.fill('all - good');
     await until('the new unit', async () => (await sentence()).includes('all - good'));
-    await visit.page.getByTestId('effort').getByText('worked out here').waitFor();
+    await visit.page.getByTestId('effort').getByText('computed in the browser').waitFor();
     expect(asked.slice(before).filter((text) => text.includes('all - good'))).to.deep.equal([]);
     await formula.fill('good - previous(good, 5 min)');
     await visit.page

@@ -100,9 +100,7 @@
     <h1 class="text-[24px]!">{fresh ? 'Nothing is raised.' : 'Nothing is raised, but the data are old.'}</h1>
     <p class="text-quiet mt-1.5">
       {data.alarms.length === 1 ? '1 alarm watches' : `${data.alarms.length} alarms watch`}
-      {data.resources} resources{data.indeterminate > 0
-        ? `; ${data.indeterminate} series cannot be told, for want of data`
-        : ''}.
+      {data.resources} resources{data.indeterminate > 0 ? `; ${data.indeterminate} series are indeterminate` : ''}.
     </p>
     {#if data.alarms.length === 0}<p class="mt-3">
         <a class="btn btn-main" href={withRange('/alarms/new')}>Make an alarm</a>

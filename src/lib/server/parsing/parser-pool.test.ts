@@ -67,7 +67,7 @@ describe('the reading room', function () {
     const cases: readonly (readonly [ReceiveTask, RegExp, number])[] = [
       [task('ndjson', gzipSync('{}\n'.repeat(10_000_000)), true), /More than 1000 parts cannot be read/, 400],
       [task('ndjson', gzipSync(Buffer.alloc(40_000_000)), true), /more than 32 MiB/, 413],
-      [task('ndjson', 'x', true), /not packed by gzip/, 400],
+      [task('ndjson', 'x', true), /not gzip/, 400],
       [task('csv', wide), /columns, more than 200|record size|exceeds/i, 400],
       [task('openmetrics', 'bad line\n'.repeat(1_000_000)), /More than 1000 lines/, 400],
       [task('otlp-json', '['.repeat(1_000_000)), /no OTLP JSON/, 400],
@@ -88,10 +88,10 @@ describe('the reading room', function () {
     const small = parserPool({ memoryMb: 40, patienceMs: 25_000 });
     try {
       const late = await failure(hasty.receive(task('ndjson', '')));
-      expect(late.message).to.equal('ParserResult it took longer than 0.05 s.');
+      expect(late.message).to.equal('Reading it took longer than 0.05 s.');
       const many = Array.from({ length: 400_000 }, (_, i) => `{"metric":"m","at":${now - i},"value":1}`).join('\n');
       const error = await failure(small.receive(task('ndjson', many)));
-      expect(error.message).to.equal('ParserResult it took more memory than there is for it.');
+      expect(error.message).to.equal('Reading it took more memory than there is for it.');
       expect(error.status).to.equal(413);
       const again = await small.receive(task('csv', `metric,at,value\nm,${now},1\n`));
       expect(again.series).to.have.length(1);

@@ -212,11 +212,10 @@ describe('a query', () => {
     const many = queriesSchema.parse({ signals: Array.from({ length: 100 }, () => large), from, to });
     const answers = async (isAnonymous: boolean) => {
       const bytes = await answerQueries(house.bussola, many, { name: 'somebody', isAnonymous });
-      const read = JSON.parse(Buffer.from(bytes).toString('utf8')) as ({ effort: unknown } | { message: string })[];
+      const read = JSON.parse(Buffer.from(bytes).toString('utf8')) as ({ effort: unknown } | { code: string })[];
       return {
         answered: read.filter((one) => 'effort' in one).length,
-        refused: read.filter((one) => 'message' in one && one.message.includes('more than can be worked out at once'))
-          .length,
+        refused: read.filter((one) => 'code' in one && one.code === 'too-much-at-once').length,
         efforts: new Set(read.map((one) => JSON.stringify('effort' in one ? one.effort : null))).size
       };
     };

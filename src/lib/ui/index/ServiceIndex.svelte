@@ -16,7 +16,7 @@
   }
   let { services, counts, favourites }: Props = $props();
   /** Favourites that are listed: all else must fit as well. */
-  const mostFavourites = 4;
+  const mostFavourites = 3;
   const path = $derived(page.url.pathname);
   const isOpen = (service: string) =>
     path.startsWith(`/services/${service}/`) || page.url.searchParams.get('service') === service;
@@ -34,7 +34,7 @@
     href={withRange(href)}
     aria-current={here ? 'page' : undefined}
     class={[
-      'flex items-center gap-2 py-1 pr-4 no-underline',
+      'flex h-[24px] items-center gap-2 pr-4 no-underline',
       sub ? 'text-quiet pl-[38px]' : 'pl-4',
       here && 'bg-shallow text-ink! font-semibold shadow-[inset_3px_0_var(--deep)]'
     ]}
@@ -44,7 +44,7 @@
 {/snippet}
 
 <nav
-  class="border-strong bg-panel w-[216px] shrink-0 overflow-y-auto border-r py-2.5 text-[13.5px] max-md:order-last max-md:w-full max-md:border-t max-md:border-r-0"
+  class="border-strong bg-panel w-[216px] shrink-0 overflow-y-auto border-r py-2 text-[13.5px] max-md:order-last max-md:w-full max-md:border-t max-md:border-r-0"
   aria-label="Index"
 >
   <a
@@ -59,9 +59,9 @@
       >{counts.raised > 0 ? `${counts.raised} raised` : 'nothing raised'}</span
     >
   </a>
-  <h2 class="text-quiet px-4 pt-3 pb-1 text-[12px]! font-semibold!">Services</h2>
+  <h2 class="text-quiet px-4 pt-2 pb-0.5 text-[12px]! font-semibold!">Services</h2>
   {#each services as { service, resources, worst } (service)}
-    <a href={withRange(`/services/${service}/board`)} class="flex items-center gap-2 px-4 py-1 no-underline">
+    <a href={withRange(`/services/${service}/board`)} class="flex h-[24px] items-center gap-2 px-4 no-underline">
       <SeverityHoist severity={worst} />{serviceByKey(service).title}<span class="text-quiet num ml-auto text-[12px]"
         >{resources}</span
       >
@@ -96,7 +96,7 @@
     </p>
   {/each}
   {#each placeGroups as group, index (index)}
-    <div class="border-line mt-2 border-t pt-2">
+    <div class="border-line mt-1.5 border-t pt-1.5">
       {#each group as place (place.title)}
         {@const [first] = place.tabs}
         {#if first}{@render row(

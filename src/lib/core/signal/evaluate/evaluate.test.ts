@@ -315,7 +315,7 @@ describe('evaluating a signal', () => {
     ];
     const signal = signalSchema.parse({ version: 2, step: 'PT1M', rows });
     expect(faultOf(() => prepare(signal)).message).to.equal(
-      'The formulas have 726 parts together; at most 500 are worked out.'
+      'The formulas have 726 parts together; at most 500 are allowed.'
     );
   });
 

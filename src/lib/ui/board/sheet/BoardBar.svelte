@@ -89,8 +89,10 @@
   {:else}
     <h1>{board.title}</h1>
     <span class="text-quiet text-[13px]"
-      >{sharing.reach === 'private' ? `private, of ${sharing.ownerName ?? 'nobody'}` : 'shared with everybody here'},
-      changed <Moment at={editor.standing.changedAt as Instant} now={live.now} /> by {editor.standing.changedBy}</span
+      >{sharing.reach === 'private' ? `private, of ${sharing.ownerName ?? 'nobody'}` : 'shared with everyone'}, changed <Moment
+        at={editor.standing.changedAt as Instant}
+        now={live.now}
+      /> by {editor.standing.changedBy}</span
     >
   {/if}
   <span class="ml-auto flex shrink-0 flex-wrap items-center gap-1.5">
