@@ -2,6 +2,7 @@ import { expect } from 'chai';
 import type { KeyScope } from '../../src/lib/core/people/key-scopes';
 import { plainSignal } from '../../src/lib/core/signal';
 import { operations } from '../../src/lib/server/api/operations';
+import { openIncident } from '../../src/lib/server/incidents/incidents';
 import { makeKey } from '../../src/lib/server/intake/receive/keys';
 import { startApp, type RunningApp } from '../support/app';
 import { programOf, type Call } from '../support/program';
@@ -52,6 +53,16 @@ describe('the API, as programs with a key use it', () => {
     [board, hidden] = [await made('For all'), await made('For one')];
     await nerea('PUT', `/boards/${board}/sharing`, { reach: 'workspace', everyone: 'view', named: [] });
     await nerea('PUT', `/boards/${hidden}/sharing`, { reach: 'private', everyone: 'view', named: [] });
+    await openIncident(app.db, {
+      alarmId: 1,
+      key: 'a',
+      labels: { resource: 'gate-api-1' },
+      seriesId: null,
+      accountId: null,
+      unit: '%',
+      severity: 'major',
+      openedAt: app.clock.now()
+    });
     await nerea('POST', '/signals', {
       name: 'Load',
       signal: plainSignal({ metric: 'machine.processor.use', statistic: 'avg' })
@@ -97,6 +108,29 @@ describe('the API, as programs with a key use it', () => {
     const sent = { method: 'POST', body, headers: { 'content-type': 'application/json' } };
     const answer = (await (await ask('/api/v1/query', sent)).json()) as { start: string; now: string };
     expect([answer.start, answer.now.slice(0, 10)]).to.deep.equal(['2026-05-04T13:00:00.000Z', '2026-05-04']);
+  });
+
+  it('alarms and channels are made, changed and removed by people, with reasons when they are refused', async () => {
+    const { alarms } = (await nerea('GET', '/alarms')).body as { alarms: { id: number; definition: object }[] };
+    const definition = { ...alarms[0]?.definition, name: 'Made by a program', channels: [] };
+    const made = await nerea('POST', '/alarms', definition);
+    expect(made.status).to.equal(201);
+    const { id } = made.body as { id: number };
+    const renamed = await nerea('PUT', `/alarms/${id}`, { ...definition, name: 'Renamed' });
+    expect((renamed.body as { definition: { name: string } }).definition.name).to.equal('Renamed');
+    const wrong = await nerea('PUT', `/alarms/${id}`, { ...definition, channels: [99] });
+    expect([wrong.status, (wrong.body as { code: string }).code]).to.deep.equal([422, 'channel-missing']);
+    expect((await nerea('DELETE', `/alarms/${id}`)).status).to.equal(204);
+    expect((await nerea('GET', `/alarms/${id}`)).status).to.equal(404);
+    const { channels } = (await nerea('GET', '/channels')).body as { channels: { id: number; address: string }[] };
+    const used = channels.find(({ address }) => address.startsWith('nerea'));
+    const inUse = await nerea('DELETE', `/channels/${used?.id}`);
+    expect([inUse.status, (inUse.body as { code: string }).code]).to.deep.equal([409, 'in-use']);
+    const added = await nerea('POST', '/channels', { name: 'Night', address: 'night@example.test' });
+    expect(added.status).to.equal(201);
+    const twice = await nerea('POST', '/channels', { name: 'Night', address: 'night@example.test' });
+    expect([twice.status, (twice.body as { code: string }).code]).to.deep.equal([409, 'name-taken']);
+    expect((await nerea('DELETE', `/channels/${(added.body as { id: number }).id}`)).status).to.equal(204);
   });
 
   it('a key does what its scopes permit, and sees what the whole workspace does', async () => {

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { boardFileSchema, fileVersion } from '$lib/core/board/file';
 import { signalSchema } from '$lib/core/signal';
+import { alarmOperations } from './alarms';
 import { boardOperations } from './boards';
 import { inventoryOperations } from './inventory';
 import { markOperations } from './marks';
@@ -66,6 +67,7 @@ const aboutItself = [
 export const operations: readonly Operation[] = [
   ...signalOperations,
   ...boardOperations,
+  ...alarmOperations,
   ...markOperations,
   ...inventoryOperations,
   ...aboutItself
