@@ -2,8 +2,10 @@ import { expect } from 'chai';
 import { z } from 'zod';
 import { problemCodes, Refusal } from '$lib/core/problem/problem';
 import { roles } from '$lib/core/people/rights';
-import { Router } from './dispatch';
-import { instant } from './operation';
+import type { RequestEvent } from '@sveltejs/kit';
+import type { Bussola } from '../process/start';
+import { answerApi, Router } from './dispatch';
+import { instant, operationsOf } from './operation';
 import { openApi } from './openapi';
 import { operations } from './operations';
 
@@ -49,6 +51,56 @@ describe('the table of operations', () => {
       if (scope === 'read' && method !== 'GET')
         expect(['/query', '/queries', '/picks', '/groups/match', '/accounts/{id}/estimate'], path).to.include(path);
     }
+  });
+});
+
+describe('calls of operations', () => {
+  const operation = operationsOf('Tests');
+  const reader = z.object({ name: z.string(), isAnonymous: z.boolean() });
+  const asked = [
+    operation('GET', '/mine', {
+      right: 'viewer',
+      summary: 'Whose turn it is.',
+      answer: reader,
+      handle: ({ inTurn }) => inTurn(({ name, isAnonymous = false }) => Promise.resolve({ name, isAnonymous }))
+    }),
+    operation('GET', '/linked', {
+      right: 'anybody',
+      summary: 'Whose turn it is by a link.',
+      answer: reader,
+      handle: ({ inTurn }) =>
+        inTurn(({ name, isAnonymous = false }) => Promise.resolve({ name, isAnonymous }), 'link 3')
+    }),
+    operation('GET', '/broken', {
+      right: 'anybody',
+      summary: 'Answers what its schema does not allow.',
+      answer: reader,
+      handle: () => Promise.resolve({ name: 3 } as never)
+    })
+  ];
+  const logged: unknown[] = [];
+  const server = { log: { error: (what: unknown) => logged.push(what) } } as unknown as Bussola;
+  const call = async (path: string, person: object | null) => {
+    const url = new URL(`https://bussola.example.test/api/v1${path}`);
+    const event = {
+      request: new Request(url),
+      url,
+      locals: { person, address: '192.0.2.1' }
+    } as unknown as RequestEvent;
+    const response = await answerApi(server, new Router(asked), event, path);
+    return [response.status, await response.json()];
+  };
+
+  it('take turns by person, and anonymously by link only', async () => {
+    const nerea = { id: 7, role: 'editor', displayName: 'Nerea' };
+    expect(await call('/mine', nerea)).to.deep.equal([200, { name: 'person 7', isAnonymous: false }]);
+    expect(await call('/linked', nerea)).to.deep.equal([200, { name: 'link 3', isAnonymous: true }]);
+    expect((await call('/mine', null))[0]).to.equal(401);
+  });
+
+  it('fail, and are logged, when their answer is not what is described', async () => {
+    const [status, problem] = await call('/broken', null);
+    expect([status, (problem as { code: string }).code, logged.length]).to.deep.equal([500, 'internal', 1]);
   });
 });
 

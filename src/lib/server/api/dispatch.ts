@@ -103,7 +103,8 @@ async function answer(
     body,
     times: timesOf(request),
     request,
-    inTurn: (work, name) => forReader(event, work, name ?? nameOf(caller))
+    inTurn: (work, link) =>
+      forReader(event, link === undefined ? turnOf(caller) : { name: link, isAnonymous: true }, work)
   };
   const answered = await operation.handle(call as never);
   if (answered instanceof Response) return answered;
@@ -126,8 +127,10 @@ function written(schema: z.ZodType, answered: unknown, times: TimeFormat): unkno
 }
 
 /** All who share a turn: one person, all programs with one key, all who have not signed in. */
-const nameOf = ({ reader, author }: Caller): string | undefined =>
-  reader === null ? undefined : reader.id === 0 ? `key ${author.displayName}` : `person ${reader.id}`;
+const turnOf = ({ reader, author }: Caller) =>
+  reader === null
+    ? { name: 'nobody', isAnonymous: true }
+    : { name: reader.id === 0 ? `key ${author.displayName}` : `person ${reader.id}`, isAnonymous: false };
 
 const nobody = ({ locals }: RequestEvent): Caller => ({
   reader: null,

@@ -29,8 +29,8 @@ export interface Call<Params, Query, Body> extends Caller {
   readonly body: Body;
   readonly times: TimeFormat;
   readonly request: Request;
-  /** Does work in the caller's turn, or in that of others who share a name; the work ends when the caller's connection does. */
-  readonly inTurn: <Result>(work: (reader: Reader) => Promise<Result>, name?: string) => Promise<Result>;
+  /** Does work in the caller's turn, or in that of all who have a link, as anonymous; the work ends when the caller's connection does. */
+  readonly inTurn: <Result>(work: (reader: Reader) => Promise<Result>, link?: string) => Promise<Result>;
 }
 
 /** One operation of the API: routes, rights, documentation and checks of requests all come from it. */
