@@ -88,7 +88,7 @@ describe('calls of operations', () => {
       locals: { person, address: '192.0.2.1' }
     } as unknown as RequestEvent;
     const response = await answerApi(server, new Router(asked), event, path);
-    return [response.status, await response.json()];
+    return [response.status, (await response.json()) as object] as const;
   };
 
   it('take turns by person, and anonymously by link only', async () => {

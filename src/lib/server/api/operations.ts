@@ -17,15 +17,22 @@ const schemaOf = (schema: z.ZodType, title: string, description: string) => ({
   description
 });
 
-const sentAs = (contentType: string, body: unknown): Promise<Response> =>
-  Promise.resolve(Response.json(body, { headers: { 'content-type': contentType } }));
+/** Descriptions as they are sent, by their names: each is written once, since anybody may ask for it and it takes a while. */
+const written = new Map<string, string>();
+
+function described(name: string, contentType: string, describe: () => object): Promise<Response> {
+  const text = written.get(name) ?? JSON.stringify(describe());
+  written.set(name, text);
+  return Promise.resolve(new Response(text, { headers: { 'content-type': contentType } }));
+}
 
 const aboutItself = [
   operation('GET', '/openapi.json', {
     right: 'anybody',
     summary: 'Describes this API as OpenAPI 3.1.',
     answer: z.looseObject({ openapi: z.string() }),
-    handle: ({ server }) => Promise.resolve(openApi(operations, server.origin))
+    handle: ({ server: { origin } }) =>
+      described(`openapi ${origin}`, 'application/json', () => openApi(operations, origin))
   }),
   operation('GET', '/problems', {
     right: 'anybody',
@@ -38,8 +45,7 @@ const aboutItself = [
     summary: 'Reads the JSON Schema of board files.',
     answer: z.looseObject({}),
     handle: () =>
-      sentAs(
-        'application/schema+json',
+      described('board', 'application/schema+json', () =>
         schemaOf(
           boardFileSchema,
           `Bussola board file, version ${fileVersion}`,
@@ -52,8 +58,7 @@ const aboutItself = [
     summary: 'Reads the JSON Schema of signals.',
     answer: z.looseObject({}),
     handle: () =>
-      sentAs(
-        'application/schema+json',
+      described('signal', 'application/schema+json', () =>
         schemaOf(
           signalSchema,
           'Bussola signal, version 2',
