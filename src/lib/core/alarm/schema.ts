@@ -20,7 +20,6 @@ export type EvaluationWindow = z.infer<typeof windowSchema>;
 
 /** What an alarm says when too few cells have a value to tell. */
 export const whenMissing = ['indeterminate', 'keep'] as const;
-export type WhenMissing = (typeof whenMissing)[number];
 
 /** The part of an alarm that decides states; a rehearsal needs no more. */
 export const ruleSchema = z.strictObject({

@@ -141,4 +141,3 @@ export async function alarmChoices({ db }: Pick<Context, 'db'>) {
     }))
   };
 }
-export type AlarmChoices = Awaited<ReturnType<typeof alarmChoices>>;

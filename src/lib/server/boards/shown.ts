@@ -62,8 +62,6 @@ export async function shownWith({ db, store }: ShownContext, board: Board, open:
     reporting
   };
 }
-export type ShownWith = Awaited<ReturnType<typeof shownWith>>;
-
 const withLabels = (metric: Metric, labels: ReadonlyMap<string, readonly string[]>) => ({
   ...metric,
   labels: labels.get(metric.name) ?? []

@@ -117,5 +117,3 @@ function lowDiskOf(disk: Disk): { free: number; least: number } | null {
 /** The gravest severity among some that are open. */
 const worstOf = (counts: readonly Pick<OpenCount, 'severity'>[]): Severity | null =>
   counts.reduce<Severity | null>((worst, { severity }) => graver(worst, severity), null);
-
-export type Overview = Awaited<ReturnType<typeof overview>>;

@@ -163,7 +163,3 @@ export async function bytesOfPoint(db: Queryable): Promise<number> {
   const { bytes = 0, points = 0 } = rows[0] ?? {};
   return points > 0 ? bytes / points : 3;
 }
-
-/** How far the newest sample of a service is behind, beyond what is declared; 0 when it is on time. */
-export const lagOf = (newestAt: Instant | null, now: Instant): Duration | null =>
-  newestAt === null ? null : duration(Math.max(0, now - newestAt));
