@@ -9,7 +9,7 @@ import {
   type Estimate
 } from '$lib/core/intake';
 import { serviceOrder } from '$lib/core/services';
-import { before, day, duration, type Duration, type Instant } from '$lib/core/time';
+import { before, day, duration, type Duration } from '$lib/core/time';
 import type { Queryable } from '../../db/pool';
 import type { Account } from '../../inventory/accounts';
 import { allCollections, arrivedByCell, arrivedSince, type Collection } from '../ledger/collections';
