@@ -1,7 +1,8 @@
 // Writes the workspace of Corallo Lines into a running Bussola's database, once: people, accounts, channels, alarms, boards and all else that people have made.
 import { parseArgs } from 'node:util';
 import { usualPlan } from '../src/lib/core/intake';
-import { after, day, minute, range, times, type Instant } from '../src/lib/core/time';
+import { stepOf } from '../src/lib/core/signal';
+import { after, day, range, times, type Instant } from '../src/lib/core/time';
 import { insertAlarm, wantHistory } from '../src/lib/server/alarms/alarms';
 import { insertBoardWithin } from '../src/lib/server/boards/boards';
 import { setFavourite } from '../src/lib/server/boards/favourites';
@@ -86,9 +87,13 @@ async function seed(within: Queryable): Promise<void> {
   for (const definition of values.workspace ? alarms : alarms.slice(0, 1)) {
     const { id } = await insertAlarm(within, { ...definition, channels: told }, 'Kaja Tamm', now);
     if (!values.workspace) continue;
-    const wanted = historyStart(now, Number(values.days));
-    const minuteNow = (Math.floor(now / minute) * minute) as Instant;
-    await wantHistory(within, id, range(wanted, minuteNow));
+    // Whole cells, from the first to the one that the engine judges first.
+    const step = stepOf(definition.signal);
+    const [from, to] = [historyStart(now, Number(values.days)), now].map((at) => Math.floor(at / step) * step) as [
+      Instant,
+      Instant
+    ];
+    if (from < to) await wantHistory(within, id, range(from, to));
   }
   if (values.workspace) await seedWorkspace(within);
 }

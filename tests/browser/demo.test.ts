@@ -47,6 +47,19 @@ async function ended({ child }: Demo): Promise<number | null> {
   return child.exitCode;
 }
 
+/** How much there is of what people have made, as Nerea reads it by the API. */
+async function workspaceAt(port: number): Promise<Record<string, number>> {
+  const origin = `http://localhost:${port}`;
+  const body = new URLSearchParams({ name: 'nerea', password: 'corallo-demo' });
+  const signedIn = await fetch(`${origin}/sign-in`, { method: 'POST', headers: { origin }, body, redirect: 'manual' });
+  const cookie = signedIn.headers.getSetCookie()[0]?.split(';')[0] ?? '';
+  const counts = ['boards', 'alarms', 'signals', 'derived'].map(async (kind) => {
+    const answer = await fetch(`${origin}/api/v1/${kind}`, { headers: { cookie } });
+    return [kind, ((await answer.json()) as Record<string, unknown[]>)[kind]?.length ?? -1] as const;
+  });
+  return Object.fromEntries(await Promise.all(counts));
+}
+
 describe('npm run demo', () => {
   let folder: string;
   let port: number;
@@ -71,6 +84,12 @@ describe('npm run demo', () => {
       expect(running.said).to.contain(`http://localhost:${port}`).and.to.contain('corallo-demo');
       expect(await (await fetch(`http://127.0.0.1:${port}/sign-in`)).text()).to.contain('Sign in');
       expect((await fetch(`http://127.0.0.1:${port + 1}/mail`)).status).to.equal(200);
+      expect(await workspaceAt(port), `${round} start`).to.deep.equal({
+        boards: 8,
+        alarms: 10,
+        signals: 3,
+        derived: 1
+      });
 
       const second = demo(`--port=${port}`, `--data=${join(folder, 'other')}`);
       expect(await ended(second)).to.equal(1);

@@ -1,5 +1,6 @@
 import { expect } from 'chai';
 import { signedIn } from '../support/pages';
+import { until } from '../support/until';
 import { withVisit } from '../support/visit';
 
 describe('the index and the palette', () => {
