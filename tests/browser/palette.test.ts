@@ -49,11 +49,11 @@ describe('the index and the palette', () => {
   it('offers a viewer nothing that they may not do', async () => {
     const { page: theirs } = await signedIn(visit.browser, visit.app, 'oda');
     await theirs.goto(visit.app.origin);
-    await theirs.keyboard.press('Control+k');
-    await theirs
-      .getByRole('option', { name: /^Watch/ })
-      .first()
-      .waitFor();
+    // The script of the page may still be on its way.
+    await until('the palette', async () => {
+      await theirs.keyboard.press('Control+k');
+      return (await theirs.getByRole('option', { name: /^Watch/ }).count()) > 0;
+    });
     expect(await theirs.getByRole('option', { name: /^New/ }).count()).to.equal(0);
     await theirs.context().close();
   });
