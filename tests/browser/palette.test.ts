@@ -5,7 +5,7 @@ import { withVisit } from '../support/visit';
 
 describe('the index and the palette', () => {
   const visit = withVisit({ minutes: 1 });
-  const search = () => visit.page.getByRole('combobox', { name: 'Search, or do something' });
+  const search = () => visit.page.getByRole('combobox', { name: 'Search, or choose an action' });
   const option = (name: RegExp) => visit.page.getByRole('option', { name });
 
   it('shows every place of the index without scrolling at 1280 by 800', async () => {

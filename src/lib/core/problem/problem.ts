@@ -24,9 +24,7 @@ export const problemCodes = {
   'too-much-at-once': { status: 422, title: 'The queries together ask for more than one request may.' },
   'board-full': { status: 422, title: 'The board has as many panels as it may have.' },
   'link-limits': { status: 422, title: 'The link shows less than was asked for.' },
-  'address-refused': { status: 422, title: 'The policy on addresses refuses this one.' },
   'channel-missing': { status: 422, title: 'The channel does not exist or is not confirmed.' },
-  'credential-refused': { status: 422, title: 'The provider did not accept the credential.' },
   cancelled: { status: 499, title: 'Nobody waits for the answer any more.' },
   // How much, how often
   'too-many-requests': { status: 429, title: 'Too many requests are waiting; try again later.' },

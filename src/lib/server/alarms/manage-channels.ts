@@ -50,7 +50,7 @@ export async function sendConfirmation(
   return channel;
 }
 
-/** Removes a channel. What was sent to it stays in the history. @throws Refusal `in-use` naming the alarms that notify it */
+/** Removes a channel with the messages that were sent to it. @throws Refusal `in-use` naming the alarms that notify it */
 export async function removeChannel({ db }: Pick<Context, 'db'>, id: number): Promise<void> {
   const users = (await allAlarms(db)).filter(({ definition }) => definition.channels.includes(id));
   if (users.length > 0)

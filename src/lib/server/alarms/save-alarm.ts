@@ -46,7 +46,7 @@ export async function saveAlarm(
   return saved;
 }
 
-/** Removes an alarm. What it reported stays in the history. */
+/** Removes an alarm with its states and incidents. */
 export async function removeAlarm({ db, changes }: Pick<Context, 'db' | 'changes'>, id: number): Promise<void> {
   await deleteAlarm(db, id);
   changes.tell('alarm', { alarmId: id });

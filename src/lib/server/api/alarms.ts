@@ -181,7 +181,7 @@ export const alarmOperations = [
   }),
   operation('DELETE', '/channels/{id}', {
     right: 'editor',
-    summary: 'Removes a channel that no alarm notifies.',
+    summary: 'Removes a channel that no alarm notifies, with its messages.',
     handle: ({ server, params: { id } }) => removeChannel(server, id)
   })
 ];

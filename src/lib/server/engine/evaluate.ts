@@ -46,7 +46,7 @@ const unjudgedFor = times(10, minute);
 /** How far back cells are judged after a stop. */
 const longestCatchUp = times(2, day);
 /** Cells of all series together that are worked out at once: after a long stop, what is due is judged in pieces. */
-const mostCells = 5_000_000;
+export const mostCells = 5_000_000;
 
 /** One series with something to judge. */
 interface Due {

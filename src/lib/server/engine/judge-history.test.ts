@@ -5,7 +5,7 @@ import { rehearse, type AlarmDefinition } from '../../core/alarm';
 import { plainSignal } from '../../core/signal';
 import { before, hour, minute, range, times, type Instant } from '../../core/time';
 import { historyToJudge, insertAlarm, wantHistory } from '../alarms/alarms';
-import { changesOfIncident, incidentsIn } from '../incidents/incidents';
+import { changesOfIncident, closeIncident, incidentsIn, openIncident } from '../incidents/incidents';
 import { allGaps } from '../intake/pull/gaps';
 import { resolveSignal, workOf } from '../query/signals/resolve';
 import { judgeHistory } from './judge-history';
@@ -62,6 +62,26 @@ describe('judging history', () => {
     );
     expect(await db.rows('select id from outbox where incident_id = any($1::integer[])', [found.map((one) => one.id)]))
       .to.be.empty;
+    // What the engine opened itself, in the middle of a raised period, turns out to have begun earlier; it is one incident.
+    const [whole] = found;
+    if (whole === undefined || whole.seriesId === null || whole.closedAt === null)
+      throw new Error('no period of a series');
+    const again = await insertAlarm(db, { ...definition, name: 'Busy, known late' }, 'Kaja', now);
+    const { key, labels, seriesId } = whole;
+    const openedAt = (whole.openedAt + minute) as Instant;
+    const known = { alarmId: again.id, key, labels, seriesId, accountId: null, unit: '%', severity: 'minor' as const };
+    const live = await openIncident(db, { ...known, openedAt });
+    await closeIncident(db, live, whole.closedAt);
+    await wantHistory(db, again.id, span);
+    while (await judgeHistory(bussola, times(25, minute)));
+    await until('all of it is judged again', async () => (await historyToJudge(db)).length === 0);
+    const ofSeries = (await incidentsIn(db, span)).filter((one) => one.alarmId === again.id && one.key === key);
+    const once = found.filter((one) => one.key === key);
+    expect(ofSeries.map((one) => `${one.openedAt} ${one.closedAt}`).sort()).to.deep.equal(
+      once.map((one) => `${one.openedAt} ${one.closedAt}`).sort()
+    );
+    expect(ofSeries.find((one) => one.id === live)).to.include({ openedAt: whole.openedAt, judgedAfterwards: false });
+
     const changes = await changesOfIncident(db, found[0]?.id ?? 0);
     expect(changes[0]).to.include({ to: 'raised' });
     expect(changes[0]?.evidence.values.filter((value) => value !== null && value > 38)).to.have.length.at.least(2);

@@ -1,7 +1,6 @@
 import { judgeCells, peakBetween, type Change } from '$lib/core/alarm';
 import { stepOf, type Column } from '$lib/core/signal';
 import {
-  after,
   before,
   cellStart,
   day,
@@ -15,11 +14,12 @@ import {
 import { isRefused, refusalOf } from '$lib/core/problem/problem';
 import { historyToJudge, noteHistoryJudged, type Alarm, type HistoryToJudge } from '../alarms/alarms';
 import type { Queryable } from '../db/pool';
-import { closeIncident, incidentsSince, moveOpening, noteChange, notePeak, openIncident } from '../incidents/incidents';
+import { closeIncident, incidentWithin, moveOpening, noteChange, notePeak, openIncident } from '../incidents/incidents';
 import { gapsWithin } from '../intake/pull/gaps';
-import { resolveSignal, workOf, type Resolved } from '../query/signals/resolve';
+import type { Series } from '../inventory/series';
+import { refuseTwins, resolveSignal, workOf, type Resolved } from '../query/signals/resolve';
 import { seriesById } from './arrivals';
-import { evidenceOf, watching, type Engine } from './evaluate';
+import { evidenceOf, mostCells, watching, type Engine } from './evaluate';
 
 /** One raised period of one series within a piece. */
 interface Period {
@@ -35,7 +35,15 @@ interface Period {
  * @returns whether there was something to judge
  */
 export async function judgeHistory(engine: Engine, piece: Duration = day): Promise<boolean> {
-  for (const wanted of await historyToJudge(engine.db)) if (await judgePiece(engine, wanted, piece)) return true;
+  for (const wanted of await historyToJudge(engine.db)) {
+    try {
+      if (await judgePiece(engine, wanted, piece)) return true;
+    } catch (error) {
+      if (isRefused(error)) continue; // its metrics are not known yet, for instance: the alarm itself says what is wrong
+      // The history of the other alarms does not wait for this one.
+      engine.log.error({ err: error, alarmId: wanted.alarm.id }, 'the history of an alarm could not be judged');
+    }
+  }
   return false;
 }
 
@@ -47,35 +55,30 @@ async function judgePiece(
   const { db, evaluator, clock, changes } = engine;
   const { signal, rule } = alarm.definition;
   const step = stepOf(signal);
-  const span = range(Math.max(wantedFrom, before(judgedFrom, piece)) as Instant, judgedFrom);
-  try {
-    const resolved = await resolveSignal(db, signal);
-    if (!(await isFetched(db, resolved, span))) return false;
-    const withLead = range(before(span.from, times(rule.window.of - 1, step)), span.to);
-    const worked = await evaluator.evaluate(workOf(resolved, clock.now()), withLead, step);
-    if (worked.kind === 'fault') throw refusalOf(worked.problem);
-    const [row] = worked.rows;
-    const periods = (row?.columns ?? []).map((column) => ({
-      column,
-      periods: periodsOf(column, worked.grid, span, alarm)
-    }));
-    await db.transaction(async (within) => {
-      if (!(await noteHistoryJudged(within, alarm.id, span))) return;
-      for (const { column, periods: of } of periods)
-        await record(within, alarm, resolved, { grid: worked.grid, unit: row?.unit ?? '1', span }, column, of);
-    });
-    if (periods.some(({ periods: of }) => of.length > 0)) changes.tell('alarm', { alarmId: alarm.id });
-    return true;
-  } catch (error) {
-    if (isRefused(error)) return false; // its metrics are not known yet: the alarm itself says what is wrong
-    throw error;
-  }
-}
-
-/** Whether all that the series of a signal had in a span has been fetched, and there are series at all. */
-async function isFetched(db: Queryable, resolved: Resolved, span: Range): Promise<boolean> {
+  const resolved = await resolveSignal(db, signal);
   const series = [...seriesById(resolved).values()];
   if (series.length === 0) return false;
+  const room = times(Math.max(1, Math.floor(mostCells / series.length)), step);
+  const span = range(Math.max(wantedFrom, before(judgedFrom, piece), before(judgedFrom, room)) as Instant, judgedFrom);
+  if (!(await isFetched(db, series, span))) return false;
+  const withLead = range(before(span.from, times(rule.window.of - 1, step)), span.to);
+  const worked = await evaluator.evaluate(workOf(resolved, clock.now()), withLead, step);
+  if (worked.kind === 'fault') throw refusalOf(worked.problem);
+  const [row] = worked.rows;
+  const columns = row?.columns ?? [];
+  refuseTwins(columns.filter(({ seriesId }) => seriesId === null));
+  const periods = columns.map((column) => ({ column, periods: periodsOf(column, worked.grid, span, alarm) }));
+  await db.transaction(async (within) => {
+    if (!(await noteHistoryJudged(within, alarm.id, span))) return;
+    for (const { column, periods: of } of periods)
+      await record(within, alarm, resolved, { grid: worked.grid, unit: row?.unit ?? '1', span }, column, of);
+  });
+  if (periods.some(({ periods: of }) => of.length > 0)) changes.tell('alarm', { alarmId: alarm.id });
+  return true;
+}
+
+/** Whether all that some series had in a span has been fetched. */
+async function isFetched(db: Queryable, series: readonly Series[], span: Range): Promise<boolean> {
   const missing = await gapsWithin(db, span);
   return !series.some(({ accountId, conditionLabels }) =>
     missing.some((gap) => gap.accountId === accountId && gap.service === conditionLabels['service'])
@@ -105,7 +108,10 @@ interface JudgedPiece {
   readonly span: Range;
 }
 
-/** Writes the periods of one series. One that lasts to the end of the piece is the beginning of what was found in the piece after it, if that began there. */
+/**
+ * Writes the periods of one series. One that overlaps an incident that is known, found in the piece after this one or opened by the engine itself, is the beginning of that incident. Where data are
+ * missing just at the border of two pieces, it stays apart.
+ */
 async function record(
   within: Queryable,
   alarm: Alarm,
@@ -122,17 +128,14 @@ async function record(
     const openedAt = at(opening);
     const last = closing?.index ?? Math.round((span.to - grid.start) / grid.step) - 1;
     const peak = peakBetween(column.values, opening.index - rule.window.of + 1, last, rule.condition);
-    const next =
-      closing === null
-        ? (await incidentsSince(within, alarm.id, watched.key, span.to)).find(
-            (one) => one.openedAt <= after(span.to, times(rule.window.of, grid.step as never))
-          )
-        : undefined;
+    // What is raised in the last cell of this piece and in the first of the next is one.
+    const until = closing === null ? cellStart(grid, last + 2) : at(closing);
+    const next = await incidentWithin(within, alarm.id, watched.key, range(openedAt, until));
     const incidentId =
       next?.id ??
       (await openIncident(within, { ...watched, alarmId: alarm.id, unit, severity, openedAt, judgedAfterwards: true }));
-    if (next === undefined) await closeIncident(within, incidentId, closing === null ? span.to : at(closing));
-    else await moveOpening(within, incidentId, openedAt);
+    if (next === null) await closeIncident(within, incidentId, closing === null ? span.to : at(closing));
+    else if (openedAt < next.openedAt) await moveOpening(within, incidentId, openedAt);
     const both = peakBetween([next?.peak ?? NaN, peak], 0, 1, rule.condition);
     if (!Number.isNaN(both)) await notePeak(within, incidentId, both);
     for (const change of closing === null ? [opening] : [opening, closing])

@@ -107,17 +107,23 @@ export async function openIncidentsOfAlarm(
   return db.rows('select id, key, peak from incidents where alarm_id = $1 and closed_at is null', [alarmId]);
 }
 
-/** Incidents of one series of an alarm that opened at or after a moment, oldest first. */
-export const incidentsSince = (
+/** The first incident of a series of an alarm that was open at any moment of a range, its ends included; null when there is none. */
+export async function incidentWithin(
   db: Queryable,
   alarmId: number,
   key: string,
-  since: Instant
-): Promise<{ id: number; openedAt: Instant; peak: number | null }[]> =>
-  db.rows(
-    `select id, opened_at as "openedAt", peak from incidents where alarm_id = $1 and key = $2 and opened_at >= $3 order by opened_at, id`,
-    [alarmId, key, since]
+  { from, to }: Range
+): Promise<{ id: number; openedAt: Instant; peak: number | null } | null> {
+  const rows = await db.rows<{ id: number; openedAt: Instant; peak: number | null }>(
+    `select id, opened_at as "openedAt", peak
+     from incidents
+     where alarm_id = $1 and key = $2 and opened_at <= $4 and (closed_at is null or closed_at >= $3)
+     order by opened_at, id
+     limit 1`,
+    [alarmId, key, from, to]
   );
+  return rows[0] ?? null;
+}
 
 /** An incident turns out to have begun earlier. */
 export async function moveOpening(db: Queryable, id: number, openedAt: Instant): Promise<void> {

@@ -47,9 +47,9 @@
     bind:this={field}
     bind:value={text}
     class="field bg-ground! h-[30px] pr-8! text-[13px]!"
-    placeholder="Search or do something"
+    placeholder="Search or choose an action"
     role="combobox"
-    aria-label="Search, or do something"
+    aria-label="Search, or choose an action"
     aria-expanded={open}
     aria-controls="found"
     autocomplete="off"

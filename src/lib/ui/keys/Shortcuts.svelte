@@ -6,7 +6,7 @@
   const live = useLive();
   let list: HTMLDialogElement;
   const shortcuts: readonly (readonly [string, string, () => void])[] = [
-    ['/', 'Search, or do something (also Ctrl+K)', focusSearch],
+    ['/', 'Search, or choose an action (also Ctrl+K)', focusSearch],
     ['.', 'Choose the range', () => document.querySelector<HTMLElement>('[data-range-button]')?.click()],
     ['[', 'Step back in time', () => void showRange(stepRange(shownRange(), -1, live.now))],
     [']', 'Step forward in time', () => void showRange(stepRange(shownRange(), 1, live.now))],
