@@ -1,4 +1,4 @@
-// Runs the reading room's worker from its TypeScript source, in development and tests.
+// Runs the parser's worker from its TypeScript source, in development and tests.
 import { register } from 'tsx/esm/api';
 
 register();

@@ -17,7 +17,7 @@ const failure = (work: Promise<unknown>): Promise<Error & { status?: number }> =
     (error: Error) => error
   );
 
-describe('the reading room', function () {
+describe('the parser pool', function () {
   this.timeout(60_000);
   let room: ParserPool;
   before(() => (room = parserPool()));

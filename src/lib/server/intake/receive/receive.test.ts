@@ -27,7 +27,7 @@ describe('receiving', () => {
     return (await keyByText(db, text, clock.now())) as Key;
   }
 
-  /** Sends lines as a program would: read in the reading room, then stored. */
+  /** Sends lines as a program would: parsed by the pool, then stored. */
   async function send(key: Key, lines: readonly object[]) {
     const { parsers, clock } = house.bussola;
     const body = Buffer.from(lines.map((line) => JSON.stringify(line)).join('\n'));

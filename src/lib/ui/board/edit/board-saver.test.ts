@@ -130,7 +130,7 @@ describe('keeping a board by itself', () => {
     const server = new Server();
     const nerea = new Person('Nerea', server);
     server.isReached = false;
-    nerea.change((board) => rename(board, 0, 'SavedBoard later'));
+    nerea.change((board) => rename(board, 0, 'Saved later'));
     await nerea.keeping.flush();
     expect(nerea.keeping.standing).to.include({ saving: 'waiting' });
     expect(nerea.keeping.standing.problem).to.match(/^Bussola cannot be reached/);
@@ -138,7 +138,7 @@ describe('keeping a board by itself', () => {
     server.isReached = true;
     await nerea.keeping.flush();
     expect([nerea.keeping.standing.saving, nerea.keeping.standing.problem]).to.deep.equal(['saved', '']);
-    expect(titles(server.kept)).to.deep.equal(['SavedBoard later', 'B']);
+    expect(titles(server.kept)).to.deep.equal(['Saved later', 'B']);
   });
 
   it('says why it was refused, keeps it on the screen, and forgets the reason when it is mended or undone', async () => {
