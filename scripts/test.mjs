@@ -1,6 +1,6 @@
 // npm test: everything that must hold, from nothing. Ends with one line: N passed, N failed.
 import { spawn, spawnSync } from 'node:child_process';
-import { existsSync } from 'node:fs';
+import { existsSync, readdirSync } from 'node:fs';
 import { withPostgres } from './postgres.mjs';
 import { ensureBuilt, ensureInstalled, root, run } from './prepare.mjs';
 
@@ -77,10 +77,27 @@ function ensureChromium() {
   }
 }
 
+/** Test files below some folders, each once: one that is named twice would run as often as it meets another worker. Those named first come first. */
+function testFiles(folders, ...first) {
+  const all = folders.flatMap((folder) =>
+    readdirSync(folder, { recursive: true })
+      .filter((name) => name.endsWith('.test.ts'))
+      .map((name) => `${folder}/${name}`)
+      .sort()
+  );
+  return [...new Set([...first.map(existing), ...all])];
+}
+
+/** A file that is to be run: a name that leads nowhere would only be a warning of the runner. */
+function existing(file) {
+  if (!existsSync(file)) throw new Error(`There is no test ${file}: it was moved or renamed.`);
+  return file;
+}
+
 /** Tests of the database that run on both of its homes. */
 const databaseTests = [
   'src/lib/server/query/query.test.ts',
-  'src/lib/server/store/keeping.test.ts',
+  'src/lib/server/store/retention.test.ts',
   'src/lib/server/store/store.test.ts',
   'src/lib/server/intake/pull/intake.test.ts',
   'src/lib/server/notify/mail.test.ts',
@@ -131,14 +148,12 @@ if (installed) {
     mocha('unit tests, the database embedded', [
       '--parallel',
       '--jobs=2',
-      'src/lib/server/store/kill.test.ts', // the longest first, so that the other core has enough to do meanwhile
-      'src/**/*.test.ts',
-      'stand-ins/**/*.test.ts',
-      'tests/unit/**/*.test.ts'
+      // The longest first, so that the other core has enough to do meanwhile.
+      ...testFiles(['src', 'stand-ins', 'tests/unit'], 'src/lib/server/store/kill.test.ts')
     ]),
     step('PostgreSQL', () =>
       withPostgres((address) =>
-        mocha('database tests on PostgreSQL', databaseTests, {
+        mocha('database tests on PostgreSQL', databaseTests.map(existing), {
           BUSSOLA_TEST_POSTGRES: address
         })
       )
@@ -151,8 +166,7 @@ if (installed) {
       '--jobs=2',
       '--timeout',
       '60000',
-      'tests/browser/boards-read.test.ts', // the longest
-      'tests/browser/**/*.test.ts'
+      ...testFiles(['tests/browser'], 'tests/browser/boards-read.test.ts') // the longest first
     ]);
 }
 console.log(`\n${passed} passed, ${failed} failed`);
