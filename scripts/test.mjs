@@ -99,6 +99,7 @@ const databaseTests = [
   'src/lib/server/query/query.test.ts',
   'src/lib/server/store/retention.test.ts',
   'src/lib/server/store/store.test.ts',
+  'src/lib/server/incidents/history-retention.test.ts',
   'src/lib/server/intake/pull/intake.test.ts',
   'src/lib/server/notify/mail.test.ts',
   'src/lib/server/people/people.test.ts',

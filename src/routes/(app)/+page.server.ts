@@ -2,7 +2,7 @@ import { allAccounts } from '$server/inventory/accounts';
 import { allMetrics } from '$server/inventory/metrics';
 import { allResources } from '$server/inventory/resources';
 import { allChannels } from '$server/notify/channels';
-import { allAlarms, countStates } from '$server/alarms/alarms';
+import { allAlarms, countStates, unreadableAlarms } from '$server/alarms/alarms';
 import { watchedWords } from '$server/alarms/watched';
 import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';
@@ -10,13 +10,14 @@ import type { PageServerLoad } from './$types';
 export const load: PageServerLoad = async ({ depends }) => {
   depends('bussola:overview');
   const { db } = bussola();
-  const [accounts, resources, channels, alarms, states, metrics] = await Promise.all([
+  const [accounts, resources, channels, alarms, states, metrics, unreadable] = await Promise.all([
     allAccounts(db),
     allResources(db),
     allChannels(db),
     allAlarms(db),
     countStates(db),
-    allMetrics(db)
+    allMetrics(db),
+    unreadableAlarms(db)
   ]);
   const unconfirmed = channels.filter(({ confirmedAt }) => confirmedAt === null);
   return {
@@ -25,6 +26,12 @@ export const load: PageServerLoad = async ({ depends }) => {
     alarms: alarms.map(({ id, definition }) => ({ id, ...definition, watched: watchedWords(definition, metrics) })),
     indeterminate: states.filter(({ state }) => state === 'indeterminate').reduce((sum, { count }) => sum + count, 0),
     silent: [
+      ...unreadable.map(({ message, remedy }) => ({
+        what: message,
+        why: remedy,
+        href: '/store',
+        button: 'See the store'
+      })),
       ...unconfirmed.map(({ address, id }) => ({
         what: `${address} never confirmed`,
         why: toldBy(alarms.filter(({ definition }) => definition.channels.includes(id)).length),

@@ -1,6 +1,10 @@
 // What people define
 export {
+  alarmForm,
   alarmSchema,
+  evidenceForm,
+  evidenceSchema,
+  type Evidence,
   conditionSchema,
   mostWindowCells,
   ruleSchema,

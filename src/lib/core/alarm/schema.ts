@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { idSchema } from '../forms/id';
+import type { StoredForm } from '../forms/stored';
 import { steadySignalSchema } from '../signal';
 import { severities } from './severity';
 
@@ -48,3 +49,32 @@ export const alarmSchema = z.strictObject({
   channels: z.array(idSchema).max(20)
 });
 export type AlarmDefinition = z.infer<typeof alarmSchema>;
+
+/** How alarms are stored. */
+export const alarmForm: StoredForm<AlarmDefinition> = {
+  what: 'The alarm',
+  version: 1,
+  schema: alarmSchema,
+  upgrades: []
+};
+
+/** The numbers a change of state was decided on. */
+export const evidenceSchema = z.strictObject({
+  /** Start of the first cell of the window and the length of a cell, ms. */
+  start: z.number(),
+  step: z.number(),
+  /** The window's values, oldest first; null is a gap. */
+  values: z.array(z.number().nullable()).max(mostWindowCells),
+  met: z.int(),
+  missing: z.int(),
+  rule: ruleSchema
+});
+export type Evidence = z.infer<typeof evidenceSchema>;
+
+/** How evidence is stored. */
+export const evidenceForm: StoredForm<Evidence> = {
+  what: 'The evidence',
+  version: 1,
+  schema: evidenceSchema,
+  upgrades: []
+};

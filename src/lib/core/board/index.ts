@@ -2,6 +2,7 @@
 export {
   agree,
   boardColumns,
+  boardForm,
   boardSchema,
   boardShape,
   boardTitleSchema,

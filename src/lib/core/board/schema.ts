@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { StoredForm } from '../forms/stored';
 import { isShownLength, isZone } from '../time';
 import { signalSchema, type Signal } from '../signal';
 import { mostPickers, pickerSchema, type Picker } from './picker';
@@ -123,6 +124,9 @@ export const boardShape = {
  */
 export const boardSchema = z.strictObject(boardShape).superRefine(agree);
 export type Board = z.infer<typeof boardSchema>;
+
+/** How boards and their versions are stored. */
+export const boardForm: StoredForm<Board> = { what: 'The board', version: 1, schema: boardSchema, upgrades: [] };
 
 /** What must agree between the parts of a board: names are unique, sections exist. For `superRefine`. */
 export function agree(

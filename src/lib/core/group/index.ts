@@ -1,5 +1,6 @@
 export {
   belonging,
+  groupForm,
   groupLabels,
   groupRuleSchema,
   groupSchema,

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { StoredForm } from '../forms/stored';
 import {
   labelConditionSchema,
   conditionMatcher,
@@ -29,6 +30,14 @@ export const groupRuleSchema = z.strictObject({
     .max(20)
 });
 export type GroupRule = z.infer<typeof groupRuleSchema>;
+
+/** How the rules of groups are stored. */
+export const groupForm: StoredForm<GroupRule> = {
+  what: 'The group',
+  version: 1,
+  schema: groupRuleSchema,
+  upgrades: []
+};
 
 /** A group as people define it. */
 export const groupSchema = z.strictObject({

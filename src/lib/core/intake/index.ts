@@ -5,6 +5,7 @@ export {
   leavesOut,
   planEvery,
   planIntervals,
+  planForm,
   planSchema,
   selectsMetric,
   usualPlan,

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { StoredForm } from '../forms/stored';
 import { durationFromText, type Duration } from '../time';
 import { matchesAny } from '../pattern';
 
@@ -19,7 +20,7 @@ const metricsSchema = z.discriminatedUnion('kind', [
 ]);
 
 /**
- * What is collected of one service of one account, how often, what is left out, and how long it is kept. `chosen` collects the resources that a person
+ * What is collected of one service of one account, how often, what is left out, and how long it is stored, with what happened there. `chosen` collects the resources that a person
  * switched on, `all` also those that appear later.
  *
  * @example planSchema.parse({ ...usualPlan, every: 'PT5M', leaveOut: { names: ['lab-*'], tags: [], namespaces: [] } })
@@ -37,10 +38,21 @@ export const planSchema = z.strictObject({
   keep: z.strictObject({
     sampleDays: z.int().min(1).max(800),
     fiveMinuteDays: z.int().min(1).max(3660),
-    hourDays: z.int().min(1).max(3660)
+    hourDays: z.int().min(1).max(3660),
+    eventDays: z.int().min(1).max(3660).default(400),
+    incidentDays: z.int().min(1).max(3660).default(1830)
   })
 });
 export type CollectionPlan = z.infer<typeof planSchema>;
+
+/** How collection plans are stored. */
+export const planForm: StoredForm<CollectionPlan> = {
+  what: 'The plan for',
+  version: 1,
+  schema: planSchema,
+  upgrades: [],
+  ownsVersion: true
+};
 
 /** What a service is collected by until somebody says otherwise. */
 export const usualPlan: CollectionPlan = {
@@ -49,7 +61,7 @@ export const usualPlan: CollectionPlan = {
   every: 'PT1M',
   metrics: { kind: 'recommended' },
   leaveOut: { names: [], tags: [], namespaces: [] },
-  keep: { sampleDays: 15, fiveMinuteDays: 400, hourDays: 1830 }
+  keep: { sampleDays: 15, fiveMinuteDays: 400, hourDays: 1830, eventDays: 400, incidentDays: 1830 }
 };
 
 /** What a plan looks at of a metric. */

@@ -1,1 +1,1 @@
-export { matchesAny, pieces, wildcard } from './wildcard';
+export { isPattern, matchesAny, wildcard } from './wildcard';

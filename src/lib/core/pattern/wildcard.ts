@@ -19,6 +19,9 @@ export function wildcard(pattern: string): (text: string) => boolean {
   return test;
 }
 
+/** Whether a text stands for more than itself. @example isPattern('queue.*') // true */
+export const isPattern = (text: string): boolean => /[*?]/.test(text);
+
 /** Whether a text is matched by any of some patterns. @example matchesAny(['lab-*'], 'lab-3') // true */
 export const matchesAny = (patterns: readonly string[], text: string): boolean =>
   patterns.some((pattern) => wildcard(pattern)(text));
@@ -33,8 +36,8 @@ function automaton(pattern: string): (text: string) => boolean {
   return (text) => expression.matches(text);
 }
 
-/** {@link wildcard} of patterns in which `*` alone is special. @example pieces('queue.*')('queue.depth') // true */
-export function pieces(pattern: string): (text: string) => boolean {
+/** {@link wildcard} of patterns in which `*` alone is special. */
+function pieces(pattern: string): (text: string) => boolean {
   if (!pattern.includes('*')) return (text) => text === pattern;
   const [first = '', ...others] = pattern.split('*');
   const last = others.pop() ?? '';

@@ -36,6 +36,7 @@ export const problemCodes = {
   'disk-low': { status: 503, title: 'The disk has too little room to store samples.' },
   // Starting
   configuration: { status: 500, title: 'A setting is not usable.' },
+  'stored-unreadable': { status: 500, title: 'Something that is stored does not fit its schema.' },
   'data-folder': { status: 500, title: 'The data folder cannot be used.' },
   'newer-data': { status: 500, title: 'The data were written by a newer version.' },
   'secrets-key': { status: 500, title: 'The key of the secrets is missing or another one.' },

@@ -13,6 +13,7 @@ export {
   plainSignal,
   requirePlainPick,
   shownRows,
+  signalForm,
   signalSchema,
   steadySignalSchema,
   stepOf,

@@ -1,6 +1,7 @@
 import { z } from 'zod';
+import type { StoredForm } from '../forms/stored';
 import { day, daysOf, durationFromText, type Duration } from '../time';
-import { pieces } from '../pattern';
+import { wildcard } from '../pattern';
 import { statistics } from '../series';
 import { labelConditionSchema } from './conditions';
 
@@ -92,9 +93,19 @@ export const signalSchema = z
   });
 export type Signal = z.infer<typeof signalSchema>;
 
+/** How signals are stored. Those of version 1 were rewritten by a migration before they could be saved under a name. */
+export const signalForm: StoredForm<Signal> = {
+  what: 'The signal',
+  version: 2,
+  schema: signalSchema,
+  upgrades: [(older) => older],
+  ownsVersion: true
+};
+
 /** A signal whose series stay who they are as time goes on: a fixed step, one row shown, no limit. Alarms watch such ones, derived metrics store them. */
 export const steadySignalSchema = signalSchema
-  .refine((signal) => (fixedStepOf(signal) ?? day) < day, {
+  // A step that cannot be read has been refused before.
+  .refine(({ step }) => step !== 'auto' && (!isStep(step) || durationFromText(step) < day), {
     error: 'Cells must have a fixed length below a day here: choose one instead of what suits the range.',
     path: ['step']
   })
@@ -150,8 +161,8 @@ export function stepOf(signal: { readonly step: Signal['step'] }): Duration {
   return step;
 }
 
-/** Whether a metric is one that a pick asks for: by its name, or by a pattern in which `*` stands for anything. @example asksFor('queue.*', 'queue.depth') // true */
-export const asksFor = (pattern: string, metric: string): boolean => pieces(pattern)(metric);
+/** Whether a metric is one that a pick asks for: by its name, or by a pattern in which `*` stands for anything and `?` for one character. @example asksFor('queue.*', 'queue.depth') // true */
+export const asksFor = (pattern: string, metric: string): boolean => pattern === metric || wildcard(pattern)(metric);
 
 export { isPick };
 

@@ -44,7 +44,7 @@ describe('a signal', () => {
   it('that alarms watch has cells of a fixed length and shows every series of one row', () => {
     const fits = (value: unknown) => steadySignalSchema.safeParse(value).success;
     expect(fits(signal)).to.equal(true);
-    expect([fits({ ...signal, step: 'auto' }), fits({ ...signal, step: 'P1D' })]).to.deep.equal([false, false]);
+    for (const step of ['auto', 'P1D', '1m', 'P1X', '']) expect(fits({ ...signal, step }), step).to.equal(false);
     expect(fits({ ...signal, limit: { keep: 3, order: 'highest', by: 'avg', rest: 'leave out' } })).to.equal(false);
     const two = { ...signal, rows: [pick, { name: 'b', formula: 'a * 2' }] };
     expect(fits(two)).to.equal(true);

@@ -1,5 +1,7 @@
 // alarms, alarm_series
-import type { AlarmDefinition, State } from '$lib/core/alarm';
+import { alarmForm, type AlarmDefinition, type State } from '$lib/core/alarm';
+import { readableOf, readStored, unreadableOf, writeStored } from '$lib/core/forms/stored';
+import type { Problem } from '$lib/core/problem/problem';
 import type { Labels } from '$lib/core/signal';
 import type { Instant, Range } from '$lib/core/time';
 import { oneRow, type Queryable } from '../db/pool';
@@ -43,25 +45,36 @@ export interface AlarmSeries extends Watched {
   readonly judgedUntil: Instant;
 }
 
-const columns = `id, definition, created_at as "createdAt", created_by as "createdBy", changed_at as "changedAt", changed_by as "changedBy", last_error as "lastError"`;
+type Row = Omit<Alarm, 'definition'> & { readonly name: string; readonly definition: unknown };
+const columns = `id, name, definition, created_at as "createdAt", created_by as "createdBy", changed_at as "changedAt", changed_by as "changedBy", last_error as "lastError"`;
 
-export const allAlarms = (db: Queryable): Promise<Alarm[]> =>
-  db.rows<Alarm>(`select ${columns} from alarms order by name, id`);
+/** An alarm as it was stored. @throws Refusal when that cannot be read */
+const fromRow = ({ name, definition, ...rest }: Row): Alarm => ({
+  ...rest,
+  definition: readStored(alarmForm, definition, name)
+});
+
+const allRows = (db: Queryable): Promise<Row[]> => db.rows<Row>(`select ${columns} from alarms order by name, id`);
+
+/** Every alarm that can be read. */
+export const allAlarms = async (db: Queryable): Promise<Alarm[]> => readableOf(await allRows(db), fromRow);
+
+/** Why some alarms cannot be read. */
+export const unreadableAlarms = async (db: Queryable): Promise<Problem[]> => unreadableOf(await allRows(db), fromRow);
 
 export async function alarmById(db: Queryable, id: number): Promise<Alarm | null> {
-  const rows = await db.rows<Alarm>(`select ${columns} from alarms where id = $1`, [id]);
-  return rows[0] ?? null;
+  const [row] = await db.rows<Row>(`select ${columns} from alarms where id = $1`, [id]);
+  return row ? fromRow(row) : null;
 }
 
 export async function insertAlarm(db: Queryable, definition: AlarmDefinition, by: string, at: Instant): Promise<Alarm> {
-  return oneRow(
-    await db.rows<Alarm>(
-      `insert into alarms (name, definition, created_at, created_by, changed_at, changed_by)
-       values ($1, $2, $3, $4, $3, $4)
-       returning ${columns}`,
-      [definition.name, JSON.stringify(definition), at, by]
-    )
+  const rows = await db.rows<Row>(
+    `insert into alarms (name, definition, created_at, created_by, changed_at, changed_by)
+     values ($1, $2, $3, $4, $3, $4)
+     returning ${columns}`,
+    [definition.name, writeStored(alarmForm, definition), at, by]
   );
+  return fromRow(oneRow(rows));
 }
 
 /** Changes an alarm; series it no longer watches lose their state with the next evaluation. */
@@ -72,19 +85,24 @@ export async function changeAlarm(
   by: string,
   at: Instant
 ): Promise<Alarm | null> {
-  const rows = await db.rows<Alarm>(
+  const [row] = await db.rows<Row>(
     `update alarms
      set name = $2, definition = $3, changed_at = $4, changed_by = $5
      where id = $1
      returning ${columns}`,
-    [id, definition.name, JSON.stringify(definition), at, by]
+    [id, definition.name, writeStored(alarmForm, definition), at, by]
   );
-  return rows[0] ?? null;
+  return row ? fromRow(row) : null;
 }
 
-/** Removes an alarm with its states and incidents. */
-export async function removeAlarm(db: Queryable, id: number): Promise<void> {
-  await db.rows('delete from alarms where id = $1', [id]);
+/**
+ * Removes an alarm with its states. Its incidents stay under its name, and end now; to be called in a transaction.
+ *
+ * @returns whether there was one
+ */
+export async function removeAlarm(within: Queryable, id: number, at: Instant): Promise<boolean> {
+  await within.rows('update incidents set closed_at = $2 where alarm_id = $1 and closed_at is null', [id, at]);
+  return (await within.rows('delete from alarms where id = $1 returning id', [id])).length > 0;
 }
 
 export async function seriesStates(db: Queryable, alarmId: number): Promise<AlarmSeries[]> {
@@ -187,14 +205,18 @@ export async function wantHistory(db: Queryable, alarmId: number, { from, to }: 
 
 /** What is still to be judged, the alarm first that is least far back. */
 export async function historyToJudge(db: Queryable): Promise<HistoryToJudge[]> {
-  const rows = await db.rows<Alarm & { wantedFrom: Instant; judgedFrom: Instant }>(
+  const rows = await db.rows<Row & { wantedFrom: Instant; judgedFrom: Instant }>(
     `select ${columns}, wanted_from as "wantedFrom", judged_from as "judgedFrom"
      from alarm_history
      join alarms on alarms.id = alarm_id
      where judged_from > wanted_from
      order by judged_from desc, alarm_id`
   );
-  return rows.map(({ wantedFrom, judgedFrom, ...alarm }) => ({ alarm, wantedFrom, judgedFrom }));
+  return readableOf(rows, ({ wantedFrom, judgedFrom, ...alarm }) => ({
+    alarm: fromRow(alarm),
+    wantedFrom,
+    judgedFrom
+  }));
 }
 
 /** Notes that a span of an alarm's history is judged. @returns false when another process has judged it meanwhile */

@@ -50,7 +50,7 @@ export async function sendConfirmation(
   return channel;
 }
 
-/** Removes a channel with the messages that were sent to it. @throws Refusal `in-use` naming the alarms that notify it */
+/** Removes a channel; the messages that were sent to it stay in the history under its name. @throws Refusal `in-use` naming the alarms that notify it */
 export async function removeChannel({ db }: Pick<Context, 'db'>, id: number): Promise<void> {
   const users = (await allAlarms(db)).filter(({ definition }) => definition.channels.includes(id));
   if (users.length > 0)
@@ -59,7 +59,7 @@ export async function removeChannel({ db }: Pick<Context, 'db'>, id: number): Pr
       `These alarms notify the channel: ${users.map(({ definition }) => definition.name).join(', ')}.`,
       'Take it out of them first.'
     );
-  await deleteChannel(db, id);
+  await db.transaction((within) => deleteChannel(within, id));
 }
 
 async function mayConfirm(confirmations: ConfirmationLimits, by: Person, address: string): Promise<void> {

@@ -46,9 +46,9 @@ export async function saveAlarm(
   return saved;
 }
 
-/** Removes an alarm with its states and incidents. */
-export async function removeAlarm({ db, changes }: Pick<Context, 'db' | 'changes'>, id: number): Promise<void> {
-  await deleteAlarm(db, id);
+/** Removes an alarm; its incidents stay in the history under its name. @throws Refusal `not-found` */
+export async function removeAlarm({ db, clock, changes }: Context, id: number): Promise<void> {
+  if (!(await db.transaction((within) => deleteAlarm(within, id, clock.now())))) throw noSuchAlarm();
   changes.tell('alarm', { alarmId: id });
 }
 

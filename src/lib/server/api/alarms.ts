@@ -27,7 +27,7 @@ const alarmAnswer = z.object({
 });
 const incidentAnswer = z.object({
   id: z.int(),
-  alarmId: z.int(),
+  alarmId: z.int().nullable().describe('Null when the alarm has been removed since.'),
   alarm: z.string(),
   subject: z.string(),
   labels: z.record(z.string(), z.string()),
@@ -111,11 +111,8 @@ export const alarmOperations = [
   }),
   operation('DELETE', '/alarms/{id}', {
     right: 'editor',
-    summary: 'Removes an alarm with its incidents.',
-    handle: async ({ server, params: { id } }) => {
-      if ((await alarmById(server.db, id)) === null) throw noSuchAlarm();
-      await removeAlarm(server, id);
-    }
+    summary: 'Removes an alarm. Its incidents stay in the history.',
+    handle: ({ server, params: { id } }) => removeAlarm(server, id)
   }),
   operation('GET', '/incidents', {
     right: 'viewer',
@@ -181,7 +178,7 @@ export const alarmOperations = [
   }),
   operation('DELETE', '/channels/{id}', {
     right: 'editor',
-    summary: 'Removes a channel that no alarm notifies, with its messages.',
+    summary: 'Removes a channel that no alarm notifies. Its messages stay in the history.',
     handle: ({ server, params: { id } }) => removeChannel(server, id)
   })
 ];

@@ -5,6 +5,7 @@ import { Refusal } from '$lib/core/problem/problem';
 import { after, day } from '$lib/core/time';
 import { usesOfMetric } from '../boards/signal-uses';
 import { coverageOf } from '../intake/plan/coverage';
+import { removeAccount } from '../intake/pull/remove-account';
 import { accountRows } from '../intake/pull/account-view';
 import { admitted } from '../intake/receive/admit';
 import { storeReceived } from '../intake/receive/receive';
@@ -89,6 +90,13 @@ export const inventoryOperations = [
         return { ...known, lastPullAt, lastSuccessAt, newestAt, failing, lastError, perMinute, series };
       })
     })
+  }),
+  operation('DELETE', '/accounts/{id}', {
+    right: 'administrator',
+    summary: 'Removes an account. Its history is kept for as long as its plans say, or erased.',
+    query: z.strictObject({ history: z.enum(['keep', 'erase']) }),
+    handle: ({ server, params: { id }, query: { history }, author }) =>
+      removeAccount(server, id, { erase: history === 'erase', by: author.displayName })
   }),
   operation('POST', '/accounts/{id}/estimate', {
     right: 'viewer',

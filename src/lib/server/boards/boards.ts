@@ -1,5 +1,7 @@
 // boards, board_versions, board_rights
-import type { Board, Sharing } from '$lib/core/board';
+import { boardForm, type Board, type Sharing } from '$lib/core/board';
+import { readableOf, readStored, unreadableOf } from '$lib/core/forms/stored';
+import type { Problem } from '$lib/core/problem/problem';
 import type { Instant } from '$lib/core/time';
 import { oneRow, type Database, type Queryable } from '../db/pool';
 
@@ -45,7 +47,7 @@ const mostVersions = 300;
 interface Row {
   readonly id: number;
   readonly title: string;
-  readonly content: Omit<Board, 'title'>;
+  readonly content: unknown;
   readonly version: number;
   readonly changedAt: Instant;
   readonly changedBy: string;
@@ -65,15 +67,24 @@ const sharing = `owner_id as owner,
     where board_id = boards.id), '[]') as named`;
 const columns = `id, title, content, version, changed_at as "changedAt", changed_by as "changedBy", ${sharing}`;
 const fromRow = ({ title, content, owner, ownerName, reach, everyone, named, ...rest }: Row): StoredBoard => ({
-  title,
-  ...content,
+  ...boardFrom(title, content),
   ...rest,
   sharing: { owner, ownerName, reach, everyone, named }
 });
 
-export async function allBoards(db: Queryable): Promise<StoredBoard[]> {
-  return (await db.rows<Row>(`select ${columns} from boards order by title`)).map(fromRow);
-}
+/** A board as it was stored, its title beside it. @throws Refusal when that cannot be read */
+const boardFrom = (title: string, content: unknown): Board =>
+  readStored(boardForm, { ...(content as object | null), title }, title);
+const contentOf = ({ title: _, ...content }: Board): string =>
+  JSON.stringify({ version: boardForm.version, ...content });
+
+const allRows = (db: Queryable): Promise<Row[]> => db.rows<Row>(`select ${columns} from boards order by title`);
+
+/** Every board that can be read. */
+export const allBoards = async (db: Queryable): Promise<StoredBoard[]> => readableOf(await allRows(db), fromRow);
+
+/** Why some boards cannot be read. */
+export const unreadableBoards = async (db: Queryable): Promise<Problem[]> => unreadableOf(await allRows(db), fromRow);
 
 /** A board as lists show it. */
 export interface BoardSummary extends Pick<
@@ -128,7 +139,7 @@ export const insertBoard = (db: Database, board: Board, by: Author, at: Instant)
 /** {@link insertBoard} as a part of a transaction. */
 export async function insertBoardWithin(
   within: Queryable,
-  { title, ...content }: Board,
+  board: Board,
   by: Author,
   at: Instant
 ): Promise<StoredBoard> {
@@ -137,7 +148,7 @@ export async function insertBoardWithin(
       `insert into boards (title, content, created_at, created_by, changed_at, changed_by, owner_id)
        values ($1, $2, $3, $4, $3, $4, $5)
        returning ${columns}`,
-      [title, JSON.stringify(content), at, by.displayName, by.id]
+      [board.title, contentOf(board), at, by.displayName, by.id]
     )
   );
   await keepVersion(within, row);
@@ -153,7 +164,7 @@ export async function insertBoardWithin(
 export function changeBoard(
   db: Database,
   { id, version }: Pick<StoredBoard, 'id' | 'version'>,
-  { title, ...content }: Board,
+  board: Board,
   by: Author,
   at: Instant
 ): Promise<StoredBoard | null> {
@@ -163,7 +174,7 @@ export function changeBoard(
        set title = $3, content = $4, version = version + 1, changed_at = $5, changed_by = $6
        where id = $1 and version = $2
        returning ${columns}`,
-      [id, version, title, JSON.stringify(content), at, by.displayName]
+      [id, version, board.title, contentOf(board), at, by.displayName]
     );
     if (!row) return null;
     await keepVersion(within, row);
@@ -190,7 +201,7 @@ export async function versionsOfBoard(db: Queryable, id: number): Promise<BoardV
      order by version desc`,
     [id]
   );
-  return rows.map(versionFromRow);
+  return readableOf(rows, versionFromRow);
 }
 
 export async function versionOfBoard(db: Queryable, id: number, version: number): Promise<BoardVersion | null> {
@@ -206,12 +217,12 @@ export async function versionOfBoard(db: Queryable, id: number, version: number)
 interface VersionRow {
   readonly version: number;
   readonly title: string;
-  readonly content: Omit<Board, 'title'>;
+  readonly content: unknown;
   readonly madeAt: Instant;
   readonly madeBy: string;
 }
 const versionFromRow = ({ title, content, ...rest }: VersionRow): BoardVersion => ({
-  board: { title, ...content },
+  board: boardFrom(title, content),
   ...rest
 });
 

@@ -29,7 +29,7 @@ export interface AllThings {
   readonly states: readonly { readonly alarmId: number; readonly labels: SeriesLabels; readonly state: State }[];
   readonly incidents: readonly {
     readonly id: number;
-    readonly alarmId: number;
+    readonly alarmId: number | null;
     readonly alarm: string;
     readonly subject: string;
     readonly resource: string;

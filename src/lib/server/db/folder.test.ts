@@ -129,7 +129,8 @@ describe('a database of an older version', () => {
     );
     await db.rows(
       `insert into state_changes (alarm_id, account_id, series_id, incident_id, at, from_state, to_state, evidence)
-       values (1, 1, 1, 1, 5, 'clear', 'raised', '{}')`
+       values (1, 1, 1, 1, 5, 'clear', 'raised', $1)`,
+      [JSON.stringify({ start: 0, step: 60_000, values: [97, null], met: 1, missing: 1, rule: definition.rule })]
     );
     expect((await migrate(db))[0]).to.equal('005-signals.sql');
     const [state] = await seriesStates(db, 1);

@@ -175,7 +175,7 @@ describe('the engine', () => {
     house.bussola.changes.tell('definition', { alarmId: alarm.id });
     await until('no series', async () => (await seriesStates(house.bussola.db, alarm.id)).length === 0);
     expect((await incidentsOf(alarm)).every(({ closedAt }) => closedAt !== null)).to.equal(true);
-    await removeAlarm(house.bussola.db, alarm.id);
+    await house.bussola.db.transaction((within) => removeAlarm(within, alarm.id, house.clock.now()));
     expect(await alarmById(house.bussola.db, alarm.id)).to.equal(null);
   });
 
@@ -183,11 +183,16 @@ describe('the engine', () => {
     const told = await confirmedChannel(house, 'unjudged@example.test');
     const alarm = await processorAlarm(house, 'quay-display-1', { channels: [told] });
     await until('clear', async () => (await stateOf(alarm)) === 'clear');
-    // As a fault of ours would: a definition that no code of the engine can work with.
-    const broken = { ...alarm.definition, signal: { ...alarm.definition.signal, step: 'P1X' } };
-    await changeAlarm(house.bussola.db, alarm.id, broken, 'test', house.clock.now());
+    // As a fault of ours would: the engine cannot read how the alarm stands.
+    const { rows } = house.bussola.db;
+    const failing: typeof rows = (statement, values) =>
+      statement.includes('select alarm_id as "alarmId", key') && values?.[0] === alarm.id
+        ? Promise.reject(new RangeError('of the program itself'))
+        : rows(statement, values);
+    Object.assign(house.bussola.db, { rows: failing });
     house.bussola.changes.tell('definition', { alarmId: alarm.id });
-    await until('indeterminate', async () => (await stateOf(alarm)) === 'indeterminate');
+    const states = () => rows<{ state: string }>('select state from alarm_series where alarm_id = $1', [alarm.id]);
+    await until('indeterminate', async () => (await states())[0]?.state === 'indeterminate');
     expect((await alarmById(house.bussola.db, alarm.id))?.lastError).to.deep.include({
       message: 'An unexpected error stopped it (RangeError).',
       notifiedAt: null
@@ -201,7 +206,7 @@ describe('the engine', () => {
     expect(mail?.subject).to.match(/^Alarm ".*" cannot be judged since \d\d:\d\d$/);
     await live(3);
     expect(mailsTo('unjudged@example.test')).to.have.length(1);
-    await changeAlarm(house.bussola.db, alarm.id, alarm.definition, 'test', house.clock.now());
+    Object.assign(house.bussola.db, { rows });
     house.bussola.changes.tell('definition', { alarmId: alarm.id });
     await until('clear again', async () => (await stateOf(alarm)) === 'clear');
     expect((await alarmById(house.bussola.db, alarm.id))?.lastError).to.equal(null);

@@ -7,6 +7,8 @@ import { forgetExemplars } from '../inventory/exemplars';
 import { followEvents } from '../intake/events/events';
 import type { Intake } from '../intake/ledger/intake';
 import { scheduleIntake } from '../intake/pull/schedule';
+import { eraseRemoved } from '../intake/pull/remove-account';
+import { forgetHistory } from '../incidents/history-retention';
 import type { Health } from '../base/health';
 import { forgetSessions } from '../people/sessions';
 import { retain } from '../store/retention';
@@ -41,10 +43,14 @@ export function startEngine(engine: Engine & Intake & { readonly health: Health 
   let beating: Promise<void> | null = null;
   let stopped = false;
   let historyDue = 0;
+  let mayErase = true;
+  let erasing: Promise<unknown> | null = null;
 
   const wake = () => (samplesArrived = true);
   changes.on('samples', wake);
   changes.on('definition', wake);
+  const removed = () => (mayErase = true);
+  changes.on('account', removed);
 
   async function beat(): Promise<void> {
     const now = clock.now();
@@ -70,10 +76,18 @@ export function startEngine(engine: Engine & Intake & { readonly health: Health 
     }
     if (now - tidiedAt >= hour || now < tidiedAt) {
       tidiedAt = now;
+      mayErase = true;
       await forgetSessions(db, now);
       await forgetPulls(db, before(now, times(2, day)));
+      await forgetHistory(db, now);
       await forgetExemplars(db, before(now, times(usualPlan.keep.sampleDays, day)));
       if ((await retain(db, now)) > 0) await engine.store.samples.forgetDecoded();
+    }
+    if (mayErase) {
+      mayErase = false;
+      erasing ??= eraseRemoved(engine)
+        .catch((error: unknown) => log.error({ err: error }, 'a removed account could not be erased'))
+        .finally(() => (erasing = null));
     }
     engine.health.progressed();
   }
@@ -106,7 +120,9 @@ export function startEngine(engine: Engine & Intake & { readonly health: Health 
       await sealing;
       changes.off('samples', wake);
       changes.off('definition', wake);
+      changes.off('account', removed);
       await beating;
+      await erasing;
       await intake.stop();
       await events.stop();
     }

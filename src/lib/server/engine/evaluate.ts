@@ -1,6 +1,14 @@
 import { Refusal, refusalOf } from '$lib/core/problem/problem';
 import type { Logger } from 'pino';
-import { judgeCells, peakBetween, watchedTitle, type Change, type Condition, type State } from '$lib/core/alarm';
+import {
+  judgeCells,
+  peakBetween,
+  watchedTitle,
+  type Change,
+  type Condition,
+  type Evidence,
+  type State
+} from '$lib/core/alarm';
 import { isPick, labelKey, plainPick, stepOf, type Column } from '$lib/core/signal';
 import { after, before, cellStart, day, hour, minute, range, times, type Grid, type Instant } from '$lib/core/time';
 import {
@@ -13,14 +21,7 @@ import {
   type AlarmSeries,
   type Watched
 } from '../alarms/alarms';
-import {
-  closeIncident,
-  noteChange,
-  notePeak,
-  openIncident,
-  openIncidentsOfAlarm,
-  type Evidence
-} from '../incidents/incidents';
+import { closeIncident, noteChange, notePeak, openIncident, openIncidentsOfAlarm } from '../incidents/incidents';
 import type { Changes } from '../base/changes';
 import type { Queryable } from '../db/pool';
 import { metricByName } from '../inventory/metrics';

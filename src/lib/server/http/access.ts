@@ -35,7 +35,8 @@ const routes: Readonly<Record<string, Row>> = {
       test: 'administrator',
       credential: 'administrator',
       price: 'administrator',
-      guests: 'administrator'
+      guests: 'administrator',
+      remove: 'administrator'
     }
   },
   '/(app)/coverage': { read: 'viewer', change: 'editor', actions: { guests: 'administrator' } },

@@ -1,21 +1,11 @@
 // incidents, state_changes
-import { severities, type Rule, type Severity, type State } from '$lib/core/alarm';
+import { evidenceForm, severities, type Evidence, type Severity, type State } from '$lib/core/alarm';
+import { readableOf, readStored, unreadableOf, writeStored } from '$lib/core/forms/stored';
+import type { Problem } from '$lib/core/problem/problem';
 import { subjectOf, type Labels } from '$lib/core/signal';
 import type { Instant, Range } from '$lib/core/time';
 import { oneRow, type Queryable } from '../db/pool';
 import type { Watched } from '../alarms/alarms';
-
-/** The numbers a change of state was decided on. */
-export interface Evidence {
-  /** Start of the first cell of the window and the length of a cell, ms. */
-  readonly start: number;
-  readonly step: number;
-  /** The window's values, oldest first; null is a gap. */
-  readonly values: readonly (number | null)[];
-  readonly met: number;
-  readonly missing: number;
-  readonly rule: Rule;
-}
 
 export interface StateChange {
   readonly at: Instant;
@@ -26,7 +16,8 @@ export interface StateChange {
 
 export interface Incident {
   readonly id: number;
-  readonly alarmId: number;
+  /** Null when the alarm has been removed since. */
+  readonly alarmId: number | null;
   readonly alarm: string;
   /** Which series of the alarm it is, see {@link Watched}. */
   readonly key: string;
@@ -54,14 +45,14 @@ export interface Incident {
 }
 
 const select = `
-  select incidents.id, alarm_id as "alarmId", alarms.name as alarm, incidents.key, incidents.labels, series_id as "seriesId",
+  select incidents.id, alarm_id as "alarmId", coalesce(alarms.name, incidents.alarm_name) as alarm, incidents.key, incidents.labels, series_id as "seriesId",
     coalesce(resources.name, incidents.labels ->> 'resource', '') as resource, resources.id as "resourceId",
     coalesce(accounts.name, incidents.labels ->> 'account', '') as account,
     coalesce(resources.region, incidents.labels ->> 'region', '') as region,
     coalesce(resources.service, incidents.labels ->> 'service', '') as service,
-    series.metric, incidents.unit, incidents.severity, opened_at as "openedAt", closed_at as "closedAt", judged_afterwards as "judgedAfterwards", peak
+    coalesce(series.metric, incidents.metric) as metric, incidents.unit, incidents.severity, opened_at as "openedAt", closed_at as "closedAt", judged_afterwards as "judgedAfterwards", peak
   from incidents
-  join alarms on alarms.id = incidents.alarm_id
+  left join alarms on alarms.id = incidents.alarm_id
   left join accounts on accounts.id = incidents.account_id
   left join series on series.account_id = incidents.account_id and series.id = incidents.series_id
   left join resources on resources.account_id = series.account_id and resources.id = series.resource_id`;
@@ -83,8 +74,8 @@ export async function openIncident(
 ): Promise<number> {
   const { alarmId, key, labels, accountId, seriesId, unit, severity, openedAt, judgedAfterwards = false } = incident;
   const rows = await db.rows<{ id: number }>(
-    `insert into incidents (alarm_id, key, labels, account_id, series_id, unit, severity, opened_at, judged_afterwards)
-     values ($1, $2, $3, $4, $5, $6, $7, $8, $9)
+    `insert into incidents (alarm_id, alarm_name, key, labels, account_id, series_id, metric, unit, severity, opened_at, judged_afterwards)
+     select $1::integer, (select name from alarms where id = $1), $2, $3::jsonb, $4, $5, (select metric from series where account_id = $4 and id = $5), $6, $7, $8, $9
      returning id`,
     [alarmId, key, JSON.stringify(labels), accountId, seriesId, unit, severity, openedAt, judgedAfterwards]
   );
@@ -182,16 +173,30 @@ export async function noteChange(
   await db.rows(
     `insert into state_changes (alarm_id, key, incident_id, at, from_state, to_state, evidence)
      values ($1, $2, $3, $4, $5, $6, $7)`,
-    [change.alarmId, change.key, change.incidentId, change.at, change.from, change.to, JSON.stringify(change.evidence)]
+    [
+      change.alarmId,
+      change.key,
+      change.incidentId,
+      change.at,
+      change.from,
+      change.to,
+      writeStored(evidenceForm, change.evidence)
+    ]
   );
 }
 
 export async function changesOfIncident(db: Queryable, incidentId: number): Promise<StateChange[]> {
-  return db.rows<StateChange>(
-    `select at, from_state as "from", to_state as "to", evidence
-     from state_changes
-     where incident_id = $1
-     order by at, id`,
-    [incidentId]
-  );
+  const rows = await db.rows<ChangeRow>(`${changeRows} where incident_id = $1 order by at, id`, [incidentId]);
+  return readableOf(rows, changeFrom);
 }
+
+/** Why the evidence of some changes of state cannot be read; of the newest thousand. */
+export const unreadableEvidence = async (db: Queryable): Promise<Problem[]> =>
+  unreadableOf(await db.rows<ChangeRow>(`${changeRows} order by id desc limit 1000`), changeFrom);
+
+type ChangeRow = Omit<StateChange, 'evidence'> & { readonly id: number; readonly evidence: unknown };
+const changeRows = `select id, at, from_state as "from", to_state as "to", evidence from state_changes`;
+const changeFrom = ({ id, evidence, ...rest }: ChangeRow): StateChange => ({
+  ...rest,
+  evidence: readStored(evidenceForm, evidence, `of change ${id}`)
+});

@@ -219,8 +219,8 @@ describe('what pages say', () => {
     const { db, clock } = house.bussola;
     const old = clock.now() - 30 * 86_400_000;
     await db.rows(
-      `insert into incidents (alarm_id, key, labels, severity, opened_at)
-       select $1, 'many ' || i, jsonb_build_object('service', 'queues'), case when i = 1 then 'critical' else 'minor' end, $2::bigint + i
+      `insert into incidents (alarm_id, alarm_name, key, labels, severity, opened_at)
+       select $1, 'many', 'many ' || i, jsonb_build_object('service', 'queues'), case when i = 1 then 'critical' else 'minor' end, $2::bigint + i
        from generate_series(1, 604) as i`,
       [alarm.id, old]
     );

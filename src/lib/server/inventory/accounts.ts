@@ -1,7 +1,7 @@
 import { Refusal, type Problem } from '$lib/core/problem/problem';
 // accounts
 import type { Duration, Instant } from '$lib/core/time';
-import { isTaken, oneRow, type Queryable } from '../db/pool';
+import { oneRow, type Queryable } from '../db/pool';
 import type { AccessCheck } from '../providers/port/provider';
 
 /** Why something failed, kept until it succeeds. */
@@ -75,51 +75,54 @@ export interface NewAccount {
   readonly historyFrom: Instant;
 }
 
-/** @throws Refusal when an account of that name is there already */
+/**
+ * Adds an account. One of the same name and provider that was removed, its history kept, is taken up again.
+ *
+ * @throws Refusal when an account of that name is there already
+ */
 export async function insertAccount(db: Queryable, account: NewAccount): Promise<Account> {
-  try {
-    const { id } = oneRow(
-      await db.rows<{ id: number }>(
-        `insert into accounts (name, provider, endpoint, key_id, secret_sealed, created_at, created_by, history_from)
-         values ($1, $2, $3, $4, $5, $6, $7, $8)
-         returning id`,
-        [
-          account.name,
-          account.provider,
-          account.endpoint,
-          account.keyId,
-          account.sealedSecret,
-          account.createdAt,
-          account.createdBy,
-          account.historyFrom
-        ]
-      )
+  const [made] = await db.rows<{ id: number }>(
+    `insert into accounts (name, provider, endpoint, key_id, secret_sealed, created_at, created_by, history_from)
+     values ($1, $2, $3, $4, $5, $6, $7, $8)
+     on conflict (name) do update
+     set endpoint = excluded.endpoint, key_id = excluded.key_id, secret_sealed = excluded.secret_sealed, created_at = excluded.created_at,
+       created_by = excluded.created_by, history_from = excluded.history_from, removed_at = null, removed_by = null, discovered_at = null,
+       discovery_tried_at = null, last_error = null, last_test = null, clock_ahead_ms = null
+     where accounts.removed_at is not null and not accounts.erase and accounts.provider = excluded.provider
+     returning id`,
+    [
+      account.name,
+      account.provider,
+      account.endpoint,
+      account.keyId,
+      account.sealedSecret,
+      account.createdAt,
+      account.createdBy,
+      account.historyFrom
+    ]
+  );
+  if (!made)
+    throw new Refusal(
+      'name-taken',
+      `There is an account named ${account.name} already.`,
+      'Choose another name, or open that account.'
     );
-    return oneRow(await db.rows<Account>(`${select} where accounts.id = $1`, [id]));
-  } catch (error) {
-    if (isTaken(error))
-      throw new Refusal(
-        'name-taken',
-        `There is an account named ${account.name} already.`,
-        'Choose another name, or open that account.',
-        { cause: error }
-      );
-    throw error;
-  }
+  return oneRow(await db.rows<Account>(`${select} where accounts.id = $1`, [made.id]));
 }
 
-export const allAccounts = (db: Queryable): Promise<Account[]> => db.rows<Account>(`${select} order by name`);
+export const allAccounts = (db: Queryable): Promise<Account[]> =>
+  db.rows<Account>(`${select} where removed_at is null order by name`);
 
 /** What the schedule asks of every account, several times a second. */
 export type ScheduledAccount = Pick<Account, 'id' | 'provider' | 'discoveredAt' | 'discoveryTriedAt'>;
 
 export const scheduledAccounts = (db: Queryable): Promise<ScheduledAccount[]> =>
   db.rows<ScheduledAccount>(
-    'select id, provider, discovered_at as "discoveredAt", discovery_tried_at as "discoveryTriedAt" from accounts order by name'
+    'select id, provider, discovered_at as "discoveredAt", discovery_tried_at as "discoveryTriedAt" from accounts where removed_at is null order by name'
   );
 
 export async function accountById(db: Queryable, id: number): Promise<Account | null> {
-  const rows = await db.rows<Account>(`${select} where accounts.id = $1`, [id]);
+  const rows = await db.rows<Account>(`${select} where accounts.id = $1 and removed_at is null`, [id]);
   return rows[0] ?? null;
 }
 
@@ -152,11 +155,55 @@ export async function replaceEndpoint(db: Queryable, keyId: string, endpoint: st
   await db.rows('update accounts set endpoint = $2 where key_id = $1 and endpoint <> $2', [keyId, endpoint]);
 }
 
-/** Removes an account with everything that was collected from it; to be called in a transaction. */
-export async function removeAccount(within: Queryable, id: number): Promise<void> {
-  for (const table of ['journal', 'chunks', 'series_spans'])
+/** An account that was removed while its history stays, or is being erased. */
+export interface RemovedAccount extends Pick<Account, 'id' | 'name' | 'provider'> {
+  readonly removedAt: Instant;
+  readonly removedBy: string;
+  readonly erase: boolean;
+}
+
+export const removedAccounts = (db: Queryable): Promise<RemovedAccount[]> =>
+  db.rows<RemovedAccount>(
+    `select id, name, provider, removed_at as "removedAt", removed_by as "removedBy", erase
+     from accounts
+     where removed_at is not null
+     order by name`
+  );
+
+/**
+ * Ends an account: its credential is forgotten and its keys are revoked, nothing is collected any more, its resources have ended and what was open on them is closed. To be called in a
+ * transaction.
+ *
+ * @param erase whether what was collected from it is to be erased; else it stays readable
+ * @returns whether there was one; one that was removed before can still be told to be erased
+ */
+export async function markRemoved(
+  within: Queryable,
+  id: number,
+  { erase, at, by }: { readonly erase: boolean; readonly at: Instant; readonly by: string }
+): Promise<boolean> {
+  const [removed] = await within.rows<{ name: string }>(
+    `update accounts
+     set removed_at = coalesce(removed_at, $2), removed_by = coalesce(removed_by, $3), erase = erase or $4, key_id = '', secret_sealed = ''
+     where id = $1
+     returning name`,
+    [id, at, by, erase]
+  );
+  if (!removed) return false;
+  await within.rows('update keys set revoked_at = $2 where account_id = $1 and revoked_at is null', [id, at]);
+  await within.rows('update resources set ended_at = $2 where account_id = $1 and ended_at is null', [id, at]);
+  await within.rows(
+    `update incidents set closed_at = $2 where closed_at is null and (account_id = $1 or labels ->> 'account' = $3)`,
+    [id, at, removed.name]
+  );
+  for (const table of ['gaps', 'collections', 'pulls', 'intake_errors'])
     await within.rows(`delete from ${table} where account_id = $1`, [id]);
-  await within.rows('delete from accounts where id = $1', [id]);
+  return true;
+}
+
+/** Forgets an account whose samples are erased, with its resources, series, plans and events. */
+export async function deleteAccount(db: Queryable, id: number): Promise<void> {
+  await db.rows('delete from accounts where id = $1 and erase', [id]);
 }
 
 /** Notes how a discovery went. */

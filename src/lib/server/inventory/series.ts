@@ -1,8 +1,10 @@
 // series
+import { isPattern, matchesAny } from '$lib/core/pattern';
 import type { Stamp } from '$lib/core/series';
 import type { Labels, SeriesLabels } from '$lib/core/signal';
 import type { Duration, Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
+import { metricNames } from './metrics';
 
 /** A series with everything conditions and legends look at. */
 export interface Series {
@@ -77,7 +79,7 @@ export async function makeSeries(
   );
 }
 
-/** Every series of a metric, or of all metrics that a pattern with `*` matches, by resource name. */
+/** Every series of a metric, or of all metrics that a pattern matches, by resource name. */
 export const seriesOfMetric = (db: Queryable, metric: string): Promise<Series[]> => seriesOfMetrics(db, [metric]);
 
 /**
@@ -85,26 +87,21 @@ export const seriesOfMetric = (db: Queryable, metric: string): Promise<Series[]>
  * dozen resources, and a join writes each resource out for each of its series.
  */
 export async function seriesOfMetrics(db: Queryable, metrics: readonly string[]): Promise<Series[]> {
-  const isPattern = (metric: string): boolean => metric.includes('*');
-  const names = metrics.filter((metric) => !isPattern(metric));
-  const patterns = metrics
-    .filter(isPattern)
-    .map((metric) => metric.replace(/[\\%_]/g, (special) => `\\${special}`).replaceAll('*', '%'));
-  const where = (column: string): string =>
-    patterns.length > 0 ? `${column} = any($1) or ${column} like any($2)` : `${column} = any($1)`;
-  const values = patterns.length > 0 ? [names, patterns] : [names];
+  const patterns = metrics.filter(isPattern);
+  const matched = patterns.length > 0 ? (await metricNames(db)).filter((name) => matchesAny(patterns, name)) : [];
+  const names = [...new Set([...metrics, ...matched])];
   const [found, described] = await Promise.all([
     db.rows<FoundSeries>(
       `select id, account_id as "accountId", resource_id as "resourceId", metric, nullif(labels, '{}') as own, interval_ms as "intervalMs"
        from series
-       where ${where('metric')}`,
-      values
+       where metric = any($1)`,
+      [names]
     ),
     db.rows<DescribedMetric>(
       `select provider, account_id as "accountId", name, kind, shape, unit, sampling_ms as "samplingMs", delay_ms as "delayMs"
        from metrics
-       where ${where('name')}`,
-      values
+       where name = any($1)`,
+      [names]
     )
   ]);
   const resources = await placesOf(db, [...new Set(found.map(({ resourceId }) => resourceId))]);

@@ -86,8 +86,12 @@ export async function confirmChannel(db: Queryable, id: number, at: Instant): Pr
   await db.rows('update channels set confirmed_at = coalesce(confirmed_at, $2) where id = $1', [id, at]);
 }
 
-export async function removeChannel(db: Queryable, id: number): Promise<void> {
-  await db.rows('delete from channels where id = $1', [id]);
+/** Removes a channel. Its messages stay, those that have not left are withdrawn; to be called in a transaction. */
+export async function removeChannel(within: Queryable, id: number): Promise<void> {
+  await within.rows(`update outbox set state = 'withdrawn' where channel_id = $1 and state in ('queued', 'failed')`, [
+    id
+  ]);
+  await within.rows('delete from channels where id = $1', [id]);
 }
 
 const newToken = (): string => randomBytes(24).toString('base64url');

@@ -84,7 +84,7 @@ export async function startDelivery({
 
   async function deliver(outboxId: number): Promise<void> {
     const message = await messageById(db, outboxId);
-    if (message === null || message.state !== 'queued') return; // its channel was removed, or another try did send it
+    if (message === null || message.state !== 'queued' || message.channelId === null) return; // its channel was removed, or another try did send it
     const channel = await channelById(db, message.channelId);
     if (channel === null) return;
     if (message.kind === 'raised' && (await wasCleared(db, message))) await noteSuperseded(db, outboxId);

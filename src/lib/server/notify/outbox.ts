@@ -6,7 +6,8 @@ export type MessageKind = 'confirm' | 'raised' | 'cleared' | 'passed' | 'unjudge
 
 export interface OutboxMessage {
   readonly id: number;
-  readonly channelId: number;
+  /** Null when the channel has been removed since. */
+  readonly channelId: number | null;
   readonly incidentId: number | null;
   /** Of a message about an alarm itself. */
   readonly alarmId: number | null;
@@ -16,7 +17,7 @@ export interface OutboxMessage {
   readonly html: string;
   /** The more urgent, the higher. */
   readonly priority: number;
-  readonly state: 'queued' | 'sent' | 'failed' | 'superseded';
+  readonly state: 'queued' | 'sent' | 'failed' | 'superseded' | 'withdrawn';
   readonly attempts: number;
   /** Why the newest try failed; null before any did. */
   readonly lastError: string | null;
@@ -26,16 +27,18 @@ export interface OutboxMessage {
 
 export type NewMessage = Pick<
   OutboxMessage,
-  'channelId' | 'incidentId' | 'alarmId' | 'kind' | 'subject' | 'text' | 'html' | 'priority' | 'createdAt'
->;
+  'incidentId' | 'alarmId' | 'kind' | 'subject' | 'text' | 'html' | 'priority' | 'createdAt'
+> & { readonly channelId: number };
 
 const columns = `id, channel_id as "channelId", incident_id as "incidentId", alarm_id as "alarmId", kind, subject, text, html, priority, state, attempts,
   last_error as "lastError", created_at as "createdAt", sent_at as "sentAt"`;
 
 export async function insertMessage(db: Queryable, message: NewMessage): Promise<number> {
   const rows = await db.rows<{ id: number }>(
-    `insert into outbox (channel_id, incident_id, alarm_id, kind, subject, text, html, priority, created_at)
-     values ($1, $2, $3, $4, $5, $6, $7, $8, $9)
+    `insert into outbox (channel_id, channel_name, address, incident_id, alarm_id, kind, subject, text, html, priority, created_at)
+     select id, name, address, $2::integer, $3::integer, $4, $5, $6, $7, $8::integer, $9::bigint
+     from channels
+     where id = $1
      returning id`,
     [
       message.channelId,
@@ -132,9 +135,9 @@ export interface ToldMessage {
 }
 
 const told = `
-  select outbox.id, outbox.kind, channels.name as channel, channels.address, state, last_error as "lastError", outbox.created_at as "createdAt", sent_at as "sentAt"
+  select outbox.id, outbox.kind, coalesce(channels.name, channel_name) as channel, coalesce(channels.address, outbox.address) as address, state, last_error as "lastError", outbox.created_at as "createdAt", sent_at as "sentAt"
   from outbox
-  join channels on channels.id = outbox.channel_id`;
+  left join channels on channels.id = outbox.channel_id`;
 
 /** Who was notified of an incident, in order. */
 export const messagesOfIncident = (db: Queryable, incidentId: number): Promise<ToldMessage[]> =>
@@ -181,6 +184,7 @@ export async function lastMessages(
   return db.rows(
     `select distinct on (channel_id) channel_id as "channelId", state, last_error as "lastError", created_at as "createdAt"
      from outbox
+     where channel_id is not null
      order by channel_id, id desc`
   );
 }

@@ -6,6 +6,7 @@ import { openFolder } from '../db/folder';
 import { knownVersion, migrate } from '../db/migrate';
 import { openPool } from '../db/pool';
 import { examine } from '../store/doctor';
+import { unreadableStored } from './unreadable';
 
 const { values } = parseArgs({ options: { data: { type: 'string', default: 'bussola-data' } } });
 
@@ -15,7 +16,8 @@ try {
   const embedded = folder === null ? null : await startEmbedded(folder);
   const db = openPool(embedded?.connection ?? { connectionString: url as string }, 1, null);
   await migrate(db);
-  const { chunks, points, batches, findings } = await examine(db);
+  const { chunks, points, batches, findings: damaged } = await examine(db);
+  const findings = [...damaged.map(({ what }) => what), ...(await unreadableStored(db)).map(({ message }) => message)];
   await db.close();
   await embedded?.close();
   folder?.release();
@@ -23,7 +25,7 @@ try {
     `${chunks.toLocaleString('en')} chunks with ${points.toLocaleString('en')} samples, ${batches.toLocaleString('en')} batches in the journal.\n`
   );
   if (embedded !== null) process.stdout.write('Commits are synced to the disk before they are confirmed.\n');
-  for (const { what } of findings) process.stdout.write(`! ${what}\n`);
+  for (const what of findings) process.stdout.write(`! ${what}\n`);
   process.stdout.write(findings.length === 0 ? 'Nothing is wrong.\n' : `${findings.length} findings.\n`);
   process.exitCode = findings.length === 0 ? 0 : 1;
 } catch (error) {

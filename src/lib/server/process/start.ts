@@ -31,6 +31,7 @@ import { Intervals } from '../intake/receive/intervals';
 import { KeyUses } from '../intake/receive/key-uses';
 import { LatelyDescribed } from '../intake/receive/lately-described';
 import { TakeTurns } from '../base/take-turns';
+import { unreadableStored } from './unreadable';
 import type { StoreClient } from '../store/open-store';
 import { startQueryThread, type EvaluatorClient } from '../query/query-thread';
 
@@ -144,6 +145,8 @@ export async function startBussola(
       origin: config.origin,
       addressOf: clientAddresses(config.proxies)
     };
+    for (const { message } of await unreadableStored(db))
+      log.error({ stored: message }, 'something stored cannot be read');
     const engine = startEngine(parts);
     undo.push(() => engine.stop());
     const closeInTime = () => {

@@ -42,7 +42,7 @@ const due = `
 export interface Supposed {
   readonly accountId: number;
   readonly service: string;
-  readonly keep: CollectionPlan['keep'];
+  readonly keep: Pick<CollectionPlan['keep'], (typeof keys)[number]>;
 }
 
 const values = (now: Instant, supposed?: Supposed): unknown[] => [

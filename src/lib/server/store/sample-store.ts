@@ -12,6 +12,7 @@ import type { Database } from '../db/pool';
 import { ChunkCache } from './chunk-cache';
 import { allSpans, sealedUpTo, type SeriesSpan } from './chunks';
 import { Head, newAgainst } from './head';
+import { eraseSamples } from './erase';
 import { appendToJournal, journalAfter, journalEntries, journalSize } from './journal';
 import { newestOf, readFrame, readPoints, type Sources } from './read';
 import { dueForSealing, seal, type SealLimits } from './seal';
@@ -46,6 +47,8 @@ export class SampleStore {
   #untidied = 0;
   #progress: StoreProgress = { readBatches: 0, allBatches: 0, ready: false };
   #catchingUp: Promise<void> = Promise.resolve();
+  /** Sealing and erasing take turns. */
+  #rewriting: Promise<unknown> = Promise.resolve();
 
   /** @param db is closed with the store */
   constructor(db: Database) {
@@ -114,7 +117,28 @@ export class SampleStore {
    *
    * @returns how many batches were sealed
    */
-  async seal(limits: SealLimits, now: Instant): Promise<number> {
+  seal(limits: SealLimits, now: Instant): Promise<number> {
+    return this.#inTurn(() => this.#seal(limits, now));
+  }
+
+  /** Erases the samples of an account that takes no more. */
+  erase(accountId: number): Promise<void> {
+    return this.#inTurn(async () => {
+      await eraseSamples(this.#db, accountId);
+      const next = this.#catchingUp.catch(() => undefined).then(() => this.#forgetSealed());
+      this.#catchingUp = next;
+      await next;
+      await this.#catchUp();
+    });
+  }
+
+  #inTurn<Done>(work: () => Promise<Done>): Promise<Done> {
+    const next = this.#rewriting.catch(() => undefined).then(work);
+    this.#rewriting = next;
+    return next;
+  }
+
+  async #seal(limits: SealLimits, now: Instant): Promise<number> {
     const due = dueForSealing(await journalEntries(this.#db), limits);
     const sealedId = await seal(this.#db, due, now, (key) => this.#cache.forget(key));
     if (sealedId === null) return 0;

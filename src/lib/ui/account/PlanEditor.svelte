@@ -202,7 +202,12 @@
           oninput={(event) => (plan.leaveOut.namespaces = lines(event.currentTarget.value))}
         />{/if}. Store every sample {@render days('sampleDays', 'Days of samples', 800)}
       days, 5-minute summaries {@render days('fiveMinuteDays', 'Days of 5-minute summaries', 3660)}
-      days, hours {@render days('hourDays', 'Days of hours', 3660)} days.
+      days, hours {@render days('hourDays', 'Days of hours', 3660)} days, events {@render days(
+        'eventDays',
+        'Days of events',
+        3660
+      )}
+      days, and incidents {@render days('incidentDays', 'Days of incidents', 3660)} days.
     </fieldset>
     <div class="mt-1 flex flex-wrap items-center gap-3">
       <p class="text-[13px]" data-testid="estimate">

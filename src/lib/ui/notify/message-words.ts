@@ -12,8 +12,12 @@ export const kindWords = {
  *
  * @example stateWords('queued', 'ECONNREFUSED') // 'not sent yet: ECONNREFUSED; tried again since'
  */
-export function stateWords(state: 'queued' | 'sent' | 'failed' | 'superseded', lastError: string | null): string {
+export function stateWords(
+  state: 'queued' | 'sent' | 'failed' | 'superseded' | 'withdrawn',
+  lastError: string | null
+): string {
   if (state === 'failed') return `failed: ${lastError ?? 'unknown'}`;
+  if (state === 'withdrawn') return 'not sent, since the channel was removed';
   if (state === 'superseded') return 'not sent, since the clearing message covers both';
   if (state === 'queued') return lastError === null ? 'queued' : `not sent yet: ${lastError}; tried again since`;
   return 'sent';

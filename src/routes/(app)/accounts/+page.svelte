@@ -1,5 +1,11 @@
 <script lang="ts">
   import ConnectOffer from '$lib/ui/account/ConnectOffer.svelte';
+  import RemovedAccounts from '$lib/ui/account/RemovedAccounts.svelte';
+  import { useLive, useRefresh } from '$lib/ui/live/live.svelte';
+  import type { PageProps } from './$types';
+
+  let { data }: PageProps = $props();
+  useRefresh(useLive(), ['account'], 'bussola:accounts');
 </script>
 
 <svelte:head><title>Accounts · Bussola</title></svelte:head>
@@ -13,4 +19,5 @@
     </p>
     <ConnectOffer isMain />
   </div>
+  <RemovedAccounts accounts={data.removed} />
 </main>

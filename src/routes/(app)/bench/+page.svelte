@@ -6,6 +6,7 @@
   import Undo from '@lucide/svelte/icons/undo-2';
   import X from '@lucide/svelte/icons/x';
   import type { CatalogueEntry } from '$lib/core/catalogue';
+  import { isPattern } from '$lib/core/pattern';
   import {
     asksFor,
     findingsOf,
@@ -65,7 +66,7 @@
 
   const metricOf = (pattern: string) =>
     (Object.hasOwn(data.metrics, pattern) ? data.metrics[pattern] : undefined) ??
-    (pattern.includes('*') ? Object.values(data.metrics).find(({ name }) => asksFor(pattern, name)) : undefined);
+    (isPattern(pattern) ? Object.values(data.metrics).find(({ name }) => asksFor(pattern, name)) : undefined);
 
   const cells = 700;
   const rangeNow = () =>

@@ -1,5 +1,7 @@
 import { usualPlan } from '$lib/core/intake';
 import { after, day, times, type Instant } from '$lib/core/time';
+import { historyDue } from '$server/incidents/history-retention';
+import { unreadableStored } from '$server/process/unreadable';
 import { allAccounts } from '$server/inventory/accounts';
 import { allCollections } from '$server/intake/ledger/collections';
 import { allPlans } from '$server/intake/plan/plans';
@@ -15,12 +17,14 @@ export const load: PageServerLoad = async ({ depends }) => {
   depends('bussola:accounts');
   const { db, clock, disk } = bussola();
   const now = clock.now();
-  const [accounts, collections, plans, kept, journal, ...removals] = await Promise.all([
+  const [accounts, collections, plans, kept, journal, unreadable, history, ...removals] = await Promise.all([
     allAccounts(db),
     allCollections(db),
     allPlans(db),
     storedSizes(db),
     journalSize(db),
+    unreadableStored(db),
+    historyDue(db, after(now, times(30, day))),
     ...ahead.map((days) => removalsDue(db, after(now, times(days, day))))
   ]);
   const sumOf = (gone: readonly Removal[] | undefined, accountId: number, service: string) =>
@@ -33,6 +37,8 @@ export const load: PageServerLoad = async ({ depends }) => {
   return {
     kept,
     journal,
+    unreadable: unreadable.map(({ message, remedy }) => ({ message, remedy })),
+    history,
     disk: disk.state(),
     ahead,
     going: removals.map((gone) => gone.reduce((sum, { bytes }) => sum + bytes, 0)),

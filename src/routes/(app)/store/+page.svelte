@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { countOf } from '$lib/core/words/count';
   import ConnectOffer from '$lib/ui/account/ConnectOffer.svelte';
   import { serviceByKey } from '$lib/core/services';
   import { quantityText } from '$lib/core/units';
@@ -37,6 +38,18 @@
       >{/if}
   </div>
   <div class="flex flex-col gap-2.5">
+    {#if data.unreadable.length > 0}
+      <section class="panel" aria-label="Cannot be read">
+        <header>
+          <h2>{countOf(data.unreadable.length, 'stored definition')} cannot be read</h2>
+          <small>left out of every list; the rest works on</small>
+        </header>
+        {#each data.unreadable as { message, remedy } (message)}<p class="py-1 text-[13px]">
+            <b class="fault">! {message}</b>
+            {remedy}
+          </p>{/each}
+      </section>
+    {/if}
     <section class="panel" aria-label="Retention">
       <header>
         <h2>Retention</h2>
@@ -91,7 +104,9 @@
             ><tr
               ><th>Account</th><th>Service</th><th class="right">Samples</th><th class="right">5 minutes</th><th
                 class="right">Hours</th
-              >{#each data.ahead as days (days)}<th class="right">Removed {when(days)}</th>{/each}</tr
+              ><th class="right">Events</th><th class="right">Incidents</th>{#each data.ahead as days (days)}<th
+                  class="right">Removed {when(days)}</th
+                >{/each}</tr
             ></thead
           >
           <tbody>
@@ -106,6 +121,8 @@
                 <td class="num right">{count(row.keep.sampleDays)} d</td>
                 <td class="num right">{count(row.keep.fiveMinuteDays)} d</td>
                 <td class="num right">{count(row.keep.hourDays)} d</td>
+                <td class="num right">{count(row.keep.eventDays)} d</td>
+                <td class="num right">{count(row.keep.incidentDays)} d</td>
                 {#each row.going as gone, index (data.ahead[index])}
                   <td class={['num right', gone.bytes === 0 && 'text-quiet']}
                     >{gone.bytes === 0 ? 'nothing' : quantityText(gone.bytes, 'By')}</td
@@ -113,11 +130,16 @@
                 {/each}
               </tr>
             {:else}
-              <tr><td colspan="8" class="text-quiet">No account brings anything yet. <ConnectOffer />.</td></tr>
+              <tr><td colspan="10" class="text-quiet">No account brings anything yet. <ConnectOffer />.</td></tr>
             {/each}
           </tbody>
         </table>
       </div>
+      <p class="text-quiet mt-1.5 text-[13px]" data-testid="history-due">
+        {data.history.events + data.history.incidents + data.history.messages === 0
+          ? 'No event, incident or message is old enough to be removed within 30 days.'
+          : `Within 30 days ${countOf(data.history.events, 'event')}, ${countOf(data.history.incidents, 'incident')} with ${data.history.incidents === 1 ? 'its' : 'their'} messages and ${countOf(data.history.messages, 'other message')} are removed as well.`}
+      </p>
     </section>
   </div>
 </main>

@@ -1,5 +1,7 @@
 // plans, prices
-import { planSchema, usualPlan, type CollectionPlan } from '$lib/core/intake';
+import { readableOf, readStored, unreadableOf, writeStored } from '$lib/core/forms/stored';
+import { planForm, usualPlan, type CollectionPlan } from '$lib/core/intake';
+import type { Problem } from '$lib/core/problem/problem';
 import type { Instant } from '$lib/core/time';
 import type { Queryable } from '../../db/pool';
 
@@ -12,10 +14,19 @@ export interface Plan {
   readonly changedBy: string;
 }
 
-export const allPlans = (db: Queryable): Promise<Plan[]> =>
-  db.rows<Plan>(
+type Row = Omit<Plan, 'plan'> & { readonly plan: unknown };
+const fromRow = (row: Row): Plan => ({ ...row, plan: readStored(planForm, row.plan, row.service) });
+
+const allRows = (db: Queryable): Promise<Row[]> =>
+  db.rows<Row>(
     `select account_id as "accountId", service, plan, changed_at as "changedAt", changed_by as "changedBy" from plans`
   );
+
+/** Every plan that can be read. */
+export const allPlans = async (db: Queryable): Promise<Plan[]> => readableOf(await allRows(db), fromRow);
+
+/** Why some plans cannot be read. */
+export const unreadablePlans = async (db: Queryable): Promise<Problem[]> => unreadableOf(await allRows(db), fromRow);
 
 /** The plan of a service of an account; the usual one until somebody says otherwise. */
 export async function planOf(db: Queryable, accountId: number, service: string): Promise<CollectionPlan> {
@@ -23,7 +34,7 @@ export async function planOf(db: Queryable, accountId: number, service: string):
     accountId,
     service
   ]);
-  return rows[0] ? planSchema.parse(rows[0].plan) : usualPlan;
+  return rows[0] ? readStored(planForm, rows[0].plan, service) : usualPlan;
 }
 
 export async function savePlan(
@@ -39,7 +50,7 @@ export async function savePlan(
      values ($1, $2, $3, $4, $5)
      on conflict (account_id, service) do update
      set plan = excluded.plan, changed_at = excluded.changed_at, changed_by = excluded.changed_by`,
-    [accountId, service, JSON.stringify(plan), at, by]
+    [accountId, service, writeStored(planForm, plan), at, by]
   );
 }
 

@@ -7,7 +7,8 @@ import { metrics } from '../../../../../stand-ins/levante/world';
 import { connect, machineNamed, seed, withHouse } from '../../../../../tests/support/bussola';
 import { until } from '../../../../../tests/support/until';
 import { duration, minute, range, type Instant } from '../../../core/time';
-import { accountById, removeAccount, type Account } from '../../inventory/accounts';
+import { removeAccount } from './remove-account';
+import { accountById, type Account } from '../../inventory/accounts';
 import { discoverAccount } from './discover';
 import type { Provider } from '../../providers/port/provider';
 import { resourcesOfAccount } from '../../inventory/resources';
@@ -205,7 +206,8 @@ describe('intake from Levante', () => {
       silent.close();
       const error = await until('the slow one to fail', async () => (await account(slow.id)).lastError);
       expect(error.code).to.equal('unreachable');
-      await house.bussola.db.transaction((within) => removeAccount(within, slow.id));
+      await removeAccount(house.bussola, slow.id, { erase: true, by: 'Nerea' });
+      expect(await accountById(house.bussola.db, slow.id)).to.equal(null);
     });
 
     it('a clock set back by a day neither stops pulling nor asks for the future', async () => {

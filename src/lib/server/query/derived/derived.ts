@@ -1,5 +1,7 @@
 // derived
-import type { Signal } from '$lib/core/signal';
+import { readableOf, readStored, unreadableOf, writeStored } from '$lib/core/forms/stored';
+import type { Problem } from '$lib/core/problem/problem';
+import { signalForm, type Signal } from '$lib/core/signal';
 import type { Instant } from '$lib/core/time';
 import { oneRow, type Queryable } from '../../db/pool';
 
@@ -26,15 +28,24 @@ export interface Derived {
   readonly milliseconds: number;
 }
 
+type Row = Omit<Derived, 'definition'> & { readonly definition: unknown };
 const columns = `id, account_id as "accountId", name, metric, definition, enabled, created_by as "createdBy", computed_until as "computedUntil",
   backfill_from as "backfillFrom", backfill_until as "backfillUntil", last_run_at as "lastRunAt", last_error as "lastError", series, points, milliseconds`;
 
-export const allDerived = (db: Queryable): Promise<Derived[]> =>
-  db.rows<Derived>(`select ${columns} from derived order by name`);
+const derivedForm = { ...signalForm, what: 'The derived metric' };
+const fromRow = (row: Row): Derived => ({ ...row, definition: readStored(derivedForm, row.definition, row.name) });
+
+const allRows = (db: Queryable): Promise<Row[]> => db.rows<Row>(`select ${columns} from derived order by name`);
+
+/** Every derived metric that can be read. */
+export const allDerived = async (db: Queryable): Promise<Derived[]> => readableOf(await allRows(db), fromRow);
+
+/** Why some derived metrics cannot be read. */
+export const unreadableDerived = async (db: Queryable): Promise<Problem[]> => unreadableOf(await allRows(db), fromRow);
 
 export async function derivedById(db: Queryable, id: number): Promise<Derived | null> {
-  const rows = await db.rows<Derived>(`select ${columns} from derived where id = $1`, [id]);
-  return rows[0] ?? null;
+  const [row] = await db.rows<Row>(`select ${columns} from derived where id = $1`, [id]);
+  return row ? fromRow(row) : null;
 }
 
 /** @throws the database's unique violation (23505) when the name is taken */
@@ -44,14 +55,13 @@ export async function insertDerived(
   by: string,
   at: Instant
 ): Promise<Derived> {
-  return oneRow(
-    await db.rows<Derived>(
-      `insert into derived (account_id, name, metric, definition, created_at, created_by)
-       values ($1, $2, $3, $4, $5, $6)
-       returning ${columns}`,
-      [accountId, name, metric, JSON.stringify(definition), at, by]
-    )
+  const rows = await db.rows<Row>(
+    `insert into derived (account_id, name, metric, definition, created_at, created_by)
+     values ($1, $2, $3, $4, $5, $6)
+     returning ${columns}`,
+    [accountId, name, metric, writeStored(derivedForm, definition), at, by]
   );
+  return fromRow(oneRow(rows));
 }
 
 export async function switchDerived(db: Queryable, id: number, enabled: boolean): Promise<void> {

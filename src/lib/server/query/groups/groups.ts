@@ -1,5 +1,7 @@
 // groups
-import type { GroupDefinition } from '$lib/core/group';
+import { readableOf, readStored, unreadableOf, writeStored } from '$lib/core/forms/stored';
+import { groupForm, type GroupDefinition } from '$lib/core/group';
+import type { Problem } from '$lib/core/problem/problem';
 import type { Instant } from '$lib/core/time';
 import { oneRow, type Queryable } from '../../db/pool';
 
@@ -9,14 +11,22 @@ export interface Group extends GroupDefinition {
   readonly changedBy: string;
 }
 
+type Row = Omit<Group, 'rule'> & { readonly rule: unknown };
 const columns = `id, name, rule, changed_at as "changedAt", changed_by as "changedBy"`;
 
-export const allGroups = (db: Queryable): Promise<Group[]> =>
-  db.rows<Group>(`select ${columns} from groups order by name`);
+const fromRow = (row: Row): Group => ({ ...row, rule: readStored(groupForm, row.rule, row.name) });
+
+const allRows = (db: Queryable): Promise<Row[]> => db.rows<Row>(`select ${columns} from groups order by name`);
+
+/** Every group that can be read. */
+export const allGroups = async (db: Queryable): Promise<Group[]> => readableOf(await allRows(db), fromRow);
+
+/** Why some groups cannot be read. */
+export const unreadableGroups = async (db: Queryable): Promise<Problem[]> => unreadableOf(await allRows(db), fromRow);
 
 export async function groupById(db: Queryable, id: number): Promise<Group | null> {
-  const rows = await db.rows<Group>(`select ${columns} from groups where id = $1`, [id]);
-  return rows[0] ?? null;
+  const [row] = await db.rows<Row>(`select ${columns} from groups where id = $1`, [id]);
+  return row ? fromRow(row) : null;
 }
 
 /** @throws the database's unique violation (23505) when the name is taken */
@@ -26,14 +36,13 @@ export async function insertGroup(
   by: string,
   at: Instant
 ): Promise<Group> {
-  return oneRow(
-    await db.rows<Group>(
-      `insert into groups (name, rule, created_at, created_by, changed_at, changed_by)
-       values ($1, $2, $3, $4, $3, $4)
-       returning ${columns}`,
-      [name, JSON.stringify(rule), at, by]
-    )
+  const rows = await db.rows<Row>(
+    `insert into groups (name, rule, created_at, created_by, changed_at, changed_by)
+     values ($1, $2, $3, $4, $3, $4)
+     returning ${columns}`,
+    [name, writeStored(groupForm, rule), at, by]
   );
+  return fromRow(oneRow(rows));
 }
 
 /** @throws the database's unique violation (23505) when the name is taken */
@@ -44,14 +53,14 @@ export async function changeGroup(
   by: string,
   at: Instant
 ): Promise<Group | null> {
-  const rows = await db.rows<Group>(
+  const [row] = await db.rows<Row>(
     `update groups
      set name = $2, rule = $3, changed_at = $4, changed_by = $5
      where id = $1
      returning ${columns}`,
-    [id, name, JSON.stringify(rule), at, by]
+    [id, name, writeStored(groupForm, rule), at, by]
   );
-  return rows[0] ?? null;
+  return row ? fromRow(row) : null;
 }
 
 export async function removeGroup(db: Queryable, id: number): Promise<void> {

@@ -1,4 +1,5 @@
 import { Refusal } from '$lib/core/problem/problem';
+import { isPattern } from '$lib/core/pattern';
 import { cannotGive, waitsForNext } from '$lib/core/series';
 import {
   asksFor,
@@ -100,7 +101,7 @@ async function refuseUnknown(db: Queryable, { metric }: SignalPick, path: readon
   if (names.some((name) => asksFor(metric, name))) return; // known, but nothing reports it yet
   throw new Refusal(
     'unknown-metric',
-    metric.includes('*') ? `No metric matches ${metric}.` : `There is no metric named ${metric}.`,
+    isPattern(metric) ? `No metric matches ${metric}.` : `There is no metric named ${metric}.`,
     'Look for it in the catalogue: names are written as they stand there.',
     { path: [...path, 'metric'] }
   );

@@ -1,6 +1,7 @@
 import { getContext, setContext } from 'svelte';
 import type { Severity, State } from '$lib/core/alarm';
 import type { Choices, Panel, Picker } from '$lib/core/board';
+import { isPattern } from '$lib/core/pattern';
 import { asksFor, picksOf, type MetricWords, type Signal } from '$lib/core/signal';
 import type { Mark } from '$lib/core/mark';
 import type { Duration, Instant } from '$lib/core/time';
@@ -34,7 +35,7 @@ export interface BoardAlarm {
 
 export interface BoardIncident {
   readonly id: number;
-  readonly alarmId: number;
+  readonly alarmId: number | null;
   readonly alarm: string;
   readonly subject: string;
   readonly severity: Severity;
@@ -147,7 +148,7 @@ export function arrivalOf(metrics: BoardContext['metrics'], signal: Signal): { s
 
 /** Labels of a metric, or of all that a pattern asks for. */
 export const labelsOf = (metrics: BoardContext['metrics'], pattern: string): readonly string[] =>
-  pattern.includes('*')
+  isPattern(pattern)
     ? Object.values(metrics)
         .filter(({ name }) => asksFor(pattern, name))
         .flatMap(({ labels }) => labels)

@@ -135,6 +135,7 @@
     return boardContext.things.incidents
       .filter(
         ({ alarmId, openedAt, closedAt }) =>
+          alarmId !== null &&
           ids.has(alarmId) &&
           overlap(range, { from: openedAt, to: (closedAt ?? Math.max(range.to, openedAt + 1)) as Instant }) !== null
       )

@@ -1,12 +1,13 @@
 import { jsonOrNull } from '$lib/core/forms/json';
-import { error, fail } from '@sveltejs/kit';
+import { error, fail, redirect } from '@sveltejs/kit';
 import { z } from 'zod';
 import { planSchema } from '$lib/core/intake';
 import { credentialFormSchema } from '$lib/core/forms/forms';
-import { wantDiscovery } from '$server/inventory/accounts';
+import { removedAccounts, wantDiscovery } from '$server/inventory/accounts';
 import { orProblem } from '$server/http/pages';
 import { refusalOfForm } from '$lib/core/forms/problems';
 import { changeCredential, existingAccount, isAccepted, testAccount } from '$server/intake/pull/connect';
+import { removeAccount } from '$server/intake/pull/remove-account';
 import { changePlan } from '$server/intake/plan/change-plan';
 import { accountRows } from '$server/intake/pull/account-view';
 import { coverageOf } from '$server/intake/plan/coverage';
@@ -23,7 +24,7 @@ export const load: PageServerLoad = async ({ params, depends }) => {
   if (!selected) error(404, { message: 'There is no such account.', remedy: 'Choose one on the page Accounts.' });
   const { services } = await coverageOf(server, selected);
   const provider = server.providers[selected.provider];
-  return { accounts, selected, services, guide: provider?.guide ?? null };
+  return { accounts, selected, services, guide: provider?.guide ?? null, removed: await removedAccounts(server.db) };
 };
 
 export const actions = {
@@ -43,6 +44,17 @@ export const actions = {
         ? { done: 'The new credential is in place.' }
         : fail(422, { problem: 'The new credential was not accepted, so the old one stays.', tried });
     }),
+  /** Removes the account, with its history or without. */
+  remove: async ({ params, request, locals: { person } }) => {
+    const failed = await orProblem(async () => {
+      const read = historySchema.safeParse((await request.formData()).get('history'));
+      if (!read.success) throw refusalOfForm(read.error);
+      const by = person?.displayName ?? '';
+      await removeAccount(bussola(), Number(params.id), { erase: read.data === 'erase', by });
+      return null;
+    });
+    return failed ?? redirect(303, '/accounts');
+  },
   /** Looks for resources now. */
   discover: async ({ params }) => {
     await wantDiscovery(bussola().db, Number(params.id));
@@ -80,6 +92,7 @@ export const actions = {
     })
 } satisfies Actions;
 
+const historySchema = z.enum(['keep', 'erase'], { error: 'Choose whether its history is kept.' });
 const planFormSchema = z.object({ service: z.string().min(1).max(60), plan: planSchema });
 const priceSchema = z.coerce.number({ error: 'Give a price.' }).min(0, { error: 'Give a price from 0 on.' }).max(1e6);
 

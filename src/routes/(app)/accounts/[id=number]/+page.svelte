@@ -8,6 +8,8 @@
   import CredentialPanel from '$lib/ui/account/CredentialPanel.svelte';
   import HourBars from '$lib/ui/account/HourBars.svelte';
   import PlanEditor from '$lib/ui/account/PlanEditor.svelte';
+  import RemoveAccount from '$lib/ui/account/RemoveAccount.svelte';
+  import RemovedAccounts from '$lib/ui/account/RemovedAccounts.svelte';
   import ServiceCoverage from '$lib/ui/account/ServiceCoverage.svelte';
   import { useLive, useRefresh } from '$lib/ui/live/live.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
@@ -59,7 +61,10 @@
     {#if mayAdminister}<a class="btn btn-main ml-auto" href="/accounts/new">Connect an account</a>{/if}
   </div>
   <div class="grid grid-cols-[232px_1fr] items-start gap-3.5 max-lg:grid-cols-1">
-    <AccountList accounts={data.accounts} selected={account.id} />
+    <div>
+      <AccountList accounts={data.accounts} selected={account.id} />
+      <RemovedAccounts accounts={data.removed} />
+    </div>
     <div class="grid grid-cols-5 gap-2.5 max-lg:grid-cols-1">
       <div class="col-span-3 max-lg:col-span-1">
         <CredentialPanel {account} guide={data.guide} {problem} {tried} />
@@ -132,6 +137,9 @@
             </p>{/if}
         </div>
       {/if}
+      {#if mayAdminister}<div class="col-span-5 max-lg:col-span-1">
+          {#key account.id}<RemoveAccount account={account.name} isPushed={data.guide === null} />{/key}
+        </div>{/if}
     </div>
   </div>
 </main>

@@ -71,6 +71,11 @@
   method="post"
   action="?/remove"
   use:enhance={({ cancel }) => {
-    if (!confirm('Remove this alarm and all its incidents? This cannot be undone.')) cancel();
+    if (
+      !confirm(
+        'Remove this alarm? Its open incidents are closed; its incidents stay in the history. This cannot be undone.'
+      )
+    )
+      cancel();
   }}
 ></form>

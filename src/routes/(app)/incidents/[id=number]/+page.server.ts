@@ -16,16 +16,18 @@ export const load: PageServerLoad = async ({ params, depends }) => {
   if (incident === null)
     error(404, {
       message: 'There is no such incident.',
-      remedy: 'Its alarm may have been removed. See the list of incidents.'
+      remedy: 'It may be older than incidents are stored. See the list of incidents.'
     });
   const [alarm, metrics, changes, messages] = await Promise.all([
-    alarmById(db, incident.alarmId),
+    incident.alarmId === null ? null : alarmById(db, incident.alarmId),
     allMetrics(db),
     changesOfIncident(db, incident.id),
     messagesOfIncident(db, incident.id)
   ]);
+  const rule = changes.at(-1)?.evidence.rule ?? null;
+  const known = { incident, rule, changes, messages };
   if (alarm === null)
-    error(404, { message: 'The alarm of this incident no longer exists.', remedy: 'See the list of incidents.' });
+    return { ...known, alarm: null, watched: null, sentence: '', others: [], unit: incident.unit ?? '1' };
   const { definition } = alarm;
   const wordsOf = (name: string) => metrics.find((metric) => metric.name === name);
   const watched = watchedWords(definition, metrics);
@@ -38,10 +40,9 @@ export const load: PageServerLoad = async ({ params, depends }) => {
   return {
     others,
     watched: { ...watched, unit: incident.unit ?? watched.unit },
-    incident,
+    unit: incident.unit ?? watched.unit,
+    ...known,
     alarm: definition,
-    sentence: alarmSentence(definition, wordsOf),
-    changes,
-    messages
+    sentence: alarmSentence(definition, wordsOf)
   };
 };

@@ -26,7 +26,7 @@
   const figures = $derived([
     { name: 'now', value: current ?? NaN },
     { name: 'peak', value: incident.peak ?? NaN },
-    { name: 'limit', value: data.alarm.rule.condition.threshold }
+    { name: 'limit', value: (data.alarm?.rule ?? data.rule)?.condition.threshold ?? NaN }
   ]);
 </script>
 
@@ -52,20 +52,27 @@
       {#each figures as { name, value } (name)}<div>
           <dt class="text-quiet font-sans text-[12px]">{name}</dt>
           <dd class={['text-[20px]', name !== 'limit' && 'font-bold']}>
-            {(name === 'limit' ? limitText : quantityText)(value, data.watched.unit)}
+            {(name === 'limit' ? limitText : quantityText)(value, data.unit)}
           </dd>
         </div>{/each}
     </dl>
   </div>
 
   <div class="mt-4 grid grid-cols-12 gap-2.5 max-lg:grid-cols-1">
-    <section class="panel col-span-8 max-lg:col-span-1" aria-label={data.watched.title}>
-      <header>
-        <h2>{data.watched.title}</h2>
-        <small>{data.sentence}</small>
-      </header>
-      <IncidentChart {incident} alarm={data.alarm} watched={data.watched} {range} bind:current />
-    </section>
+    {#if data.alarm && data.watched}<section class="panel col-span-8 max-lg:col-span-1" aria-label={data.watched.title}>
+        <header>
+          <h2>{data.watched.title}</h2>
+          <small>{data.sentence}</small>
+        </header>
+        <IncidentChart {incident} alarm={data.alarm} watched={data.watched} {range} bind:current />
+      </section>
+    {:else}<section class="panel col-span-8 max-lg:col-span-1" aria-label="The alarm was removed">
+        <header><h2>The alarm was removed</h2></header>
+        <p class="text-quiet text-[13px]">
+          What it watched is no longer known, so no chart can be drawn. The numbers that each change of state was
+          decided on are below.
+        </p>
+      </section>{/if}
     <section class="panel col-span-4 max-lg:col-span-1" aria-label="Who was notified">
       <header><h2>Who was notified</h2></header>
       {#each data.messages as { id, kind, channel, address, state, lastError, sentAt, createdAt } (id)}
@@ -78,9 +85,14 @@
         </div>
       {:else}<p class="text-quiet text-[13px]">
           {#if incident.judgedAfterwards}Nobody: this was found in history when the alarm was switched on.{:else}Nobody:
-            the alarm had no confirmed channel. <a class="link" href="/alarms/{incident.alarmId}">Choose one</a>{/if}
+            the alarm had no confirmed channel. {#if incident.alarmId !== null}<a
+                class="link"
+                href="/alarms/{incident.alarmId}">Choose one</a
+              >{/if}{/if}
         </p>{/each}
-      <p class="mt-2"><a class="btn" href="/alarms/{incident.alarmId}">Open the alarm</a></p>
+      {#if incident.alarmId !== null}<p class="mt-2">
+          <a class="btn" href="/alarms/{incident.alarmId}">Open the alarm</a>
+        </p>{/if}
     </section>
     <section class="panel col-span-8 max-lg:col-span-1" aria-label="Why">
       <header>
@@ -89,20 +101,22 @@
       </header>
       {#each data.changes as change (`${change.at}${change.to}`)}<EvidenceTable
           {change}
-          unit={data.watched.unit}
+          unit={data.unit}
           now={live.now}
         />{/each}
     </section>
     <div class="col-span-4 flex flex-col gap-2.5 max-lg:col-span-1">
-      {#each data.others as metric (metric.name)}
-        <section class="panel" aria-label={metric.title}>
-          <header>
-            <h2>{metric.title}</h2>
-            <small>of {incident.resource}</small>
-          </header>
-          <IncidentChart {incident} alarm={data.alarm} watched={metric} other={metric} {range} height={84} />
-        </section>
-      {/each}
+      {#if data.alarm}
+        {#each data.others as metric (metric.name)}
+          <section class="panel" aria-label={metric.title}>
+            <header>
+              <h2>{metric.title}</h2>
+              <small>of {incident.resource}</small>
+            </header>
+            <IncidentChart {incident} alarm={data.alarm} watched={metric} other={metric} {range} height={84} />
+          </section>
+        {/each}
+      {/if}
     </div>
   </div>
 </main>

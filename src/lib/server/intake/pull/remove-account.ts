@@ -1,0 +1,47 @@
+import { Refusal } from '$lib/core/problem/problem';
+import type { Context } from '../../db/context';
+import { deleteAccount, markRemoved, removedAccounts } from '../../inventory/accounts';
+import type { StoreClient } from '../../store/open-store';
+
+/**
+ * Removes an account. Its credential is erased and its keys are revoked at once. Incidents stay in any case, under the names they had.
+ *
+ * @param erase whether what was collected is erased too, by {@link eraseRemoved}; else boards still show it for as long as its plans say, and connecting an account of the same name and
+ *   provider takes it up again
+ * @throws Refusal `not-found`; `in-use` for the account of derived metrics
+ */
+export async function removeAccount(
+  { db, clock, changes }: Context,
+  id: number,
+  { erase, by }: { readonly erase: boolean; readonly by: string }
+): Promise<void> {
+  const at = clock.now();
+  await db.transaction(async (within) => {
+    const [derived] = await within.rows('select 1 from derived where account_id = $1 limit 1', [id]);
+    if (derived)
+      throw new Refusal('in-use', 'Derived metrics are stored in this account.', 'Remove the derived metrics first.');
+    if (!(await markRemoved(within, id, { erase, at, by })))
+      throw new Refusal(
+        'not-found',
+        'There is no such account.',
+        'It may have been removed. See the list of accounts.'
+      );
+  });
+  changes.tell('account', { accountId: id });
+}
+
+/** Erases what was collected from accounts that were removed with their history. Killed in between, the next call goes on. @returns how many were erased */
+export async function eraseRemoved({
+  db,
+  store,
+  changes
+}: Pick<Context, 'db' | 'changes'> & { readonly store: Pick<StoreClient, 'samples'> }): Promise<number> {
+  const due = (await removedAccounts(db)).filter(({ erase }) => erase);
+  for (const { id } of due) {
+    await store.samples.erase(id);
+    await deleteAccount(db, id);
+    await store.samples.erase(id); // what was under way when it was removed
+    changes.tell('account', { accountId: id });
+  }
+  return due.length;
+}

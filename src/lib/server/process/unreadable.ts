@@ -1,0 +1,29 @@
+import type { Problem } from '$lib/core/problem/problem';
+import { unreadableAlarms } from '../alarms/alarms';
+import { unreadableBoards } from '../boards/boards';
+import type { Queryable } from '../db/pool';
+import { unreadableEvidence } from '../incidents/incidents';
+import { unreadablePlans } from '../intake/plan/plans';
+import { unreadableDerived } from '../query/derived/derived';
+import { unreadableGroups } from '../query/groups/groups';
+import { unreadableSignals } from '../query/signals/signals';
+
+/**
+ * Everything that is stored as JSON and cannot be read: it is left out of every list, so this is where people learn of it.
+ *
+ * @example (await unreadableStored(db)).map(({ message }) => message)
+ */
+export async function unreadableStored(db: Queryable): Promise<Problem[]> {
+  const every = await Promise.all(
+    [
+      unreadableAlarms,
+      unreadableSignals,
+      unreadableDerived,
+      unreadableGroups,
+      unreadableBoards,
+      unreadablePlans,
+      unreadableEvidence
+    ].map((unreadable) => unreadable(db))
+  );
+  return every.flat();
+}
