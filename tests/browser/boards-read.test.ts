@@ -60,6 +60,7 @@ describe('boards, as people read them', () => {
       await visit.page.keyboard.press('Escape');
     }
     await button('Resource: all').click();
+    await button('Try again').waitFor(); // or the values are asked for when they can be read again
     await visit.page.unroute('**/api/v1/picks');
     await button('Try again').click();
     await visit.page.getByRole('checkbox', { name: /^booking-web-1/ }).waitFor();

@@ -1,54 +1,14 @@
+import { atomOf } from './atom';
+
 /** A unit taken apart: a product of atoms with exponents, such as By¹ · s⁻¹. Annotations (`{request}`) are atoms that say what is counted. */
 export type UnitTerm = ReadonlyMap<string, number>;
-
-/** What an atom measures, and how many of the dimension's base unit it is. */
-interface Atom {
-  readonly dimension: string;
-  readonly factor: number;
-}
-
-const bases: Readonly<Record<string, Atom>> = {
-  s: { dimension: 'time', factor: 1 },
-  min: { dimension: 'time', factor: 60 },
-  h: { dimension: 'time', factor: 3600 },
-  d: { dimension: 'time', factor: 86_400 },
-  wk: { dimension: 'time', factor: 604_800 },
-  bit: { dimension: 'information', factor: 1 },
-  By: { dimension: 'information', factor: 8 },
-  m: { dimension: 'length', factor: 1 },
-  g: { dimension: 'mass', factor: 1 },
-  A: { dimension: 'current', factor: 1 },
-  V: { dimension: 'voltage', factor: 1 },
-  J: { dimension: 'energy', factor: 1 },
-  W: { dimension: 'power', factor: 1 },
-  Cel: { dimension: 'temperature', factor: 1 },
-  K: { dimension: 'temperature in kelvin', factor: 1 },
-  '%': { dimension: '', factor: 0.01 }
-};
-
-const prefixes: readonly (readonly [string, number])[] = [
-  ['Ki', 2 ** 10],
-  ['Mi', 2 ** 20],
-  ['Gi', 2 ** 30],
-  ['Ti', 2 ** 40],
-  ['k', 1e3],
-  ['M', 1e6],
-  ['G', 1e9],
-  ['T', 1e12],
-  ['m', 1e-3],
-  ['u', 1e-6],
-  ['n', 1e-9]
-];
-
-/** Atoms that take a prefix: not minutes, days or percent. */
-const prefixable = new Set(['s', 'bit', 'By', 'm', 'g', 'A', 'V', 'J', 'W', 'K']);
 
 /** Longest code that is taken apart. */
 const longestCode = 100;
 
 /**
- * Takes a UCUM code apart: atoms, `.`, `/`, exponents and annotations. A code that is not of this form, or of atoms not known here, is an atom of its own: it
- * can be compared with itself only.
+ * Takes a UCUM code apart: atoms, `.`, `/`, exponents and annotations. A code that is not of this form, or of atoms that UCUM does not have, is an atom of its
+ * own: it can be compared with itself only.
  *
  * @example termOf('By/s') // Map { 'By' → 1, 's' → -1 }
  */
@@ -61,7 +21,7 @@ function readTerm(code: string): Map<string, number> | null {
   if (code.length > longestCode) return null;
   const term = new Map<string, number>();
   let sign = 1;
-  const pieces = code.match(/[./]|\{[^{}]*\}|[A-Za-z%]+|-?\d+|./g) ?? [];
+  const pieces = code.match(/[./]|\{[^{}]*\}|10[*^]|(?:[A-Za-z%'_]|\[[^[\]]*\])+|-?\d+|./g) ?? [];
   let last: string | null = null;
   for (const piece of pieces) {
     if (piece === '.' || piece === '/') {
@@ -81,18 +41,6 @@ function readTerm(code: string): Map<string, number> | null {
   }
   for (const [atom, exponent] of term) if (exponent === 0) term.delete(atom);
   return term;
-}
-
-/** What a known atom measures; null for one not known here. @example atomOf('ms') // { dimension: 'time', factor: 0.001 } */
-function atomOf(code: string): Atom | null {
-  const base = Object.hasOwn(bases, code) ? bases[code] : undefined;
-  if (base) return base;
-  for (const [prefix, factor] of prefixes) {
-    const rest = code.slice(prefix.length);
-    if (code.startsWith(prefix) && prefixable.has(rest) && Object.hasOwn(bases, rest))
-      return { dimension: (bases[rest] as Atom).dimension, factor: (bases[rest] as Atom).factor * factor };
-  }
-  return null;
 }
 
 /**
@@ -115,6 +63,8 @@ export interface Measure {
   readonly dimensions: ReadonlyMap<string, number>;
   readonly counted: ReadonlyMap<string, number>;
   readonly factor: number;
+  /** Where its zero lies, in base units; 0 but for degrees. */
+  readonly zero: number;
 }
 
 /** @example measureOf(termOf('KiBy/s')).factor // 8192 */
@@ -132,11 +82,14 @@ export function measureOf(term: UnitTerm): Measure {
       add(counted, atom, exponent);
       continue;
     }
-    const { dimension, factor: one } = atomOf(atom) ?? { dimension: atom, factor: 1 };
+    const { measures, factor: one } = atomOf(atom) ?? { measures: new Map([[atom, 1]]), factor: 1 };
     factor *= one ** exponent;
-    if (dimension !== '') add(dimensions, dimension, exponent);
+    for (const [dimension, power] of measures) add(dimensions, dimension, power * exponent);
   }
-  return { dimensions, counted, factor };
+  // Degrees of a rate or of an area are differences: these have no zero of their own.
+  const [only] = term;
+  const zero = term.size === 1 && only?.[1] === 1 ? (atomOf(only[0])?.zero ?? 0) : 0;
+  return { dimensions, counted, factor, zero };
 }
 
 export const sameExponents = (one: ReadonlyMap<string, number>, other: ReadonlyMap<string, number>): boolean =>

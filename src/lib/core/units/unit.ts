@@ -1,3 +1,6 @@
+import { atomOf } from './atom';
+import { termOf } from './term';
+
 /** One step of a unit's display scale: values of at least `from` are shown divided by it. */
 interface Scale {
   readonly from: number;
@@ -54,17 +57,47 @@ const known: readonly Unit[] = [
   }
 ];
 
+/** Texts are asked for with every number that is written. */
+const texts = new Map<string, string>();
+
 /**
- * The unit of a UCUM code. What is counted is told in the plural. A code not known here is shown as it stands, unscaled: data are never refused for their unit.
+ * The unit of a UCUM code. What is counted is told in the plural. A unit that is not listed here is written by its parts and not scaled; what UCUM does not have is shown as it stands: data are
+ * never refused for their unit.
  *
  * @example unit('By').text // 'B'
+ * @example unit('MBy/s').text // 'MB/s'
  */
 export function unit(code: string): Unit {
   const plain = known.find((candidate) => candidate.code === code);
   if (plain) return plain;
-  const [, counted] = /^\{([a-z -]+)\}$/.exec(code) ?? [];
-  return { code, text: counted === undefined ? code.replace(/[{}]/g, '') : severalOf(counted), scales: [] };
+  let text = texts.get(code);
+  if (text === undefined) {
+    if (texts.size > 1000) texts.clear(); // codes come from outside
+    texts.set(code, (text = textOf(code)));
+  }
+  return { code, text, scales: [] };
 }
+
+function textOf(code: string): string {
+  const [, counted] = /^\{([a-z -]+)\}$/.exec(code) ?? [];
+  if (counted !== undefined) return severalOf(counted);
+  const term = termOf(code);
+  const thousands = term.get('10*') ?? 0;
+  if (term.size === 1 && named[thousands]) return named[thousands];
+  if ([...term.keys()].some((atom) => !atom.startsWith('{') && atomOf(atom) === null)) return code.replace(/[{}]/g, '');
+  const written = (sign: 1 | -1) =>
+    [...term]
+      .filter(([, exponent]) => Math.sign(exponent) === sign)
+      .map(([atom, exponent]) => `${atomOf(atom)?.symbol ?? atom.replace(/[{}]/g, '')}${raised(Math.abs(exponent))}`);
+  const [above, below] = [written(1), written(-1)];
+  return `${above.join('·') || (below.length > 0 ? '1' : '')}${below.map((one) => `/${one}`).join('')}`;
+}
+
+/** Powers of ten that people call by a name. */
+const named: Readonly<Record<number, string>> = { 3: 'thousand', 6: 'million', 9: 'billion' };
+
+const raised = (exponent: number): string =>
+  exponent === 1 ? '' : String(exponent).replace(/\d/g, (digit) => '⁰¹²³⁴⁵⁶⁷⁸⁹'[Number(digit)] ?? digit);
 
 /** @example severalOf('copy') // 'copies' */
 const severalOf = (one: string): string =>

@@ -8,24 +8,22 @@
   import {
     alarmSchema,
     preflight,
-    rehearse,
     watchedTitle,
     watchedUnit,
     worstPeriod,
-    type AlarmDefinition,
-    type Rehearsal
+    type AlarmDefinition
   } from '$lib/core/alarm';
-  import { summarise } from '$lib/core/series';
   import { asksFor, picksOf, subjectOf } from '$lib/core/signal';
-  import { before, day, duration, range, type Duration } from '$lib/core/time';
-  import { PanelData } from '../board/data/panel-data.svelte';
-  import { pictureOf } from '../board/panel/picture-of';
+  import { duration, type Duration } from '$lib/core/time';
   import { provideHover } from '../chart/hover.svelte';
   import { useLive } from '../live/live.svelte';
   import { useReader } from '../time/reader';
   import { withRange } from '../time/shown';
   import { exampleMessage } from './example-message';
+  import { LastDay } from './last-day.svelte';
   import AlarmSentenceForm from './AlarmSentenceForm.svelte';
+  import ChannelChoice from './ChannelChoice.svelte';
+  import PreflightList from './PreflightList.svelte';
   import RehearsalPanel from './RehearsalPanel.svelte';
 
   interface Props {
@@ -78,43 +76,17 @@
   );
   const slowest = (of: 'samplingMs' | 'delayMs' | 'everyMs') =>
     picked.reduce((most, metric) => duration(Math.max(most, metric[of])), duration(0));
-  const lastDay = new PanelData();
-
-  // The last day is asked for when the signal changes, not when the threshold does: the replay runs here.
+  const lastDay = new LastDay(() => $form);
   const signalText = $derived(JSON.stringify($form.signal));
-  $effect(() => {
-    const now = untrack(() => live.now);
-    void lastDay.ask(JSON.parse(signalText) as AlarmDefinition['signal'], range(before(now, day), now), 1500);
-  });
+  $effect(() =>
+    lastDay.read(
+      JSON.parse(signalText) as AlarmDefinition['signal'],
+      untrack(() => live.now)
+    )
+  );
   $effect(() => () => lastDay.stop());
 
-  const picture = $derived(
-    lastDay.answer && lastDay.range ? pictureOf(lastDay.answer, lastDay.range, $form.signal.digits) : null
-  );
-  const rehearsal = $derived.by((): Rehearsal | null => {
-    const { answer } = lastDay;
-    const { condition, window } = $form.rule;
-    if (
-      answer === null ||
-      picture === null ||
-      !Number.isFinite(condition.threshold) ||
-      !(window.needs >= 1 && window.needs <= window.of)
-    )
-      return null;
-    const columns = picture.lines.map(({ id, values, complete }) => ({
-      seriesId: id,
-      values: values.subarray(0, complete)
-    }));
-    return rehearse({ start: answer.start, step: answer.step as Duration, count: answer.count }, columns, $form.rule);
-  });
   const unit = $derived(lastDay.answer?.rows[0]?.unit ?? watchedUnit($form.signal, metricOf));
-  /** What the last day held. */
-  const seen = $derived.by(() => {
-    const figures = (picture?.lines ?? []).map(({ values, complete }) => summarise(values.subarray(0, complete)));
-    const known = figures.filter(({ max }) => !Number.isNaN(max));
-    if (known.length === 0) return null;
-    return { smallest: Math.min(...known.map(({ min }) => min)), largest: Math.max(...known.map(({ max }) => max)) };
-  });
   const checks = $derived(
     preflight($form, {
       watched: {
@@ -123,14 +95,13 @@
         delayMs: slowest('delayMs'),
         everyMs: slowest('everyMs')
       },
-      seen,
+      seen: lastDay.seen,
       series: lastDay.answer?.series.length ?? null,
       channels: choices.channels,
-      rehearsal
+      rehearsal: lastDay.rehearsal
     })
   );
-  const amiss = $derived(checks.filter(({ passed }) => !passed).length);
-  const worst = $derived(rehearsal ? worstPeriod(rehearsal, $form.rule.condition) : undefined);
+  const worst = $derived(lastDay.rehearsal ? worstPeriod(lastDay.rehearsal, $form.rule.condition) : undefined);
   const worstSeries = $derived(lastDay.answer?.series.find(({ id }) => id === worst?.seriesId));
   const example = $derived(
     exampleMessage($form, {
@@ -145,10 +116,6 @@
   const composing = $derived(
     withRange(`/bench?signal=${encodeURIComponent(signalText)}${alarmId === null ? '' : `&alarm=${alarmId}`}`)
   );
-
-  function tell(id: number, told: boolean): void {
-    $form.channels = told ? [...$form.channels, id] : $form.channels.filter((other) => other !== id);
-  }
 </script>
 
 <main class="min-w-0 flex-1 overflow-y-auto px-[18px] py-3.5 max-md:overflow-visible">
@@ -193,55 +160,18 @@
           />
           <a class="link mt-1 inline-block text-[13px]" href={composing}>Compose what it watches on the bench</a>
         </section>
-        <RehearsalPanel alarm={$form} {picture} {rehearsal} problem={lastDay.problem} now={live.now} />
+        <RehearsalPanel
+          alarm={$form}
+          picture={lastDay.picture}
+          rehearsal={lastDay.rehearsal}
+          problem={lastDay.problem}
+          now={live.now}
+        />
         {@render extra?.()}
       </div>
       <div class="flex flex-col gap-2.5">
-        <section class="panel" aria-label="Preflight">
-          <header>
-            <h2>Preflight</h2>
-            <small>{amiss === 0 ? 'nothing to mend' : `${amiss} to look at`}</small>
-          </header>
-          <ul class="text-[13px]">
-            {#each checks as { id, passed, says } (id)}
-              <li
-                class="border-line flex gap-2.5 border-b py-1.5 last:border-0"
-                data-preflight={id}
-                data-passed={passed}
-              >
-                <b class={['w-3 shrink-0', passed ? 'text-ok' : 'text-major']}>{passed ? '✓' : '!'}</b>
-                <span class={passed ? '' : 'font-semibold'}
-                  >{says}
-                  {#if id === 'confirmed' && !passed}<a class="link" href="/channels">Send again</a>{/if}</span
-                >
-              </li>
-            {/each}
-          </ul>
-        </section>
-        <section class="panel" aria-label="Who is notified">
-          <header>
-            <h2>Who is notified</h2>
-            <small>when it is raised and when it clears</small>
-          </header>
-          {#each choices.channels as { id, name, address, confirmed } (id)}
-            <label class="flex items-start gap-2 py-1 text-[13px]">
-              <input
-                type="checkbox"
-                class="mt-0.5"
-                checked={$form.channels.includes(id)}
-                disabled={!mayEdit}
-                onchange={(event) => tell(id, event.currentTarget.checked)}
-              />
-              <span
-                ><b>{name}</b><br /><span class="text-quiet num">{address}</span>{#if !confirmed}<span class="fault"
-                    >, never confirmed</span
-                  >{/if}</span
-              >
-            </label>
-          {:else}<p class="text-quiet text-[13px]">
-              No channel yet. <a class="link" href="/channels">Add one</a>
-            </p>{/each}
-        </section>
+        <PreflightList {checks} />
+        <ChannelChoice channels={choices.channels} bind:chosen={$form.channels} disabled={!mayEdit} />
         <section class="panel" aria-label="The message">
           <header>
             <h2>The message</h2>

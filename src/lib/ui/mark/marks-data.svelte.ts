@@ -1,6 +1,6 @@
 import { callApi, answerOrNull } from '../api';
 import type { Mark } from '$lib/core/mark';
-import { textFromInstant, type Range } from '$lib/core/time';
+import { overlap, textFromInstant, type Instant, type Range } from '$lib/core/time';
 
 /** The marks of what a page shows. */
 export class MarksData {
@@ -31,5 +31,11 @@ export class MarksData {
     const asking = (this.#asking = new AbortController());
     const reply = await callApi<{ marks: Mark[] }>('GET', '/marks', { query, signal: asking.signal });
     this.marks = answerOrNull(reply)?.marks ?? this.marks; // not reached: the helm says so
+  }
+
+  /** The marks that lie in a range, that of its very end included. */
+  within({ from, to }: Range): Mark[] {
+    const upTo = { from, to: (to + 1) as Instant };
+    return this.marks.filter((mark) => overlap(upTo, { from: mark.from, to: mark.to ?? ((mark.from + 1) as Instant) }));
   }
 }

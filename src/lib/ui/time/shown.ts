@@ -70,3 +70,19 @@ export function withRange(path: string): string {
   }
   return kept.size === 0 ? path : `${path}${path.includes('?') ? '&' : '?'}${kept.toString()}`;
 }
+
+/**
+ * An address that keeps the range and what is picked on a board, as links to other boards do; what it says itself goes before.
+ *
+ * @param search of the page
+ * @example keepingPicks('/boards/3#top', new URLSearchParams('range=PT3H&pick.region=perla-1')) // '/boards/3?range=PT3H&pick.region=perla-1#top'
+ */
+export function keepingPicks(path: string, search: URLSearchParams): string {
+  const [to = '', hash] = path.split('#');
+  const [place = '', own = ''] = to.split('?');
+  const said = new URLSearchParams(own);
+  const all = new URLSearchParams(own);
+  for (const [name, value] of search)
+    if ((isOfTime(name) || name.startsWith('pick.')) && !said.has(name)) all.append(name, value);
+  return `${place}${all.size === 0 ? '' : `?${all.toString()}`}${hash === undefined ? '' : `#${hash}`}`;
+}

@@ -86,9 +86,11 @@ function shownIn(table: Table, unit: string | undefined): Table {
       `Choose a unit that measures the same as ${table.unit}.`,
       { path: ['unit'] }
     );
-  const { scale } = converted;
+  const { scale, offset } = converted;
   const columns = table.columns.map((column) =>
-    scale === 1 ? column : { ...column, values: column.values.map((value) => orGap(value * scale)) }
+    scale === 1 && offset === 0
+      ? column
+      : { ...column, values: column.values.map((value) => orGap(value * scale + offset)) }
   );
   return { columns, unit, isRatio: false };
 }

@@ -76,8 +76,9 @@ function binary(node: Formula & { kind: 'binary' }, left: Value, right: Value, c
   if (unit.kind === 'refused') throw faultAt(node, context, `${capital(unit.why)}.`);
   const code = comparisons.has(operator) ? '1' : unit.code;
   const sum = comparisons.has(operator) || operator === '+' || operator === '-';
+  const offset = comparisons.has(operator) ? unit.offset : 0;
   const scaled = (one: number, other: number): number =>
-    orGap(sum ? of(one, unit.scale === 1 ? other : other * unit.scale) : of(one, other) * unit.scale);
+    orGap(sum ? of(one, unit.scale === 1 ? other + offset : other * unit.scale + offset) : of(one, other) * unit.scale);
   if (left.kind === 'number')
     return mapped(
       right as Table,
@@ -101,7 +102,7 @@ function unitOf(operator: Operator, left: Value, right: Value): DerivedUnit {
   if (operator === '*') return multiplyUnits(one ?? '1', other ?? '1');
   if (operator === '/') return divideUnits(one ?? '1', other ?? '1');
   if (one === null || one === undefined || other === null || other === undefined)
-    return { kind: 'unit', code: one ?? other ?? '1', scale: 1 };
+    return { kind: 'unit', code: one ?? other ?? '1', scale: 1, offset: 0 };
   return addUnits(one, other);
 }
 
@@ -117,7 +118,7 @@ function power(node: Formula & { kind: 'binary' }, left: Value, right: Value, co
   }
   const base = left as Table;
   const unit: DerivedUnit = isPlain(base.unit)
-    ? { kind: 'unit', code: base.unit === '%' ? '1' : base.unit, scale: 1 }
+    ? { kind: 'unit', code: base.unit === '%' ? '1' : base.unit, scale: 1, offset: 0 }
     : raiseUnit(base.unit, right.value);
   if (unit.kind === 'refused') throw faultAt(node, context, `${capital(unit.why)}.`);
   return mapped(base, (values) => each(values, (value) => of(value, right.value)), unit.code);

@@ -81,11 +81,11 @@ export function workOutPick(
       path: ['rows', index, 'combine', 'statistic']
     });
   const unit = unitOfStatistic(pick.statistic, sources[0]?.unit ?? '1');
-  const scales = sources.map((source) => scaleTo(source, sources[0] as Source, pick.statistic, index));
+  const conversions = sources.map((source) => conversionTo(source, sources[0] as Source, pick.statistic, index));
   const alignedOf = (source: Source, at: number): Float64Array => {
     const values = readings.aligned(source, grid, pick.statistic);
-    const scale = scales[at] as number;
-    return scale === 1 ? values : values.map((value) => orGap(value * scale));
+    const { scale, offset } = conversions[at] as Conversion;
+    return scale === 1 && offset === 0 ? values : values.map((value) => orGap(value * scale + offset));
   };
   const { combine } = pick;
   if (!combine) {
@@ -99,7 +99,7 @@ export function workOutPick(
     return { columns, unit, isRatio: false };
   }
   const groups = groupsOf(sources, combine.by);
-  const pooling = pools(pick) && scales.every((scale) => scale === 1);
+  const pooling = pools(pick) && conversions.every(({ scale, offset }) => scale === 1 && offset === 0);
   const columns = groups.map(({ labels, members }): Column => {
     const values = pooling
       ? readings.pooled(
@@ -141,7 +141,12 @@ function groupsOf(sources: readonly Source[], by: readonly string[]): { labels: 
   return [...groups.values()];
 }
 
-function scaleTo(source: Source, first: Source, statistic: Statistic, index: number): number {
+type Conversion = { readonly scale: number; readonly offset: number };
+const asItIs: Conversion = { scale: 1, offset: 0 };
+/** Statistics of differences: these have no zero that could be another one. */
+const ofDifferences: ReadonlySet<Statistic> = new Set<Statistic>(['stddev', 'rate', 'increase']);
+
+function conversionTo(source: Source, first: Source, statistic: Statistic, index: number): Conversion {
   if (isOfGrowth(statistic) && source.kind === 'gauge')
     throw new Refusal(
       'signal-invalid',
@@ -149,7 +154,7 @@ function scaleTo(source: Source, first: Source, statistic: Statistic, index: num
       'Choose another statistic.',
       { path: ['rows', index, 'statistic'] }
     );
-  if (statistic === 'count' || source.unit === first.unit) return 1;
+  if (statistic === 'count' || source.unit === first.unit) return asItIs;
   const converted = conversion(source.unit, first.unit);
   if (converted.kind === 'refused')
     throw new Refusal(
@@ -158,5 +163,5 @@ function scaleTo(source: Source, first: Source, statistic: Statistic, index: num
       'Pick them in rows of their own.',
       { path: ['rows', index, 'metric'] }
     );
-  return converted.scale;
+  return ofDifferences.has(statistic) ? { ...converted, offset: 0 } : converted;
 }

@@ -42,15 +42,20 @@ export async function fitting(
         reason: refusals.otherUnit,
         why: `${name} is in ${as.unit} here, and ${unit} does not measure the same`
       };
-    return { kind: 'fits', series: scaled(one, as.unit, converted.scale) };
+    return { kind: 'fits', series: inUnit(one, as.unit, converted) };
   });
 }
 
-function scaled(series: ReceivedSeries, unit: string, scale: number): ReceivedSeries {
+function inUnit(
+  series: ReceivedSeries,
+  unit: string,
+  { scale, offset }: { readonly scale: number; readonly offset: number }
+): ReceivedSeries {
   const metric = { ...series.metric, unit };
-  if (scale === 1) return { ...series, metric };
+  if (scale === 1 && offset === 0) return { ...series, metric };
   const points = series.points.map(
-    ([at, sum, count, min, max]) => [at, sum * scale, count, min * scale, max * scale] as const
+    ([at, sum, count, min, max]) =>
+      [at, sum * scale + count * offset, count, min * scale + offset, max * scale + offset] as const
   );
   return { ...series, metric, points };
 }

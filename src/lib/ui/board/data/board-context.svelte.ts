@@ -123,7 +123,7 @@ export interface BoardContext {
 }
 
 const key = Symbol('board');
-export const provideScene = (boardContext: BoardContext): BoardContext => setContext(key, boardContext);
+export const provideBoardContext = (boardContext: BoardContext): BoardContext => setContext(key, boardContext);
 export const useBoardContext = (): BoardContext => getContext<BoardContext>(key);
 
 /** The words of a metric, or of the first one that a pattern asks for. */

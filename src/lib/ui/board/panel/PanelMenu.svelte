@@ -1,15 +1,16 @@
 <script lang="ts">
-  import { callApi, callForCsv, wordsOf } from '../../api';
   import Ellipsis from '@lucide/svelte/icons/ellipsis';
   import { page } from '$app/state';
   import { Popover } from '@skeletonlabs/skeleton-svelte';
   import { signalsOf, type Panel } from '$lib/core/board';
-  import { cannotGive, statisticName, statistics, type Statistic } from '$lib/core/series';
-  import { isPick, picksOf, steady } from '$lib/core/signal';
-  import { day, duration, textFromDuration, textFromInstant, times, type Range } from '$lib/core/time';
+  import { steady } from '$lib/core/signal';
+  import { duration, textFromDuration, type Range } from '$lib/core/time';
   import { useReader } from '../../time/reader';
   import type { PanelView } from '../data/panel-view.svelte';
-  import { metricOf, useBoardContext } from '../data/board-context.svelte';
+  import { useBoardContext } from '../data/board-context.svelte';
+  import { addToBoard, copyCsv, savePng } from './panel-actions';
+  import { isOverTime } from './panel-notes';
+  import PanelReading from './PanelReading.svelte';
 
   interface Props {
     panel: Panel;
@@ -21,81 +22,44 @@
   let { panel, view, range, node }: Props = $props();
   const boardContext = useBoardContext();
   const { mayEdit, zone } = useReader();
-  let said = $state('');
+  let done = $state('');
   let problem = $state('');
   let isOpen = $state(false);
   /** What is shown now goes to the bench, into an alarm and into the CSV. */
   const signal = $derived(signalsOf(boardContext.asShown(panel, view))[0]);
   const answer = $derived(view.data(panel.picture === 'snapshot' ? 'column 0' : 'main').answer);
   const watched = $derived(signal && steady(signal, textFromDuration(duration(answer?.step ?? 60_000))));
-  const isOverTime = $derived(['lines', 'areas', 'stacked', 'bars'].includes(panel.picture));
-  const comparisons = [
-    ['nothing', null],
-    ['1 day earlier', day],
-    ['1 week earlier', times(7, day)]
-  ] as const;
-  /** Statistics that every pick of the signal can give. */
-  const possible = $derived(
-    signal
-      ? statistics.filter((statistic) =>
-          picksOf(signal).every(({ metric }) => {
-            const known = metricOf(boardContext.metrics, metric);
-            return known === undefined || cannotGive(statistic, known.shape, known.kind) === null;
-          })
-        )
-      : []
-  );
-  const own = $derived(signalsOf(panel)[0]?.rows.find(isPick)?.statistic ?? 'avg');
-
-  async function tried(what: string, work: () => Promise<void>): Promise<void> {
-    said = problem = '';
-    try {
-      await work();
-      said = what;
-    } catch (error) {
-      if (!(error instanceof Error)) throw error;
-      problem = `It could not be done: ${error.message}`;
-    }
-  }
-
-  const copyCsv = () =>
-    tried('Copied as CSV.', async () => {
-      const reply = await callForCsv('/query', {
-        signal,
-        from: textFromInstant(range.from),
-        to: textFromInstant(range.to),
-        zone,
-        ...(isOverTime && answer ? { cells: answer.count } : {})
-      });
-      if (reply.kind === 'refused') throw new Error(wordsOf(reply.problem));
-      if (reply.kind === 'answered') await navigator.clipboard.writeText(reply.answer);
-    });
-
-  const savePng = () =>
-    tried('Saved as PNG.', async () => {
-      isOpen = false;
-      const { toPng } = await import('html-to-image');
-      const url = await toPng(node(), {
-        pixelRatio: 2,
-        filter: (part) => !(part instanceof HTMLElement && part.dataset['chrome'] !== undefined)
-      });
-      const link = document.createElement('a');
-      link.href = url;
-      link.download = `${panel.title.replace(/[^\p{L}\p{N} _-]/gu, '').trim() || 'panel'}.png`;
-      link.click();
-    });
-
+  const signalText = $derived(encodeURIComponent(JSON.stringify(signal)));
   /** Boards that the person may edit. */
   const editable = $derived(
     ((page.data as { boards?: readonly { id: number; title: string; may: string }[] }).boards ?? []).filter(
       ({ id, may }) => may === 'edit' && page.url.pathname !== `/boards/${id}`
     )
   );
-  const addTo = (board: number) =>
-    tried(`Added to ${editable.find(({ id }) => id === board)?.title ?? 'the board'}.`, async () => {
-      const reply = await callApi('POST', `/boards/${board}/panels`, { body: { panel } });
-      if (reply.kind === 'refused') throw new Error(wordsOf(reply.problem));
+
+  async function attempt(words: string, work: () => Promise<void>): Promise<void> {
+    done = problem = '';
+    try {
+      await work();
+      done = words;
+    } catch (error) {
+      if (!(error instanceof Error)) throw error;
+      problem = `It could not be done: ${error.message}`;
+    }
+  }
+  const copy = () =>
+    attempt('Copied as CSV.', async () => {
+      if (signal) await copyCsv(signal, range, zone, isOverTime(panel) ? answer?.count : undefined);
     });
+  const save = () =>
+    attempt('Saved as PNG.', () => {
+      isOpen = false;
+      return savePng(node(), panel.title);
+    });
+  const addTo = (board: number) =>
+    attempt(`Added to ${editable.find(({ id }) => id === board)?.title ?? 'the board'}.`, () =>
+      addToBoard(board, panel)
+    );
 
   function unlink(): void {
     view.unlinked = !view.unlinked;
@@ -108,7 +72,7 @@
 <span data-chrome>
   <Popover
     open={isOpen}
-    onOpenChange={(details: { open: boolean }) => ((isOpen = details.open), (said = problem = ''))}
+    onOpenChange={(details: { open: boolean }) => ((isOpen = details.open), (done = problem = ''))}
     positioning={{ placement: 'bottom-end' }}
   >
     <Popover.Trigger class="align-middle" aria-label="More of {panel.title}"><Ellipsis size={15} /></Popover.Trigger>
@@ -116,9 +80,7 @@
       <Popover.Content class="panel w-[240px] p-1! text-[13px] shadow-none">
         {#if isOpen}
           {#if signal && boardContext.who === 'people'}
-            <a class={item} href={boardContext.href(`/bench?signal=${encodeURIComponent(JSON.stringify(signal))}`)}
-              >Open on the bench</a
-            >
+            <a class={item} href={boardContext.href(`/bench?signal=${signalText}`)}>Open on the bench</a>
             {#if mayEdit && watched}
               <a
                 class={item}
@@ -134,50 +96,14 @@
                 >{view.asTable ? 'Show as a picture' : 'Show as a table'}</button
               >
             {/if}
-            {#if boardContext.who === 'people'}<button class={item} onclick={copyCsv}>Copy as CSV</button>{/if}
+            {#if boardContext.who === 'people'}<button class={item} onclick={copy}>Copy as CSV</button>{/if}
           {/if}
-          <button class={item} onclick={savePng}>Save as PNG</button>
+          <button class={item} onclick={save}>Save as PNG</button>
           {#if signal}
             <button class={item} onclick={unlink}
               >{view.unlinked ? 'Link to the board’s range' : 'Unlink from the board’s range'}</button
             >
-            {#if isOverTime || panel.picture === 'number'}
-              <label class="flex items-center gap-2 px-2 py-1"
-                >Compare with
-                <select
-                  class="field ml-auto w-auto! py-0! text-[13px]!"
-                  value={view.earlier === undefined ? 'own' : String(view.earlier ?? 'null')}
-                  onchange={(event) => {
-                    const { value } = event.currentTarget;
-                    view.earlier = value === 'own' ? undefined : value === 'null' ? null : duration(Number(value));
-                  }}
-                >
-                  {#if 'earlier' in panel && panel.earlier}<option value="own">as set in the panel</option
-                    >{:else}<option value="own">nothing</option>{/if}
-                  {#each comparisons as [name, length] (name)}
-                    {#if length !== null || ('earlier' in panel && panel.earlier)}
-                      <option value={String(length)}>{name}</option>
-                    {/if}
-                  {/each}
-                </select></label
-              >
-            {/if}
-            {#if picksOf(signal).length === 1 && panel.picture !== 'snapshot'}
-              <label class="flex items-center gap-2 px-2 py-1"
-                >Statistic
-                <select
-                  class="field ml-auto w-auto! py-0! text-[13px]!"
-                  value={view.statistic ?? own}
-                  onchange={(event) => {
-                    const chosen = event.currentTarget.value as Statistic;
-                    view.statistic = chosen === own ? undefined : chosen;
-                  }}
-                >
-                  {#each possible as statistic (statistic)}<option value={statistic}>{statisticName(statistic)}</option
-                    >{/each}
-                </select></label
-              >
-            {/if}
+            <PanelReading {panel} {view} {signal} />
           {/if}
           {#if editable.length > 0}
             <label class="flex items-center gap-2 px-2 py-1"
@@ -196,7 +122,7 @@
               </select></label
             >
           {/if}
-          {#if said}<p class="text-quiet px-2 py-1 text-[12px]" role="status">{said}</p>{/if}
+          {#if done}<p class="text-quiet px-2 py-1 text-[12px]" role="status">{done}</p>{/if}
           {#if problem}<p class="fault px-2 py-1 text-[12px]" role="alert">{problem}</p>{/if}
         {/if}
       </Popover.Content>

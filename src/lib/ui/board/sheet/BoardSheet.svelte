@@ -1,49 +1,31 @@
 <script lang="ts">
-  import { untrack, type Snippet } from 'svelte';
+  import type { Snippet } from 'svelte';
   import { page } from '$app/state';
   import {
     bySection,
     choicesFrom,
-    mapSignals,
-    pickedSignal,
-    readAs,
-    signalsOf,
     withChoice,
     type Board,
     type Choices,
+    type GridArea,
     type Panel,
-    type Picker,
-    type GridArea
+    type Picker
   } from '$lib/core/board';
-  import { picksOf, signalSchema } from '$lib/core/signal';
-  import {
-    exactMoment,
-    overlap,
-    resolveRange,
-    saysRange,
-    shownRangeFrom,
-    spokenDuration,
-    usualOf,
-    type Instant,
-    type ShownRange
-  } from '$lib/core/time';
+  import { signalSchema } from '$lib/core/signal';
+  import { exactMoment, resolveRange, shownRangeFrom, usualOf } from '$lib/core/time';
   import type { MarkFlag } from '../../chart/picture';
-  import PutMark from '../../mark/PutMark.svelte';
   import { MarksData } from '../../mark/marks-data.svelte';
   import { provideHover } from '../../chart/hover.svelte';
   import { useLive } from '../../live/live.svelte';
   import { useReader } from '../../time/reader';
   import { setParameters, showSearch } from '../../address';
-  import { isOfTime, lengthSaid, rangeWords, refreshOf } from '../../time/shown';
-  import { BoardData, type PanelQuery } from '../data/panel-data.svelte';
+  import { keepingPicks, lengthSaid, rangeWords, refreshOf } from '../../time/shown';
   import PanelFrame from '../panel/PanelFrame.svelte';
-  import type { PanelView, PanelViews } from '../data/panel-view.svelte';
-  import PickerBar from '../pickers/PickerBar.svelte';
-  import { queriesOfPanel } from '../data/panel-queries';
+  import { BoardReading } from '../data/board-reading.svelte';
+  import type { PanelViews } from '../data/panel-view.svelte';
   import ReadGrid from './ReadGrid.svelte';
-  import { Rereading } from '../data/rereading';
-  import { later } from '../edit/later';
-  import { arrivalOf, labelsOf, provideScene, type BoardThings, type BoardContext } from '../data/board-context.svelte';
+  import SheetHead from './SheetHead.svelte';
+  import { provideBoardContext, type BoardThings, type BoardContext } from '../data/board-context.svelte';
 
   interface Props {
     board: Board;
@@ -85,22 +67,13 @@
   const live = useLive();
   const reader = useReader();
   provideHover();
-  // svelte-ignore state_referenced_locally (a link is a page of its own)
-  const together = new BoardData(link?.token ?? null);
   const shown = $derived(shownRangeFrom(page.url.searchParams, usualOf(board.range)));
   const choices = $derived(link?.choices ?? choicesFrom(page.url.searchParams, board.pickers));
   const large = $derived(page.url.searchParams.get('panel'));
   const zone = $derived(board.zone ?? reader.zone);
   const range = $derived(resolveRange(shown, live.now));
-  /** A mark of this very moment is shown, too. */
-  const upToNow = $derived({ from: range.from, to: (range.to + 1) as Instant });
   const marksData = new MarksData();
-  const marksShown = $derived(
-    marksData.marks.filter(({ from, to }) => overlap(upToNow, { from, to: (to ?? from + 1) as Instant }) !== null)
-  );
-  const flags = $derived(
-    marksShown.map(({ from, to, text, source }): MarkFlag => ({ from, to, text, isEvent: source === 'provider' }))
-  );
+  const marks = $derived(marksData.within(range));
   /** Services whose marks and events are shown here: those of its metrics. */
   const services = $derived(
     [
@@ -122,11 +95,8 @@
   const folded = $derived(
     new Set(board.sections.filter(({ id, folded: usual }) => usual !== turned.has(id)).map(({ id }) => id))
   );
-  const metricNames = $derived([
-    ...new Set(board.panels.flatMap(signalsOf).flatMap((signal) => picksOf(signal).map(({ metric }) => metric)))
-  ]);
   /** In reading order, so that what is seen first is there first. */
-  const asked = $derived(
+  const seen = $derived(
     bySection(board)
       .flatMap(({ panels }) => panels)
       .filter(
@@ -134,8 +104,18 @@
           (large === null || editing || id === large) && (editing || section === undefined || !folded.has(section))
       )
   );
+  // svelte-ignore state_referenced_locally (a link is a page of its own)
+  const reading = new BoardReading(link?.token ?? null, () => ({
+    ...{ views, metrics, choices, step, earlier, zone, shown },
+    pickers: board.pickers,
+    search: page.url.searchParams,
+    panels: seen,
+    get now() {
+      return live.now;
+    }
+  }));
 
-  provideScene({
+  provideBoardContext({
     get metrics() {
       return metrics;
     },
@@ -149,10 +129,10 @@
       return choices;
     },
     get marks() {
-      return flags;
+      return marks.map(({ from, to, text, source }): MarkFlag => ({ from, to, text, isEvent: source === 'provider' }));
     },
     get allMarks() {
-      return marksShown;
+      return marks;
     },
     get earlier() {
       return earlier;
@@ -173,82 +153,24 @@
       if (resourceId > 0 && link === null && !onWall) void setParameters({ resource: String(resourceId) });
     },
     choose,
-    asShown,
-    href
+    asShown: reading.asShown,
+    href: (path) => keepingPicks(path, page.url.searchParams)
   });
 
   function choose(picker: Picker, values: readonly string[]): void {
     void showSearch(withChoice(page.url.searchParams, picker, values));
   }
 
-  /** Other pages keep the range, other boards also what is picked. */
-  function href(path: string): string {
-    const [to = '', hash] = path.split('#');
-    const [place = '', own = ''] = to.split('?');
-    const search = new URLSearchParams(own);
-    for (const [name, value] of page.url.searchParams)
-      if (isOfTime(name) || name.startsWith('pick.'))
-        if (!new URLSearchParams(own).has(name)) search.append(name, value);
-    const query = search.toString();
-    return `${place}${query === '' ? '' : `?${query}`}${hash === undefined ? '' : `#${hash}`}`;
-  }
-
-  /** What a panel shows while it is not unlinked: what somebody chose for all, else what it opens with. */
-  const usualOfPanel = ({ range: own }: Panel): ShownRange =>
-    own === undefined || saysRange(page.url.searchParams) ? shown : usualOf(own);
-  const spanOf = (panel: Panel, now: Instant) => resolveRange(views.of(panel.id).shown(usualOfPanel(panel)), now);
-
-  function asShown(panel: Panel, view: PanelView): Panel {
-    const labels = (metric: string) => labelsOf(metrics, metric);
-    return mapSignals(panel, (signal) =>
-      readAs(pickedSignal(signal, board.pickers, choices, panel.ignores ?? [], labels), {
-        step,
-        statistic: view.statistic
-      })
-    );
-  }
-
-  const rereading = new Rereading(() => ask(true), later);
-
-  /** Asks what is not known: of panels that changed, or with news, of all whose range moves with the clock. */
-  function ask(news: boolean): Promise<void> {
-    const now = untrack(() => live.now);
-    const queries = asked.flatMap((panel): PanelQuery[] => {
-      const view = views.of(panel.id);
-      const its = view.shown(usualOfPanel(panel));
-      const compared = view.earlier === undefined ? earlier : view.earlier;
-      const all = queriesOfPanel(asShown(panel, view), resolveRange(its, now), {
-        earlier: compared,
-        arrivalOf: (signal) => arrivalOf(metrics, signal)
-      });
-      return all.flatMap(({ name, column, ...query }) => {
-        const data = view.data(name);
-        const { signal, range: span, cells } = query;
-        const words = JSON.stringify([its, span.to - span.from, name === 'earlier' && compared, cells, signal, zone]);
-        if (data.asked === words && !(news && its.kind === 'live')) return [];
-        data.asked = words;
-        const of = {
-          panel: panel.id,
-          column,
-          step: signal.step,
-          ...(view.statistic ? { statistic: view.statistic } : {})
-        };
-        return [{ ...query, data, of }];
-      });
-    });
-    return queries.length > 0 ? together.ask(queries, zone).catch(reportError) : Promise.resolve();
-  }
-  $effect(() => rereading.wait(ask(false)));
-  $effect(() => () => together.stop());
+  $effect(() => reading.read());
 
   /** How often the board is read again: with every sample that arrives (0), or as somebody chose; null for never. */
   const every = $derived(link !== null ? link.every : refreshOf(page.url.searchParams.get('refresh') ?? board.refresh));
   const turn = $derived(every === null || every === 0 ? 0 : Math.floor(live.now / every));
   $effect(() => {
-    if (turn > 0) rereading.soon();
+    if (turn > 0) reading.soon();
   });
-  $effect(() => (every === 0 ? live.on(['samples'], () => rereading.soon()) : undefined));
-  $effect(() => () => rereading.stop());
+  $effect(() => (every === 0 ? live.on(['samples'], () => reading.soon()) : undefined));
+  $effect(() => () => reading.stop());
   const largePanel = $derived(editing ? undefined : board.panels.find(({ id }) => id === large));
 </script>
 
@@ -256,7 +178,7 @@
   <PanelFrame
     {panel}
     view={views.of(panel.id)}
-    range={spanOf(panel, live.now)}
+    range={reading.spanOf(panel)}
     isLarge={large === panel.id && !editing}
     onLarge={() => setParameters({ panel: large === panel.id ? null : panel.id })}
   />
@@ -267,28 +189,7 @@
   {exactMoment(live.now, zone)}.
 </p>
 <span id="panels" tabindex="-1"></span>
-<div class={['flex flex-wrap items-center gap-2', !onWall && 'mb-2.5']}>
-  {#if link === null && !onWall}
-    <PickerBar pickers={board.pickers} {choices} metrics={metricNames} onChoose={choose} />
-  {:else}
-    {#each board.pickers.filter(({ name }) => (choices[name] ?? []).length > 0) as { name, title } (name)}
-      <span class="text-[13px]"><span class="text-quiet">{title}</span> <b>{(choices[name] ?? []).join(', ')}</b></span>
-    {/each}
-  {/if}
-  {@render beside?.()}
-  {#if earlier !== undefined}
-    <span class="text-[13px]" role="status"
-      >Dotted: {spokenDuration(earlier)} earlier.
-      <button class="link" onclick={() => setParameters({ earlier: null })}>Compare no more</button></span
-    >
-  {/if}
-  {#if !editing && !onWall && board.panels.some((panel) => signalsOf(panel).length > 0)}
-    <label class="text-quiet ml-auto flex items-center gap-1.5 text-[13px] whitespace-nowrap">
-      <input type="checkbox" bind:checked={linked} />All panels move together
-    </label>
-    {#if reader.mayEdit}<PutMark board={id} {services} />{/if}
-  {/if}
-</div>
+<SheetHead {board} {id} {services} bind:linked {beside} />
 {#if editing}
   <!-- Who only reads does not load what arranges. -->
   {#await import('../edit/EditGrid.svelte') then { default: EditGrid }}
