@@ -5,6 +5,7 @@ import { stepOf } from '../src/lib/core/signal';
 import { after, day, range, times, type Instant } from '../src/lib/core/time';
 import { insertAlarm, wantHistory } from '../src/lib/server/alarms/alarms';
 import { insertBoardWithin } from '../src/lib/server/boards/boards';
+import { makeFolder, moveBoard } from '../src/lib/server/boards/folders';
 import { setFavourite } from '../src/lib/server/boards/favourites';
 import { makeLink } from '../src/lib/server/boards/links';
 import { makeKey } from '../src/lib/server/intake/receive/keys';
@@ -114,7 +115,8 @@ async function seedWorkspace(within: Queryable): Promise<void> {
       createdBy: by
     });
   await registerDerived(within, derived, 'Nerea Olmo', now, Number(values.days));
-  for (const { owner, star = false, board } of boards) {
+  const folders = new Map<string, number>();
+  for (const { owner, star = false, folder, board } of boards) {
     const person = byName.get(owner);
     const made = await insertBoardWithin(
       within,
@@ -122,6 +124,11 @@ async function seedWorkspace(within: Queryable): Promise<void> {
       { id: person?.id ?? null, displayName: person?.displayName ?? owner },
       now
     );
+    if (folder !== undefined) {
+      const id = folders.get(folder) ?? (await makeFolder(within, folder, 'Nerea Olmo', now)).id;
+      folders.set(folder, id);
+      await moveBoard(within, made.id, id);
+    }
     const nerea = byName.get('nerea');
     if (star && nerea) await setFavourite(within, made.id, nerea.id, true);
     if (board.title === 'Night watch')

@@ -1,6 +1,13 @@
 // What the people of Corallo Lines have made over months: boards, saved signals, groups, a derived metric, marks, keys and alarms.
 import type { AlarmDefinition, Severity } from '../src/lib/core/alarm';
-import { pictured, withPanel, type Board, type SignalPicture } from '../src/lib/core/board';
+import {
+  pictured,
+  withPanel,
+  type Board,
+  type CellLimit,
+  type PanelContent,
+  type SignalPicture
+} from '../src/lib/core/board';
 import type { GroupDefinition } from '../src/lib/core/group';
 import type { NewMark } from '../src/lib/core/mark';
 import { plainSignal, type LabelCondition, type Signal } from '../src/lib/core/signal';
@@ -10,6 +17,10 @@ interface Shown {
   readonly title: string;
   readonly signal: Signal;
   readonly picture?: SignalPicture;
+  readonly about?: string;
+  readonly limits?: readonly CellLimit[];
+  /** Number tiles, one for each series. */
+  readonly each?: boolean;
 }
 
 type Statistic = Parameters<typeof plainSignal>[0]['statistic'];
@@ -49,22 +60,37 @@ const failedShare: Signal = {
   unit: '%'
 };
 
-function board(title: string, about: string, service: string | undefined, panels: readonly Shown[]): Board {
+function board(
+  title: string,
+  about: string,
+  service: string | undefined,
+  panels: readonly (Shown | PanelContent)[]
+): Board {
   const made = panels.reduce<Board['panels']>(
-    (all, { title: of_, signal, picture = 'lines' }, index) =>
-      withPanel(all, pictured(of_, signal, picture), `p${index + 1}`) ?? all,
+    (all, panel, index) =>
+      withPanel(all, 'signal' in panel ? contentOf(panel as Shown) : (panel as PanelContent), `p${index + 1}`) ?? all,
     []
   );
   return { title, about, ...(service && { service }), pickers: [], sections: [], panels: made };
 }
 
+function contentOf({ title, signal, picture = 'lines', about, limits, each }: Shown): PanelContent {
+  return {
+    ...pictured(title, signal, picture),
+    ...(about && { about }),
+    ...(limits && { limits: [...limits] }),
+    ...(each && { each })
+  } as PanelContent;
+}
+
 const tickets = only('resource', 'ticket-orders', 'fares', 'fares-replica');
 
 /** Boards, each with the name of its owner; those with a star are among Nerea's favourites. */
-export const boards: readonly { owner: string; star?: boolean; board: Board }[] = [
+export const boards: readonly { owner: string; star?: boolean; folder?: string; board: Board }[] = [
   {
     owner: 'nerea',
     star: true,
+    folder: 'Ticket sales',
     board: board(
       'Ticket sales, tonight',
       'Everything a ticket passes through, from the gate to the database.',
@@ -88,6 +114,7 @@ export const boards: readonly { owner: string; star?: boolean; board: Board }[] 
   {
     owner: 'nerea',
     star: true,
+    folder: 'Ticket sales',
     board: board(
       'Ticket databases',
       'Connections, statements and storage of the databases behind ticket sales.',
@@ -103,18 +130,33 @@ export const boards: readonly { owner: string; star?: boolean; board: Board }[] 
   {
     owner: 'ivo',
     star: true,
+    folder: 'On call',
     board: board('Night watch', 'The few numbers that matter at 03:00.', undefined, [
       {
         title: 'Busiest machines',
-        signal: { ...of('machine.processor.use'), limit: { keep: 5, by: 'max', order: 'highest', rest: 'leave out' } }
+        about: 'The five that had the highest peak in the range. Above 85 % for long: add a machine to the group.',
+        signal: { ...of('machine.processor.use'), limit: { keep: 5, by: 'max', order: 'highest', rest: 'leave out' } },
+        picture: 'ranks',
+        limits: [
+          { value: 85, severity: 'major' },
+          { value: 60, severity: 'warning' }
+        ]
       },
       {
         title: 'Fullest file systems',
+        about: 'Above 68 % somebody is mailed. Old logs under /var/log/gate can go.',
         signal: {
           ...of('machine.filesystem.use', 'last'),
-          limit: { keep: 5, by: 'last', order: 'highest', rest: 'leave out' }
-        }
+          limit: { keep: 6, by: 'last', order: 'highest', rest: 'leave out' }
+        },
+        picture: 'number',
+        each: true,
+        limits: [
+          { value: 68, severity: 'minor' },
+          { value: 90, severity: 'critical' }
+        ]
       },
+      { title: 'Resources of the last 48 hours', picture: 'resources', hours: 48, service: 'machines' },
       { title: 'Replication backlog', signal: of('replication.backlog', 'last') },
       { title: 'Pipeline errors', signal: of('pipeline.errors', 'sum'), picture: 'bars' }
     ])
@@ -137,6 +179,7 @@ export const boards: readonly { owner: string; star?: boolean; board: Board }[] 
   },
   {
     owner: 'kaja',
+    folder: 'On call',
     board: board('Dorsale stand-by', 'Whether we could move to Dorsale now.', 'replication', [
       { title: 'Backlog', signal: of('replication.backlog', 'last') },
       { title: 'Lag', signal: of('replication.lag', 'last') }

@@ -137,7 +137,16 @@ function workloadLines(
   const { namespace, role } = workload;
   const base = { namespace, workload: workload.name };
   if (name === 'workload') return [{ labels: { ...base, team: workload.team }, value: 1 }];
-  return Array.from({ length: workload.copies }, (_, i) => `${workload.name}-${i + 1}`).flatMap((copy) => {
+  return Array.from({ length: workload.copies }, (_, i) => `${workload.name}-${i + 1}`).flatMap((copy, i) =>
+    onNode(cluster.nodes[(i + workload.name.length) % cluster.nodes.length] ?? '', copyLines(copy))
+  );
+
+  /** Each copy runs on a node. */
+  function onNode(node: string, lines: readonly Line[]): Line[] {
+    return lines.map((one) => ({ ...one, labels: { ...one.labels, node } }));
+  }
+
+  function copyLines(copy: string): Line[] {
     const labels = { ...base, copy };
     const copyKey = seriesKey(world.seed, `${cluster.id}/${copy}`);
     const started = workload.name === 'seatmap' ? lastRestart(copyKey, at) : Math.floor(at / (12 * day)) * 12 * day;
@@ -181,7 +190,7 @@ function workloadLines(
       default:
         throw new RangeError(`linesOf: no family "${name}"`);
     }
-  });
+  }
 }
 
 function line(

@@ -39,7 +39,7 @@ describe('forms, while news arrive', () => {
     ['the name of an alarm', () => Promise.resolve('/alarms/1'), 'Name of the alarm', 'Processor nearly out'],
     ['a new alarm', () => Promise.resolve('/alarms/new'), 'Name of the alarm', 'Mine'],
     ['a channel', () => Promise.resolve('/channels'), 'Address', 'somebody@example.test'],
-    ['a key', () => Promise.resolve('/receive'), 'Name, as its samples are found under', 'quay-sensors'],
+    ['a key', () => Promise.resolve('/receive'), 'Name of the key and its account', 'quay-sensors'],
     ['a new account', () => Promise.resolve('/accounts/new'), 'Name in Bussola', 'corallo-test'],
     ['a plan', async () => `/accounts/${await idOf('corallo-prod')}?service=machines`, 'Names left out', 'test-*'],
     ['a group', () => Promise.resolve('/groups/new'), 'Name of the group', 'night shift'],

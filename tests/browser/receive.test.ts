@@ -59,7 +59,7 @@ describe('receiving from other programs', () => {
 
   it('a key is made on its page and shown once', async () => {
     await page.goto(`${app.origin}/receive`);
-    await page.getByLabel('Name, as its samples are found under').fill('gate-sensors');
+    await page.getByLabel('Name of the key and its account').fill('gate-sensors');
     await page.getByLabel('Most series').fill('80');
     await page.getByRole('button', { name: 'Make key' }).click();
     key = await page.getByTestId('made-key').innerText();

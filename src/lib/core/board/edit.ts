@@ -1,4 +1,5 @@
 import type { Signal } from '../signal';
+import type { Bound } from './limits';
 import { freePlace, settled, usualSize, withPanel } from './grid-area';
 import {
   mostPanels,
@@ -160,20 +161,22 @@ export function pictured(
 export function inPicture(panel: Panel, picture: SignalPicture, scale?: readonly [number, number]): Panel | null {
   const [signal] = signalsOf(panel);
   if (!signal) return null;
-  const { id, place, section, ignores, title } = panel;
+  const { id, place, section, ignores, title, about } = panel;
+  const limits = 'limits' in panel ? (panel.limits ?? []) : [];
+  const bounds = limits.filter((limit): limit is Bound => 'value' in limit);
   const least = usualSize(picture);
   return {
     ...pictured(title, signal, picture, scale),
     ...('axis' in panel && isOverTime(picture) ? { axis: panel.axis } : {}),
-    ...('limits' in panel && panel.limits && (isOverTime(picture) || picture === 'number')
-      ? { limits: panel.limits }
-      : {}),
+    ...(isOverTime(picture) && bounds.length > 0 ? { limits: bounds } : {}),
+    ...((picture === 'number' || picture === 'ranks' || picture === 'heat') && limits.length > 0 ? { limits } : {}),
     ...('legend' in panel && isOverTime(picture) ? { legend: panel.legend } : {}),
+    ...(about === undefined ? {} : { about }),
     id,
     place: { ...place, h: Math.max(place.h, Math.min(least.h, 3)) },
     ...(section === undefined ? {} : { section }),
     ...(ignores === undefined ? {} : { ignores })
-  };
+  } as Panel; // its limits are of the form that the picture has, which the compiler cannot see
 }
 
 const isOverTime = (picture: PictureKind): boolean => ['lines', 'areas', 'stacked', 'bars'].includes(picture);

@@ -22,7 +22,17 @@ export {
   type SignalPanel,
   type TimePanel
 } from './schema';
-export { reductions, type Axis, type Bound, type Legend, type Reduction, type SnapshotColumn } from './pictures';
+export {
+  dateForms,
+  reductions,
+  type Axis,
+  type DateForm,
+  type Legend,
+  type Reduction,
+  type SnapshotColumn
+} from './pictures';
+export { comparisons, limitWords, reached, reaches, type Bound, type CellLimit } from './limits';
+export { seenState, seenStates, type SeenState } from './seen';
 // Where panels go
 export { bySection, freeId, freePlace, settled, usualSize, withPanel } from './grid-area';
 // Changing one
@@ -45,7 +55,9 @@ export { suggestedPicture, whySuggested, type SuggestFacts } from './suggest';
 export {
   choicesFrom,
   followedBy,
+  duplicatePicker,
   freePickerName,
+  mostPickers,
   pickedSignal,
   readAs,
   withChoice,

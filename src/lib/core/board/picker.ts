@@ -134,6 +134,16 @@ export const followedBy = (
 const hasLabel = (metric: string, label: string, labelsOf: LabelsOf): boolean =>
   standardLabels.some((standard) => standard === label) || label.startsWith('tag.') || labelsOf(metric).includes(label);
 
+/** A second picker like one, after it; null when the board has as many as it may. @example duplicatePicker(pickers, 'region')?.[1].title // 'Region, copy' */
+export function duplicatePicker(pickers: readonly Picker[], name: string): Picker[] | null {
+  const index = pickers.findIndex((one) => one.name === name);
+  const picker = pickers[index];
+  if (!picker || pickers.length >= mostPickers) return null;
+  const taken = pickers.map((one) => one.name);
+  const copy = { ...picker, name: freePickerName(picker.name, taken), title: `${picker.title.slice(0, 53)}, copy` };
+  return [...pickers.slice(0, index + 1), copy, ...pickers.slice(index + 1)];
+}
+
 /** A name for a picker of a label that no other has. @example freePickerName('account', ['account']) // 'account-2' */
 export function freePickerName(label: string, taken: readonly string[]): string {
   const plain =

@@ -1,13 +1,11 @@
 import { z } from 'zod';
-import { severities } from '../alarm/severity';
 import { signalSchema } from '../signal';
 import { durationFromText } from '../time';
+import { boundSchema, cellLimitSchema, finite } from './limits';
 
 /** How a series becomes one figure: of the cells that are shown. */
 export const reductions = ['last', 'avg', 'max', 'min', 'sum'] as const;
 export type Reduction = (typeof reductions)[number];
-
-const finite = z.number().refine(Number.isFinite, { error: 'Give a number.' });
 
 /** Ends of an axis in the unit of the signal; each follows the data when it is not said. */
 export const axisSchema = z
@@ -21,14 +19,6 @@ export const axisSchema = z
     path: ['from']
   });
 export type Axis = z.infer<typeof axisSchema>;
-
-/** A labelled line at a value, as grave as a severity. */
-export const boundSchema = z.strictObject({
-  value: finite,
-  severity: z.enum(severities),
-  text: z.string().trim().max(60).optional()
-});
-export type Bound = z.infer<typeof boundSchema>;
 
 /** The table under a chart: rows shown unfolded (0 for no table), and in which order. */
 export const legendSchema = z.strictObject({
@@ -46,6 +36,8 @@ const earlier = z
 const signal = signalSchema;
 const reduce = z.enum(reductions).default('last');
 const service = z.string().min(1).max(60).optional();
+/** What marks a figure by a severity. */
+const cellLimits = z.array(cellLimitSchema).max(8).optional();
 
 /** What is drawn over time: one line, area or bar for each series. */
 const overTime = {
@@ -58,18 +50,20 @@ const overTime = {
 };
 
 /** One long bar for each series, by a figure of each. */
-const ranks = { picture: z.literal('ranks'), signal, reduce };
+const ranks = { picture: z.literal('ranks'), signal, reduce, limits: cellLimits };
 
 /** Parts of a whole. */
 const ring = { picture: z.literal('ring'), signal, reduce };
 
-/** One number, its course, and how it differs from earlier. */
+/** One number, its course, and how it differs from earlier; or a tile for each series. */
 const number = {
   picture: z.literal('number'),
   signal,
   reduce,
+  /** A tile for each series instead of the highest alone. */
+  each: z.boolean().optional(),
   earlier: earlier.optional(),
-  limits: z.array(boundSchema).max(8).optional()
+  limits: cellLimits
 };
 
 /** A bounded number on a scale of its own; limits lie on it, and `worse` says to which side it gets worse. */
@@ -85,12 +79,22 @@ const gauge = {
   worse: z.enum(['above', 'below']).default('above')
 };
 
-/** One column of a snapshot list. */
+/** How a moment is written: how long ago, its day, day and time, or exactly with its zone. */
+export const dateForms = ['ago', 'day', 'moment', 'exact'] as const;
+export type DateForm = (typeof dateForms)[number];
+
+/**
+ * One column of a snapshot list, in the unit and with the digits of its signal. A column of dates takes its numbers for instants: seconds since the epoch, or milliseconds where its unit is ms.
+ */
 export const snapshotColumnSchema = z.strictObject({
   title: z.string().trim().min(1, { error: 'Give the column a title.' }).max(60),
   signal,
   reduce,
-  show: z.enum(['number', 'shade', 'bar', 'course']).default('number')
+  show: z.enum(['number', 'shade', 'bar', 'course', 'date']).default('number'),
+  /** Numbers as they are, neither scaled nor with a unit. */
+  plain: z.boolean().optional(),
+  date: z.enum(dateForms).optional(),
+  limits: cellLimits
 });
 export type SnapshotColumn = z.infer<typeof snapshotColumnSchema>;
 
@@ -114,7 +118,7 @@ const table = {
 const status = { picture: z.literal('status'), of: z.enum(['services', 'groups']) };
 
 /** A row for each series, shaded cell by cell. */
-const heat = { picture: z.literal('heat'), signal };
+const heat = { picture: z.literal('heat'), signal, limits: cellLimits };
 
 /** How often values lie in which span. */
 const histogram = { picture: z.literal('histogram'), signal, bins: z.int().min(2).max(200).default(20) };
@@ -127,6 +131,9 @@ const incidents = { picture: z.literal('incidents'), service, open: z.boolean().
 
 /** Resources whose newest sample is older than it should be. */
 const silent = { picture: z.literal('silent'), service, minutes: z.int().min(1).max(44_640).default(15) };
+
+/** Resources that were seen within some hours: when first, when last, and how they are. */
+const resources = { picture: z.literal('resources'), service, hours: z.int().min(1).max(720).default(48) };
 
 const marks = { picture: z.literal('marks') };
 
@@ -146,6 +153,7 @@ export const pictureShapes = {
   alarms,
   incidents,
   silent,
+  resources,
   marks
 } as const;
 

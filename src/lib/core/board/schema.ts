@@ -41,6 +41,8 @@ export const refreshes = ['PT30S', 'PT1M', 'PT5M', 'off'] as const;
 const ofEvery = {
   id,
   title,
+  /** What it is about, for those who hover over its title and on paper. */
+  about: z.string().trim().max(1000).optional(),
   place: placeSchema,
   /** The section it lies in; above all sections by default. */
   section: id.optional(),
@@ -69,6 +71,7 @@ export const panelSchema = z.discriminatedUnion('picture', [
   z.strictObject({ ...ofEvery, ...alarms }),
   z.strictObject({ ...ofEvery, ...incidents }),
   z.strictObject({ ...ofEvery, ...pictureShapes.silent }),
+  z.strictObject({ ...ofEvery, ...pictureShapes.resources }),
   z.strictObject({ ...ofEvery, ...pictureShapes.marks })
 ]);
 export type Panel = z.infer<typeof panelSchema>;

@@ -1,3 +1,4 @@
+import { ratioUnit } from '../units';
 import type { ExposedSample, MetricFamily } from './exposition';
 
 /** What an exposed sample means as a metric of ours. */
@@ -11,14 +12,20 @@ const units: ReadonlyMap<string, string> = new Map([
   ['bytes', 'By'],
   ['seconds', 's'],
   ['milliseconds', 'ms'],
-  ['ratio', '1'],
+  ['ratio', ratioUnit],
   ['percent', '%'],
   ['meters', 'm'],
   ['grams', 'g'],
   ['volts', 'V'],
   ['amperes', 'A'],
   ['joules', 'J'],
-  ['celsius', 'Cel']
+  ['celsius', 'Cel'],
+  ['kelvin', 'K'],
+  ['hertz', 'Hz'],
+  ['watts', 'W'],
+  ['minutes', 'min'],
+  ['hours', 'h'],
+  ['days', 'd']
 ]);
 
 /** The UCUM unit of a family: what its `# UNIT` says, else the last word of its name. @example ucumOf({ name: 'x_bytes', unit: '' }) // 'By' */

@@ -52,7 +52,7 @@ describe('reading OpenMetrics text', () => {
       null,
       { metric: 'plain', kind: 'gauge', unit: '1' }
     ]);
-    expect(ucumOf({ name: 'x_ratio', unit: '' })).to.equal('1');
+    expect(ucumOf({ name: 'x_ratio', unit: '' })).to.equal('{ratio}');
   });
 
   it('names the line at fault and why, and reads the others', () => {

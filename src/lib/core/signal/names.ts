@@ -5,7 +5,7 @@ import { othersLabel } from './evaluate';
 const places = ['account', 'region', 'service', 'type', 'provider'];
 
 /**
- * A name for each series of a row: its resource, with the labels that tell it from the others of the same resource; else its labels. A series of everything has
+ * A name for each series of a row: its resource, with the labels that tell it from the others of the same resource and do not just repeat its name; else its labels. A series of everything has
  * the row's name.
  *
  * @example namesOfColumns('a', [{ resource: 'gate-api-1', account: 'x', class: '5xx' }, { resource: 'gate-api-1', account: 'x', class: '2xx' }])
@@ -34,7 +34,8 @@ export function namesOfColumns(row: string, all: readonly Labels[]): string[] {
  * @example subjectOf({ resource: 'booking-web', account: 'corallo-prod', class: '5xx' }, 'Errors') // 'booking-web 5xx'
  */
 export function subjectOf({ resource = '', ...labels }: Labels, otherwise: string): string {
-  const told = (names: readonly string[]) => names.map((name) => labels[name] ?? '').filter((value) => value !== '');
+  const told = (names: readonly string[]) =>
+    names.map((name) => labels[name] ?? '').filter((value) => value !== '' && value !== resource);
   const own = told(
     Object.keys(labels)
       .filter((name) => !places.includes(name))
@@ -48,7 +49,7 @@ export function subjectOf({ resource = '', ...labels }: Labels, otherwise: strin
 function nameOf(row: string, labels: Labels, tells: (label: string) => boolean): string {
   if (labels[othersLabel]) return labels[othersLabel];
   const { resource = '', ...others } = labels;
-  const rest = Object.entries(others);
+  const rest = Object.entries(others).filter(([, value]) => value !== resource || resource === '');
   const told = rest.filter(([name]) => tells(name)).map(([, value]) => value || 'none');
   if (resource !== '') return [resource, ...told].join(' ');
   const values = told.length > 0 ? told : rest.map(([, value]) => value).filter((value) => value !== '');

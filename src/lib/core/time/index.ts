@@ -31,7 +31,7 @@ export {
 } from './grid';
 export { daysOf, isZone } from './calendar';
 // As people write them
-export { exactMoment, peopleDuration, peopleMoment, spokenDuration } from './people';
+export { exactMoment, peopleAge, peopleDay, peopleDuration, peopleMoment, spokenDuration } from './people';
 // What a view shows
 export {
   fixedRange,

@@ -16,6 +16,18 @@ export function peopleMoment(at: Instant, now: Instant, zone: string): string {
   return local.toFormat(local.year === today.year ? 'd LLL HH:mm' : 'd LLL yyyy HH:mm');
 }
 
+/** How long ago a moment was, or how long until it comes. @example peopleAge(instant(0), instant(5_400_000)) // '1 h 30 min ago' */
+export const peopleAge = (at: Instant, now: Instant): string =>
+  at <= now
+    ? now - at < 1000
+      ? 'now'
+      : `${peopleDuration((now - at) as Duration)} ago`
+    : `in ${peopleDuration((at - now) as Duration)}`;
+
+/** The day of a moment, with its year. @example peopleDay(instant(1777881600000), 'UTC') // 'Mon 4 May 2026' */
+export const peopleDay = (at: Instant, zone: string): string =>
+  DateTime.fromMillis(at, { zone, locale: 'en' }).toFormat('ccc d LLL yyyy');
+
 /**
  * The exact instant in a zone, for hovering and copying.
  *

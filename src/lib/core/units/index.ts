@@ -1,5 +1,5 @@
 // Units and how they are shown
-export { unit, type Unit } from './unit';
+export { ratioUnit, unit, type Unit } from './unit';
 export { columnPlaces, digits, displayScale, fixed, limitText, quantity, quantityText, type Quantity } from './display';
 export { axisEnds } from './axis';
 export { alike, findUnits, isCode, rescaling, type FoundUnit } from './find';

@@ -8,8 +8,8 @@ import { measureOf, sameExponents, termOf } from './term';
 const reference = ucum.UcumLhcUtils.getInstance();
 
 describe('units of UCUM', () => {
-  /** The library has lost the stroke of 1/m, 1/in and 1/s, by which these are defined. */
-  const misread = ['[diop]', '[mesh_i]', 'Bd'];
+  /** The library has lost the stroke of 1/m, 1/in and 1/s, by which these are defined, and gives no numbers for degrees Réaumur. */
+  const misread = ['[diop]', '[mesh_i]', 'Bd', '[degRe]'];
   const codes = everyAtom
     .filter(({ measures, code }) => !measures.has(code) && !misread.includes(code))
     .map(({ code }) => code);
@@ -25,7 +25,7 @@ describe('units of UCUM', () => {
     fc.assert(
       fc.property(fc.constantFrom(...pairs), fc.integer({ min: -400, max: 4000 }), ([from, to], value) => {
         const theirs = reference.convertUnitTo(from, value, to);
-        // It cannot convert amounts of substance, whose weights it would have to know, nor degrees Réaumur.
+        // It cannot convert amounts of substance, whose weights it would have to know,
         if (theirs.status !== 'succeeded' || !Number.isFinite(theirs.toVal)) return;
         compared++;
         const ours = conversion(from, to);

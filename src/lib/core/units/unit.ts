@@ -18,6 +18,9 @@ export interface Unit {
   readonly bounds?: readonly [number, number];
 }
 
+/** The unit of shares of one whole, 0 to 1. They are shown in % unless a signal says otherwise. */
+export const ratioUnit = '{ratio}';
+
 const binary = (text: string): Scale[] =>
   ['Ti', 'Gi', 'Mi', 'Ki'].map((prefix, index) => ({ from: 1024 ** (4 - index), text: prefix + text }));
 const decimal = (text: string): Scale[] => [
@@ -30,6 +33,7 @@ const decimal = (text: string): Scale[] => [
 const known: readonly Unit[] = [
   { code: '%', text: '%', scales: [], bounds: [0, 100] },
   { code: '1', text: '', scales: decimal('') },
+  { code: ratioUnit, text: 'share', scales: [], bounds: [0, 1] },
   { code: 'By', text: 'B', scales: binary('B') },
   { code: 'By/s', text: 'B/s', scales: binary('B/s') },
   { code: 'bit/s', text: 'bit/s', scales: decimal('bit/s') },

@@ -5,6 +5,7 @@ import { idSchema } from '$lib/core/forms/id';
 import { Refusal } from '$lib/core/problem/problem';
 import { roles } from '$lib/core/people/rights';
 import { after, day, times } from '$lib/core/time';
+import { allFolders, folderNameSchema, makeFolder, moveBoard, removeFolder, renameFolder } from '../boards/folders';
 import { removeBoard, versionOfBoard, versionsOfBoard, type BoardSharing, type StoredBoard } from '../boards/boards';
 import { favouriteSchema, setFavourite } from '../boards/favourites';
 import { applyFile, fileSchema, mostFileBytes, planFile } from '../boards/files';
@@ -62,6 +63,8 @@ const plan = z.object({
   )
 });
 
+const folder = z.object({ id: z.int(), name: z.string() });
+
 export const boardOperations = [
   operation('GET', '/boards', {
     right: 'viewer',
@@ -83,6 +86,33 @@ export const boardOperations = [
     handle: async ({ server, reader }) => ({
       boards: (await summariesFor(server.db, reader)).map(({ board, may }) => ({ ...board, may }))
     })
+  }),
+  operation('GET', '/folders', {
+    right: 'viewer',
+    scope: 'read',
+    summary: 'Lists the folders that people made for boards.',
+    answer: z.object({ folders: z.array(folder) }),
+    handle: async ({ server }) => ({ folders: await allFolders(server.db) })
+  }),
+  operation('POST', '/folders', {
+    right: 'editor',
+    summary: 'Makes a folder for boards.',
+    body: folderNameSchema,
+    answer: folder,
+    status: 201,
+    handle: ({ server: { db, clock }, body: { name }, author }) => makeFolder(db, name, author.displayName, clock.now())
+  }),
+  operation('PUT', '/folders/{id}', {
+    right: 'editor',
+    summary: 'Renames a folder.',
+    body: folderNameSchema,
+    answer: folder,
+    handle: ({ server: { db }, params: { id }, body: { name } }) => renameFolder(db, id, name)
+  }),
+  operation('DELETE', '/folders/{id}', {
+    right: 'editor',
+    summary: 'Removes a folder. Its boards stay, in the folder of their service.',
+    handle: ({ server: { db }, params: { id } }) => removeFolder(db, id)
   }),
   operation('POST', '/boards', {
     right: 'editor',
@@ -127,6 +157,12 @@ export const boardOperations = [
       const { id } = await boardFor(call, 'edit');
       return { ...(await saveBoard(call.server, id, call.body, call.author)) };
     }
+  }),
+  operation('PUT', '/boards/{id}/folder', {
+    right: 'viewer',
+    summary: 'Moves a board into a folder, or out of any.',
+    body: z.strictObject({ folder: idSchema.nullable() }),
+    handle: async (call) => moveBoard(call.server.db, (await boardFor(call, 'edit')).id, call.body.folder)
   }),
   operation('DELETE', '/boards/{id}', {
     right: 'viewer',

@@ -3,6 +3,7 @@ import { catalogueStates } from '$lib/core/catalogue';
 import { planSchema } from '$lib/core/intake';
 import { Refusal } from '$lib/core/problem/problem';
 import { after, day } from '$lib/core/time';
+import { isCode } from '$lib/core/units';
 import { usesOfMetric } from '../boards/signal-uses';
 import { coverageOf } from '../intake/plan/coverage';
 import { removeAccount } from '../intake/pull/remove-account';
@@ -10,6 +11,7 @@ import { accountRows } from '../intake/pull/account-view';
 import { admitted } from '../intake/receive/admit';
 import { storeReceived } from '../intake/receive/receive';
 import { accountById } from '../inventory/accounts';
+import { correctUnit } from '../inventory/metrics';
 import { exemplarsOf } from '../inventory/exemplars';
 import { allResources, resourceById } from '../inventory/resources';
 import { removalsDue } from '../store/retention';
@@ -93,7 +95,7 @@ export const inventoryOperations = [
   }),
   operation('DELETE', '/accounts/{id}', {
     right: 'administrator',
-    summary: 'Removes an account. Its history is kept for as long as its plans say, or erased.',
+    summary: 'Removes an account. Its history stays for as long as its plans say, or is erased.',
     query: z.strictObject({ history: z.enum(['keep', 'erase']) }),
     handle: ({ server, params: { id }, query: { history }, author }) =>
       removeAccount(server, id, { erase: history === 'erase', by: author.displayName })
@@ -185,6 +187,27 @@ export const inventoryOperations = [
       const entry = (await catalogue.search()).entries.find((one) => one.name === name);
       if (!entry) throw new Refusal('not-found', `There is no metric named ${name}.`, 'Look for it in the catalogue.');
       return { ...entry, uses: await usesOfMetric(db, entry.name) };
+    }
+  }),
+  operation('PUT', '/metrics/{name}/unit', {
+    right: 'editor',
+    summary: 'Corrects the unit of a metric that programs send. Its numbers stay as they are.',
+    params: z.strictObject({ name: z.string().min(1).max(300) }),
+    body: z.strictObject({
+      unit: z
+        .string()
+        .max(63)
+        .refine((code) => code === '1' || isCode(code), { error: 'Give a UCUM code, such as Cel, %, By or {ticket}.' })
+    }),
+    handle: async ({ server: { db, changes }, params: { name }, body: { unit } }) => {
+      if ((await correctUnit(db, name, unit)) === 0)
+        throw new Refusal(
+          'not-found',
+          `No program sends a metric named ${name}.`,
+          'The unit of what a provider reports is given by the provider; choose another one to show it in.'
+        );
+      changes.tell('account', { accountId: 0 });
+      changes.tell('definition', { alarmId: null });
     }
   }),
   operation('POST', '/receive/{format}', {

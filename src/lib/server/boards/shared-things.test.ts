@@ -75,7 +75,11 @@ const all: AllThings = {
     { id: 1, name: 'first web', rule: { match: 'all', conditions: [{ label: 'resource', is: ['web-1'] }] } },
     { id: 2, name: 'fares alone', rule: { match: 'all', conditions: [{ label: 'resource', is: ['fares'] }] } }
   ],
-  reporting: [silent(1, 'web-1', 20), silent(2, 'web-2', 60), silent(4, 'web-4', 5)]
+  reporting: [silent(1, 'web-1', 20), silent(2, 'web-2', 60), silent(4, 'web-4', 5)],
+  seen: ['web-1', 'web-2'].map((name, index) => ({
+    ...{ id: index + 1, name, account: 'corallo-prod', service: 'machines', type: 'machine' },
+    ...{ firstSeenAt: now, lastSeenAt: now, state: 'new' as const }
+  }))
 };
 
 const told = (panels: readonly object[], choices: Choices = {}) => {
@@ -92,8 +96,18 @@ const onlyWeb2: Choices = { machine: ['web-2'] };
 
 describe('what somebody with a link is told besides numbers', () => {
   it('is nothing that no panel lists', () => {
-    const nothing = { alarms: [], incidents: [], services: [], groups: [], reporting: [] };
+    const nothing = { alarms: [], incidents: [], services: [], groups: [], reporting: [], seen: [] };
     expect(told([{ picture: 'text', text: 'Hello' }])).to.deep.equal(nothing);
+  });
+
+  it('lists resources where a panel does, of its service and of what was picked', () => {
+    const seen = (service: string, choices: Choices = {}) =>
+      told([{ picture: 'resources', hours: 48, service }], choices).seen.map(({ name }) => name);
+    expect([seen('machines'), seen('queues'), seen('machines', onlyWeb2)]).to.deep.equal([
+      ['web-1', 'web-2'],
+      [],
+      ['web-2']
+    ]);
   });
 
   it('is the limit of an alarm where its metric is drawn, but not who it is, and of no other', () => {

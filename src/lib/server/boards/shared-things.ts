@@ -1,5 +1,13 @@
 import { graver, type Severity, type State } from '$lib/core/alarm';
-import { signalsOf, type Board, type Choices, type Panel, type PanelOf, type PictureKind } from '$lib/core/board';
+import {
+  signalsOf,
+  type Board,
+  type Choices,
+  type Panel,
+  type PanelOf,
+  type PictureKind,
+  type SeenState
+} from '$lib/core/board';
 import { belonging, type GroupRule } from '$lib/core/group';
 import {
   asksFor,
@@ -41,6 +49,16 @@ export interface AllThings {
   }[];
   readonly resources: readonly Resource[];
   readonly groups: readonly { readonly id: number; readonly name: string; readonly rule: GroupRule }[];
+  readonly seen: readonly {
+    readonly id: number;
+    readonly name: string;
+    readonly account: string;
+    readonly service: string;
+    readonly type: string;
+    readonly firstSeenAt: Instant;
+    readonly lastSeenAt: Instant;
+    readonly state: SeenState;
+  }[];
   readonly reporting: readonly {
     readonly id: number;
     readonly name: string;
@@ -134,6 +152,11 @@ export function sharedThings(board: Board, choices: Choices, all: AllThings) {
           return own.length > 0 || !isNarrowed ? [{ id, name, resources: own.length, worst: worstOn(own) }] : [];
         })
       : [],
+    seen: all.seen.filter(({ account, name, service }) =>
+      panelsOf('resources').some(
+        ({ panel, shows }) => isOfService(panel, service) && showsResource(shows, account, name)
+      )
+    ),
     reporting: all.reporting.filter(({ account, name, service, dueBy }) =>
       panelsOf('silent').some(
         ({ panel, shows }) =>

@@ -1,9 +1,9 @@
 import { graver, type Severity } from '$lib/core/alarm';
-import { dueBy, signalsOf, type Board, type Reports } from '$lib/core/board';
+import { dueBy, seenState, signalsOf, type Board, type Reports } from '$lib/core/board';
 import { belonging } from '$lib/core/group';
 import { planEvery, usualPlan } from '$lib/core/intake';
 import { asksFor, picksOf, plainPick, resourceKey } from '$lib/core/signal';
-import type { Instant } from '$lib/core/time';
+import { before, hour, times, type Clock, type Instant } from '$lib/core/time';
 import { allAlarms, countStates } from '../alarms/alarms';
 import { allGroups } from '../query/groups/groups';
 import { groupLabelsOf } from '../query/groups/members';
@@ -12,7 +12,7 @@ import { labelNames } from '../inventory/labels';
 import { allPlans } from '../intake/plan/plans';
 import { lateEvery } from '../intake/pull/pull';
 import { promptWithin } from '../intake/pull/requested';
-import { allResources } from '../inventory/resources';
+import { allResources, resourcesSeenSince, type Resource } from '../inventory/resources';
 import { seriesOfResources } from '../inventory/series';
 import type { Database } from '../db/pool';
 import type { StoreClient } from '../store/open-store';
@@ -21,6 +21,7 @@ import type { StoreClient } from '../store/open-store';
 interface ShownContext {
   readonly db: Database;
   readonly store: StoreClient;
+  readonly clock: Clock;
 }
 
 /**
@@ -29,19 +30,21 @@ interface ShownContext {
  *
  * @param open incidents that are open
  */
-export async function shownWith({ db, store }: ShownContext, board: Board, open: readonly OpenOn[]) {
+export async function shownWith({ db, store, clock }: ShownContext, board: Board, open: readonly OpenOn[]) {
   const [metrics, alarms] = await Promise.all([allMetrics(db), allAlarms(db)]);
   const picks = board.panels.flatMap(signalsOf).flatMap(picksOf);
   const used = metrics.filter(({ name }) => picks.some(({ metric }) => asksFor(metric, name)));
   const shows = (picture: string) => board.panels.some((panel) => panel.picture === picture);
-  const [labels, counts, groups, reporting] = await Promise.all([
+  const hours = Math.max(0, ...board.panels.map((panel) => (panel.picture === 'resources' ? panel.hours : 0)));
+  const [labels, counts, groups, reporting, seen] = await Promise.all([
     labelNames(
       db,
       used.map(({ name }) => name)
     ),
     shows('alarms') ? countStates(db) : [],
     shows('status') ? groupsWith(db, open) : [],
-    shows('silent') ? reportingResources({ db, store }) : []
+    shows('silent') ? allResources(db).then((all) => reportingResources({ db, store }, all)) : [],
+    hours > 0 ? seenResources({ db, store, clock }, hours) : []
   ]);
   const serviceOf = new Map(metrics.map(({ name, service }) => [name, service]));
   return {
@@ -59,7 +62,8 @@ export async function shownWith({ db, store }: ShownContext, board: Board, open:
       )
     })),
     groups,
-    reporting
+    reporting,
+    seen
   };
 }
 const withLabels = (metric: Metric, labels: ReadonlyMap<string, readonly string[]>) => ({
@@ -91,9 +95,30 @@ async function groupsWith(db: Database, open: readonly OpenOn[]) {
   });
 }
 
-/** Every resource that is there, with the start of its newest sample and when the next should have been there. */
-async function reportingResources({ db, store }: ShownContext) {
-  const [resources, series, plans] = await Promise.all([allResources(db), seriesOfResources(db), allPlans(db)]);
+/** Resources seen in the last hours, with how each stands. */
+async function seenResources({ db, store, clock }: ShownContext, hours: number) {
+  const now = clock.now();
+  const resources = await resourcesSeenSince(db, before(now, times(hours, hour)));
+  const reports = await reportingResources(
+    { db, store },
+    resources.filter(({ endedAt }) => endedAt === null)
+  );
+  const dueById = new Map(reports.map(({ id, dueBy }) => [id, dueBy]));
+  return resources.map(({ id, name, account, service, type, firstSeenAt, lastSeenAt, endedAt }) => ({
+    id,
+    name,
+    account,
+    service,
+    type,
+    firstSeenAt,
+    lastSeenAt,
+    state: seenState({ firstSeenAt, endedAt, dueBy: dueById.get(id) ?? null }, now)
+  }));
+}
+
+/** Resources with the start of their newest sample and when the next should have been there. */
+async function reportingResources({ db, store }: Pick<ShownContext, 'db' | 'store'>, resources: readonly Resource[]) {
+  const [series, plans] = await Promise.all([seriesOfResources(db), allPlans(db)]);
   const newest = await store.samples.newest(series.map(({ id }) => id));
   const everyOf = new Map(
     plans.map(({ accountId, service, plan }) => [`${accountId} ${service}`, planEvery(plan)] as const)

@@ -62,7 +62,7 @@ describe('who may use what', () => {
       '/sign-out'
     ]);
     const ofViewers = operations.filter(({ right, method }) => right === 'viewer' && method !== 'GET').map(nameOf);
-    expect(ofViewers.filter((name) => name.includes('/boards/{id}'))).to.have.length(9); // each asks the board: see boards/permit.ts
+    expect(ofViewers.filter((name) => name.includes('/boards/{id}'))).to.have.length(10); // each asks the board: see boards/permit.ts
     expect(ofViewers.filter((name) => !name.includes('/boards/{id}')).sort()).to.deep.equal([
       'POST /accounts/{id}/estimate',
       'POST /groups/match',

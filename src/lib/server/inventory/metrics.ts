@@ -40,7 +40,8 @@ export async function saveMetrics(
      select $1, $14::integer, * from unnest($2::text[], $3::text[], $4::text[], $5::text[], $6::text[], $7::text[], $8::text[], $9::text[], $10::boolean[], $11::text[],
        $12::integer[], $13::integer[])
      on conflict (provider, account_id, name) do update
-     set title = excluded.title, description = excluded.description, unit = excluded.unit, kind = excluded.kind, shape = excluded.shape,
+     set title = excluded.title, description = excluded.description,
+       unit = case when metrics.sent_unit is null then excluded.unit else metrics.unit end, kind = excluded.kind, shape = excluded.shape,
        resource_type = excluded.resource_type, service = excluded.service, recommended = excluded.recommended, level = excluded.level,
        sampling_ms = excluded.sampling_ms, delay_ms = excluded.delay_ms`,
     [
@@ -60,6 +61,22 @@ export async function saveMetrics(
       accountId
     ]
   );
+}
+
+/**
+ * Corrects the unit of a metric that programs send: its numbers stay as they are, and what is sent from now on is taken as before.
+ *
+ * @returns how many keys send it; 0 when none does
+ */
+export async function correctUnit(db: Queryable, name: string, unit: string): Promise<number> {
+  const rows = await db.rows(
+    `update metrics
+     set sent_unit = coalesce(sent_unit, unit), unit = $2
+     where name = $1 and provider = 'pushed'
+     returning name`,
+    [name, unit]
+  );
+  return rows.length;
 }
 
 /** The names of all metrics. */
@@ -92,7 +109,7 @@ export interface DescribedUnit {
 /** How some metrics are described by providers and by the key of an account. */
 export const describedFor = (db: Queryable, accountId: number, names: readonly string[]): Promise<DescribedUnit[]> =>
   db.rows<DescribedUnit>(
-    `select name, account_id as "accountId", unit, kind
+    `select name, account_id as "accountId", coalesce(sent_unit, unit) as unit, kind
      from metrics
      where name = any($2) and (account_id = $1 or account_id is null)
      order by name, account_id nulls last, provider`,

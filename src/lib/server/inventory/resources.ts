@@ -85,6 +85,17 @@ export const allResources = (db: Queryable): Promise<Resource[]> =>
      order by resources.name`
   );
 
+/** Resources that were there at some moment since an instant, those that have ended included, by name. */
+export const resourcesSeenSince = (db: Queryable, since: Instant): Promise<Resource[]> =>
+  db.rows<Resource>(
+    `select ${resourceColumns}
+     from resources
+     join accounts on accounts.id = account_id
+     where ended_at is null or last_seen_at >= $1
+     order by resources.name`,
+    [since]
+  );
+
 /** Resources of one account, ended ones last. */
 export const resourcesOfAccount = (db: Queryable, accountId: number): Promise<Resource[]> =>
   db.rows<Resource>(

@@ -39,5 +39,5 @@
       <button class="btn btn-main">{history === 'keep' ? 'Remove account' : 'Remove account and erase history'}</button>
       <button type="button" class="btn" onclick={() => (asking = false)}>Cancel</button>
     </form>
-  {:else}<p class="text-quiet text-[13px]">Ends its collection. You choose whether its history is kept.</p>{/if}
+  {:else}<p class="text-quiet text-[13px]">Ends its collection. You choose whether its history stays.</p>{/if}
 </section>

@@ -13,8 +13,10 @@
     /** Whether a metric may be put in a row's place. */
     mayReplace: boolean;
     onUse: (entry: CatalogueEntry, how: 'add' | 'replace') => void;
+    /** A metric was described anew. */
+    onChanged: () => void;
   }
-  let { service, mayReplace, onUse }: Props = $props();
+  let { service, mayReplace, onUse, onChanged }: Props = $props();
   const filters = ['any', ...catalogueStates, 'pushed'] as const;
   let text = $state('');
   let wanted = $state<(typeof filters)[number]>('collected');
@@ -34,6 +36,12 @@
     found = answerOrNull(reply) ?? found;
   }
   $effect(() => void find(text, wanted, everywhere ? null : service));
+
+  async function described(): Promise<void> {
+    await find(text, wanted, everywhere ? null : service);
+    selected = found?.metrics.find(({ name }) => name === selected?.name) ?? selected;
+    onChanged();
+  }
 
   function onKey(event: KeyboardEvent): void {
     const list = found?.metrics ?? [];
@@ -109,6 +117,7 @@
         entry={selected}
         {mayReplace}
         onUse={(how: 'add' | 'replace') => selected && onUse(selected, how)}
+        onChanged={() => void described()}
       />{/key}
   {/if}
 </section>

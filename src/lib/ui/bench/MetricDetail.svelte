@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { callApi, answerOrNull } from '../api';
+  import { callApi, answerOrNull, wordsOf } from '../api';
   import type { CatalogueEntry } from '$lib/core/catalogue';
   import { valuesOf } from '$lib/core/series';
   import { usualStatistic, type Signal } from '$lib/core/signal';
@@ -8,6 +8,8 @@
   import { PanelData } from '../board/data/panel-data.svelte';
   import Spark from '../chart/Spark.svelte';
   import { useLive } from '../live/live.svelte';
+  import { useReader } from '../time/reader';
+  import UnitChoice from '../unit/UnitChoice.svelte';
   import Moment from '../time/Moment.svelte';
   import { untrack } from 'svelte';
 
@@ -15,8 +17,12 @@
     entry: CatalogueEntry;
     mayReplace: boolean;
     onUse: (how: 'add' | 'replace') => void;
+    /** Its description was changed here. */
+    onChanged: () => void;
   }
-  let { entry, mayReplace, onUse }: Props = $props();
+  let { entry, mayReplace, onUse, onChanged }: Props = $props();
+  const { mayEdit } = useReader();
+  let problem = $state('');
   const live = useLive();
   const panel = new PanelData();
   let uses = $state.raw<{ kind: string; id: number; name: string }[] | null>(null);
@@ -37,6 +43,14 @@
   async function readUses(name: string): Promise<void> {
     const reply = await callApi<{ uses: typeof uses }>('GET', `/metrics/${encodeURIComponent(name)}`);
     uses = answerOrNull(reply)?.uses ?? uses;
+  }
+
+  /** The numbers stay as they are: they were in this unit all along. */
+  async function correct(code: string | undefined): Promise<void> {
+    if (code === undefined) return;
+    const reply = await callApi('PUT', `/metrics/${encodeURIComponent(entry.name)}/unit`, { body: { unit: code } });
+    problem = reply.kind === 'refused' ? wordsOf(reply.problem) : '';
+    if (reply.kind === 'answered') onChanged();
   }
 
   const hrefOf = ({ kind, id }: { kind: string; id: number }) =>
@@ -84,6 +98,23 @@
           ><td class="text-quiet w-[52px] py-0.5 align-top">{name}</td><td class="py-0.5">{value}</td></tr
         >
       {/each}
+      {#if mayEdit && entry.providers.includes('pushed')}
+        <tr class="border-line border-t">
+          <td class="text-quiet py-0.5 align-top">unit</td>
+          <td class="py-0.5"
+            ><UnitChoice
+              label="Unit of the metric"
+              value={entry.unit}
+              from={entry.unit}
+              none="no unit"
+              fitting={false}
+              onChoose={correct}
+            />{#if problem}<span class="fault block" role="alert">{problem}</span>{:else}<span class="text-quiet block"
+                >If the program says a wrong unit, correct it: the numbers stay.</span
+              >{/if}</td
+          >
+        </tr>
+      {/if}
       <tr class="border-line border-t">
         <td class="text-quiet py-0.5 align-top">newest</td>
         <td class="py-0.5"

@@ -2,15 +2,21 @@
   import { formOf } from '$lib/core/words/count';
   import { signalSchema, type Limit, type Signal } from '$lib/core/signal';
   import { durationFromText, spokenDuration } from '$lib/core/time';
+  import { rescaling } from '$lib/core/units';
+  import UnitChoice from '../unit/UnitChoice.svelte';
   import LimitParts from './LimitParts.svelte';
 
   interface Props {
     signal: Signal;
+    /** The unit its numbers are in before one is chosen; null while it is not known. */
+    unit: string | null;
+    /** The newest of its numbers, in that unit. */
+    example: number | null;
     onChange: (signal: Signal) => void;
   }
-  let { signal, onChange }: Props = $props();
+  let { signal, unit, example, onChange }: Props = $props();
   const steps = ['PT1M', 'PT5M', 'PT15M', 'PT1H', 'PT6H', 'P1D', 'P7D'];
-  const units = ['%', '1', 'By', 'By/s', 'bit/s', 's', 'ms', '{request}'];
+  const warning = $derived(unit === null || signal.unit === undefined ? null : rescaling(unit, signal.unit, example));
 
   function change(to: { [Key in keyof Signal]?: Signal[Key] | undefined }): void {
     const next = Object.fromEntries(Object.entries({ ...signal, ...to }).filter(([, value]) => value !== undefined));
@@ -33,17 +39,14 @@
       >{/each}
   </select>,
   <LimitParts {signal} onChange={(limit: Limit | undefined) => change({ limit })} />, shown in
-  <select
-    class="part"
-    aria-label="Unit to show in"
-    value={signal.unit ?? ''}
-    onchange={(event) => change({ unit: event.currentTarget.value || undefined })}
-  >
-    <option value="">its own unit</option>
-    {#each [...new Set([...units, ...(signal.unit ? [signal.unit] : [])])] as code (code)}<option value={code}
-        >{code === '1' ? 'plain numbers' : code.replace(/[{}]/g, '')}</option
-      >{/each}
-  </select>
+  <UnitChoice
+    label="Unit to show in"
+    value={signal.unit}
+    from={unit}
+    {example}
+    none="its own unit"
+    onChoose={(code: string | undefined) => change({ unit: code })}
+  />
   with
   <select
     class="part"
@@ -55,3 +58,8 @@
   </select>
   {formOf(signal.digits ?? 1, 'digit')} after the point.
 </p>
+{#if warning !== null}<p class="basis-full text-[13px]" role="status" data-testid="rescaled">
+    <b class="text-major">!</b>
+    {warning}
+    <button class="link" onclick={() => change({ unit: undefined })}>Show in its own unit</button>
+  </p>{/if}

@@ -1,6 +1,7 @@
 <script lang="ts">
-  import { hasGaps } from '$lib/core/series';
-  import { goto } from '$app/navigation';
+  import { figureOf } from '$lib/core/board';
+  import { hasGaps, unitOfStatistic, valuesOf } from '$lib/core/series';
+  import { goto, invalidateAll } from '$app/navigation';
   import { page } from '$app/state';
   import { untrack } from 'svelte';
   import Undo from '@lucide/svelte/icons/undo-2';
@@ -18,7 +19,7 @@
     type Signal
   } from '$lib/core/signal';
   import { resolveRange, shownRangeFrom, shownRangeSearch, type Duration } from '$lib/core/time';
-  import { unit } from '$lib/core/units';
+  import { conversion, unit } from '$lib/core/units';
   import { Bench } from '$lib/ui/bench/bench.svelte';
   import BenchActions from '$lib/ui/bench/BenchActions.svelte';
   import CataloguePane from '$lib/ui/bench/CataloguePane.svelte';
@@ -109,11 +110,35 @@
               }
         )
   );
+  /** The unit before one is chosen to show in: of a plain pick that of its metric, else as it was last worked out. */
+  let workedUnit = $state<string | null>(null);
+  $effect(() => {
+    if (signal?.unit === undefined) workedUnit = answer?.rows[0]?.unit ?? null;
+  });
+  const ownUnit = $derived.by(() => {
+    const pick = signal && signal.rows.length === 1 ? signal.rows.find(isPick) : undefined;
+    const metric = pick ? metricOf(pick.metric) : undefined;
+    return pick && metric ? unitOfStatistic(pick.statistic, metric.unit) : workedUnit;
+  });
+  /** The newest number, in its own unit. */
+  const newest = $derived.by(() => {
+    const series = answer?.series[0];
+    if (!answer || !series || ownUnit === null) return null;
+    const shown = figureOf(valuesOf(series), 'last', series.complete);
+    const back = conversion(answer.rows[0]?.unit ?? '1', ownUnit);
+    return back.kind === 'unit' && Number.isFinite(shown) ? shown * back.scale + back.offset : null;
+  });
   const faultOf = (index: number) => {
     const { refusal } = preview;
     return refusal?.path?.[0] === 'rows' && Number(refusal.path[1]) === index ? refusal : null;
   };
   const placed = $derived(preview.refusal?.path?.[0] === 'rows');
+
+  /** A metric has another unit than before: what is drawn is read again. */
+  async function redescribed(): Promise<void> {
+    await invalidateAll();
+    if (bench.signal !== null) await preview.ask(bench.signal, rangeNow(), cells);
+  }
 
   function use(entry: CatalogueEntry, how: 'add' | 'replace'): void {
     bench.use(entry, how);
@@ -169,7 +194,12 @@
       This signal no longer exists. <a class="link" href="/signals">See those that are</a>
     </p>{/if}
   <div class="flex min-h-0 flex-1 gap-2.5 max-md:flex-col">
-    <CataloguePane {service} mayReplace={signal?.rows.some(isPick) ?? false} onUse={use} />
+    <CataloguePane
+      {service}
+      mayReplace={signal?.rows.some(isPick) ?? false}
+      onUse={use}
+      onChanged={() => void redescribed()}
+    />
     <div class="flex min-w-0 flex-1 flex-col gap-2.5 overflow-y-auto">
       {#if signal === null}
         <div class="panel items-start gap-2 p-6!">
@@ -230,7 +260,7 @@
           {/each}
           <div class="flex flex-wrap items-baseline gap-x-6 pt-1.5">
             <button class="text-deep text-[13.5px]" onclick={() => bench.addFormula()}>+ add a formula</button>
-            <ShapeParts {signal} onChange={(to: Signal) => bench.set(to)} />
+            <ShapeParts {signal} unit={ownUnit} example={newest} onChange={(to: Signal) => bench.set(to)} />
           </div>
         </section>
         <Findings

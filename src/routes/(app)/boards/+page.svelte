@@ -1,6 +1,7 @@
 <script lang="ts">
   import { countOf } from '$lib/core/words/count';
   import { callApi, wordsOf } from '$lib/ui/api';
+  import FolderHead from '$lib/ui/board/list/FolderHead.svelte';
   import Star from '@lucide/svelte/icons/star';
   import { onMount } from 'svelte';
   import { goto, invalidate } from '$app/navigation';
@@ -31,23 +32,32 @@
       return words.every((word) => all.includes(word));
     })
   );
-  const folders = $derived.by((): { name: string; boards: Board[] }[] => {
+  interface Folder {
+    readonly name: string;
+    /** Of one that people made. */
+    readonly id?: number;
+    readonly boards: readonly Board[];
+  }
+  const folders = $derived.by((): Folder[] => {
     if (words.length > 0) return found.length > 0 ? [{ name: 'Found', boards: found }] : [];
     const recent = [...found]
       .filter(({ seenAt }) => seenAt !== null)
       .sort((a, b) => (b.seenAt ?? 0) - (a.seenAt ?? 0))
       .slice(0, 5);
-    const services = [...new Set(found.map(({ service }) => service))].sort((a, b) =>
+    const loose = found.filter(({ folder }) => folder === null);
+    const services = [...new Set(loose.map(({ service }) => service))].sort((a, b) =>
       a === null ? 1 : b === null ? -1 : serviceOrder(a) - serviceOrder(b)
     );
-    return [
+    const all: Folder[] = [
       { name: 'Favourites', boards: found.filter(({ isFavourite }) => isFavourite) },
       ...(found.length > 8 ? [{ name: 'Recently opened', boards: recent }] : []),
+      ...data.folders.map(({ id, name }) => ({ id, name, boards: found.filter(({ folder }) => folder === id) })),
       ...services.map((service) => ({
         name: service === null ? 'No service' : service === 'watch' ? 'Summaries' : serviceByKey(service).title,
-        boards: found.filter((board) => board.service === service)
+        boards: loose.filter((board) => board.service === service)
       }))
-    ].filter(({ boards }) => boards.length > 0);
+    ];
+    return all.filter(({ id, boards }) => boards.length > 0 || id !== undefined);
   });
 
   /** Makes an empty board and opens it to be filled. */
@@ -58,6 +68,19 @@
     const reply = await callApi<{ id: number }>('POST', '/boards', { body: { title } });
     if (reply.kind === 'answered') await goto(withRange(`/boards/${reply.answer.id}?edit`));
     if (reply.kind === 'refused') problem = wordsOf(reply.problem);
+  }
+
+  /** Sends a change of folders; then the list shows it, or why it could not be made. */
+  async function changeFolders(method: 'POST' | 'PUT' | 'DELETE', path: string, body?: object): Promise<void> {
+    const reply = await callApi(method, path, body === undefined ? {} : { body });
+    problem = reply.kind === 'refused' ? wordsOf(reply.problem) : '';
+    await invalidate('bussola:boards');
+  }
+  function newFolder(): Promise<void> {
+    const names = new Set(data.folders.map(({ name }) => name));
+    let name = 'New folder';
+    for (let number = 2; names.has(name); number++) name = `New folder ${number}`;
+    return changeFolders('POST', '/folders', { name });
   }
 
   // The palette asks for a new board by the address.
@@ -96,6 +119,7 @@
       {/if}
       {#if mayEdit}
         <a class="btn" href={withRange('/boards/import')}>Import</a>
+        <button class="btn" onclick={() => void newFolder()}>New folder</button>
         <button class="btn btn-main" onclick={begin}>New board</button>
       {/if}
     </span>
@@ -118,15 +142,24 @@
       {#if mayEdit}<button class="btn btn-main" onclick={begin}>New board</button>{/if}
     </div>
   {:else}
-    {#each folders as { name, boards } (name)}
+    {#each folders as { name, id, boards } (id ?? name)}
       <section class="panel mb-3" aria-label={name}>
-        <header><h2>{name}</h2></header>
-        <table class="rows">
+        <FolderHead
+          {name}
+          boards={boards.length}
+          mayChange={id !== undefined && mayEdit}
+          onRename={(to: string) => void changeFolders('PUT', `/folders/${id}`, { name: to })}
+          onRemove={() => void changeFolders('DELETE', `/folders/${id}`)}
+        />
+        {#if boards.length === 0}<p class="text-quiet text-[13px]">
+            Empty. Move boards here with the list beside each board.
+          </p>{/if}
+        <table class={['rows', boards.length === 0 && 'hidden']}>
           <thead
             ><tr
               ><th class="w-8"><span class="sr-only">Favourite</span></th><th>Board</th><th>Panels</th><th>Owner</th><th
                 >Changed</th
-              ><th class="w-12">Wall</th></tr
+              >{#if mayEdit}<th>Folder</th>{/if}<th class="w-12">Wall</th></tr
             ></thead
           >
           <tbody>
@@ -151,6 +184,26 @@
                 <td class="text-quiet whitespace-nowrap"
                   ><Moment at={board.changedAt} now={live.now} /> by {board.changedBy}</td
                 >
+                {#if mayEdit}<td
+                    >{#if board.may === 'edit'}<select
+                        class="part max-w-[150px]"
+                        aria-label="Folder of {board.title}"
+                        value={String(board.folder ?? '')}
+                        onchange={(event) =>
+                          void changeFolders('PUT', `/boards/${board.id}/folder`, {
+                            folder: event.currentTarget.value === '' ? null : Number(event.currentTarget.value)
+                          })}
+                      >
+                        <option value=""
+                          >{board.service === null
+                            ? 'none'
+                            : board.service === 'watch'
+                              ? 'Summaries'
+                              : serviceByKey(board.service).title}</option
+                        >
+                        {#each data.folders as { id, name } (id)}<option value={String(id)}>{name}</option>{/each}
+                      </select>{/if}</td
+                  >{/if}
                 <td
                   ><input
                     type="checkbox"

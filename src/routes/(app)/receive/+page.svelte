@@ -95,7 +95,7 @@
           <header><h2>Make a key</h2></header>
           <form method="post" action="?/make" class="flex flex-col gap-2 text-[13px]" use:enhance>
             <label
-              >Name, as its samples are found under <input
+              >Name of the key and its account <input
                 class="field"
                 name="name"
                 placeholder="gate-sensors"

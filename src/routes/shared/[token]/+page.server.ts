@@ -27,7 +27,7 @@ export const load: PageServerLoad = async ({ params, cookies, depends, locals })
   const kept = boardOf(link.board);
   const board = { ...kept, pickers: kept.pickers.map((one) => ({ ...one, usual: [...(choices[one.name] ?? [])] })) };
   const all = await overview(server);
-  const [{ metrics, alarms, reporting }, states, resources, groups] = await Promise.all([
+  const [{ metrics, alarms, reporting, seen }, states, resources, groups] = await Promise.all([
     shownWith(server, board, all.openOn),
     watchedStates(server.db),
     allResources(server.db),
@@ -43,6 +43,15 @@ export const load: PageServerLoad = async ({ params, cookies, depends, locals })
     choices,
     expiresAt,
     metrics,
-    things: sharedThings(board, choices, { now: all.now, alarms, states, incidents, resources, groups, reporting })
+    things: sharedThings(board, choices, {
+      now: all.now,
+      alarms,
+      states,
+      incidents,
+      resources,
+      groups,
+      reporting,
+      seen
+    })
   };
 };

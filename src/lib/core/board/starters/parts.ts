@@ -1,5 +1,6 @@
 import type { Combine, LabelCondition, SignalPick, Signal } from '../../signal';
-import type { Bound, Reduction } from '../pictures';
+import type { Bound } from '../limits';
+import type { Reduction } from '../pictures';
 import type { PanelContent, GridArea } from '../schema';
 
 /** A panel of a starter with its size; it is left out when none of its metrics is collected. */
@@ -14,6 +15,8 @@ export interface StarterPart {
 export interface Starter {
   readonly about: string;
   readonly parts: readonly StarterPart[];
+  /** What one chooses by besides the account, from the whole to its parts; region and resource by default. */
+  readonly pickers?: readonly { readonly name: string; readonly title: string; readonly label: string }[];
 }
 
 interface PickManner {

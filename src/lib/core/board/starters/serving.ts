@@ -102,6 +102,13 @@ const requestsFailed = share(
 
 export const clusters: Starter = {
   about: 'From the cluster down to its nodes, workloads and containers: what they use of what they may.',
+  // Each narrows those after it.
+  pickers: [
+    { name: 'cluster', title: 'Cluster', label: 'tag.cluster' },
+    { name: 'node', title: 'Node', label: 'node' },
+    { name: 'workload', title: 'Workload', label: 'workload' },
+    { name: 'container', title: 'Container', label: 'copy' }
+  ],
   parts: [
     overTime('Memory of its limit, each container', memoryOfLimit, [8, 4]),
     number('Copies ready', metric('cluster_copies_ready', { combine: added() }), [4, 2], { earlier: 'P1D' }),

@@ -78,7 +78,7 @@ export function starterBoard(service: string, metrics: readonly StarterMetric[])
     return content === null ? [] : [{ ...part, content: inUsefulRange(content, metrics) }];
   });
   const title = service === 'watch' ? 'Watch' : serviceByKey(service).title;
-  return { board: laidOut(title, service, starter.about, filled), lacks: [...lacks] };
+  return { board: laidOut(title, service, starter.about, filled, starter.pickers), lacks: [...lacks] };
 }
 
 /** Panels of each service on the board of a group. */
@@ -167,7 +167,13 @@ function collectedOf(
   return columns.length === 0 ? null : { ...content, columns };
 }
 
-function laidOut(title: string, service: string, about: string, parts: readonly StarterPart[]): Board {
+function laidOut(
+  title: string,
+  service: string,
+  about: string,
+  parts: readonly StarterPart[],
+  pickersOfService?: Starter['pickers']
+): Board {
   const headings = [...new Set(parts.flatMap(({ section }) => section ?? []))];
   const sections = headings.map((heading, index): Section => ({
     id: `part-${index + 1}`,
@@ -186,13 +192,13 @@ function laidOut(title: string, service: string, about: string, parts: readonly 
     });
   }
   const { one } = serviceByKey(service);
-  const pickers: Picker[] = [
-    { name: 'account', title: 'Account', label: 'account', several: true, usual: [] },
-    { name: 'region', title: 'Region', label: 'region', several: true, usual: [] },
-    ...(service === 'watch'
-      ? []
-      : [{ name: 'resource', title: capital(one), label: 'resource', several: true, usual: [] }])
-  ];
+  const pickers = [
+    { name: 'account', title: 'Account', label: 'account' },
+    ...(pickersOfService ?? [
+      { name: 'region', title: 'Region', label: 'region' },
+      ...(service === 'watch' ? [] : [{ name: 'resource', title: capital(one), label: 'resource' }])
+    ])
+  ].map((picker): Picker => ({ ...picker, several: true, usual: [] }));
   return boardSchema.parse({ title, about, service, pickers, sections, panels });
 }
 

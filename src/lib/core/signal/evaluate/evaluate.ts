@@ -1,6 +1,6 @@
 import { Refusal } from '../../problem/problem';
 import { cellsUntil, type Grid } from '../../time';
-import { conversion } from '../../units';
+import { conversion, ratioUnit } from '../../units';
 import { workOut } from './formula';
 import { limited } from './limit';
 import { workOutPick, type Readings, type Source } from './pick';
@@ -76,7 +76,8 @@ export function evaluateRows(
   return { rows, notes };
 }
 
-function shownIn(table: Table, unit: string | undefined): Table {
+function shownIn(table: Table, chosen: string | undefined): Table {
+  const unit = chosen ?? (table.unit === ratioUnit ? '%' : undefined);
   if (unit === undefined || unit === table.unit || table.columns.length === 0) return table;
   const converted = conversion(table.unit, unit);
   if (converted.kind === 'refused')

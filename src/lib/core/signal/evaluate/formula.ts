@@ -2,7 +2,7 @@ import { countOf } from '../../words/count';
 import { Refusal } from '../../problem/problem';
 import type { Formula, Operator } from '../../formula';
 import { cellsUntil, day, type Grid } from '../../time';
-import { addUnits, divideUnits, isPlain, multiplyUnits, raiseUnit, type DerivedUnit } from '../../units';
+import { ratioUnit, addUnits, divideUnits, isPlain, multiplyUnits, raiseUnit, type DerivedUnit } from '../../units';
 import { fillingOf, gridsOfCall, lengthIn, windowCells, type Filling } from './functions';
 import { joinByLabels, joined } from './join';
 import { constant, type Column, type Note, type Table } from './table';
@@ -70,7 +70,7 @@ function binary(node: Formula & { kind: 'binary' }, left: Value, right: Value, c
   if (operator === '^') return power(node, left, right, context);
   const ratio = left.kind === 'table' ? left : right.kind === 'table' ? right : null;
   const number = left.kind === 'number' ? left.value : right.kind === 'number' ? right.value : null;
-  if (operator === '*' && ratio?.isRatio && number === 100)
+  if (operator === '*' && (ratio?.isRatio || ratio?.unit === ratioUnit) && number === 100)
     return mapped(ratio, (values) => each(values, (value) => orGap(value * 100)), '%');
   const unit = unitOf(operator, left, right);
   if (unit.kind === 'refused') throw faultAt(node, context, `${capital(unit.why)}.`);

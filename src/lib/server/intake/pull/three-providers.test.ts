@@ -56,7 +56,7 @@ describe('intake from three unlike providers', () => {
     );
     return new Map(
       series.map(({ resource, metric, labels }, i) => [
-        `${resource} ${metric} ${Object.values(labels).join()}`,
+        `${resource} ${metric} ${Object.values(labels).sort().join()}`,
         points[i]!
       ])
     );
@@ -142,7 +142,8 @@ describe('intake from three unlike providers', () => {
     for (const cluster of clusters.filter(({ workloadMetrics }) => workloadMetrics))
       for (const family of families.filter(({ type }) => type !== 'info'))
         for (const { labels, value } of linesOf(world(), cluster, family, now)) {
-          const { namespace, workload, node, gateway, ...rest } = labels;
+          const { namespace, workload, node, gateway, ...others } = labels;
+          const own = { ...others, ...(node && { node }), ...(workload && { workload }) };
           const resource = workload
             ? `${cluster.id}/workload/${namespace}/${workload}`
             : node
@@ -150,7 +151,7 @@ describe('intake from three unlike providers', () => {
               : gateway
                 ? `${cluster.id}/gateway/${gateway}`
                 : cluster.id;
-          const points = found.get(`${resource} ${family.name} ${Object.values(rest).join()}`);
+          const points = found.get(`${resource} ${family.name} ${Object.values(own).sort().join()}`);
           expect(points, `${resource} ${family.name}`).not.to.equal(undefined);
           expect([points!.at.at(-1), points!.sum.at(-1)], `${resource} ${family.name}`).to.deep.equal([now, value]);
           expect(points!.at.length, `${resource} ${family.name}`).to.be.above(100);

@@ -16,7 +16,7 @@ export function resourcesOf(cluster: Cluster, { samples }: Exposition): FoundRes
         type: 'cluster',
         service: serviceOfType('cluster'),
         region: cluster.location,
-        tags: {},
+        tags: { cluster: cluster.title },
         guest,
         formerNames: []
       }

@@ -1,6 +1,6 @@
 import { getContext, setContext } from 'svelte';
 import type { Severity, State } from '$lib/core/alarm';
-import type { Choices, Panel, Picker } from '$lib/core/board';
+import type { Choices, Panel, Picker, SeenState } from '$lib/core/board';
 import { isPattern } from '$lib/core/pattern';
 import { asksFor, picksOf, type MetricWords, type Signal } from '$lib/core/signal';
 import type { Mark } from '$lib/core/mark';
@@ -55,6 +55,18 @@ export interface SilentResource {
   readonly dueBy: Instant | null;
 }
 
+/** A resource that was there in the last hours, with how it stands. */
+export interface SeenResource {
+  readonly id: number;
+  readonly name: string;
+  readonly account: string;
+  readonly service: string;
+  readonly type: string;
+  readonly firstSeenAt: Instant;
+  readonly lastSeenAt: Instant;
+  readonly state: SeenState;
+}
+
 /** What panels without a signal show. */
 export interface BoardThings {
   readonly alarms: readonly BoardAlarm[];
@@ -72,6 +84,8 @@ export interface BoardThings {
   }[];
   /** Only when a panel asks for them. */
   readonly reporting: readonly SilentResource[];
+  /** Likewise. */
+  readonly seen: readonly SeenResource[];
 }
 
 /** What a page read, as panels without a signal show it. */
@@ -79,8 +93,9 @@ export const thingsOf = ({
   alarms,
   groups,
   reporting,
+  seen,
   overview
-}: Pick<BoardThings, 'alarms' | 'groups' | 'reporting'> & {
+}: Pick<BoardThings, 'alarms' | 'groups' | 'reporting' | 'seen'> & {
   readonly overview: {
     readonly logbook: { readonly incidents: BoardThings['incidents'] };
     readonly services: BoardThings['services'];
@@ -89,6 +104,7 @@ export const thingsOf = ({
   alarms,
   groups,
   reporting,
+  seen,
   incidents: overview.logbook.incidents,
   services: overview.services
 });

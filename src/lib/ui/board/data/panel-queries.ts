@@ -86,6 +86,7 @@ export function queriesOfPanel(panel: Panel, range: Range, options: ReadingOptio
     case 'alarms':
     case 'incidents':
     case 'silent':
+    case 'resources':
     case 'marks':
       return [];
     default:

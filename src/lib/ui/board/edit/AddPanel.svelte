@@ -55,6 +55,11 @@
       content: { picture: 'silent', title: 'Stopped reporting', minutes: 15 }
     },
     {
+      title: 'Resources seen',
+      about: 'table of resources that were there in the last 48 hours: first seen, last seen, state, new, ended',
+      content: { picture: 'resources', title: 'Resources of the last 48 hours', hours: 48 }
+    },
+    {
       title: 'Marks',
       about: 'deployments and other marks in the shown range',
       content: { picture: 'marks', title: 'Marks' }

@@ -44,8 +44,18 @@
         onchange={(event) => onChange({ ...panel, title: event.currentTarget.value })}
       /></label
     >
+    <label
+      >Description
+      <textarea
+        class="field h-[52px]"
+        maxlength="1000"
+        placeholder="What it shows and what to do; seen on hovering over the title, and on paper"
+        value={panel.about ?? ''}
+        onchange={(event) => onChange({ ...panel, about: event.currentTarget.value.trim() || undefined })}
+      ></textarea></label
+    >
     {#if signal}<SignalSettings {panel} {signal} {answer} {metrics} {bench} {onChange} />{/if}
-    {#if signal}<PictureSettings {panel} {answer} {metrics} {onChange} />{:else}<ThingSettings
+    {#if signal}<PictureSettings {panel} {answer} {view} {metrics} {onChange} />{:else}<ThingSettings
         {panel}
         {onChange}
       />{/if}

@@ -12,6 +12,7 @@
   import MarksBody from './bodies/MarksBody.svelte';
   import NumberBody from './bodies/NumberBody.svelte';
   import RanksBody from './bodies/RanksBody.svelte';
+  import ResourcesBody from './bodies/ResourcesBody.svelte';
   import SilentBody from './bodies/SilentBody.svelte';
   import SnapshotBody from './bodies/SnapshotBody.svelte';
   import StatusBody from './bodies/StatusBody.svelte';
@@ -75,7 +76,7 @@
 {:else if panel.picture === 'gauge'}<GaugeBody {panel} {view} />
 {:else if panel.picture === 'snapshot'}<SnapshotBody {panel} {view} />
 {:else if panel.picture === 'table'}<TableBody {panel} {view} />
-{:else if panel.picture === 'heat'}<HeatBody {view} {label} />
+{:else if panel.picture === 'heat'}<HeatBody {panel} {view} {label} />
 {:else if panel.picture === 'histogram'}
   {#await import('./bodies/HistogramBody.svelte') then { default: HistogramBody }}
     <HistogramBody {panel} {view} {label} />
@@ -85,5 +86,6 @@
 {:else if panel.picture === 'alarms'}<AlarmsBody {panel} />
 {:else if panel.picture === 'incidents'}<IncidentsBody {panel} {range} />
 {:else if panel.picture === 'silent'}<SilentBody {panel} />
+{:else if panel.picture === 'resources'}<ResourcesBody {panel} />
 {:else if panel.picture === 'marks'}<MarksBody />
 {/if}

@@ -7,6 +7,7 @@
   import { provideTimeView, zoomBack, zoomTo } from '../../time/view.svelte';
   import Maximize from '@lucide/svelte/icons/maximize-2';
   import Minimize from '@lucide/svelte/icons/minimize-2';
+  import PanelAbout from './PanelAbout.svelte';
   import PanelBody from './PanelBody.svelte';
   import PanelMenu from './PanelMenu.svelte';
   import { followedPickers, notesOf } from './panel-notes';
@@ -67,7 +68,10 @@
 
 <section class="panel h-full min-h-0" aria-label={panel.title} bind:this={section}>
   <header class={boardContext.editing ? 'panel-handle cursor-move' : ''}>
-    <h2 class="max-w-[70%] shrink-0 truncate" title={panel.title}>{panel.title}</h2>
+    <h2 class="max-w-[70%] shrink-0 truncate" title={panel.about ? `${panel.title}: ${panel.about}` : panel.title}>
+      {panel.title}
+    </h2>
+    {#if panel.about}<PanelAbout title={panel.title} about={panel.about} />{/if}
     <small class="shrink-[6]" title={explained}>{sentence}</small>
     <span class="text-quiet ml-auto flex min-w-[44px] items-center gap-2 self-center text-[12px]">
       <span class="min-w-0 truncate" title={notes.join(', ')}>{notes.join(', ')}</span>
@@ -84,5 +88,6 @@
       {/if}
     </span>
   </header>
+  {#if panel.about}<p class="mb-1 hidden text-[12px] print:block" data-printed>{panel.about}</p>{/if}
   <PanelBody {panel} {view} {range} signal={signals[0]} {problem} label="{panel.title}: {sentence}" />
 </section>

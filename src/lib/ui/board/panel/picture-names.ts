@@ -19,5 +19,6 @@ export const pictureNames: Readonly<Record<PictureKind, string>> = {
   alarms: 'alarms',
   incidents: 'incidents',
   silent: 'stopped reporting',
+  resources: 'resources seen',
   marks: 'marks'
 };

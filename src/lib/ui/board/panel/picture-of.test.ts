@@ -46,6 +46,8 @@ describe('the picture of an answer', () => {
         const { lines } = pictureOf(answerOf(all, minutes), range(instant(0), instant(120_000)));
         expect(new Set(lines.map(lookOf)).size).to.equal(lines.length);
         expect(lines.every(({ hue }) => hue >= 1 && hue <= hues)).to.equal(true);
+        // Dashes come only when the hues are used up.
+        expect(lines.filter(({ dashed }) => dashed).length).to.equal(Math.max(0, lines.length - hues));
       })
     );
     const alone = (id: number, resource: number) =>

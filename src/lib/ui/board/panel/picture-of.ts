@@ -28,32 +28,35 @@ export function pictureOf(answer: QueryAnswer, range: Range, digits?: number): P
 }
 
 /**
- * A hue for each series: that of its resource, or of itself where a resource has several here. Of two that would look alike, the later one takes a hue that
- * nobody has here, as long as there is one; so does one that is of no resource of its own, such as an outcome, and would share its hue.
+ * A look for each series: the hue of its resource, or of itself where a resource has several here. Of two of one hue, the later one takes a hue that nobody has; only when all hues are used are
+ * lines dashed, each hue once more, and only then do two look alike.
  */
 export function huesOf(series: readonly AnswerSeries[]): { hue: number; dashed: boolean }[] {
   const several = new Set(
     series.map(({ resourceId }) => resourceId).filter((id, index, all) => all.indexOf(id) !== index)
   );
-  const looks = 2 * hues;
   const isOfResource = ({ resourceId }: AnswerSeries) => resourceId > 0 && !several.has(resourceId);
-  const places = series.map((one) => (looks - 1 + (isOfResource(one) ? one.resourceId : Math.abs(one.id))) % looks);
-  const used = new Set(places);
-  const usedHues = new Set<number>();
-  return series.map((one, index) => {
-    const place = places[index] as number;
-    const isClash =
-      places.indexOf(place) < index || (!isOfResource(one) && usedHues.has(place % hues) && usedHues.size < hues);
-    const free = isClash ? freePlace(used, usedHues) : null;
-    const taken = free ?? place;
-    used.add(taken);
-    usedHues.add(taken % hues);
-    return hueOf(taken + 1);
-  });
-}
-
-/** A look that nobody has, of a hue that nobody has where there is one; null when all are taken. */
-function freePlace(used: ReadonlySet<number>, usedHues: ReadonlySet<number>): number | null {
-  const free = Array.from({ length: 2 * hues }, (_, place) => place).filter((place) => !used.has(place));
-  return free.find((place) => !usedHues.has(place % hues)) ?? free[0] ?? null;
+  const wanted = series.map((one) => (hues - 1 + (isOfResource(one) ? one.resourceId : Math.abs(one.id))) % hues);
+  const looks = new Array<number | undefined>(series.length);
+  const used = new Set<number>();
+  const take = (index: number, look: number): void => {
+    looks[index] = look;
+    used.add(look);
+  };
+  // Resources keep their own hue before what has none of its own, such as an outcome.
+  for (const own of [true, false])
+    for (const [index, one] of series.entries()) {
+      const hue = wanted[index] as number;
+      if (isOfResource(one) === own && !used.has(hue)) take(index, hue);
+    }
+  for (const index of series.keys()) {
+    if (looks[index] !== undefined) continue;
+    const hue = wanted[index] as number;
+    const solid = Array.from({ length: hues }, (_, look) => look).find((look) => !used.has(look));
+    const dashed = [hue, ...Array.from({ length: hues }, (_, look) => look)]
+      .map((look) => hues + look)
+      .find((look) => !used.has(look));
+    take(index, solid ?? dashed ?? hue);
+  }
+  return looks.map((look) => hueOf((look ?? 0) + 1));
 }

@@ -1,8 +1,9 @@
 <script lang="ts">
+  import Copy from '@lucide/svelte/icons/copy';
   import X from '@lucide/svelte/icons/x';
   import { Popover } from '@skeletonlabs/skeleton-svelte';
   import { page } from '$app/state';
-  import { choicesFrom, freePickerName, signalsOf, type Picker } from '$lib/core/board';
+  import { choicesFrom, duplicatePicker, freePickerName, mostPickers, signalsOf, type Picker } from '$lib/core/board';
   import { picksOf } from '$lib/core/signal';
   import type { BoardEditor } from '../edit/editor.svelte';
   import NotRead from './NotRead.svelte';
@@ -88,7 +89,17 @@
           >
           <button
             class="text-quiet ml-auto"
-            aria-label="Take the picker {picker.title} away"
+            aria-label="Duplicate the picker {picker.title}"
+            title="Duplicate: panels choose which of the two they follow"
+            disabled={board.pickers.length >= mostPickers}
+            onclick={() => {
+              const pickers = duplicatePicker(board.pickers, picker.name);
+              if (pickers) editor.change({ ...board, pickers });
+            }}><Copy size={13} /></button
+          >
+          <button
+            class="text-quiet"
+            aria-label="Remove the picker {picker.title}"
             onclick={() =>
               editor.change({ ...board, pickers: board.pickers.filter(({ name }) => name !== picker.name) })}
             ><X size={13} /></button

@@ -46,6 +46,20 @@ export async function pickerValues(
   return valuesAmong(await askAbout(asked, chosenBefore(picker, pickers, choices)), picker.label);
 }
 
+/** Those of some chosen values that a picker can still choose, given what the pickers before it choose; all while that is not known. */
+export async function stillThere(
+  picker: Picker,
+  chosen: readonly string[],
+  pickers: readonly Picker[],
+  choices: Choices,
+  metrics: readonly string[]
+): Promise<string[]> {
+  const offered = await pickerValues(picker, pickers, choices, metrics);
+  if (offered === null || offered.distinct > offered.values.length) return [...chosen];
+  const values = new Set(offered.values.map(({ value }) => value));
+  return chosen.filter((value) => values.has(value));
+}
+
 /** Labels that a new picker of a board with these metrics can choose by; null when no answer came. */
 export async function offeredLabels(metrics: readonly string[]): Promise<OfferedLabel[] | null> {
   return labelsAmong(await askAbout(metrics, []));
@@ -59,7 +73,8 @@ export function chosenBefore(
 ): { label: string; is: string[] }[] {
   return pickers.slice(0, pickers.indexOf(picker)).flatMap(({ name, label }) => {
     const is = choices[name] ?? [];
-    return is.length > 0 ? [{ label, is: [...is] }] : [];
+    // A second one of the same label chooses for itself, for panels that follow it alone.
+    return is.length > 0 && label !== picker.label ? [{ label, is: [...is] }] : [];
   });
 }
 

@@ -92,7 +92,7 @@ export const actions = {
     })
 } satisfies Actions;
 
-const historySchema = z.enum(['keep', 'erase'], { error: 'Choose whether its history is kept.' });
+const historySchema = z.enum(['keep', 'erase'], { error: 'Choose whether its history stays.' });
 const planFormSchema = z.object({ service: z.string().min(1).max(60), plan: planSchema });
 const priceSchema = z.coerce.number({ error: 'Give a price.' }).min(0, { error: 'Give a price from 0 on.' }).max(1e6);
 

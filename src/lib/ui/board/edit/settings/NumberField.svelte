@@ -1,12 +1,14 @@
 <script lang="ts">
   interface Props {
     label: string;
+    /** What it is called where the label says nothing. */
+    name?: string;
     value: number | undefined;
     placeholder?: string;
     /** Called with undefined when the field is emptied. */
     onChange: (value: number | undefined) => void;
   }
-  let { label, value, placeholder = 'by the data', onChange }: Props = $props();
+  let { label, name, value, placeholder = 'by the data', onChange }: Props = $props();
 
   function changed(event: Event & { currentTarget: HTMLInputElement }): void {
     const { value: text, valueAsNumber: number } = event.currentTarget;
@@ -20,6 +22,7 @@
   <input
     class="part num w-[90px]"
     type="number"
+    aria-label={name}
     step="any"
     {placeholder}
     value={value ?? ''}

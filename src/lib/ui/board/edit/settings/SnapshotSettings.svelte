@@ -1,20 +1,26 @@
 <script lang="ts">
   import { callApi, answerOrNull } from '../../../api';
+  import ChevronDown from '@lucide/svelte/icons/chevron-down';
+  import ChevronRight from '@lucide/svelte/icons/chevron-right';
   import ArrowUp from '@lucide/svelte/icons/arrow-up';
   import X from '@lucide/svelte/icons/x';
   import type { CatalogueEntry } from '$lib/core/catalogue';
-  import { reductions, type PanelOf, type SnapshotColumn } from '$lib/core/board';
+  import type { PanelOf, SnapshotColumn } from '$lib/core/board';
   import { plainSignal, usualStatistic } from '$lib/core/signal';
   import { duration, minute, textFromDuration } from '$lib/core/time';
-  import type { BoardMetric } from '../../data/board-context.svelte';
+  import type { PanelView } from '../../data/panel-view.svelte';
+  import type { BoardContext, BoardMetric } from '../../data/board-context.svelte';
+  import ColumnSettings from './ColumnSettings.svelte';
 
   interface Props {
     panel: PanelOf<'snapshot'>;
+    view: PanelView;
+    metrics: BoardContext['metrics'];
     /** The service whose metrics are offered as further columns. */
     service: string | null;
     onChange: (panel: PanelOf<'snapshot'>, metric?: BoardMetric) => void;
   }
-  let { panel, service, onChange }: Props = $props();
+  let { panel, view, metrics, service, onChange }: Props = $props();
   let offered = $state.raw<CatalogueEntry[]>([]);
 
   async function read(of: string | null): Promise<void> {
@@ -24,8 +30,10 @@
   }
   $effect(() => void read(service));
 
-  const changed = (index: number, to: Partial<SnapshotColumn>) =>
-    onChange({ ...panel, columns: panel.columns.map((column, at) => (at === index ? { ...column, ...to } : column)) });
+  const replace = (index: number, to: SnapshotColumn) =>
+    onChange({ ...panel, columns: panel.columns.map((column, at) => (at === index ? to : column)) });
+  /** The column whose settings are unfolded; null for none. */
+  let open = $state<number | null>(null);
 
   function add(name: string): void {
     const entry = offered.find((one) => one.name === name);
@@ -49,42 +57,35 @@
 
 <ol class="flex flex-col gap-1">
   {#each panel.columns as column, index (index)}
-    <li class="flex flex-wrap items-center gap-1">
-      <input
-        class="part w-[120px]"
-        aria-label="Title of column {index + 1}"
-        value={column.title}
-        onchange={(event) => changed(index, { title: event.currentTarget.value })}
-      />
-      <select
-        class="part"
-        aria-label="Figure of column {index + 1}"
-        value={column.reduce}
-        onchange={(event) => changed(index, { reduce: event.currentTarget.value as SnapshotColumn['reduce'] })}
-      >
-        {#each reductions as one (one)}<option>{one}</option>{/each}
-      </select>
-      as
-      <select
-        class="part"
-        aria-label="How column {index + 1} is shown"
-        value={column.show}
-        onchange={(event) => changed(index, { show: event.currentTarget.value as SnapshotColumn['show'] })}
-      >
-        <option value="number">number</option>
-        <option value="shade">shade</option>
-        <option value="bar">bar</option>
-        <option value="course">course</option>
-      </select>
-      {#if index > 0}<button class="text-quiet" aria-label="Move {column.title} left" onclick={() => up(index)}
-          ><ArrowUp size={13} /></button
-        >{/if}
-      {#if panel.columns.length > 1}<button
-          class="text-quiet"
-          aria-label="Take the column {column.title} away"
-          onclick={() => onChange({ ...panel, columns: panel.columns.filter((_, at) => at !== index) })}
-          ><X size={13} /></button
-        >{/if}
+    <li class="border-line border-b pb-1">
+      <div class="flex items-center gap-1">
+        <button
+          class="flex min-w-0 flex-1 items-center gap-1 text-left"
+          aria-expanded={open === index}
+          onclick={() => (open = open === index ? null : index)}
+        >
+          {#if open === index}<ChevronDown size={14} />{:else}<ChevronRight size={14} />{/if}<span class="truncate"
+            >{column.title}</span
+          >
+        </button>
+        {#if index > 0}<button class="text-quiet" aria-label="Move {column.title} left" onclick={() => up(index)}
+            ><ArrowUp size={13} /></button
+          >{/if}
+        {#if panel.columns.length > 1}<button
+            class="text-quiet"
+            aria-label="Remove the column {column.title}"
+            onclick={() => (
+              (open = null),
+              onChange({ ...panel, columns: panel.columns.filter((_, at) => at !== index) })
+            )}><X size={13} /></button
+          >{/if}
+      </div>
+      {#if open === index}<ColumnSettings
+          {column}
+          {metrics}
+          answer={view.data(`column ${index}`).answer}
+          onChange={(to: SnapshotColumn) => replace(index, to)}
+        />{/if}
     </li>
   {/each}
 </ol>

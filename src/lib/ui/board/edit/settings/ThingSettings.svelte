@@ -59,6 +59,23 @@
         })}
     /> minutes</label
   >
+{:else if panel.picture === 'resources'}
+  {@render ofService(panel.service, (service) => onChange({ ...panel, service }))}
+  <label
+    >seen in the last
+    <input
+      class="part num w-[70px]"
+      type="number"
+      min="1"
+      max="720"
+      value={panel.hours}
+      onchange={(event) =>
+        onChange({
+          ...panel,
+          hours: Math.min(720, Math.max(1, Math.round(event.currentTarget.valueAsNumber || 48)))
+        })}
+    /> hours</label
+  >
 {:else if panel.picture === 'status'}
   <label
     >A row for each

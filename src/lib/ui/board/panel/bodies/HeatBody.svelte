@@ -1,5 +1,8 @@
 <script lang="ts">
+  import { graver, severityBalls, type Severity } from '$lib/core/alarm';
+  import { limitWords, reached, type PanelOf } from '$lib/core/board';
   import { valuesOf } from '$lib/core/series';
+  import SeverityHoist from '../../../alarm/SeverityHoist.svelte';
   import { cellAt, type Duration, type Instant } from '$lib/core/time';
   import { quantityText, unit } from '$lib/core/units';
   import { useHover } from '../../../chart/hover.svelte';
@@ -9,7 +12,7 @@
   import type { PanelView } from '../../data/panel-view.svelte';
   import { useBoardContext } from '../../data/board-context.svelte';
 
-  let { view, label }: { view: PanelView; label: string } = $props();
+  let { panel, view, label }: { panel: PanelOf<'heat'>; view: PanelView; label: string } = $props();
   const boardContext = useBoardContext();
   const theme = useTheme();
   const hover = useHover();
@@ -22,7 +25,14 @@
   const answer = $derived(view.data('main').answer);
   const code = $derived(answer?.rows[0]?.unit ?? '1');
   const rows = $derived(
-    (answer?.series ?? []).slice(0, most).map((series) => ({ ...series, values: valuesOf(series) }))
+    (answer?.series ?? []).slice(0, most).map((series) => {
+      const values = valuesOf(series);
+      const limits = panel.limits?.length
+        ? Array.from(values, (value) => (Number.isNaN(value) ? null : reached(panel.limits, value, series.name)))
+        : [];
+      const worst = limits.reduce<Severity | null>((worst, limit) => graver(worst, limit?.severity ?? null), null);
+      return { ...series, values, limits, worst };
+    })
   );
   const ends = $derived.by(() => {
     const { bounds } = unit(code);
@@ -47,9 +57,20 @@
     const cell = width / answer.count;
     const [low, high] = ends;
     ctx.fillStyle = themeColour('--hue-1');
-    for (const [index, { values }] of rows.entries())
+    for (const [index, { values, limits }] of rows.entries())
       for (const [at, value] of values.entries()) {
         if (Number.isNaN(value)) continue; // a gap stays the ground
+        const limit = limits[at];
+        if (limit) {
+          // As many bands as the severity has balls: colour alone tells nothing.
+          ctx.globalAlpha = 1;
+          ctx.fillStyle = themeColour(`--${limit.severity}`);
+          const bands = severityBalls(limit.severity);
+          for (let band = 0; band < bands; band++)
+            ctx.fillRect(at * cell, index * rowHeight + band * 4, Math.max(1, cell), 3);
+          ctx.fillStyle = themeColour('--hue-1');
+          continue;
+        }
         ctx.globalAlpha = 0.06 + 0.94 * (high > low ? Math.max(0, Math.min(1, (value - low) / (high - low))) : 0);
         ctx.fillRect(at * cell, index * rowHeight, Math.max(1, cell), rowHeight - 2);
       }
@@ -59,6 +80,7 @@
     answer && hover.at !== null ? cellAt({ ...answer, step: answer.step as Duration }, hover.at) : -1
   );
   const told = $derived(row >= 0 && cell >= 0 ? quantityText(rows[row]?.values[cell] ?? NaN, code) : '');
+  const limit = $derived(row >= 0 && cell >= 0 ? (rows[row]?.limits[cell] ?? null) : null);
 
   function onMove(event: PointerEvent): void {
     if (!answer) return;
@@ -73,7 +95,9 @@
 
 <p class="text-quiet flex h-4 items-center gap-2 text-[12px]">
   {#if told !== '' && hover.at !== null}
-    <b class="text-ink">{rows[row]?.name}</b> {told} at <Moment at={hover.at} now={live.now} />
+    <b class="text-ink">{rows[row]?.name}</b>
+    {told}{limit ? `, ${limit.severity}: ${limitWords(limit, code)}` : ''} at
+    <Moment at={hover.at} now={live.now} />
   {:else}
     <span class="num">{quantityText(ends[0], code)}</span>
     <span
@@ -85,9 +109,10 @@
 </p>
 <div class="flex min-h-0 flex-1 gap-2 overflow-y-auto">
   <ul class="max-w-[30%] shrink-0 text-[12px]">
-    {#each rows as { id, name, resourceId } (id)}
-      <li class="flex items-center" style:height="{rowHeight}px">
+    {#each rows as { id, name, resourceId, worst } (id)}
+      <li class="flex items-center gap-1.5" style:height="{rowHeight}px">
         <button class="truncate" title={name} onclick={() => boardContext.open(resourceId)}>{name}</button>
+        {#if worst}<SeverityHoist severity={worst} />{/if}
       </li>
     {/each}
   </ul>

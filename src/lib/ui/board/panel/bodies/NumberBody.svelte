@@ -1,12 +1,12 @@
 <script lang="ts">
-  import { completeValues, figuresOf, type PanelOf } from '$lib/core/board';
-  import { severityBalls } from '$lib/core/alarm';
+  import { completeValues, figuresOf, limitWords, reached, type PanelOf } from '$lib/core/board';
   import { spokenDuration } from '$lib/core/time';
-  import { limitText, quantity, quantityText } from '$lib/core/units';
+  import { quantity, quantityText } from '$lib/core/units';
   import SeverityHoist from '../../../alarm/SeverityHoist.svelte';
   import { hueOf } from '../../../chart/picture';
   import Spark from '../../../chart/Spark.svelte';
   import AsOf from '../AsOf.svelte';
+  import NumberTiles from '../NumberTiles.svelte';
   import type { PanelView } from '../../data/panel-view.svelte';
   import { earlierOf } from '../../data/panel-queries';
   import { useBoardContext } from '../../data/board-context.svelte';
@@ -25,11 +25,7 @@
     return values?.every(Number.isNaN) ? null : values; // in a short range, what comes late has none
   });
   /** The gravest limit that the number has passed. */
-  const passed = $derived(
-    (panel.limits ?? [])
-      .filter(({ value }) => (top?.figure ?? NaN) >= value)
-      .sort((a, b) => severityBalls(b.severity) - severityBalls(a.severity))[0]
-  );
+  const passed = $derived(top ? reached(panel.limits, top.figure, top.series.name) : null);
   const change = $derived.by(() => {
     const shift = earlierOf(panel.earlier, view.earlier === undefined ? boardContext.earlier : view.earlier);
     const old = view.data('earlier').answer;
@@ -47,7 +43,9 @@
   });
 </script>
 
-{#if top}
+{#if panel.each && figures.length > 0}
+  <NumberTiles {figures} {code} digits={panel.signal.digits} limits={panel.limits} />
+{:else if top}
   <div class="flex min-h-0 flex-1 flex-col justify-center">
     <p class="flex items-baseline gap-2 leading-none">
       <span class="num text-[28px]! font-bold" data-testid="figure">{shown.number}</span>
@@ -59,7 +57,7 @@
         </span>
       {/if}
       {#if passed}<span class="flex items-center gap-1 text-[12px]"
-          ><SeverityHoist severity={passed.severity} />above {limitText(passed.value, code)}</span
+          ><SeverityHoist severity={passed.severity} />{limitWords(passed, code)}</span
         >{/if}
     </p>
     <div class="mt-1.5 flex items-end gap-3">

@@ -1,6 +1,7 @@
 <script lang="ts">
-  import { figuresOf, type PanelOf } from '$lib/core/board';
+  import { figuresOf, reached, type PanelOf } from '$lib/core/board';
   import { quantityText, unit } from '$lib/core/units';
+  import LimitHoist from '../LimitHoist.svelte';
   import type { PanelView } from '../../data/panel-view.svelte';
   import { huesOf } from '../picture-of';
   import { useBoardContext } from '../../data/board-context.svelte';
@@ -19,7 +20,8 @@
 
 <ul class="min-h-0 flex-1 overflow-y-auto text-[13px]">
   {#each figures as { series, figure } (series.id)}
-    <li class="border-line grid grid-cols-[minmax(80px,34%)_1fr_84px] items-center gap-2 border-b py-0.5 last:border-0">
+    {@const limit = reached(panel.limits, figure, series.name)}
+    <li class="border-line grid grid-cols-[minmax(80px,34%)_1fr_96px] items-center gap-2 border-b py-0.5 last:border-0">
       <button class="truncate text-left" title={series.name} onclick={() => boardContext.open(series.resourceId)}
         >{series.name}</button
       >
@@ -27,10 +29,12 @@
         <span
           class="block h-full"
           style:width="{most > 0 ? Math.max(0, Math.min(100, (figure / most) * 100)) : 0}%"
-          style:background="var(--hue-{hue.get(series.id) ?? 1})"
+          style:background="var(--{limit ? limit.severity : `hue-${hue.get(series.id) ?? 1}`})"
         ></span>
       </span>
-      <span class="num text-right">{quantityText(figure, code, panel.signal.digits)}</span>
+      <span class="num inline-flex items-center justify-end gap-1.5"
+        ><LimitHoist {limit} unit={code} />{quantityText(figure, code, panel.signal.digits)}</span
+      >
     </li>
   {/each}
 </ul>

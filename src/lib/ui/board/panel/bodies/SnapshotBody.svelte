@@ -1,15 +1,16 @@
 <script lang="ts">
   import ArrowDown from '@lucide/svelte/icons/arrow-down';
   import ArrowUp from '@lucide/svelte/icons/arrow-up';
-  import { snapshotRows, sortedRows, type Figure, type PanelOf, type SnapshotRow } from '$lib/core/board';
+  import { reached, snapshotRows, sortedRows, type Figure, type PanelOf, type SnapshotRow } from '$lib/core/board';
   import { peopleMoment } from '$lib/core/time';
-  import { digits, displayScale, fixed, unit } from '$lib/core/units';
   import SeverityHoist from '../../../alarm/SeverityHoist.svelte';
   import { graver, type Severity } from '$lib/core/alarm';
   import { hueOf } from '../../../chart/picture';
   import Spark from '../../../chart/Spark.svelte';
   import { useLive } from '../../../live/live.svelte';
   import { useReader } from '../../../time/reader';
+  import LimitHoist from '../LimitHoist.svelte';
+  import { columnFormat } from '../column-format';
   import type { PanelView } from '../../data/panel-view.svelte';
   import { openOn, useBoardContext } from '../../data/board-context.svelte';
 
@@ -35,20 +36,15 @@
   const found = $derived(rows.filter(({ name }) => name.toLowerCase().includes(find.trim().toLowerCase())));
   const shown = $derived(unfolded ? found : found.slice(0, panel.rows));
   /** How each column is written: one scale for all its rows, and where shades and bars begin and end. */
-  const manners = $derived(
-    panel.columns.map(({ signal }, column) => {
-      const code = answers[column]?.rows[0]?.unit ?? '1';
-      const figures = rows.flatMap(({ cells }) => cells[column]?.figure ?? []);
-      const { bounds } = unit(code);
-      const scale = displayScale(code, bounds ?? figures);
-      const [low, high] = bounds ?? [Math.min(0, ...figures), Math.max(0, ...figures)];
-      return {
-        ...scale,
-        told: (value: number) =>
-          signal.digits === undefined ? digits(value / scale.divisor) : fixed(value / scale.divisor, signal.digits),
-        part: (value: number) => (high > low ? Math.min(1, Math.max(0, (value - low) / (high - low))) : 0)
-      };
-    })
+  const formats = $derived(
+    panel.columns.map((column, index) =>
+      columnFormat(
+        column,
+        answers[index]?.rows[0]?.unit ?? '1',
+        rows.flatMap(({ cells }) => cells[index]?.figure ?? []),
+        (at) => ({ at, now: live.now, zone: boardContext.zone ?? reader.zone })
+      )
+    )
   );
   const worstOf = ({ name }: SnapshotRow): Severity | null =>
     openOn(boardContext.things, name).reduce<Severity | null>((worst, { severity }) => graver(worst, severity), null);
@@ -82,7 +78,7 @@
             aria-sort={sort?.column === column ? (sort.direction === 'highest' ? 'descending' : 'ascending') : 'none'}
           >
             <button class="inline-flex items-center gap-1 font-semibold" onclick={() => sortBy(column)}>
-              {title}{manners[column]?.text ? ` ${manners[column].text.trim()}` : ''}
+              {title}{formats[column]?.unit ? ` ${formats[column].unit.trim()}` : ''}
               {#if sort?.column === column}{#if sort.direction === 'highest'}<ArrowDown size={12} />{:else}<ArrowUp
                     size={12}
                   />{/if}{/if}
@@ -105,9 +101,11 @@
               >{/if}</td
           >
           {#each row.cells as cell, column (column)}
-            {@const manner = manners[column]}
+            {@const format = formats[column]}
             {@const show = panel.columns[column]?.show}
-            {#if !cell || !manner}<td class="text-quiet right">–</td>
+            {@const limits = panel.columns[column]?.limits}
+            {@const limit = cell ? reached(limits, cell.figure, row.name) : null}
+            {#if !cell || !format}<td class="text-quiet right">–</td>
             {:else if show === 'course'}
               <td
                 ><Spark values={cell.values} hue={hueOf(Math.max(1, row.resourceId)).hue} width={140} height={20} /></td
@@ -116,19 +114,33 @@
               <td
                 class={['num right', asOf(cell) !== null && 'text-quiet']}
                 title={asOf(cell)}
-                style:background="color-mix(in srgb, var(--hue-8) {Math.round(manner.part(cell.figure) * 55)}%,
-                transparent)">{manner.told(cell.figure)}</td
+                style:background="color-mix(in srgb, var(--{limit ? limit.severity : 'hue-8'}) {limit
+                  ? 30
+                  : Math.round(format.part(cell.figure) * 55)}%, transparent)"
+                ><span class="inline-flex items-center gap-1.5"
+                  ><LimitHoist {limit} unit={format.code} />{format.written(cell.figure)}</span
+                ></td
               >
             {:else if show === 'bar'}
               <td class={['num min-w-[120px]', asOf(cell) !== null && 'text-quiet']} title={asOf(cell)}>
                 <span class="flex items-center gap-2"
                   ><span class="bg-sunk h-2.5 flex-1"
-                    ><span class="bg-deep block h-full" style:width="{manner.part(cell.figure) * 100}%"></span></span
-                  ><span class="min-w-[44px] text-right">{manner.told(cell.figure)}</span></span
+                    ><span
+                      class="block h-full"
+                      style:width="{format.part(cell.figure) * 100}%"
+                      style:background="var(--{limit ? limit.severity : 'deep'})"
+                    ></span></span
+                  ><LimitHoist {limit} unit={format.code} /><span class="min-w-[44px] text-right"
+                    >{format.written(cell.figure)}</span
+                  ></span
                 >
               </td>
-            {:else}<td class={['num right', asOf(cell) !== null && 'text-quiet']} title={asOf(cell)}
-                >{manner.told(cell.figure)}</td
+            {:else}<td
+                class={['num right', asOf(cell) !== null && 'text-quiet']}
+                title={asOf(cell) ?? format.exact(cell.figure)}
+                ><span class="inline-flex items-center gap-1.5"
+                  ><LimitHoist {limit} unit={format.code} />{format.written(cell.figure)}</span
+                ></td
               >{/if}
           {/each}
         </tr>
