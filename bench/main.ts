@@ -10,6 +10,7 @@ import { storeBytes, storeDecode } from './store-codec';
 import { storeReadDay, storeReadYear } from './store-read';
 import { uiBoard, uiRefresh } from './ui-board';
 import { uiPicker } from './ui-picker';
+import { uiWhileFilling } from './ui-while-filling';
 import { webStall } from './web-stall';
 
 const measurements: Readonly<Record<string, () => Measurement[] | Promise<Measurement | Measurement[]>>> = {
@@ -28,7 +29,8 @@ const measurements: Readonly<Record<string, () => Measurement[] | Promise<Measur
   'ui.picker': uiPicker,
   'web.stall': webStall,
   'ui.board': uiBoard,
-  'ui.refresh': uiRefresh
+  'ui.refresh': uiRefresh,
+  'ui.while-filling': uiWhileFilling
 };
 
 const wanted = process.argv.slice(2);

@@ -34,29 +34,37 @@ const lines = ucum.UnitTables.getInstance()
         : (information[code] ?? (code === '[degRe]' ? 1.25 : unit.magnitude_));
     const symbol = (unit.printSymbol_ ?? '').replace(/<[^>]+>/g, '').trim();
     const synonyms = (unit.synonyms_ ?? '').replace(/\s*;\s*/g, '; ').trim();
-    return [
-      code,
-      unit.name_ || 'percent',
-      symbol === '' || symbol === code ? '' : symbol,
-      spelt,
-      String(factor),
-      zeros[code] === undefined ? '' : String(zeros[code]),
-      unit.isMetric_ || unit.isBase_ || code === 'g' ? 'metric' : '',
-      synonyms
-    ]
-      .join('|')
-      .replace(/\|+$/, '');
+    const trimmed = (fields) => fields.join('|').replace(/\|+$/, '');
+    return {
+      measure: trimmed([
+        code,
+        symbol === '' || symbol === code ? '' : symbol,
+        spelt,
+        String(factor),
+        zeros[code] === undefined ? '' : String(zeros[code]),
+        unit.isMetric_ || unit.isBase_ || code === 'g' ? 'metric' : ''
+      ]),
+      name: trimmed([code, unit.name_ || 'percent', synonyms])
+    };
   });
 
-writeFileSync(
-  'src/lib/core/units/ucum-table.ts',
-  `// Written by scripts/units.mjs. This product includes all or a portion of the UCUM table, UCUM codes, and UCUM definitions, copyright 1995-2009, Regenstrief Institute, Inc. and the
-// Unified Codes for Units of Measures (UCUM) Organization. All rights reserved; used under the license at https://ucum.org/license.
-
-/** Every atom of UCUM, one a line: code, name, symbol, what it measures with exponents, how many base units it is, its zero in base units, whether it takes prefixes, synonyms. */
-export const ucumTable = String.raw\`
-${lines.join('\n').replaceAll('`', '')}
-\`;
-`
+const notice = `// Written by scripts/units.mjs. This product includes all or a portion of the UCUM table, UCUM codes, and UCUM definitions, copyright 1995-2009, Regenstrief Institute, Inc. and the
+// Unified Codes for Units of Measures (UCUM) Organization. All rights reserved; used under the license at https://ucum.org/license.`;
+const written = (file, name, comment, rows) =>
+  writeFileSync(
+    `src/lib/core/units/${file}.ts`,
+    `${notice}\n\n/** ${comment} */\nexport const ${name} = String.raw\`\n${rows.join('\n').replaceAll('`', '')}\n\`;\n`
+  );
+written(
+  'ucum-table',
+  'ucumTable',
+  'Every atom of UCUM, one a line: code, symbol, what it measures with exponents, how many base units it is, its zero in base units, whether it takes prefixes.',
+  lines.map(({ measure }) => measure)
+);
+written(
+  'ucum-names',
+  'ucumNames',
+  'What the atoms of UCUM are called, one a line: code, name, synonyms. Only what searches for units loads it.',
+  lines.map(({ name }) => name)
 );
 console.log(`${lines.length} units`);

@@ -77,7 +77,8 @@ describe('the bench, as a person composes on it', () => {
     await visit.page.getByRole('alert').getByText('The formula ends too early').waitFor();
     await formula.fill('a / (a + 1)');
     await visit.page.getByText('no unit').waitFor();
-    await visit.page.getByLabel('Unit to show in').selectOption('%');
+    await visit.page.getByRole('button', { name: /^Unit to show in/ }).click();
+    await visit.page.getByRole('button', { name: /^% percent/ }).click();
     await until('percent', async () => (await sentence()).endsWith('in %'));
     await visit.page.getByLabel('Name of row 1').fill('served');
     await visit.page.getByLabel('Name of row 1').press('Enter');

@@ -86,10 +86,14 @@ describe('what people do every day', () => {
     await margin('Panel').getByLabel('Description').press('Tab');
     await kept().waitFor();
     await visit.page.goto(`${visit.app.origin}/boards/${id}`);
-    await button('About Panel a').hover();
-    await visit.page.getByRole('tooltip').filter({ hasText: 'Above 85 % for long' }).waitFor();
+    await visit.page.getByTitle('Above 85 % for long: add a machine.', { exact: true }).hover();
+    const text = region('Panel a').getByText('Above 85 % for long: add a machine.');
+    await button('About Panel a').click();
+    await text.waitFor();
+    await button('About Panel a').click();
+    await text.waitFor({ state: 'hidden' });
     await visit.page.emulateMedia({ media: 'print' });
-    await region('Panel a').getByText('Above 85 % for long: add a machine.').waitFor();
+    await text.waitFor();
     await visit.page.emulateMedia({ media: 'screen' });
   });
 

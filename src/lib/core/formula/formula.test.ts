@@ -2,7 +2,8 @@ import { Refusal, type TextSpan } from '../problem/problem';
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { readFileSync } from 'node:fs';
-import { evaluateSignal, prepare, signalSchema, type Readings, type Source } from '../signal';
+import { signalSchema, type Readings, type Source } from '../signal';
+import { evaluateSignal, prepare } from '../signal/evaluate';
 import { duration, instant, minute, type Grid } from '../time';
 import { mostFormulaDepth, namesIn, readFormula, type Formula } from './index';
 

@@ -1,7 +1,8 @@
 import { type Problem } from '../problem/problem';
 import type { AnswerEffort, AnswerSeries, QueryAnswer } from '../series';
 import { cellsUntil, type Grid, type Instant } from '../time';
-import { labelKey, type Column, type Evaluation } from './evaluate';
+import type { Evaluation } from './evaluate';
+import { labelKey, type Column } from './evaluate/table';
 import { namesOfColumns } from './names';
 
 /** The resource of a series, by account and name. */

@@ -2,18 +2,9 @@ import { expect } from 'chai';
 import fc from 'fast-check';
 import { alignSeries, groupSeries, isOfGrowth, pointsOfLength, type QueryAnswer, type SummaryPoints } from '../series';
 import { duration, instant, minute, type Grid } from '../time';
-import {
-  answerFromCache,
-  answerOf,
-  evaluateSignal,
-  cachedPicksOf,
-  picksAlone,
-  prepare,
-  signalSchema,
-  type Readings,
-  type Signal,
-  type Source
-} from './index';
+import { answerOf, signalSchema, type Readings, type Signal, type Source } from './index';
+import { evaluateSignal, prepare } from './evaluate';
+import { answerFromCache, cachedPicksOf, picksAlone } from './cached-picks';
 
 const grid: Grid = { start: instant(10 * minute), step: duration(minute), count: 8 };
 const completeUntil = 16 * minute;

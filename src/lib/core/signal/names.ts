@@ -1,5 +1,5 @@
 import type { Labels } from './conditions';
-import { othersLabel } from './evaluate';
+import { othersLabel } from './evaluate/limit';
 
 /** Labels that say where a series is from; told only where they tell series apart. */
 const places = ['account', 'region', 'service', 'type', 'provider'];

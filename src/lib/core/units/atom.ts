@@ -3,7 +3,6 @@ import { ucumTable } from './ucum-table';
 /** One unit of UCUM, without or with a prefix. */
 export interface Atom {
   readonly code: string;
-  readonly name: string;
   /** How it is written after a number. */
   readonly symbol: string;
   /** Exponents by what it measures: length, time, mass, angle, temperature, charge, light, information, amount; by itself for what can be converted to nothing else. */
@@ -13,12 +12,10 @@ export interface Atom {
   /** Where its zero lies, in base units: 273.15 for degrees Celsius. */
   readonly zero: number;
   readonly takesPrefix: boolean;
-  /** Other names by which people look for it. */
-  readonly synonyms: string;
 }
 
-/** Prefixes of UCUM with their names. Those of two letters come first: `da` is not `d` of an `a`. */
-const prefixes: readonly (readonly [code: string, name: string, factor: number])[] = [
+/** Prefixes of UCUM with their names and factors. Those of two letters come first: `da` is not `d` of an `a`. */
+export const prefixes: readonly (readonly [code: string, name: string, factor: number])[] = [
   ['Ki', 'kibi', 2 ** 10],
   ['Mi', 'mebi', 2 ** 20],
   ['Gi', 'gibi', 2 ** 30],
@@ -60,11 +57,9 @@ const atoms: ReadonlyMap<string, Atom> = new Map(
     .trim()
     .split('\n')
     .map((line) => {
-      const [code = '', name = '', symbol = '', measures = '', factor = '1', zero = '', metric = '', synonyms = ''] =
-        line.split('|');
+      const [code = '', symbol = '', measures = '', factor = '1', zero = '', metric = ''] = line.split('|');
       const atom: Atom = {
         code,
-        name,
         symbol: symbols[code] ?? (symbol === '' ? code.replace(/[[\]_]/g, ' ').trim() : symbol),
         measures: new Map(
           measures
@@ -77,8 +72,7 @@ const atoms: ReadonlyMap<string, Atom> = new Map(
         ),
         factor: Number(factor),
         zero: Number(zero || 0),
-        takesPrefix: metric === 'metric',
-        synonyms
+        takesPrefix: metric === 'metric'
       };
       return [code, atom] as const;
     })
@@ -102,25 +96,16 @@ export function atomOf(code: string): Atom | null {
 }
 
 function withPrefix(code: string): Atom | null {
-  for (const [prefix, name, factor] of prefixes) {
+  for (const [prefix, , factor] of prefixes) {
     if (!code.startsWith(prefix)) continue;
     const base = atoms.get(code.slice(prefix.length));
     if (!base?.takesPrefix) continue;
     return {
       ...base,
       code,
-      name: `${name}${base.name}`,
       symbol: `${prefix === 'u' ? 'µ' : prefix}${base.symbol}`,
       factor: base.factor * factor
     };
   }
   return null;
 }
-
-/** Units with their prefixes that people measure operations in, for lists: `kBy` stands beside `By`. */
-export const usualPrefixes = (atom: Atom): Atom[] => {
-  const wanted = atom.measures.has('information')
-    ? ['k', 'M', 'G', 'T', 'Ki', 'Mi', 'Gi', 'Ti']
-    : ['n', 'u', 'm', 'c', 'k', 'M', 'G'];
-  return atom.takesPrefix ? wanted.flatMap((prefix) => withPrefix(`${prefix}${atom.code}`) ?? []) : [];
-};

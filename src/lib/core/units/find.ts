@@ -1,6 +1,7 @@
 import { conversion } from './arithmetic';
-import { everyAtom, usualPrefixes, atomOf, type Atom } from './atom';
-import { measureOf, sameExponents, termOf } from './term';
+import { everyAtom, atomOf, prefixes, type Atom } from './atom';
+import { isCode, measureOf, sameExponents, termOf } from './term';
+import { ucumNames } from './ucum-names';
 import { unit } from './unit';
 
 /** A unit as it is offered for choice. */
@@ -13,10 +14,46 @@ export interface FoundUnit {
   readonly fits: boolean;
 }
 
-const everyUnit: () => readonly Atom[] = (() => {
-  let all: readonly Atom[] | null = null;
-  return () => (all ??= everyAtom.flatMap((atom) => [atom, ...usualPrefixes(atom)]));
+/** A unit with what people call it. */
+interface NamedAtom extends Atom {
+  readonly name: string;
+  /** Other names by which people look for it. */
+  readonly synonyms: string;
+}
+
+const names: ReadonlyMap<string, readonly [name: string, synonyms: string]> = new Map(
+  ucumNames
+    .trim()
+    .split('\n')
+    .map((line) => {
+      const [code = '', name = '', synonyms = ''] = line.split('|');
+      return [code, [name, synonyms]] as const;
+    })
+);
+
+/** Prefixes that people use with a unit: those of bytes are others than those of seconds. */
+const usualPrefixes = ({ takesPrefix, measures }: Atom): readonly string[] =>
+  !takesPrefix
+    ? []
+    : measures.has('information')
+      ? ['k', 'M', 'G', 'T', 'Ki', 'Mi', 'Gi', 'Ti']
+      : ['n', 'u', 'm', 'c', 'k', 'M', 'G'];
+
+const everyUnit: () => readonly NamedAtom[] = (() => {
+  let all: readonly NamedAtom[] | null = null;
+  const made = (): NamedAtom[] =>
+    everyAtom.flatMap((atom) => {
+      const [name = atom.code, synonyms = ''] = names.get(atom.code) ?? [];
+      const prefixed = usualPrefixes(atom).flatMap((prefix): NamedAtom[] => {
+        const found = atomOf(`${prefix}${atom.code}`);
+        const called = prefixes.find(([code]) => code === prefix)?.[1] ?? '';
+        return found ? [{ ...found, name: `${called}${name}`, synonyms }] : [];
+      });
+      return [{ ...atom, name, synonyms }, ...prefixed];
+    });
+  return () => (all ??= made());
 })();
+const nameOf = (code: string): string => everyUnit().find((one) => one.code === code)?.name ?? code;
 
 const offered = (code: string, name: string, from: string | null): FoundUnit => ({
   code,
@@ -35,7 +72,7 @@ const offered = (code: string, name: string, from: string | null): FoundUnit => 
 export function findUnits(text: string, from: string | null, most = 30): FoundUnit[] {
   const words = text.trim().toLowerCase();
   if (words === '') return from === null ? [] : alike(from).slice(0, most);
-  const rank = ({ code, name, symbol, synonyms }: Atom): number => {
+  const rank = ({ code, name, symbol, synonyms }: NamedAtom): number => {
     if (code === text.trim() || symbol === text.trim()) return 0;
     const all = [name, ...synonyms.split(/[;,] ?/)].map((one) => one.toLowerCase());
     if (code.toLowerCase() === words || all.includes(words)) return 1;
@@ -53,10 +90,6 @@ export function findUnits(text: string, from: string | null, most = 30): FoundUn
   return [...(isRead ? [offered(own, own, from)] : []), ...found].slice(0, most);
 }
 
-/** Whether UCUM has a unit of this code, which may be put together of several. @example isCode('kBy/min') // true */
-export const isCode = (code: string): boolean =>
-  code !== '' && [...termOf(code).keys()].every((atom) => atom.startsWith('{') || atomOf(atom) !== null);
-
 /** Units that people show a unit's numbers in, of the same dimension. @example alike('By').map(({ code }) => code) // ['By', 'kBy', 'MBy', …] */
 export function alike(code: string): FoundUnit[] {
   const { dimensions } = measureOf(termOf(code));
@@ -68,7 +101,7 @@ export function alike(code: string): FoundUnit[] {
         ...(usualOf.find((codes) => sameExponents(measureOf(termOf(codes[0] ?? '')).dimensions, dimensions)) ?? [])
       ];
   const codes = usual.filter((one) => conversion(code, one).kind === 'unit');
-  return [...new Set([code, ...codes])].map((one) => offered(one, atomOf(one)?.name ?? one, code));
+  return [...new Set([code, ...codes])].map((one) => offered(one, nameOf(one), code));
 }
 
 /** For each dimension the units that operations work with. */
@@ -85,28 +118,3 @@ const usualOf: readonly (readonly string[])[] = [
   ['m', 'mm', 'cm', 'km'],
   ['Pa', 'hPa', 'kPa', 'bar', 'mbar']
 ];
-
-/**
- * What choosing a unit does to the numbers, in words, with one of them as an example; null when it leaves them as they are.
- *
- * @param value one that is shown at present
- * @example rescaling('1', '%', 20.96) // 'Shown in % the numbers are 100 times as large: 20.96 becomes 2,096 %.'
- */
-export function rescaling(from: string, to: string, value: number | null): string | null {
-  const converted = conversion(from, to);
-  if (converted.kind === 'refused' || (converted.scale === 1 && converted.offset === 0)) return null;
-  const { scale, offset } = converted;
-  const number = (figure: number) => figure.toLocaleString('en', { maximumSignificantDigits: 6 });
-  const text = unit(to).text || 'plain numbers';
-  const how =
-    offset !== 0
-      ? 'are converted'
-      : scale > 1
-        ? `are ${number(scale)} times as large`
-        : `are divided by ${number(1 / scale)}`;
-  const example =
-    value === null
-      ? ''
-      : `: ${number(value)} becomes ${number(value * scale + offset)}${unit(to).text === '' ? '' : ` ${unit(to).text}`}`;
-  return `Shown in ${text} the numbers ${how}${example}.`;
-}

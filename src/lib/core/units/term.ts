@@ -94,3 +94,7 @@ export function measureOf(term: UnitTerm): Measure {
 
 export const sameExponents = (one: ReadonlyMap<string, number>, other: ReadonlyMap<string, number>): boolean =>
   one.size === other.size && [...one].every(([key, exponent]) => other.get(key) === exponent);
+
+/** Whether UCUM has a unit of this code, which may be put together of several. @example isCode('kBy/min') // true */
+export const isCode = (code: string): boolean =>
+  code !== '' && [...termOf(code).keys()].every((atom) => atom.startsWith('{') || atomOf(atom) !== null);

@@ -1,7 +1,8 @@
 import ucum from '@lhncbc/ucum-lhc';
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { alike, conversion, findUnits, isCode, rescaling, unit } from './index';
+import { conversion, isCode, rescaling, unit } from './index';
+import { alike, findUnits } from './find';
 import { everyAtom } from './atom';
 import { measureOf, sameExponents, termOf } from './term';
 

@@ -9,7 +9,8 @@ import {
   pointsOfLength,
   type SummaryPoints
 } from '../../core/series';
-import { evaluateSignal, pickSchema, prepare, signalSchema, type Readings, type Source } from '../../core/signal';
+import { pickSchema, signalSchema, type Readings, type Source } from '../../core/signal';
+import { evaluateSignal, prepare } from '../../core/signal/evaluate';
 import { day, duration, gridOver, instant, minute, range, times, type Instant } from '../../core/time';
 import type { StoreClient } from '../store/open-store';
 import { startQueryThread, type EvaluatorClient } from './query-thread';

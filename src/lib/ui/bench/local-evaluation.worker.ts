@@ -2,7 +2,8 @@ import { type Problem } from '$lib/core/problem/problem';
 // Formulas, limits and units over what the browser has already, in a thread of their own so that typing never waits for them.
 import * as Comlink from 'comlink';
 import type { QueryAnswer } from '$lib/core/series';
-import { answerFromCache, cachedPicksOf, type CachedPicks, type Signal } from '$lib/core/signal';
+import { type Signal } from '$lib/core/signal';
+import { answerFromCache, cachedPicksOf, type CachedPicks } from '$lib/core/signal/cached-picks';
 
 let cached: CachedPicks | null = null;
 

@@ -1,6 +1,7 @@
 import * as Comlink from 'comlink';
 import type { QueryAnswer } from '$lib/core/series';
-import { picksAlone, pickKey, picksOf, type Signal } from '$lib/core/signal';
+import { picksOf, type Signal } from '$lib/core/signal';
+import { picksAlone, pickKey } from '$lib/core/signal/cached-picks';
 import type { Range } from '$lib/core/time';
 import { PanelData, post, spanOf } from '../board/data/panel-data.svelte';
 import type { Here } from './local-evaluation.worker';

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { Popover } from '@skeletonlabs/skeleton-svelte';
-  import { alike, conversion, findUnits, quantityText, unit, type FoundUnit } from '$lib/core/units';
+  import { conversion, quantityText, unit } from '$lib/core/units';
+  import { alike, findUnits, type FoundUnit } from '$lib/core/units/find';
 
   interface Props {
     /** What the choice is for, to those who do not see it. */

@@ -9,16 +9,8 @@ import {
 } from '../../../../../tests/support/reference-evaluator';
 import { alignSeries, groupSeries, noPoints, pointsOfLength, type SummaryPoints } from '../../series';
 import { duration, instant, minute, type Grid } from '../../time';
-import {
-  combineProblem,
-  evaluateSignal,
-  prepare,
-  signalSchema,
-  wantedOf,
-  type SignalPick,
-  type Readings,
-  type Source
-} from '../index';
+import { signalSchema, type SignalPick, type Readings, type Source } from '../index';
+import { combineProblem, evaluateSignal, prepare, wantedOf } from './index';
 import { movingAverage } from './work';
 
 const grid: Grid = { start: instant(0), step: duration(minute), count: 4 };

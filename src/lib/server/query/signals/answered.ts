@@ -5,14 +5,13 @@ import {
   labelKey,
   labelValue,
   picksOf,
-  prepare,
   shownRows,
   signalSchema,
-  wantedOf,
   type Signal,
   type Row,
   type Worked
 } from '$lib/core/signal';
+import { prepare, wantedOf } from '$lib/core/signal/evaluate';
 import { valuesOf, type QueryAnswer } from '$lib/core/series';
 import {
   gridOver,

@@ -3,11 +3,9 @@ import { isPattern } from '$lib/core/pattern';
 import { cannotGive, waitsForNext } from '$lib/core/series';
 import {
   asksFor,
-  combineProblem,
   fixedStepOf,
   conditionMatcher,
   picksOf,
-  prepare,
   resourceKey,
   sharedLabels,
   spokenCondition,
@@ -17,6 +15,7 @@ import {
   type ResourceIds,
   type Signal
 } from '$lib/core/signal';
+import { combineProblem, prepare } from '$lib/core/signal/evaluate';
 import { before, duration, shortestStep, type Duration, type Instant, type Range } from '$lib/core/time';
 import { belonging } from '$lib/core/group';
 import { conversion } from '$lib/core/units';

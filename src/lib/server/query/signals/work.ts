@@ -10,9 +10,6 @@ import {
   type SummaryPoints
 } from '$lib/core/series';
 import {
-  evaluateSignal,
-  prepare,
-  wantedOf,
   type Note,
   type SignalPick,
   type Readings,
@@ -21,6 +18,7 @@ import {
   type Wanted,
   type Worked
 } from '$lib/core/signal';
+import { evaluateSignal, prepare, wantedOf } from '$lib/core/signal/evaluate';
 import { gridEnd, gridOver, instant, range, type Duration, type Grid, type Instant, type Range } from '$lib/core/time';
 import { newestOf, readTogether, resolutionFor, type Sources } from '../../store/read';
 

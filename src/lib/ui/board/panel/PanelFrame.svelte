@@ -25,6 +25,7 @@
   let { panel, view, range, isLarge, onLarge }: Props = $props();
   const boardContext = useBoardContext();
   let section: HTMLElement;
+  let isExplained = $state(false);
 
   provideTimeView({
     get zone() {
@@ -71,7 +72,7 @@
     <h2 class="max-w-[70%] shrink-0 truncate" title={panel.about ? `${panel.title}: ${panel.about}` : panel.title}>
       {panel.title}
     </h2>
-    {#if panel.about}<PanelAbout title={panel.title} about={panel.about} />{/if}
+    {#if panel.about}<PanelAbout title={panel.title} about={panel.about} bind:isOpen={isExplained} />{/if}
     <small class="shrink-[6]" title={explained}>{sentence}</small>
     <span class="text-quiet ml-auto flex min-w-[44px] items-center gap-2 self-center text-[12px]">
       <span class="min-w-0 truncate" title={notes.join(', ')}>{notes.join(', ')}</span>
@@ -88,6 +89,11 @@
       {/if}
     </span>
   </header>
-  {#if panel.about}<p class="mb-1 hidden text-[12px] print:block" data-printed>{panel.about}</p>{/if}
+  {#if panel.about}<p
+      class={['mb-1 text-[12.5px] whitespace-pre-line', !isExplained && 'hidden print:block']}
+      data-printed
+    >
+      {panel.about}
+    </p>{/if}
   <PanelBody {panel} {view} {range} signal={signals[0]} {problem} label="{panel.title}: {sentence}" />
 </section>
