@@ -1,3 +1,4 @@
+import { Readers } from '../src/lib/server/base/readers';
 import { pino } from 'pino';
 import { instant, range, type Instant } from '../src/lib/core/time';
 import { Changes } from '../src/lib/server/base/changes';
@@ -45,6 +46,7 @@ async function measure(home: Home): Promise<Measurement> {
     guards: new Guards(outboundTo(['127.0.0.1']), { perSecond: 10_000, burst: 10_000 }),
     book: new SeriesBook(db),
     changes: new Changes(),
+    readers: new Readers(),
     log: pino({ level: 'error' })
   };
   const { id } = await insertAccount(db, {

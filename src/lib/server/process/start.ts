@@ -25,6 +25,7 @@ import { clientAddresses } from '../http/client-address';
 import { signInService } from '../people/sign-in';
 import { openSecrets } from './open-secrets';
 import type { SecretBox } from '../base/secrets';
+import { Readers } from '../base/readers';
 import { QueryQueue } from '../query/query-queue';
 import { parserPool, type ParserPool } from '../parsing/parser-pool';
 import { Intervals } from '../intake/receive/intervals';
@@ -55,6 +56,8 @@ export interface Bussola {
   readonly turns: TakeTurns;
   /** In which what people ask waits for its turn. */
   readonly queryQueue: QueryQueue;
+  /** Who waits for an answer. */
+  readonly readers: Readers;
   readonly changes: Changes;
   readonly catalogue: Catalogue;
   readonly delivery: Delivery;
@@ -119,6 +122,7 @@ export async function startBussola(
     undo.push(() =>
       uses.write().catch((error: unknown) => log.error({ err: error }, 'what keys sent last could not be noted'))
     );
+    const readers = new Readers();
     const parts = {
       config,
       db,
@@ -136,7 +140,8 @@ export async function startBussola(
       intervals: new Intervals(db),
       described: new LatelyDescribed(),
       turns: new TakeTurns(),
-      queryQueue: new QueryQueue(),
+      queryQueue: new QueryQueue({}, readers),
+      readers,
       changes,
       catalogue: new Catalogue({ evaluator, clock, changes }),
       delivery,

@@ -1,3 +1,4 @@
+import { Readers } from '../base/readers';
 import { Refusal } from '$lib/core/problem/problem';
 
 /** Who asks a query, and whether they still wait for its answer. */
@@ -51,7 +52,11 @@ export class QueryQueue {
   readonly #working = new Map<string, QueuedQuery>();
   readonly #known = new Map<string, QueuedQuery>();
 
-  constructor(limits: Partial<QueryLimits> = {}) {
+  /** @param readers hears who waits for an answer */
+  constructor(
+    limits: Partial<QueryLimits> = {},
+    readonly readers = new Readers()
+  ) {
     this.#limits = { ...usual, ...limits };
   }
 
@@ -65,6 +70,7 @@ export class QueryQueue {
     if (gone?.aborted) throw new GivenUp();
     const query = (key === null ? undefined : this.#known.get(key)) ?? this.#queue(reader, key, work);
     query.askers++;
+    const answered = this.readers.begin();
     let left: () => void = () => undefined;
     const leaving = new Promise<never>((_resolve, reject) => {
       left = () => reject(new GivenUp());
@@ -73,6 +79,7 @@ export class QueryQueue {
     try {
       return (await Promise.race([query.done, leaving])) as Answer;
     } finally {
+      answered();
       gone?.removeEventListener('abort', left);
       if (--query.askers === 0) this.#giveUp(query);
     }

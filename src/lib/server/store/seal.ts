@@ -15,7 +15,7 @@ import { journalBetween, type JournalEntry } from './journal';
 /** Points that are worked on at a time: about 8 MB. */
 const helping = 200_000;
 /** Series in one transaction: short, since connections of the embedded database take turns. */
-const seriesInOneGo = 100;
+const seriesInOneGo = 40;
 
 /** What sealing leaves in the journal. */
 export interface SealLimits {

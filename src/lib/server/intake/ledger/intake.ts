@@ -2,6 +2,7 @@ import { isRefused } from '$lib/core/problem/problem';
 import type { Logger } from 'pino';
 import type { Clock } from '$lib/core/time';
 import type { Database } from '../../db/pool';
+import type { Readers } from '../../base/readers';
 import type { Changes } from '../../base/changes';
 import { type Disk } from '../../base/disk';
 import type { SecretBox } from '../../base/secrets';
@@ -25,6 +26,8 @@ export interface Intake {
   readonly guards: Guards;
   readonly book: SeriesBook;
   readonly changes: Changes;
+  /** Who waits for answers: history that is fetched lets them go first. */
+  readonly readers: Readers;
   readonly log: Logger;
 }
 

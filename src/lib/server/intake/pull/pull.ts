@@ -5,7 +5,7 @@ import { collectionOf, notePull, noteResting, type Collection } from '../ledger/
 import { addGap, fillGap, pieceOf, type Gap } from './gaps';
 import { accessOf, errorOf, providerOf, type Intake } from '../ledger/intake';
 import { storeSeries } from '../ledger/store-series';
-import { ProviderError, type ProviderAccess } from '../../providers/port/provider';
+import { ProviderError, type FetchedSeries, type ProviderAccess } from '../../providers/port/provider';
 import { wantedOf, type RequestedPart } from './requested';
 
 /** What one pull brings at most: the first of an account, so that something is seen at once, and one after an outage; the rest is filled in behind it. */
@@ -99,7 +99,7 @@ export async function fillPiece(intake: Intake, gap: Gap): Promise<boolean> {
   try {
     const { prompt, late } = await wantedOf(db, account, gap.service);
     for (const half of [prompt, late])
-      await fetchInto(intake, account, gap.service, access, half, span, startedAt, tally);
+      await fetchInto(intake, account, gap.service, access, half, span, startedAt, tally, true);
     await fillGap(db, gap, piece);
   } catch (failure) {
     if (isRefused(failure, 'disk-low')) return false; // the gap stays, and is filled once there is room
@@ -143,17 +143,43 @@ async function fetchInto(
   { resources }: RequestedPart,
   span: Range,
   receivedAt: Instant,
-  tally: Tally
+  tally: Tally,
+  isHistory = false
 ): Promise<void> {
   if (resources.length === 0 || span.from >= span.to) return;
   const pages = providerOf(intake.providers, account).fetch(access, resources, span);
   for await (const { series, refused, refusedExample } of oneAhead(pages)) {
-    const { written, newest } = await storeSeries(intake, account.id, service, series, receivedAt);
-    tally.points += written;
+    // History can wait, and comes in helpings: between two of them, people who ask something get their answer.
+    const helpings = isHistory ? inHelpings(series) : [series];
+    for (const some of helpings) {
+      if (isHistory) await intake.readers.quiet(longestWait);
+      const { written, newest } = await storeSeries(intake, account.id, service, some, receivedAt);
+      tally.points += written;
+      if (newest !== null) tally.newestAt = Math.max(newest, tally.newestAt ?? 0) as Instant;
+    }
     tally.refused += refused;
     tally.refusedExample ??= refusedExample;
-    if (newest !== null) tally.newestAt = Math.max(newest, tally.newestAt ?? 0) as Instant;
   }
+}
+
+/** How long a helping of history waits for people who read, ms of real time. */
+const longestWait = 400;
+/** Points of history that are stored at once. */
+const helping = 10_000;
+
+/** Series in parts of about {@link helping} points. */
+function inHelpings(series: readonly FetchedSeries[]): FetchedSeries[][] {
+  const parts: FetchedSeries[][] = [];
+  let points = Infinity;
+  for (const one of series) {
+    if (points >= helping) {
+      parts.push([]);
+      points = 0;
+    }
+    parts.at(-1)?.push(one);
+    points += one.points.at.length;
+  }
+  return parts;
 }
 
 /** The same pages, each asked for while the one before it is being kept. */
