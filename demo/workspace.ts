@@ -67,8 +67,7 @@ function board(
   panels: readonly (Shown | PanelContent)[]
 ): Board {
   const made = panels.reduce<Board['panels']>(
-    (all, panel, index) =>
-      withPanel(all, 'signal' in panel ? contentOf(panel as Shown) : (panel as PanelContent), `p${index + 1}`) ?? all,
+    (all, panel, index) => withPanel(all, 'signal' in panel ? contentOf(panel) : panel, `p${index + 1}`) ?? all,
     []
   );
   return { title, about, ...(service && { service }), pickers: [], sections: [], panels: made };

@@ -33,7 +33,12 @@ const lines = ucum.UnitTables.getInstance()
         ? 1 / unit.magnitude_
         : (information[code] ?? (code === '[degRe]' ? 1.25 : unit.magnitude_));
     const symbol = (unit.printSymbol_ ?? '').replace(/<[^>]+>/g, '').trim();
-    const synonyms = (unit.synonyms_ ?? '').replace(/\s*;\s*/g, '; ').trim();
+    // What a unit measures is no name of it.
+    const synonyms = (unit.synonyms_ ?? '')
+      .split(';')
+      .map((one) => one.trim())
+      .filter((one) => one !== '' && !/flux/.test(one))
+      .join('; ');
     const trimmed = (fields) => fields.join('|').replace(/\|+$/, '');
     return {
       measure: trimmed([
@@ -53,7 +58,10 @@ const notice = `// Written by scripts/units.mjs. This product includes all or a 
 const written = (file, name, comment, rows) =>
   writeFileSync(
     `src/lib/core/units/${file}.ts`,
-    `${notice}\n\n/** ${comment} */\nexport const ${name} = String.raw\`\n${rows.join('\n').replaceAll('`', '')}\n\`;\n`
+    `${notice}\n\n/** ${comment} */\nexport const ${name} = String.raw\`\n${rows
+      .join('\n')
+      .replaceAll('`', '')
+      .replace(/[^\S\n]/g, ' ')}\n\`;\n`
   );
 written(
   'ucum-table',

@@ -60,7 +60,9 @@ export function withPanel(
   id: string = freeId('p', panels)
 ): Panel[] | null {
   if (panels.length >= mostPanels) return null;
-  const place = freePlace(places(panels, content.section), usualSize(content.picture));
+  const isTiled = content.picture === 'number' && content.each === true;
+  const size = isTiled ? { w: 6, h: 3 } : usualSize(content.picture);
+  const place = freePlace(places(panels, content.section), size);
   return [...panels, { ...content, id, place }];
 }
 

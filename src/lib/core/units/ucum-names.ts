@@ -30,11 +30,11 @@ V|volt|volts
 F|farad|farads; electric capacitance
 Ohm|ohm|Ω; resistance; ohms
 S|siemens|Reciprocal ohm; mho; Ω−1; conductance
-Wb|weber|magnetic flux; webers
+Wb|weber|webers
 Cel|degree Celsius|°C; degrees
 T|tesla|Teslas; magnetic field
 H|henry|henries; inductance
-lm|lumen|luminous flux; lumens
+lm|lumen|lumens
 lx|lux|illuminance; luxes
 Bq|becquerel|activity; radiation; becquerels
 Gy|gray|absorbed doses; ionizing radiation doses; kerma; grays
@@ -85,8 +85,8 @@ erg|erg|10^-7 Joules, 10-7 Joules; 100 nJ; 100 nanoJoules; 1 dyne cm; 1 g.cm2/s2
 P|Poise|dynamic viscosity; poises
 Bi|Biot|Bi; abamperes; abA
 St|Stokes|kinematic viscosity
-Mx|Maxwell|magnetix flux; Maxwells
-G|Gauss|magnetic fields; magnetic flux density; induction; B
+Mx|Maxwell|Maxwells
+G|Gauss|magnetic fields; induction; B
 Oe|Oersted|H magnetic B field; Oersteds
 Gb|Gilbert|Gi; magnetomotive force; Gilberts
 sb|stilb|stilbs
@@ -214,7 +214,7 @@ cal|calorie|gram calories; small calories
 [Btu_39]|British thermal unit at 39°F|BTU 39F; BTU 39 F; B.T.U. 39 F; B.Th.U. 39 F; BThU 39 F; British thermal units
 [Btu_59]|British thermal unit at 59°F|BTU 59 F; BTU 59F; B.T.U. 59 F; B.Th.U. 59 F; BThU 59F; British thermal units
 [Btu_60]|British thermal unit at 60°F|BTU 60 F; BTU 60F; B.T.U. 60 F; B.Th.U. 60 F; BThU 60 F; British thermal units 60 F
-[Btu_m]|mean British thermal unit|BTU mean; B.T.U. mean; B.Th.U. mean; BThU mean; British thermal units mean;
+[Btu_m]|mean British thermal unit|BTU mean; B.T.U. mean; B.Th.U. mean; BThU mean; British thermal units mean
 [Btu_IT]|international table British thermal unit|BTU IT; B.T.U. IT; B.Th.U. IT; BThU IT; British thermal units IT
 [Btu_th]|thermochemical British thermal unit|BTU Th; B.T.U. Th; B.Th.U. Th; BThU Th; thermochemical British thermal units
 [Btu]|British thermal unit|BTU; B.T.U.; B.Th.U.; BThU; British thermal units

@@ -221,10 +221,10 @@ cal||length 2,time -2,mass|4184||metric
 [HP]||length 2,time -3,mass|745699.8715822703
 tex||length -1,mass|0.001||metric
 [den]|den|length -1,mass|0.0001111111111111111
-m[H2O]|m HO2|length -1,time -2,mass|9806650||metric
-m[Hg]|m Hg|length -1,time -2,mass|133322000||metric
-[in_i'H2O]|in HO2|length -1,time -2,mass|249088.91000000003
-[in_i'Hg]|in Hg|length -1,time -2,mass|3386378.8000000003
+m[H2O]|m HO2|length -1,time -2,mass|9806650||metric
+m[Hg]|m Hg|length -1,time -2,mass|133322000||metric
+[in_i'H2O]|in HO2|length -1,time -2,mass|249088.91000000003
+[in_i'Hg]|in Hg|length -1,time -2,mass|3386378.8000000003
 [PRU]|P.R.U.|length -4,time -1,mass|133322000000
 [wood'U]|Wood U.|length -4,time -1,mass|7999320000
 [diop]|dpt|length -1|1

@@ -1,10 +1,11 @@
 <script lang="ts">
   import { page } from '$app/state';
   import { withRange } from '../time/shown';
-  import { placeOf } from './places';
+  import { placeOf, serviceOf } from './places';
 
-  /** Pages of one service belong to the service, which has its own rows in the index. */
-  const here = $derived(page.url.searchParams.has('service') ? null : placeOf(page.url.pathname));
+  const here = $derived(
+    serviceOf(page.url.pathname, page.url.searchParams) !== null ? null : placeOf(page.url.pathname)
+  );
 </script>
 
 {#if here && here.place.tabs.length > 1}

@@ -6,7 +6,7 @@
   import { serviceByKey } from '$lib/core/services';
   import SeverityHoist from '../alarm/SeverityHoist.svelte';
   import { withRange } from '../time/shown';
-  import { placeGroups, placeOf } from './places';
+  import { placeGroups, placeOf, serviceOf } from './places';
 
   interface Props {
     services: { service: string; resources: number; worst: Severity | null }[];
@@ -19,14 +19,14 @@
   const mostFavourites = 3;
   const path = $derived(page.url.pathname);
   const isOpen = (service: string) =>
-    path.startsWith(`/services/${service}/`) || page.url.searchParams.get('service') === service;
+    path.startsWith(`/services/${service}/`) || serviceOf(path, page.url.searchParams) === service;
   /** What asks for something at a place; nothing else is counted. */
   const notes = $derived<Readonly<Record<string, string>>>({
     Incidents: counts.raised > 0 ? `${counts.raised} open` : '',
     Channels: counts.unconfirmed > 0 ? `${counts.unconfirmed} unconfirmed` : '',
     Accounts: counts.failing + counts.troubled > 0 ? `${Math.max(counts.failing, counts.troubled)} to fix` : ''
   });
-  const here = $derived(page.url.searchParams.has('service') ? null : placeOf(path)?.place);
+  const here = $derived(serviceOf(path, page.url.searchParams) !== null ? null : placeOf(path)?.place);
 </script>
 
 {#snippet row(href: string, here: boolean, name: string, note: string, sub = false)}

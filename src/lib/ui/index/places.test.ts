@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { placeGroups, placeOf } from './places';
+import { placeGroups, placeOf, serviceOf } from './places';
 
 describe('places of the index', () => {
   it('are ten at most, so that all are seen without scrolling, and lead to pages that differ', () => {
@@ -7,6 +7,12 @@ describe('places of the index', () => {
     expect(places.length).to.be.at.most(10);
     const pages = places.flatMap(({ tabs }) => tabs.map(({ href }) => href));
     expect(new Set(pages).size).to.equal(pages.length);
+  });
+
+  it('are of a service where the address names one, but for an account, which shows the plan of one', () => {
+    const search = new URLSearchParams('service=queues');
+    expect([serviceOf('/alarms', search), serviceOf('/accounts/3', search)]).to.deep.equal(['queues', null]);
+    expect(serviceOf('/bench', new URLSearchParams())).to.equal(null);
   });
 
   it('know their pages and what is below them', () => {

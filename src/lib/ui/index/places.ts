@@ -40,6 +40,13 @@ export const placeGroups: readonly (readonly IndexPlace[])[] = [
 /** Whether a page belongs to an address. @example isWithin('/alarms/3', '/alarms') // true */
 export const isWithin = (path: string, href: string): boolean => path === href || path.startsWith(`${href}/`);
 
+/** Pages that belong to a service when their address names one. */
+const pagesOfServices = ['/alarms', '/bench', '/coverage', '/incidents'];
+
+/** The service that a page belongs to, which has its own rows in the index; null for a page of a place. @example serviceOf('/alarms', new URLSearchParams('service=queues')) // 'queues' */
+export const serviceOf = (path: string, search: URLSearchParams): string | null =>
+  pagesOfServices.includes(path) ? search.get('service') : null;
+
 /** The place that a page belongs to, and the tab within it; null when it belongs to none. */
 export function placeOf(path: string): { place: IndexPlace; href: string } | null {
   for (const place of placeGroups.flat())

@@ -34,7 +34,7 @@
   <div class="mb-3 flex flex-wrap items-baseline gap-3">
     <h1>{title}</h1>
     {#if data.oldest !== null}<span class="text-quiet"
-        >{count(points)} points, the oldest of <Moment at={data.oldest} now={live.now} /></span
+        >{count(points)} points, the oldest from <Moment at={data.oldest} now={live.now} /></span
       >{/if}
   </div>
   <div class="flex flex-col gap-2.5">
