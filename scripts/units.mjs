@@ -37,7 +37,7 @@ const lines = ucum.UnitTables.getInstance()
     const synonyms = (unit.synonyms_ ?? '')
       .split(';')
       .map((one) => one.trim())
-      .filter((one) => one !== '' && !/flux/.test(one))
+      .filter((one) => one !== '' && !/^(magnet|luminous)/.test(one))
       .join('; ');
     const trimmed = (fields) => fields.join('|').replace(/\|+$/, '');
     return {

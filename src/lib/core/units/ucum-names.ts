@@ -32,7 +32,7 @@ Ohm|ohm|Ω; resistance; ohms
 S|siemens|Reciprocal ohm; mho; Ω−1; conductance
 Wb|weber|webers
 Cel|degree Celsius|°C; degrees
-T|tesla|Teslas; magnetic field
+T|tesla|Teslas
 H|henry|henries; inductance
 lm|lumen|lumens
 lx|lux|illuminance; luxes
@@ -67,7 +67,7 @@ pc|parsec|parsecs
 [h]|Planck constant|Planck's constant
 [k]|Boltzmann constant|k; kB
 [eps_0]|permittivity of vacuum - electric|ε0; Electric Constant; vacuum permittivity; permittivity of free space
-[mu_0]|permeability of vacuum - magnetic|μ0; vacuum permeability; permeability of free space; magnetic constant
+[mu_0]|permeability of vacuum - magnetic|μ0; vacuum permeability; permeability of free space
 [e]|elementary charge|e; q; electric charges
 eV|electronvolt|Electron Volts; electronvolts
 [m_e]|electron mass|electron rest mass; me
@@ -86,9 +86,9 @@ P|Poise|dynamic viscosity; poises
 Bi|Biot|Bi; abamperes; abA
 St|Stokes|kinematic viscosity
 Mx|Maxwell|Maxwells
-G|Gauss|magnetic fields; induction; B
+G|Gauss|induction; B
 Oe|Oersted|H magnetic B field; Oersteds
-Gb|Gilbert|Gi; magnetomotive force; Gilberts
+Gb|Gilbert|Gi; Gilberts
 sb|stilb|stilbs
 Lmb|Lambert|luminance; lamberts
 ph|phot|phots
