@@ -64,7 +64,7 @@ export async function uiWhileFilling(): Promise<Measurement[]> {
   }
 }
 
-/** Milliseconds that each question took, as the browser sees it. Every one asks for something else, so that none is answered from what the one before it left. */
+/** Milliseconds that each question took, as the browser sees it. Every one requests something else, so that none is answered from what the one before it left. */
 async function asked(page: Page, { origin, clock }: RunningApp): Promise<{ board: number[]; bench: number[] }> {
   await page.goto(`${origin}/healthz`);
   return page.evaluate(

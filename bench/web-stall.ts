@@ -20,7 +20,7 @@ const rounds = 4;
 
 /**
  * The longest stall of the web process' event loop while a person works: a query over 13 days, a board of 24 signals, the catalogue of 50,000 series read anew and
- * searched, a pick matched; against the query alone worked out in the web process itself.
+ * searched, a pick matched; against the query alone computed in the web process itself.
  */
 export const webStall = (): Promise<Measurement[]> => onEachHome(measure);
 

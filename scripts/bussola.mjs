@@ -10,7 +10,7 @@ const usage = `Usage:
 BOARD is a title or an id. A file changes the board of its title, or makes one. Where Bussola is, and who asks, say BUSSOLA_URL (http://localhost:4300 by default),
 BUSSOLA_NAME and BUSSOLA_PASSWORD.`;
 
-/** Something that a person can mend: told without a trace. */
+/** Something that a person can fix: told without a trace. */
 class Told extends Error {}
 
 const url = process.env.BUSSOLA_URL ?? 'http://localhost:4300';

@@ -38,13 +38,13 @@ export const init: ServerInit = async () => {
 
 /** Ends the process with words a person can use. */
 function fail(error: unknown): never {
-  const told =
+  const reply =
     error instanceof Refusal
       ? `${error.message}\n${error.remedy}`
       : error instanceof Error
         ? (error.stack ?? error.message)
         : String(error);
-  process.stderr.write(`Bussola cannot go on.\n${told}\n`);
+  process.stderr.write(`Bussola cannot go on.\n${reply}\n`);
   process.exit(1);
 }
 
@@ -78,7 +78,7 @@ const securityHeaders: Readonly<Record<string, string>> = {
     'accelerometer=(), camera=(), display-capture=(), geolocation=(), gyroscope=(), magnetometer=(), microphone=(), midi=(), payment=(), usb=()'
 };
 
-/** Looks at who asks and for what. @returns the answer when it is refused; null when it may go on */
+/** Checks who requests what. @returns the answer when it is refused; null when it may go on */
 async function refusedBy(event: RequestEvent): Promise<Response | null> {
   const { db, clock, config, addressOf } = bussola();
   const { request, locals, route } = event;
@@ -116,7 +116,7 @@ async function refusedBy(event: RequestEvent): Promise<Response | null> {
 
 const isPage = ({ request }: RequestEvent): boolean => request.headers.get('accept')?.includes('text/html') ?? false;
 
-/** The action of a page that is asked for, as SvelteKit finds it. */
+/** The action of a page that is requested, as SvelteKit finds it. */
 const actionOf = ({ url }: RequestEvent): string | null =>
   [...url.searchParams.keys()].find((name) => name.startsWith('/'))?.slice(1) ?? null;
 

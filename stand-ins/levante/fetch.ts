@@ -43,12 +43,13 @@ export function fetchPage(
   reports: (resource: LevanteResource) => boolean,
   token: string | null
 ): FetchPage {
-  const asked = wanted.flatMap((name, index) => seriesOf(name, index, reports));
-  const start = token === null ? { index: 0, at: Math.ceil(from / 60_000) * 60_000 } : readToken(token, asked.length);
+  const requested = wanted.flatMap((name, index) => seriesOf(name, index, reports));
+  const start =
+    token === null ? { index: 0, at: Math.ceil(from / 60_000) * 60_000 } : readToken(token, requested.length);
   const series: FetchPage['series'] = [];
   let room = pagePoints;
-  for (let place = start.index; place < asked.length; place++) {
-    const { index, resource, metric, className } = asked[place] as Asked;
+  for (let place = start.index; place < requested.length; place++) {
+    const { index, resource, metric, className } = requested[place] as Asked;
     const labels: Record<string, string> = className === '' ? {} : { class: className };
     const points: (readonly [number, number, number, number, number])[] = [];
     const end = Math.min(to, now - 60_000 - delayOf(world.seed, resource, metric.name) + 1);

@@ -11,7 +11,7 @@ export interface ReceivedMail {
   readonly html: string;
 }
 
-/** Mails kept at most; the oldest go first. */
+/** Mails stored at most; the oldest are dropped first. */
 const most = 500;
 
 /** What arrived by SMTP, newest first. */

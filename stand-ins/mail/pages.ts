@@ -11,7 +11,7 @@ export function mailPages(app: FastifyInstance, { mailbox }: { mailbox: Mailbox 
     );
     const list = rows.length
       ? `<table><thead><tr><th>Received</th><th>To</th><th>Subject</th></tr></thead><tbody>${rows.join('')}</tbody></table>`
-      : '<p>No mail yet. Confirm a channel or let an alarm be raised in Bussola, and it arrives here.</p>';
+      : '<p>No mail yet. Add a channel in Bussola, or stress a resource until an alarm is raised: the mail arrives here.</p>';
     return reply.type('text/html').send(page('Inbox of everyone at Corallo Lines', list));
   });
 

@@ -13,22 +13,22 @@ export interface OstroEvent {
 /** What has happened by a moment, oldest first: a pure function of the start. */
 export function events(start: number, now: number): readonly OstroEvent[] {
   const stall = replicationStall(start);
-  const told = (at: number, uri: string, kind: string, text: string) => ({ at, uri, kind, text });
+  const eventOf = (at: number, uri: string, kind: string, text: string) => ({ at, uri, kind, text });
   return [
-    told(
+    eventOf(
       stall.from + 4 * 60_000,
       'sub-sea/replication/dorsale-standby',
       'stalled',
       'Replication stalled: the copy no longer follows its source.'
     ),
-    told(
+    eventOf(
       stall.until,
       'sub-sea/replication/dorsale-standby',
       'resumed',
       'Replication was set going again by an operator.'
     ),
     ...failedNights(start).map((night) =>
-      told(
+      eventOf(
         night + 5 * 60_000,
         'sub-shore/pipeline/nightly-tariff-load',
         'run failed',

@@ -105,7 +105,7 @@ export function ostro(app: FastifyInstance, { seed, clock, state }: OstroOptions
       );
     const { names = '', since = '', until = '' } = request.query as Record<string, string>;
     const [from, to] = [Date.parse(since), Date.parse(until)];
-    const asked = names
+    const requested = names
       .split(',')
       .map((name) => measures.find((one) => one.kind === thing.kind && one.measure === name))
       .filter((one): one is OstroMeasure => one !== undefined && (one.level === 'host' || reports(thing)));
@@ -113,7 +113,7 @@ export function ostro(app: FastifyInstance, { seed, clock, state }: OstroOptions
       return refuse(reply, 400, 'request', 'Give names, since and until.') ?? reply;
     const world: OstroWorld = { seed, start: state.start, stresses: state.stresses };
     const visible = visibleNow(clock, state);
-    const answer = asked.map((measure) =>
+    const answer = requested.map((measure) =>
       seriesOf(world, thing, measure, Math.max(from, clock() - keptMs), to, visible)
     );
     if (

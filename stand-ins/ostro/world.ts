@@ -186,7 +186,7 @@ export const things: readonly OstroThing[] = [
   ...several('gateway-perla gateway-sella gateway-vela', (name) => thing('sub-shore', 'gateway', name, 'web'))
 ];
 
-/** A client that may ask for tokens, and what it may do: rights on every subscription, less what is denied by kind. */
+/** A client that may request tokens, and what it may do: rights on every subscription, less what is denied by kind. */
 export interface Client {
   readonly id: string;
   readonly secret: string;

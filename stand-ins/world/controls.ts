@@ -45,13 +45,13 @@ export function controls(app: FastifyInstance, options: ControlOptions, done: ()
 
   app.post(`/${path}/controls/relieve`, (request, reply) => {
     state.relieve(String((request.body as Record<string, string>).resource), clock());
-    return reply.redirect(`/${path}?done=The%20stress%20has%20ended.`, 303);
+    return reply.redirect(`/${path}?done=The%20stress%20was%20stopped.`, 303);
   });
 
   app.post(`/${path}/controls/faultMode`, (request, reply) => {
     const { faultMode } = request.body as Record<string, string>;
     if (!isFaultMode(faultMode))
-      return refuse(reply, 400, 'faultMode', `No faultMode "${String(faultMode)}".`) ?? reply;
+      return refuse(reply, 400, 'faultMode', `There is no fault mode "${String(faultMode)}".`) ?? reply;
     state.faultMode = faultMode;
     return reply.redirect(`/${path}`, 303);
   });
@@ -66,12 +66,12 @@ function controlsPage({ path, title, state, resources }: ControlOptions, now: nu
   );
   const rows = resources.map(({ id, name, place, metrics }) => {
     const active = state.stresses.filter((s) => s.resource === id && s.from <= now && s.until > now);
-    const told = active.map(
+    const running = active.map(
       (s) =>
         `${s.metric} ${s.value === null ? 'silent' : `at ${s.value}`} until ${new Date(s.until).toISOString().slice(11, 16)} UTC`
     );
     const relieve = active.length
-      ? `<form method="post" action="/${path}/controls/relieve"><input type="hidden" name="resource" value="${safe(id)}"><button>End it</button></form>`
+      ? `<form method="post" action="/${path}/controls/relieve"><input type="hidden" name="resource" value="${safe(id)}"><button>Stop</button></form>`
       : '';
     const options = metrics.map((metric) => `<option value="${metric.name}">${safe(metric.title)}</option>`).join('');
     return `<tr id="${safe(id)}"><td><b>${safe(name)}</b><br><span class="quiet">${safe(place)}</span></td>
@@ -79,11 +79,11 @@ function controlsPage({ path, title, state, resources }: ControlOptions, now: nu
 <select name="metric" aria-label="Metric of ${safe(name)}">${options}<option value="all">everything</option></select>
 <input name="value" aria-label="Value of ${safe(name)}" value="95" size="6" title="A number in the metric's unit, or the word silence">
 for <input name="minutes" aria-label="Minutes of ${safe(name)}" type="number" min="1" max="1440" value="15"> min
-<button>Stress ${safe(name)}</button></form></td><td>${safe(told.join('; '))} ${relieve}</td></tr>`;
+<button>Stress ${safe(name)}</button></form></td><td>${safe(running.join('; '))} ${relieve}</td></tr>`;
   });
   return page(
     `${title}, a simulated provider`,
-    `${done}<p>It is ${safe(new Date(now).toISOString())} at ${safe(title)}. Draw a metric of a resource to a value for some minutes, or write <code>silence</code> to stop it reporting.</p>
+    `${done}<p>The time at ${safe(title)} is ${safe(new Date(now).toISOString())}. Set a metric of a resource to a value for some minutes, or type <code>silence</code> to stop its samples.</p>
 <form method="post" action="/${path}/controls/faultMode"><label>Fault mode of the provider <select name="faultMode">${choices.join('')}</select></label><button>Set</button></form>
 <h2>Resources</h2><table><thead><tr><th>Resource</th><th>Stress</th><th>Now</th></tr></thead><tbody>${rows.join('')}</tbody></table>`
   );

@@ -38,7 +38,7 @@ export async function freePort(): Promise<number> {
 }
 
 interface AppOptions {
-  /** Days of history that accounts are asked for. */
+  /** Days of history that are requested for accounts. */
   days?: number;
   at?: string;
   /** The folder of one that ran before, on whose data it starts. */

@@ -12,7 +12,7 @@ export interface CallOptions {
   readonly query?: Readonly<Record<string, string | undefined>>;
   /** Cancels the call. */
   readonly signal?: AbortSignal;
-  /** Whether the call goes on when the page is left. */
+  /** Whether the call continues when the page is left. */
   readonly keepalive?: boolean;
 }
 

@@ -15,7 +15,7 @@ export const load: LayoutServerLoad = async ({ locals, depends, cookies }) => {
   ]);
   return {
     person: locals.person as Person,
-    /** Boards that the search finds, and whether they are kept at hand in the index. */
+    /** Boards that the search finds, and whether they are favourites in the index. */
     boards: boards.map(({ id, title, may }) => ({ id, title, may, isFavourite: favourites.includes(id) })),
     night: chosenNight(cookies),
     overview: await overview(bussola())

@@ -8,7 +8,7 @@ export interface Arrival {
   readonly sampling: Duration;
   /** The longest time from the end of a sampling interval to its sample being there, as declared. */
   readonly delay: Duration;
-  /** Everything up to here has been asked for; null when nothing has. */
+  /** Everything up to here has been requested; null when nothing has. */
   readonly askedUntil: Instant | null;
   /** Whether asking fails at present. */
   readonly failing: boolean;
@@ -19,7 +19,7 @@ export const silenceAfter = 300_000 as Duration;
 
 /**
  * Up to where the cells of a series are complete: their samples are there, or will not come any more. That is the latest of
- * (1) the end of the newest sample's interval, (2) what has been asked for less the declared delay, (3) while asking fails, five minutes ago;
+ * (1) the end of the newest sample's interval, (2) what has been requested less the declared delay, (3) while asking fails, five minutes ago;
  * never after now, and cut down to whole cells.
  *
  * @example

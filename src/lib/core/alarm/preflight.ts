@@ -12,7 +12,7 @@ export interface PreflightFacts {
     readonly unit: string;
     readonly samplingMs: Duration;
     readonly delayMs: Duration;
-    /** How often the slowest of what it watches is asked for. */
+    /** How often the slowest of what it watches is requested. */
     readonly everyMs: Duration;
   };
   /** The smallest and the largest value of the last day; null while they are not known. */
@@ -60,12 +60,12 @@ const toldCheck: Check = ({ channels }) =>
   channels.length === 0 ? [{ id: 'told', passed: false, says: 'Nobody would hear it: choose a channel.' }] : [];
 
 const confirmedCheck: Check = ({ channels }, facts) => {
-  const told = facts.channels.filter(({ id }) => channels.includes(id));
-  if (told.length === 0) return [];
-  const deaf = told.filter(({ confirmed }) => !confirmed);
+  const notified = facts.channels.filter(({ id }) => channels.includes(id));
+  if (notified.length === 0) return [];
+  const deaf = notified.filter(({ confirmed }) => !confirmed);
   const says =
     deaf.length === 0
-      ? `${told.length === 1 ? 'The channel is' : `All ${told.length} channels are`} confirmed.`
+      ? `${notified.length === 1 ? 'The channel is' : `All ${notified.length} channels are`} confirmed.`
       : `${deaf.map(({ address }) => address).join(', ')} never confirmed and would not hear it.`;
   return [{ id: 'confirmed', passed: deaf.length === 0, says }];
 };

@@ -37,7 +37,7 @@ export function alarmSentence({ signal, rule, severity }: AlarmDefinition, words
   const { condition, window } = rule;
   const windows = window.of === 1 ? 'the last window' : `${window.needs} of the last ${window.of} windows`;
   const threshold = `${condition.threshold} ${unit(watchedUnit(signal, wordsOf)).text}`.trim();
-  const said = signalSubject(signal, wordsOf);
-  const subject = said.includes(', which is ') ? `${said},` : said;
+  const watched = signalSubject(signal, wordsOf);
+  const subject = watched.includes(', which is ') ? `${watched},` : watched;
   return `Raise ${severity} when ${subject} is ${condition.is} ${threshold} in ${windows} of ${spokenDuration(stepOf(signal))}.`;
 }

@@ -71,28 +71,30 @@ function partsOf<One extends { readonly title: string }>(
 /** A difference as a sentence. @example spokenDifference({ of: 'panel', kind: 'added', title: 'Memory', … }) // 'The panel “Memory” was added.' */
 export function spokenDifference({ of, kind, title, fields, before, after }: Difference): string {
   if (of === 'board') {
-    const told = (value: unknown) =>
+    const described = (value: unknown) =>
       value === undefined ? 'nothing' : typeof value === 'string' ? `“${value}”` : JSON.stringify(value);
-    return `The ${words[title] ?? title} was ${told(before)}, is ${told(after)}.`;
+    return `The ${words[title] ?? title} was ${described(before)}, is ${described(after)}.`;
   }
   if (kind !== 'changed') return `The ${of} “${title}” was ${kind === 'added' ? 'added' : 'removed'}.`;
-  const told = fields.map((field) => words[field] ?? field);
-  if (told.length === 1 && fields[0] === 'place') return `The ${of} “${title}” was moved or sized.`;
-  if (told.length === 1 && fields[0] === 'title')
+  const described = fields.map((field) => words[field] ?? field);
+  if (described.length === 1 && fields[0] === 'place') return `The ${of} “${title}” was moved or sized.`;
+  if (described.length === 1 && fields[0] === 'title')
     return `The ${of} “${(before as { title: string }).title}” is called “${title}” now.`;
-  return `Of the ${of} “${title}” the ${listed(told)} ${formOf(told.length, 'was', 'were')} changed.`;
+  return `Of the ${of} “${title}” the ${listed(described)} ${formOf(described.length, 'was', 'were')} changed.`;
 }
 
 /** Several differences in a few words. @example summaryOf([…]) // 'Memory added, Processor moved' */
 export function summaryOf(differences: readonly Difference[]): string {
-  const told = differences.map(({ of, kind, title, fields }) => {
+  const described = differences.map(({ of, kind, title, fields }) => {
     if (of === 'board') return `${words[title] ?? title} changed`;
     if (kind === 'added') return `${title} added`;
     if (kind === 'removed') return `${title} removed`;
     return `${title} ${fields.every((field) => field === 'place' || field === 'section') ? 'moved' : 'changed'}`;
   });
-  if (told.length === 0) return 'Nothing changed';
-  return told.length > 3 ? `${told.slice(0, 3).join(', ')} and ${told.length - 3} more` : told.join(', ');
+  if (described.length === 0) return 'Nothing changed';
+  return described.length > 3
+    ? `${described.slice(0, 3).join(', ')} and ${described.length - 3} more`
+    : described.join(', ');
 }
 
 const words: Readonly<Record<string, string>> = {

@@ -56,7 +56,7 @@ export interface Figure {
 export const completeValues = (series: Pick<AnswerSeries, 'values' | 'complete'>): Float64Array =>
   valuesOf(series).map((value, cell) => (cell < series.complete ? value : NaN));
 
-/** How long before the end of what was asked, or before now, a last figure may be without being told with its time, ms. */
+/** How long before the end of what was asked, or before now, a last figure may be without its time beside it, ms. */
 const stillFresh = 15 * minute;
 
 /** Milliseconds without a sample, while others go on, after which a series has stopped. */

@@ -89,7 +89,7 @@ function ordered(value: unknown): unknown {
 }
 
 /**
- * Reads the text of a file, YAML or JSON. Nothing is guessed: what is not known, of another version or wrong is told with its line, all of it at once.
+ * Reads the text of a file, YAML or JSON. Nothing is guessed: what is unknown, of another version or wrong is reported with its line, all of it at once.
  *
  * @example readBoardFile('kind: board\nversion: 1\ntitle: Tickets\npanels: []').kind // 'read'
  */

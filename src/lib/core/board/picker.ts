@@ -38,8 +38,8 @@ const parameter = (name: string): string => `pick.${name}`;
 export function choicesFrom(search: URLSearchParams, pickers: readonly Picker[]): Choices {
   return Object.fromEntries(
     pickers.map(({ name, usual, several }) => {
-      const said = search.getAll(parameter(name));
-      const values = (said.length > 0 ? said : usual).filter((value) => value !== '').slice(0, 200);
+      const given = search.getAll(parameter(name));
+      const values = (given.length > 0 ? given : usual).filter((value) => value !== '').slice(0, 200);
       return [name, several ? values : values.slice(0, 1)];
     })
   );

@@ -1,6 +1,6 @@
 import type { Board } from './schema';
 
-/** A board as it is kept: with its version, who changed it when, and whom it belongs to. */
+/** A board as it is stored: with its version, who changed it when, and whom it belongs to. */
 export interface SavedBoard extends Board {
   readonly id: number;
   /** Grows with every change. */

@@ -112,7 +112,7 @@ export const boardShape = {
   range: shownLength.optional(),
   /** How often it is read again; with every sample that arrives by default. */
   refresh: z.enum(refreshes).optional(),
-  /** In which times are told: an IANA name; the reader's by default. */
+  /** The time zone in which times are shown: an IANA name; the reader's by default. */
   zone: z
     .string()
     .max(60)

@@ -4,7 +4,7 @@ import { after, duration, type Instant } from '../time';
 export interface Reports {
   /** Start of its newest sample; null when it never had one. */
   readonly newest: Instant | null;
-  /** How far apart its samples are, how late they come, and how often they are asked for, ms. */
+  /** How far apart its samples are, how late they come, and how often they are requested, ms. */
   readonly samplingMs: number;
   readonly delayMs: number;
   readonly everyMs: number;

@@ -3,7 +3,7 @@ import { instantFromText } from '../time';
 
 const format = 'Give a date and time with a zone, such as 2026-05-04T08:00:00Z.';
 
-/** An RFC 3339 instant from outside: from 1970 to the end of 9998, so that whatever is worked out of it has four-digit years, too. */
+/** An RFC 3339 instant from outside: from 1970 to the end of 9998, so that whatever is computed from it has four-digit years, too. */
 export const instantTextSchema = z
   .string()
   .max(40)

@@ -34,7 +34,7 @@ export function estimate(
   bytesPerSample: number
 ): Estimate {
   const every = planEvery(plan);
-  // Samples are reported at their own interval however rarely they are asked for; asked more often, there are no more of them.
+  // Samples are reported at their own interval however rarely they are requested; asked more often, there are no more of them.
   const samples = metrics.reduce((sum, { samplingMs, series }) => sum + (series * dayMs) / samplingMs, 0);
   const requests = metrics.length === 0 ? 0 : (requestsPerPull * dayMs) / every;
   return {

@@ -29,14 +29,14 @@ export type NewMark = z.infer<typeof markSchema>;
 
 /** A mark as it is shown. */
 export interface Mark {
-  /** 0 for an event that a provider told, which nobody can take away. */
+  /** 0 for an event that a provider reported, which nobody can remove. */
   readonly id: number;
   readonly from: Instant;
   readonly to: Instant | null;
   readonly text: string;
   readonly board: number | null;
   readonly service: string | null;
-  /** A person's, a program's, or an event told by a provider. */
+  /** A person's, a program's, or an event reported by a provider. */
   readonly source: 'person' | 'program' | 'provider';
   readonly by: string;
 }

@@ -83,11 +83,11 @@ export function passedMessage(facts: IncidentFacts & { readonly closedAt: Instan
   const { condition, unit, openedAt, closedAt, writtenAt, subject, severity } = facts;
   const cleared = incidentMessage(facts, zone);
   const until = closedAt ?? openedAt;
-  const said = `${facts.what.toLowerCase()} was ${condition.is} ${limitText(condition.threshold, unit)} from ${peopleMoment(openedAt, writtenAt, zone)} to ${peopleMoment(until, writtenAt, zone)}`;
+  const summary = `${facts.what.toLowerCase()} was ${condition.is} ${limitText(condition.threshold, unit)} from ${peopleMoment(openedAt, writtenAt, zone)} to ${peopleMoment(until, writtenAt, zone)}`;
   return {
     ...cleared,
-    subject: `${severity.toUpperCase()} ${subject}: ${said}`,
-    sentence: `${subject} was raised (${severity}) and is clear again: ${said}. Its data came too late to notify you while it was raised.`
+    subject: `${severity.toUpperCase()} ${subject}: ${summary}`,
+    sentence: `${subject} was raised (${severity}) and is clear again: ${summary}. Its data came too late to notify you while it was raised.`
   };
 }
 

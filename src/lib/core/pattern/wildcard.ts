@@ -1,6 +1,6 @@
 import { RE2JS } from 're2js';
 
-/** Compiled patterns that are kept, the oldest given up first. */
+/** Compiled patterns that are cached, the oldest given up first. */
 const mostCompiled = 1000;
 const compiled = new Map<string, (text: string) => boolean>();
 

@@ -16,7 +16,7 @@ export const problemCodes = {
   'in-use': { status: 409, title: 'Something else still uses it.' },
   'too-large': { status: 413, title: 'It is more than is taken at once.' },
   'media-type': { status: 415, title: 'The content type or encoding is not supported here.' },
-  // What was asked for
+  // What was requested
   'signal-invalid': { status: 422, title: 'The signal cannot be evaluated.' },
   'formula-invalid': { status: 422, title: 'The formula cannot be read.' },
   'unknown-metric': { status: 422, title: 'No such metric is known.' },

@@ -56,7 +56,7 @@ function mapOf(values: unknown, depth: number): Plain | undefined {
   return Object.fromEntries((pairs as [string, Plain][]).sort(([one], [other]) => (one < other ? -1 : 1)));
 }
 
-/** The most characters of a resource's attribute that are kept. */
+/** The most characters of a resource's attribute that are stored. */
 const longestTag = 1000;
 
 /**

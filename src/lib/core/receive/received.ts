@@ -4,7 +4,7 @@ import { unstorable, mendedText } from '../forms/storable';
 /** One point as another program sent it: an instant in milliseconds, sum, count, min, max. */
 export type ReceivedPoint = readonly [at: number, sum: number, count: number, min: number, max: number];
 
-/** Who a series is, as another program told of it. */
+/** Who a series is, as another program describes it. */
 export interface ReceivedIdentity {
   readonly resource: { readonly id: string; readonly name: string; readonly tags: Readonly<Record<string, string>> };
   readonly metric: {

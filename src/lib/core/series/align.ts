@@ -72,7 +72,7 @@ function reduce(points: SummaryPoints, first: number, end: number, statistic: St
   }
 }
 
-/** Statistics of several series that are worked out of all their samples together, not of one figure for each. */
+/** Statistics of several series that are computed from all their samples together, not of one figure for each. */
 export type PooledStatistic = 'avg' | 'median' | 'p75' | 'p90' | 'p95' | 'p99' | 'p99.9' | 'stddev';
 
 /**

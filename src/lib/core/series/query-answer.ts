@@ -2,9 +2,9 @@ import type { Calendar, Instant } from '../time';
 
 /** One series of an answer, as `POST /api/v1/query` gives it. */
 export interface AnswerSeries {
-  /** The stored series; below zero, and the same for the same labels, for one worked out of several. */
+  /** The stored series; below zero, and the same for the same labels, for one computed from several. */
   readonly id: number;
-  /** The stored series that it is, whatever rows are shown beside it; null for one worked out of several. */
+  /** The stored series that it is, whatever rows are shown beside it; null for one computed from several. */
   readonly seriesId: number | null;
   /** The row of the signal. */
   readonly row: string;
@@ -70,7 +70,7 @@ export function valuesOf({ values }: Pick<AnswerSeries, 'values'>): Float64Array
 export const hasGaps = (series: Pick<AnswerSeries, 'values'>, end: number): boolean =>
   valuesOf(series).subarray(0, Math.max(0, end)).some(Number.isNaN);
 
-/** An answer whose values are packed: base64 of IEEE 754 doubles, the lowest byte first. Boards ask for it, since hundreds of thousands of values are read as text for longer than they are drawn. */
+/** An answer whose values are packed: base64 of IEEE 754 doubles, the lowest byte first. Boards request it, since hundreds of thousands of values are read as text for longer than they are drawn. */
 export type PackedAnswer = Omit<QueryAnswer, 'series'> & {
   readonly series: readonly (Omit<AnswerSeries, 'values'> & { readonly values: string })[];
 };

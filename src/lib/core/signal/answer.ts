@@ -11,13 +11,13 @@ export type ResourceIds = ReadonlyMap<string, number>;
 /** @example resourceKey('corallo-prod', 'gate-api-1') */
 export const resourceKey = (account: string, resource: string): string => `${account}\n${resource}`;
 
-/** What a signal was worked out to, or why it was not. */
+/** The result of a signal, or why there is none. */
 export type Worked =
   | ({ readonly kind: 'worked'; readonly grid: Grid; readonly effort: AnswerEffort } & Evaluation)
   | { readonly kind: 'fault'; readonly problem: Problem };
 
 /**
- * What was worked out as the API gives it, or why it was not.
+ * A result as the API returns it, or why there is none.
  *
  * @param completeUntil up to where the cells of the series that is furthest are complete
  * @param sources up to where those of each stored series behind it are, by its id

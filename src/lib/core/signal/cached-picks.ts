@@ -5,13 +5,13 @@ import { answerOf, resourceKey } from './answer';
 import { evaluateRows, prepare, wantedOf, type Table } from './evaluate';
 import { picksOf, type SignalPick, type Signal } from './schema';
 
-/** Picks that were worked out elsewhere: what formulas, limits and units over them can be worked out of again. */
+/** Picks that were computed elsewhere: what formulas, limits and units over them can be computed from again. */
 export interface CachedPicks {
   readonly now: Instant;
   readonly grid: Grid;
   readonly completeUntil: number;
   readonly partial: QueryAnswer['partial'];
-  /** By what a pick asks for, whatever its row is called. */
+  /** What a pick selects, whatever its row is called. */
   readonly tables: ReadonlyMap<string, Table>;
   readonly resources: ReadonlyMap<string, number>;
 }

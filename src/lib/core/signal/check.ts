@@ -11,7 +11,7 @@ export interface CheckedMetric {
   readonly samplingMs: number;
 }
 
-/** What a signal was worked out to, as far as it is known yet. */
+/** The result of a signal, as far as it is known yet. */
 export interface CheckedAnswer {
   readonly rows: readonly { readonly name: string; readonly unit: string }[];
   readonly notes: readonly { readonly row: string; readonly text: string }[];
@@ -20,7 +20,7 @@ export interface CheckedAnswer {
   readonly series: number;
 }
 
-/** One sentence about a signal; what is amiss can be mended by putting another in its place. */
+/** One sentence about a signal; what is amiss can be fixed by putting another in its place. */
 export interface Finding {
   readonly passed: boolean;
   readonly text: string;
@@ -28,10 +28,10 @@ export interface Finding {
 }
 
 /**
- * What is worth knowing of a signal: mistakes first, each with what mends it where one click can, then what is in order.
+ * What is worth knowing of a signal: mistakes first, each with what fixes it where one click can, then what is in order.
  *
  * @param metricOf what is known of a metric by its name or pattern
- * @param answer null while it is not worked out
+ * @param answer null while it is not computed
  * @example findingsOf(signal, metricOf, null)[0] // { passed: false, text: 'Bytes is a running total …', mend: … }
  */
 export function findingsOf(
@@ -49,9 +49,9 @@ export function findingsOf(
       findings.push({ passed: false, text: signal.rows.length > 1 ? `${row}: ${text}` : text, mend: null });
     findings.push(...unitFinding(signal, answer), ...gapFinding(signal, answer));
   }
-  const told = new Set<string>();
+  const seen = new Set<string>();
   return findings
-    .filter(({ text }) => !told.has(text) && told.add(text))
+    .filter(({ text }) => !seen.has(text) && seen.add(text))
     .sort((one, other) => Number(one.passed) - Number(other.passed));
 }
 

@@ -21,7 +21,7 @@ export function withRow(signal: Signal, row: Row): Signal {
 }
 
 /**
- * A signal without a row. Its formulas may still name it: that is said where they are worked out. The last row cannot go.
+ * A signal without a row. Its formulas may still name it: that is said where they are computed. The last row cannot be removed.
  *
  * @example withoutRow(signal, 'b').rows.length
  */
@@ -61,9 +61,9 @@ export function toggleShown(signal: Signal, name: string): Signal {
 }
 
 /**
- * The signal that an alarm can watch of what the bench shows: cells of the length that were worked out, and every series.
+ * The signal that an alarm can watch of what the bench shows: cells of the length that were computed, and every series.
  *
- * @param step ISO 8601 length of the cells that were worked out
+ * @param step ISO 8601 length of the cells that were computed
  * @returns null when it shows several rows, or its cells are longer than half a day
  * @example steady({ ...signal, step: 'auto' }, 'PT1M')?.step // 'PT1M'
  */

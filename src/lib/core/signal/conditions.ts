@@ -91,7 +91,7 @@ function testOf(condition: LabelCondition): (labels: SeriesLabels) => boolean {
 }
 
 /**
- * Puts the values of a board's pickers in place of references to them; a picker that nobody has set asks for nothing.
+ * Puts the values of a board's pickers in place of references to them; a picker that nobody has set selects everything.
  *
  * @example picked([{ label: 'account', picker: 'account' }], { account: ['corallo-prod'] }) // [{ label: 'account', is: ['corallo-prod'] }]
  */

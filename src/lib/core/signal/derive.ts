@@ -4,7 +4,7 @@ import { steadySignalSchema } from './schema';
 /** The most series that one derived metric stores. */
 export const mostDerivedSeries = 500;
 
-/** A metric that is worked out of others and stored, under a name. */
+/** A metric that is computed from others and stored, under a name. */
 export const derivedSchema = z.strictObject({
   name: z.string().trim().min(1, { error: 'Give the metric a name.' }).max(80),
   signal: steadySignalSchema

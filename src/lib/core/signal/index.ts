@@ -55,7 +55,7 @@ export { combinedWords, rowSentence, signalSentence, signalSubject, type MetricW
 export { namesOfColumns, subjectOf } from './names';
 // As it is answered
 export { answerOf, resourceKey, type ResourceIds, type Worked } from './answer';
-// What is worked out. Those that work it out are in './evaluate' and './cached-picks': what only shows signals does not load them
+// What is computed. Those that compute it are in './evaluate' and './cached-picks': what only shows signals does not load them
 export { othersLabel } from './evaluate/limit';
 export { labelKey, sharedLabels, type Column, type Note, type Table } from './evaluate/table';
 export type { Evaluation, Prepared, Readings, ShownRow, Source, Wanted } from './evaluate';

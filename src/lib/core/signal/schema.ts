@@ -39,7 +39,7 @@ export const pickSchema = z.strictObject({
 });
 export type SignalPick = z.infer<typeof pickSchema>;
 
-/** A row worked out of others by a formula. */
+/** A row computed from others by a formula. */
 export const formulaRowSchema = z.strictObject({ name: rowName, formula: z.string().max(4000) });
 export type FormulaRow = z.infer<typeof formulaRowSchema>;
 
@@ -57,7 +57,7 @@ export type Limit = z.infer<typeof limitSchema>;
 const isPick = (row: Row): row is SignalPick => 'metric' in row;
 
 /**
- * A signal: which series, brought onto which grid, combined and worked out how, and which rows are shown. Panels, alarms, tables, exports and the API all hold
+ * A signal: which series, brought onto which grid, how they are combined and computed, and which rows are shown. Panels, alarms, tables, exports and the API all hold
  * one.
  *
  * @example

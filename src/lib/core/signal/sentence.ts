@@ -20,7 +20,7 @@ export type WordsOf = (metric: string) => MetricWords | undefined;
  * A signal in one sentence, without its final stop.
  *
  * @param words of its metric, or of each of its metrics
- * @param known the unit and the step it was worked out to; the metric's and its own by default
+ * @param known the unit and the step of its result; the metric's and its own by default
  * @example signalSentence(signal, { title: 'Processor use', unit: '%', resourceType: 'machine' })
  * // 'Average processor use of each machine in corallo-prod, every 1 minute, in %'
  */
@@ -45,10 +45,10 @@ export function signalSentence(
 
 /** What a signal shows, to be said within a sentence. @example signalSubject(signal, wordsOf) // 'average processor use of each machine' */
 export const signalSubject = (signal: Signal, wordsOf: WordsOf): string => {
-  const told = shown(signal)
+  const parts = shown(signal)
     .map((row) => rowSentence(row, wordsOf))
     .join(' and ');
-  return told.charAt(0).toLowerCase() + told.slice(1);
+  return parts.charAt(0).toLowerCase() + parts.slice(1);
 };
 
 const shown = (signal: Signal): Row[] =>

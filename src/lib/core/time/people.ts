@@ -52,14 +52,14 @@ const unitsOfTime: readonly (readonly [Duration, string])[] = [
 export function peopleDuration(length: Duration, parts = 2): string {
   const largest = unitsOfTime.findIndex(([size]) => length >= size);
   if (largest === -1) return '0 s';
-  const told: string[] = [];
+  const spoken: string[] = [];
   let rest: number = length;
   for (const [size, name] of unitsOfTime.slice(largest, largest + parts)) {
     const whole = Math.floor(rest / size);
     rest -= whole * size;
-    if (whole > 0) told.push(`${whole} ${name}`);
+    if (whole > 0) spoken.push(`${whole} ${name}`);
   }
-  return told.join(' ');
+  return spoken.join(' ');
 }
 
 /**

@@ -61,11 +61,11 @@ const known: readonly Unit[] = [
   }
 ];
 
-/** Texts are asked for with every number that is written. */
+/** Texts are requested with every number that is written. */
 const texts = new Map<string, string>();
 
 /**
- * The unit of a UCUM code. What is counted is told in the plural. A unit that is not listed here is written by its parts and not scaled; what UCUM does not have is shown as it stands: data are
+ * The unit of a UCUM code. What is counted is written in the plural. A unit that is not listed here is written by its parts and not scaled; what UCUM does not have is shown as it stands: data are
  * never refused for their unit.
  *
  * @example unit('By').text // 'B'

@@ -67,7 +67,7 @@ export async function draftAlarm(context: SignalContext, signalText: string | nu
  * A signal that says the unit of what it yields, since a threshold on it is in that unit. One of a single metric has the metric's unit; one that yields nothing yet has
  * none that could be told.
  *
- * @throws Refusal when it cannot be worked out
+ * @throws Refusal when it cannot be computed
  */
 export async function withUnit(context: SignalContext, signal: Signal): Promise<Signal> {
   if (signal.unit !== undefined || plainPick(signal) !== null) return signal;
@@ -75,7 +75,7 @@ export async function withUnit(context: SignalContext, signal: Signal): Promise<
   return worked?.isKnown ? { ...signal, unit: worked.unit } : signal;
 }
 
-/** What a signal came to over the last day; null when it cannot be worked out. */
+/** What a signal came to over the last day; null when it cannot be computed. */
 async function lastDay(
   { db, evaluator, clock }: SignalContext,
   signal: Signal
@@ -124,7 +124,7 @@ export async function alarmChoices({ db }: Pick<Context, 'db'>) {
     allChannels(db),
     allPlans(db)
   ]);
-  /** How often the slowest account asks for metrics of a service. */
+  /** How often the slowest account requests metrics of a service. */
   const everyOf = (service: string): Duration =>
     plans
       .filter((one) => one.service === service && one.plan.collect !== 'nothing')

@@ -2,7 +2,7 @@ import { watchedTitle, watchedUnit, type AlarmDefinition } from '$lib/core/alarm
 import { asksFor, picksOf } from '$lib/core/signal';
 import type { Metric } from '../inventory/metrics';
 
-/** How what an alarm watches is told and drawn. */
+/** How what an alarm watches is described and drawn. */
 export interface WatchedWords {
   readonly title: string;
   /** UCUM code. */

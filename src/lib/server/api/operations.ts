@@ -17,7 +17,7 @@ const schemaOf = (schema: z.ZodType, title: string, description: string) => ({
   description
 });
 
-/** Descriptions as they are sent, by their names: each is written once, since anybody may ask for it and it takes a while. */
+/** Descriptions as they are sent, by their names: each is written once, since anybody may request it and it takes a while. */
 const written = new Map<string, string>();
 
 function described(name: string, contentType: string, describe: () => object): Promise<Response> {

@@ -2,7 +2,7 @@ import { Refusal } from '$lib/core/problem/problem';
 import { z } from 'zod';
 
 const schema = z.object({
-  /** Folder of everything Bussola keeps. */
+  /** Folder of everything Bussola stores. */
   BUSSOLA_DATA: z.string().min(1).default('bussola-data'),
   /** A PostgreSQL server to use instead of the embedded database. */
   DATABASE_URL: z.string().optional(),
@@ -16,7 +16,7 @@ const schema = z.object({
   BUSSOLA_REACH: z.string().default(''),
   BUSSOLA_SMTP: z.string().startsWith('smtp').default('smtp://127.0.0.1:4302'),
   BUSSOLA_MAIL_FROM: z.string().default('Bussola <bussola@example.test>'),
-  /** Key for secrets at rest: 32 bytes in base64. Without it a key file is kept in the data folder. */
+  /** Key for secrets at rest: 32 bytes in base64. Without it a key file is stored in the data folder. */
   BUSSOLA_KEY: z.string().optional(),
   /** A file that holds the present, for tests. */
   BUSSOLA_CLOCK_FILE: z.string().optional(),
@@ -27,7 +27,7 @@ const schema = z.object({
   BUSSOLA_REST_MS: z.coerce.number().int().min(100).max(600_000).default(15_000),
   /** How long closing may take before the process is ended, ms: less than whoever stops it waits. */
   BUSSOLA_CLOSING_MS: z.coerce.number().int().min(1_000).max(600_000).default(25_000),
-  /** Days of history a new account is asked for. */
+  /** Days of history that are requested for a new account. */
   BUSSOLA_HISTORY_DAYS: z.coerce.number().int().min(0).max(400).default(14)
 });
 

@@ -18,7 +18,7 @@ const [roomToStart, roomToBegin] = [48_000_000, 128_000_000];
 
 /**
  * Watches the free space of the disk where the embedded database lies. When its log cannot grow any more the database stops itself, so taking samples stops
- * well before that and goes on by itself once there is room.
+ * well before that and continues by itself once there is room.
  *
  * @param folder on the disk; null where the database is elsewhere, then nothing is ever low
  * @param least free bytes below which no samples are taken

@@ -5,7 +5,7 @@ import type { Problem } from '$lib/core/problem/problem';
 import type { Instant } from '$lib/core/time';
 import { oneRow, type Database, type Queryable } from '../db/pool';
 
-/** A board as it is kept. */
+/** A board as it is stored. */
 export interface StoredBoard extends Board {
   readonly id: number;
   /** Grows with every change. */
@@ -41,7 +41,7 @@ export interface BoardVersion {
   readonly madeBy: string;
 }
 
-/** Versions of a board that are kept. */
+/** Versions of a board that are stored. */
 const mostVersions = 300;
 
 interface Row {

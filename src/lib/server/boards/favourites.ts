@@ -1,4 +1,4 @@
-// board_favourites, board_visits: what each person keeps at hand
+// board_favourites, board_visits: favourites, and what each person opened
 import { z } from 'zod';
 import type { Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';

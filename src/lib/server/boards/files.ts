@@ -31,7 +31,7 @@ const names = z.record(name, name);
 
 /** Body of `POST /api/v1/boards/plan` and `…/apply`: the text of a file, what takes the place of what here, and the board that it is to become. */
 export const fileSchema = z.strictObject({
-  /** One that is too long to be a board is told so by the plan. */
+  /** One that is too long to be a board is reported by the plan. */
   text: z.string(),
   mapping: z
     .strictObject({ labels: names.optional(), values: z.record(name, names).optional(), metrics: names.optional() })

@@ -1,7 +1,7 @@
 import { Refusal } from '$lib/core/problem/problem';
 import { RateLimiterMemory, RateLimiterRes } from 'rate-limiter-flexible';
 
-/** What one link may be asked for in a minute, over all who have it, and what one address may try that is no link. */
+/** How often one link may be used in a minute, over all who have it, and what one address may try that is no link. */
 const ofLink = new RateLimiterMemory({ points: 240, duration: 60, keyPrefix: 'link' });
 const ofAddress = new RateLimiterMemory({ points: 60, duration: 60, keyPrefix: 'address' });
 

@@ -15,7 +15,7 @@ export interface BoardLink {
 
 const hashOf = (token: string): Buffer => createHash('sha256').update(token).digest();
 
-/** @returns the token of the link, which is told once: only its hash is kept */
+/** @returns the token of the link, which is shown once: only its hash is stored */
 export async function makeLink(
   db: Queryable,
   boardId: number,

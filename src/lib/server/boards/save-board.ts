@@ -42,7 +42,7 @@ export const newBoardSchema = z.union([
   boardSchema
 ]);
 
-/** @throws Refusal when the title is taken, Refusal when a signal cannot be worked out */
+/** @throws Refusal when the title is taken, Refusal when a signal cannot be computed */
 export async function makeBoard(
   { db, clock }: Pick<Context, 'db' | 'clock'>,
   asked: z.input<typeof newBoardSchema>,
@@ -103,7 +103,7 @@ export const changedSignalSchema = z.strictObject({ signal: signalSchema });
  * Puts a panel on a board, whatever else is changed there at the same time.
  *
  * @returns null when the board is gone
- * @throws Refusal when it is full, Refusal when the signal cannot be worked out
+ * @throws Refusal when it is full, Refusal when the signal cannot be computed
  */
 export async function addPanel(
   context: Context,
@@ -129,7 +129,7 @@ export async function addPanel(
  * Puts another signal in the place of a panel's first, whatever else is changed on the board at the same time.
  *
  * @returns null when the board or the panel is gone, or the panel has no signal
- * @throws Refusal when the signal cannot be worked out
+ * @throws Refusal when the signal cannot be computed
  */
 export async function changeSignal(
   context: Context,

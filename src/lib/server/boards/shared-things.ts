@@ -21,7 +21,7 @@ import type { Instant } from '$lib/core/time';
 import { groupLabelsOf } from '../query/groups/members';
 import type { Resource } from '../inventory/resources';
 
-/** What there is to be told, of the whole workspace. */
+/** What could be shown, of the whole workspace. */
 export interface AllThings {
   readonly now: Instant;
   readonly alarms: readonly {
@@ -70,7 +70,7 @@ export interface AllThings {
 }
 
 /**
- * What somebody who sees a board by a link is told besides its numbers: only what its panels list, of what was picked when the link was made. Limits of alarms are drawn on
+ * What somebody who sees a board by a link sees besides its numbers: only what its panels list, of what was picked when the link was made. Limits of alarms are drawn on
  * charts of their metric, but not who they are.
  */
 export function sharedThings(board: Board, choices: Choices, all: AllThings) {

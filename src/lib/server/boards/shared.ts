@@ -39,7 +39,7 @@ export const sharedQueriesSchema = z
     path: ['spans']
   });
 
-/** The longest range that is shown by a link, and how often each signal of the board may be asked for together: as it is, and for earlier ranges beside it. */
+/** The longest range that is shown by a link, and how often each signal of the board may be requested together: as it is, and for earlier ranges beside it. */
 const longestShared = times(93, day);
 const timesEach = 3;
 
@@ -58,7 +58,7 @@ function refuseMuch(board: Board, asks: number, spans: readonly { from: string; 
 /**
  * The queries of somebody who sees a board by a link: the signals are the board's own, narrowed to what was picked when the link was made.
  *
- * @throws Refusal when something else is asked for
+ * @throws Refusal when something else is requested
  */
 export async function sharedQueries(
   db: Queryable,

@@ -13,11 +13,11 @@ export interface Use {
   readonly name: string;
 }
 
-/** The alarms, kept signals, derived metrics and boards that pick a metric. */
+/** The alarms, saved signals, derived metrics and boards that pick a metric. */
 export const usesOfMetric = (db: Queryable, metric: string): Promise<Use[]> =>
   usesWhere(db, (signal) => picksOf(signal).some((pick) => asksFor(pick.metric, metric)));
 
-/** The alarms, kept signals, derived metrics and boards that name a group. */
+/** The alarms, saved signals, derived metrics and boards that name a group. */
 export const usesOfGroup = (db: Queryable, group: string): Promise<Use[]> =>
   usesWhere(db, (signal) =>
     picksOf(signal).some(({ where }) =>

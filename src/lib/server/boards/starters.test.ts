@@ -69,7 +69,7 @@ describe('ready boards, filled from what is collected', () => {
     return series.length > 0 && series.every(({ samplingMs, delayMs }) => samplingMs + delayMs > 3 * hour);
   };
 
-  /** What is wrong with panels, in words: signals that cannot be worked out, and pictures that stay empty. */
+  /** What is wrong with panels, in words: signals that cannot be computed, and pictures that stay empty. */
   async function faultsOf(panels: readonly Panel[]): Promise<string[]> {
     const asked = panels.flatMap((panel) => signalsOf(panel).map((signal) => ({ title: panel.title, signal })));
     const answers = await answersOf(asked.map(({ signal }) => signal));

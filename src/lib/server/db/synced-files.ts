@@ -24,7 +24,7 @@ const failedWrite = 29;
 export const syncedParameters = ['-c', 'fsync=on', '-c', 'wal_sync_method=fsync'];
 
 /**
- * The folder of an embedded database, whose files are synced to the disk when PostgreSQL asks for it. PGlite's own `NodeFS` answers such a request
+ * The folder of an embedded database, whose files are synced to the disk when PostgreSQL requests it. PGlite's own `NodeFS` answers such a request
  * without passing it on, so a commit would be lost with the power.
  *
  * @param onSync called before each request to sync, for tests

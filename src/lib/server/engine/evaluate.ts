@@ -41,12 +41,12 @@ export interface Engine extends Notifier, Arrivals {
 
 /** An incident that was over longer ago when it became known is recorded, and nobody is notified of it. */
 const latestNews = hour;
-/** An alarm that cannot be judged for so long is told to its channels. */
+/** An alarm that cannot be judged for so long is reported to its channels. */
 const unjudgedFor = times(10, minute);
 
 /** How far back cells are judged after a stop. */
 const longestCatchUp = times(2, day);
-/** Cells of all series together that are worked out at once: after a long stop, what is due is judged in pieces. */
+/** Cells of all series together that are computed at once: after a long stop, what is due is judged in pieces. */
 export const mostCells = 5_000_000;
 
 /** One series with something to judge. */
@@ -60,7 +60,7 @@ interface Due {
   readonly to: Instant;
 }
 
-/** What an alarm is worked out to. */
+/** The result of evaluating an alarm's signal. */
 interface Judged {
   readonly grid: Grid;
   readonly unit: string;
@@ -134,7 +134,7 @@ async function judge(engine: Engine, alarm: Alarm): Promise<number> {
 
   const series = seriesById(resolved);
   const alone = dueAlone(resolved, complete, states, fromOf);
-  // Who is watched is known before anything is worked out when there is nothing, or each series is for itself.
+  // Who is watched is known before anything is computed when there is nothing, or each series is for itself.
   if (alone !== null || series.size === 0)
     await dropUnwatched(engine, alarm, new Set([...series.keys()].map(String)), states);
   const isWaiting = (known: AlarmSeries) => !begun(known) || known.judgedUntil < latest;
@@ -176,7 +176,7 @@ async function judge(engine: Engine, alarm: Alarm): Promise<number> {
 
 const earliest = (one: Instant, other: Instant): Instant => (one < other ? one : other);
 
-/** When a signal's columns are its series themselves, only those that have something to judge need be worked out; null when all are needed. */
+/** When a signal's columns are its series themselves, only those that have something to judge need be computed; null when all are needed. */
 function dueAlone(
   resolved: Resolved,
   complete: ReadonlyMap<number, Instant>,
@@ -230,7 +230,7 @@ async function writeJudgements(engine: Engine, alarm: Alarm, judged: Judged, due
 
 const cellIndex = ({ grid }: Judged, at: Instant): number => Math.round((at - grid.start) / grid.step);
 
-/** Writes the changes of one series: evidence, incidents opened and closed, their peaks, and what people are told. */
+/** Writes the changes of one series: evidence, incidents opened and closed, their peaks, and what people are notified of. */
 async function applyChanges(
   engine: Engine,
   within: Queryable,
@@ -299,7 +299,7 @@ async function applyChanges(
 interface OpenIncident {
   readonly id: number;
   readonly peak: number | null;
-  /** Opened by this evaluation: nobody has been told yet. */
+  /** Opened by this evaluation: nobody has been notified yet. */
   readonly fresh: boolean;
   /** The first cell whose value counts for the peak. */
   readonly firstCell: number;

@@ -19,7 +19,7 @@ export interface Notifier {
 
 /** Messages about alarms that cannot be judged leave before all others. */
 const mostUrgent = 50;
-/** A severity is told of sooner than that something is clear again. */
+/** People are notified of a severity sooner than that something is clear again. */
 const urgencyOf = { raised: 10, passed: 5, cleared: 4 };
 
 /** Queues the message of an incident for every confirmed channel of its alarm. Unconfirmed ones receive nothing. */

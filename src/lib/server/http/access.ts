@@ -84,7 +84,7 @@ export const accessRows: Readonly<Record<string, Row>> = routes;
  * Whether a route may be used by somebody.
  *
  * @param role null for somebody who has not signed in
- * @param action of a page that is asked for; null when none is named
+ * @param action of a page that is requested; null when none is named
  * @returns `yes`; `sign in` when signing in might help; `no` when it would not
  * @example mayUse('/(app)/alarms/new', 'GET', 'viewer') // 'no'
  */

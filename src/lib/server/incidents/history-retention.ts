@@ -61,7 +61,7 @@ export async function forgetHistory(db: Queryable, now: Instant): Promise<void> 
       removed = (await db.rows(`${statement} limit ${mostAtOnce}) returning 1`, [now])).length;
   };
   await some(`delete from events where (account_id, id) in (select events.account_id, events.id ${dueEvents}`);
-  // An incident goes last, so that nothing of it is left over when this is interrupted.
+  // An incident is removed last, so that nothing of it is left over when this is interrupted.
   await some(`delete from state_changes where id in (
     select state_changes.id from state_changes where incident_id in (select incidents.id ${dueIncidents})`);
   await some(

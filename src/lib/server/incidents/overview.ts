@@ -14,7 +14,7 @@ import type { Context } from '../db/context';
 import type { Disk } from '../base/disk';
 import type { StoreClient } from '../store/open-store';
 
-/** Open incidents that each page has at hand; the page Incidents has all. */
+/** Open incidents that each page lists; the page Incidents has all. */
 const mostOpen = 200;
 
 /** What every page about data shows around its sheet: helm, logbook strip and index. */

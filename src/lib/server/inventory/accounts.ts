@@ -4,7 +4,7 @@ import type { Duration, Instant } from '$lib/core/time';
 import { oneRow, type Queryable } from '../db/pool';
 import type { AccessCheck } from '../providers/port/provider';
 
-/** Why something failed, kept until it succeeds. */
+/** Why something failed, stored until it succeeds. */
 export interface AccountError extends Pick<Problem, 'code' | 'message' | 'remedy'> {
   readonly at: Instant;
 }
@@ -76,7 +76,7 @@ export interface NewAccount {
 }
 
 /**
- * Adds an account. One of the same name and provider that was removed, its history kept, is taken up again.
+ * Adds an account. One of the same name and provider that was removed, its history kept, is continued.
  *
  * @throws Refusal when an account of that name is there already
  */
@@ -175,7 +175,7 @@ export const removedAccounts = (db: Queryable): Promise<RemovedAccount[]> =>
  * transaction.
  *
  * @param erase whether what was collected from it is to be erased; else it stays readable
- * @returns whether there was one; one that was removed before can still be told to be erased
+ * @returns whether there was one; one that was removed before can still be erased
  */
 export async function markRemoved(
   within: Queryable,

@@ -28,8 +28,8 @@ const resourceColumns = `resources.id, account_id as "accountId", accounts.name 
   guest, chosen, former_names as "formerNames", first_seen_at as "firstSeenAt", last_seen_at as "lastSeenAt", ended_at as "endedAt"`;
 
 /**
- * Keeps what a discovery found: new resources come in, known ones are brought up to date, one that is back goes on, one that is no longer found has ended.
- * A resource that its provider renamed keeps its series, since it is known by the provider's id; its former name is kept with the time.
+ * Stores what a discovery found: new resources come in, known ones are brought up to date, one that is back continues, one that is no longer found has ended.
+ * A resource that its provider renamed keeps its series, since it is known by the provider's id; its former name is stored with the time.
  *
  * @param whole whether these are all that the account has; else nothing is said of the others
  */

@@ -61,7 +61,7 @@ describe('series of metrics, with all that they are of', () => {
     all = await fixture.db.rows<Joined>(joined);
   });
 
-  /** What is asked for, one by one. */
+  /** What is looked up, one by one. */
   const asked = (metrics: readonly string[]) =>
     all.filter(({ metric }) =>
       metrics.some((wanted) => (wanted.endsWith('*') ? metric.startsWith(wanted.slice(0, -1)) : metric === wanted))

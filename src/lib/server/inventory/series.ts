@@ -83,7 +83,7 @@ export async function makeSeries(
 export const seriesOfMetric = (db: Queryable, metric: string): Promise<Series[]> => seriesOfMetrics(db, [metric]);
 
 /**
- * Every series of some metrics and patterns, each once, by resource name. What they are of is read once and met here: a board asks for thousands of series of a few
+ * Every series of some metrics and patterns, each once, by resource name. What they are of is read once and met here: a board shows thousands of series of a few
  * dozen resources, and a join writes each resource out for each of its series.
  */
 export async function seriesOfMetrics(db: Queryable, metrics: readonly string[]): Promise<Series[]> {

@@ -27,7 +27,7 @@ const queue = 'deliver';
 const atOnce = 5;
 /** How often, in real time, it is looked whether messages wait. */
 const lookEveryMs = 500;
-/** A message that has not left for so long is kept as failed. */
+/** A message that has not left for so long is marked as failed. */
 const givenUpAfter = day + times(2, hour);
 /** The shortest and the longest pause before a message is tried again, seconds. */
 const [shortestPause, longestPause] = [5, 600];
@@ -54,7 +54,7 @@ export interface DeliveryParts {
 }
 
 /**
- * Starts delivery. A message that the mail server does not take is tried again for a day, ever more slowly, then kept as failed with its reason. The more urgent leave first, several at a time. What waited when a
+ * Starts delivery. A message that the mail server does not take is tried again for a day, ever more slowly, then marked as failed with its reason. The more urgent leave first, several at a time. What waited when a
  * process ended, however it ended, is sent by the next one at once. The two messages of an incident to one channel leave in their order, and a raised one not behind its clearing one.
  *
  * @example const delivery = await startDelivery({ db, clock, mailer, changes, log, origin })

@@ -134,19 +134,19 @@ export interface ToldMessage {
   readonly sentAt: Instant | null;
 }
 
-const told = `
+const deliveries = `
   select outbox.id, outbox.kind, coalesce(channels.name, channel_name) as channel, coalesce(channels.address, outbox.address) as address, state, last_error as "lastError", outbox.created_at as "createdAt", sent_at as "sentAt"
   from outbox
   left join channels on channels.id = outbox.channel_id`;
 
 /** Who was notified of an incident, in order. */
 export const messagesOfIncident = (db: Queryable, incidentId: number): Promise<ToldMessage[]> =>
-  db.rows<ToldMessage>(`${told} where incident_id = $1 order by outbox.id`, [incidentId]);
+  db.rows<ToldMessage>(`${deliveries} where incident_id = $1 order by outbox.id`, [incidentId]);
 
 /** Messages that did not leave: given up, or tried in vain so far; newest first. */
 export const troubledMessages = (db: Queryable, most: number): Promise<(ToldMessage & { subject: string })[]> =>
   db.rows(
-    `${told.replace('select ', 'select outbox.subject, ')}
+    `${deliveries.replace('select ', 'select outbox.subject, ')}
      where state = 'failed' or (state = 'queued' and last_error is not null)
      order by outbox.id desc
      limit $1`,

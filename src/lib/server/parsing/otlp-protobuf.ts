@@ -70,7 +70,7 @@ const types: Record<string, Record<string, readonly [id: number, type: string, r
   Quantile: { quantile: [1, 'double'], value: [2, 'double'] },
   Response: { partialSuccess: [1, 'PartialSuccess'] },
   PartialSuccess: { rejectedDataPoints: [1, 'int64'], errorMessage: [2, 'string'] },
-  /** google.rpc.Status, in which refusals are told (OTLP/HTTP, "Failures"). */
+  /** google.rpc.Status, in which refusals are reported (OTLP/HTTP, "Failures"). */
   Status: { code: [1, 'int32'], message: [2, 'string'] }
 };
 

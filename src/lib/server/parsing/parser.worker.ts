@@ -1,5 +1,5 @@
 import { Refusal, type Problem, problemOf } from '$lib/core/problem/problem';
-// Reads what other programs and people send, in a thread of its own: whatever it is, the web server goes on.
+// Reads what other programs and people send, in a thread of its own: whatever it is, the web server stays responsive.
 import { move, transferableSymbol, valueSymbol } from 'piscina';
 import type { ReadFile } from '$lib/core/board/file';
 import { packReceived, type PackedReceived } from './packed';

@@ -7,7 +7,7 @@ import type { Person } from './people';
 /** How long a sign-in lasts. */
 export const sessionLength = times(7, day);
 
-/** @returns the token for the cookie; only its hash is kept */
+/** @returns the token for the cookie; only its hash is stored */
 export async function beginSession(db: Queryable, personId: number, now: Instant): Promise<string> {
   const token = randomBytes(32).toString('base64url');
   await db.rows('insert into sessions (token_hash, person_id, created_at, expires_at) values ($1, $2, $3, $4)', [
@@ -19,7 +19,7 @@ export async function beginSession(db: Queryable, personId: number, now: Instant
   return token;
 }
 
-/** A session that goes on. */
+/** A session that continues. */
 export interface Session {
   readonly person: Person;
   /** Which one it is, without giving it away. */

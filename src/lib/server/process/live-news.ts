@@ -25,7 +25,7 @@ export function liveNews({ changes, maySee, send }: Listener): { stop(): void } 
       const { version } = changes;
       const boardId = boardOf(name, what);
       order = order.then(async () => {
-        // One that cannot be found out is not told.
+        // One that cannot be found out is not reported.
         const isTheirs = boardId === null || (await maySee(boardId).catch(() => false));
         if (stopped) return;
         if (isTheirs) send(name, { ...what, version });

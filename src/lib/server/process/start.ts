@@ -77,7 +77,7 @@ export interface Bussola {
  *
  * @param makers of the providers that accounts can be connected at
  * @param onLoss called when the database or the store ends by itself; there is nothing to do then but to end
- * @throws Refusal for what a person can mend
+ * @throws Refusal for what a person can fix
  * @example const bussola = await startBussola(configFrom(process.env), (error) => process.exit(1))
  */
 export async function startBussola(

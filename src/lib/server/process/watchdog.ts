@@ -17,7 +17,7 @@ export const usualLimits: WatchdogLimits = { loop: 60_000, database: 180_000, cl
 /** Places in the memory that both threads see: each a time of the monotonic clock, in ms. */
 export const places = { loop: 0, database: 1, closing: 2 } as const;
 
-/** How often a commit is asked for, ms. */
+/** How often a commit is requested, ms. */
 const probeEvery = 5_000;
 
 /** Monotonic time that all threads of a process share, ms. */

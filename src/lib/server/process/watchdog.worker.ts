@@ -1,4 +1,4 @@
-// Watches the process from a thread of its own, which goes on when the event loop does not.
+// Watches the process from a thread of its own, which runs on when the event loop does not.
 import { writeSync } from 'node:fs';
 import { workerData } from 'node:worker_threads';
 import { places, sharedTime, type WatchdogLimits } from './watchdog';

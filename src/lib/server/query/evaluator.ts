@@ -29,13 +29,13 @@ export class Evaluator {
     this.#store = store;
   }
 
-  /** A signal worked out over a range. @throws RangeError when the grid would be too large */
+  /** A signal computed over a range. @throws RangeError when the grid would be too large */
   async evaluate(work: SignalWork, range: Range, step: Duration, zone = 'UTC'): Promise<Worked> {
     const [worked] = await this.evaluateAll([{ work, span: range, step }], zone);
     return worked as Worked;
   }
 
-  /** Several signals worked out; what they share is read once. */
+  /** Several signals computed; what they share is read once. */
   evaluateAll(asked: readonly AskedWork[], zone = 'UTC', ticket: number | null = null): Promise<Worked[]> {
     const { sources, settled } = this.#store;
     return workOutSignals(asked, zone, sources, settled, async () => {
@@ -60,7 +60,7 @@ export class Evaluator {
     return this.#answer(now, ticket, (context) => answeredQueries(context, queries, budget));
   }
 
-  /** What a pick selects, and what it could choose from: written here, since a pattern may ask for all series there are. */
+  /** What a pick selects, and what it could choose from: written here, since a pattern may match all series there are. */
   matched(pick: MatchAsked): Promise<Matched> {
     return matchedBy(this.#db, pick);
   }

@@ -38,7 +38,7 @@ interface QueuedQuery {
 }
 
 /**
- * Lets the queries of all readers take turns: one of each reader after the other, so that nobody who asks much keeps the others waiting. What the engine evaluates
+ * Lets the queries of all readers take turns: one of each reader after the other, so that a reader with many queries does not make the others wait. What the engine evaluates
  * does not stand in this queue. Equal queries that wait or are worked on are answered once, and a query whose askers have all gone is given up.
  *
  * @example

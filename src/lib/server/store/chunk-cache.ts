@@ -3,7 +3,7 @@ import { noPoints, type SummaryPoints } from '$lib/core/series';
 import type { Queryable } from '../db/pool';
 import { chunksOf, type ChunkKey } from './chunks';
 
-/** Numbers kept decoded at most: 32 MB, a board of 24 panels with 50 series each over a day. */
+/** Numbers cached as decoded at most: 32 MB, a board of 24 panels with 50 series each over a day. */
 const mostNumbers = 4_000_000;
 
 /** Decoded chunks that were read lately. It is only ever a copy of what the table holds. */

@@ -26,7 +26,7 @@ interface ChunkRow extends ChunkKey {
 
 /** Series looked at in one go. */
 const seriesInOneGo = 100;
-/** Findings told at most. */
+/** Findings reported at most. */
 const mostFindings = 200;
 
 /**

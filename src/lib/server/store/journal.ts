@@ -24,7 +24,7 @@ export interface NewBatch {
 const journalLock = 20_260_504;
 
 /**
- * Writes a batch; once this resolves, it is kept, whatever happens to the process. One statement, so one transaction: the lock is held before the
+ * Writes a batch; once this resolves, it is stored, whatever happens to the process. One statement, so one transaction: the lock is held before the
  * row gets its id.
  *
  * @returns the row's id, above every id seen so far

@@ -72,7 +72,7 @@ function planned(seriesId: number, { from, to }: Range, resolution: number, { sp
  * Reads points of several series over a half-open range, rollups of a resolution where they are sealed.
  *
  * @param resolution of the rollups to use; 0 reads samples alone
- * @returns for each series its points in order, or null when the sources changed meanwhile in a way that asks for reading again
+ * @returns for each series its points in order, or null when the sources changed meanwhile in a way that needs another read
  */
 async function readOnce(
   seriesIds: readonly number[],

@@ -1,4 +1,4 @@
-// chunks, plans (how long each resolution is kept)
+// chunks, plans (how long each resolution is stored)
 import { rollupSteps } from '$lib/core/series';
 import { usualPlan, type CollectionPlan } from '$lib/core/intake';
 import type { Instant } from '$lib/core/time';
@@ -20,7 +20,7 @@ const keys = ['sampleDays', 'fiveMinuteDays', 'hourDays'] as const;
 const resolutions = [0, ...rollupSteps];
 
 /**
- * Chunks whose whole period is older than their plan keeps it. One that was written within a day stays, so that history which is still being filled in can be rolled
+ * Chunks whose whole period is older than their plan stores it. One that was written within a day stays, so that history which is still being filled in can be rolled
  * up whole.
  */
 const due = `
@@ -38,7 +38,7 @@ const due = `
     and chunks.changed_at <= $5::bigint - ${day}
     and ($6::integer is null or chunks.account_id = $6 and resources.service = $7::text)`;
 
-/** How long a service of an account would be kept, by a plan that is not in force yet. */
+/** How long a service of an account would be stored, by a plan that is not in force yet. */
 export interface Supposed {
   readonly accountId: number;
   readonly service: string;
@@ -59,7 +59,7 @@ const values = (now: Instant, supposed?: Supposed): unknown[] => [
 /**
  * What will have been due for removal at a moment, of what is there now, and what that frees; nothing is changed.
  *
- * @param supposed what if this were how long a service is kept; only that service is looked at
+ * @param supposed what if this were how long a service is stored; only that service is looked at
  * @example await removalsDue(db, after(now, week)) // what a week from now will be gone
  */
 export const removalsDue = (db: Queryable, at: Instant, supposed?: Supposed): Promise<Removal[]> =>
@@ -94,7 +94,7 @@ export async function retain(db: Queryable, now: Instant): Promise<number> {
   }
 }
 
-/** Bytes and points that are kept, by resolution; 0 are the samples themselves. */
+/** Bytes and points that are stored, by resolution; 0 are the samples themselves. */
 export const storedSizes = (
   db: Queryable
 ): Promise<{ resolution: number; chunks: number; points: number; bytes: number; oldest: Instant }[]> =>

@@ -71,7 +71,7 @@ export class SampleStore {
 
   /**
    * Keeps a batch. Points already known with the same values are left out, so that pulling twice costs nothing. When this resolves, the batch is
-   * in the journal: committed means kept.
+   * in the journal: committed means stored.
    *
    * @param bytes as `encodeBatch` writes them: one buffer crosses the thread's border faster than many columns
    */

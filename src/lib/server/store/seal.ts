@@ -47,7 +47,7 @@ export function dueForSealing(entries: readonly JournalEntry[], limits: SealLimi
  * batches removed. Killed in between, the journal still holds every batch: sealing them again writes the same, so nothing is lost or doubled.
  *
  * @param entries the journal's oldest batches, in its order
- * @param onChunk told of each chunk that was written
+ * @param onChunk called for each chunk that was written
  * @returns the id up to which the journal is sealed now; null when there was nothing to do
  */
 export async function seal(

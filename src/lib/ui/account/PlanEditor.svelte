@@ -46,11 +46,11 @@
   /** Not while somebody is still typing. */
   const askAfterMs = 250;
   let wouldGo = $state<{ points: number; bytes: number } | 'unknown' | null>(null);
-  // What a shorter time would remove is told before it is kept; the newest question counts.
+  // What a shorter time would remove is shown before it is saved; the newest question counts.
   $effect(() => {
     wouldGo = null;
     if (!shorter || problem !== null) return;
-    const asked = new AbortController();
+    const request = new AbortController();
     const query = {
       service: service.service,
       ...Object.fromEntries(keepKeys.map((key) => [key, String(plan.keep[key])]))
@@ -58,14 +58,14 @@
     const timer = setTimeout(() => {
       void callApi<{ points: number; bytes: number }>('GET', `/accounts/${accountId}/retention`, {
         query,
-        signal: asked.signal
+        signal: request.signal
       }).then((reply) => {
         if (reply.kind !== 'cancelled') wouldGo = answerOrNull(reply) ?? 'unknown';
       });
     }, askAfterMs);
     return () => {
       clearTimeout(timer);
-      asked.abort();
+      request.abort();
     };
   });
 
@@ -77,19 +77,19 @@
       tried = null;
       return;
     }
-    const asked = new AbortController();
+    const request = new AbortController();
     const body = { service: service.service, plan: $state.snapshot(plan) };
     const timer = setTimeout(() => {
       void callApi<NonNullable<typeof tried>>('POST', `/accounts/${accountId}/estimate`, {
         body,
-        signal: asked.signal
+        signal: request.signal
       }).then((reply) => {
         tried = answerOrNull(reply) ?? tried; // else the estimate stays as it was; saving says what is wrong
       });
     }, askAfterMs);
     return () => {
       clearTimeout(timer);
-      asked.abort();
+      request.abort();
     };
   });
 

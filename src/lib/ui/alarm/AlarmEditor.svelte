@@ -49,7 +49,7 @@
     /** Beside the heading. */
     note: string;
     extra?: Snippet;
-    /** The id of the alarm, once it is kept: the bench leads back to it. */
+    /** The id of the alarm, once it is saved: the bench leads back to it. */
     alarmId?: number | null;
     /** The alarm as it is stored, which somebody else may change meanwhile; none before it is. */
     stored?: { readonly definition: AlarmDefinition; readonly by: string } | null;

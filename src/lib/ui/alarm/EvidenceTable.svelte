@@ -21,14 +21,14 @@
   }
   let { change, unit, now }: Props = $props();
   const { rule, values, met, missing } = $derived(change.evidence);
-  /** All numbers of a window are told on one scale. */
+  /** All numbers of a window are written on one scale. */
   const scale = $derived(
     displayScale(
       unit,
       values.flatMap((value) => value ?? [])
     )
   );
-  const told = (value: number | null) =>
+  const written = (value: number | null) =>
     value === null ? 'gap' : scale.divisor === 1 ? quantity(value, unit).number : digits(value / scale.divisor);
 </script>
 
@@ -46,7 +46,7 @@
           'border-line rounded-[3px] border px-1',
           value !== null && holds(rule.condition, value) && 'bg-shallow font-bold',
           value === null && 'text-quiet border-dashed'
-        ]}>{told(value)}</span
+        ]}>{written(value)}</span
       >
     {/each}
     <span class="text-quiet">{scale.text}</span>

@@ -75,7 +75,7 @@
   const ofResource = ({ name, kind }: { name: string; kind: string }): Signal =>
     plainSignal({ metric: name, statistic: usualStatistic(kind), where: here(), step: alarm.signal.step });
 
-  /** The alarm's signal; that of a single metric is asked for this resource alone. */
+  /** The alarm's signal; that of a single metric is requested for this resource alone. */
   function own(): Signal {
     const pick = plainPick(alarm.signal);
     return pick && incident.resource !== '' ? { ...alarm.signal, rows: [{ ...pick, where: here() }] } : alarm.signal;

@@ -4,7 +4,7 @@
   interface Props {
     /** The severity raised; null when nothing is. */
     severity: Severity | null;
-    /** Whether it cannot be told at present. */
+    /** Whether it is unknown at present. */
     indeterminate?: boolean;
   }
   let { severity, indeterminate = false }: Props = $props();

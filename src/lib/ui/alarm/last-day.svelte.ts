@@ -14,7 +14,7 @@ export class LastDay {
     this.#alarm = alarm;
   }
 
-  /** Asks for the day up to now. It is asked for when the signal changes, not when the threshold does: the replay runs here. */
+  /** Requests the day up to now. It is requested when the signal changes, not when the threshold does: the replay runs here. */
   read(signal: Signal, now: Instant): void {
     void this.#data.ask(signal, range(before(now, day), now), 1500);
   }

@@ -32,10 +32,10 @@
   let { signal, answer, kept, range, alarm, panel, boards, sentence, mayUndo, onUndo }: Props = $props();
   const live = useLive();
   const { mayEdit, zone } = useReader();
-  /** What a name is being asked for. */
+  /** What is to be named. */
   let naming = $state<'signal' | 'metric' | null>(null);
   let name = $state('');
-  let said = $state('');
+  let done = $state('');
   let problem = $state('');
   /** What an alarm would watch. */
   const watched = $derived(steady(signal, textFromDuration(duration(answer?.step ?? 60_000))));
@@ -49,10 +49,10 @@
     problem = '';
     try {
       await navigator.clipboard.writeText(await textOf(what));
-      said = `Copied as ${what}.`;
+      done = `Copied as ${what}.`;
     } catch (error) {
       if (!(error instanceof Error)) throw error;
-      said = '';
+      done = '';
       problem = `It could not be copied: ${error.message}`;
     }
   }
@@ -74,8 +74,8 @@
 
   async function derive(under: string): Promise<void> {
     problem = '';
-    const told = await sent('/derived', 'POST', { name: under, signal });
-    if (told === null) return;
+    const reply = await sent('/derived', 'POST', { name: under, signal });
+    if (reply === null) return;
     naming = null;
     await goto(withRange('/derived'));
   }
@@ -89,14 +89,14 @@
 
   async function keep(id: number | null, under: string): Promise<void> {
     problem = '';
-    const told = await sent(id === null ? '/signals' : `/signals/${id}`, id === null ? 'POST' : 'PUT', {
+    const reply = await sent(id === null ? '/signals' : `/signals/${id}`, id === null ? 'POST' : 'PUT', {
       name: under,
       signal
     });
-    if (told === null) return;
+    if (reply === null) return;
     naming = null;
-    said = `Saved as “${under}”.`;
-    if (id === null) await goto(withRange(`/bench?kept=${told.id}`), { replaceState: true });
+    done = `Saved as “${under}”.`;
+    if (id === null) await goto(withRange(`/bench?kept=${reply.id}`), { replaceState: true });
     else await invalidateAll();
   }
 </script>
@@ -176,10 +176,10 @@
       <button class="btn btn-main">{naming === 'metric' ? 'Store' : 'Save'}</button>
     </form>
   {/if}
-  {#if problem}<p class="fault text-[13px]" role="alert">{problem}</p>{:else if said}<p
+  {#if problem}<p class="fault text-[13px]" role="alert">{problem}</p>{:else if done}<p
       class="text-quiet text-[13px]"
       role="status"
     >
-      {said}
+      {done}
     </p>{/if}
 </div>

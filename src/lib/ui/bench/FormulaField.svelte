@@ -6,7 +6,7 @@
     row: FormulaRow;
     /** What is wrong with it, with the place; null when nothing is. */
     fault: Problem | null;
-    /** Its unit, once it is worked out. */
+    /** Its unit, once it is computed. */
     unit: string | null;
     onChange: (row: FormulaRow) => void;
   }

@@ -32,13 +32,13 @@
   async function send(event: SubmitEvent): Promise<void> {
     event.preventDefault();
     const panel = { title, signal };
-    const told =
+    const reply =
       chosen === 'new'
         ? await sent('/boards', 'POST', { title: newTitle, panels: [panel] })
         : await sent(`/boards/${chosen}/panels`, 'POST', panel);
-    if (told === null) return; // what was typed stays, with the reason beside it
+    if (reply === null) return; // what was typed stays, with the reason beside it
     isOpen = false;
-    await goto(withRange(`/boards/${told.id ?? chosen}`));
+    await goto(withRange(`/boards/${reply.id ?? chosen}`));
   }
 </script>
 

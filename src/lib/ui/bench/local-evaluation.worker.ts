@@ -8,11 +8,11 @@ import { answerFromCache, cachedPicksOf, type CachedPicks } from '$lib/core/sign
 let cached: CachedPicks | null = null;
 
 const here = {
-  /** Keeps the picks of a signal as they were answered; what was kept before goes. */
+  /** Caches the picks of a signal as they were answered; what was cached before is dropped. */
   hold(signal: Signal, answer: QueryAnswer): void {
     cached = cachedPicksOf(signal, answer);
   },
-  /** A signal worked out of the picks that are kept; null when it needs more. */
+  /** A signal computed from the picks that are cached; null when it needs more. */
   answer(signal: Signal): QueryAnswer | Problem | null {
     if (cached === null) return null;
     const began = performance.now();

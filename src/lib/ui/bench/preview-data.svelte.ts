@@ -6,7 +6,7 @@ import type { Range } from '$lib/core/time';
 import { PanelData, post, spanOf } from '../board/data/panel-data.svelte';
 import type { Here } from './local-evaluation.worker';
 
-/** What was answered longer ago is asked for again before it is worked with. */
+/** What was answered longer ago is requested again before it is worked with. */
 const freshMs = 30_000;
 /** More cells than this are left to the server. */
 const mostCells = 200_000;

@@ -51,7 +51,7 @@ declare module 'chart.js' {
 /** Draws courses with the scales of their chart. */
 export class CourseController extends DatasetController<'course'> {
   static id = 'course';
-  /** Chart.js asks for a kind of element; there is none of them, since its own list of data is empty. */
+  /** Chart.js wants a kind of element; there is none of them, since its own list of data is empty. */
   static defaults = { datasetElementType: false, dataElementType: BarElement.id };
   static overrides = { scales: { _index_: { type: 'linear' }, _value_: { type: 'linear' } } };
 

@@ -57,7 +57,7 @@ export interface MarkFlag {
   readonly from: Instant;
   readonly to: Instant | null;
   readonly text: string;
-  /** Whether a provider told it: people's notes alone are in the colour of notes. */
+  /** Whether a provider reported it: people's notes alone are in the colour of notes. */
   readonly isEvent?: boolean;
 }
 

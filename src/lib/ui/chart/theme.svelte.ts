@@ -29,7 +29,7 @@ const key = Symbol('theme');
 export const provideTheme = (theme: Theme): Theme => setContext(key, theme);
 export const useTheme = (): Theme => getContext<Theme>(key);
 
-/** Colours of the theme that the page has; asked for once, since charts take the same ones again and again. */
+/** Colours of the theme that the page has; requested once, since charts take the same ones again and again. */
 const known = new Map<string, string>();
 let knownOf = '';
 

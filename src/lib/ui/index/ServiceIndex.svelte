@@ -20,7 +20,7 @@
   const path = $derived(page.url.pathname);
   const isOpen = (service: string) =>
     path.startsWith(`/services/${service}/`) || serviceOf(path, page.url.searchParams) === service;
-  /** What asks for something at a place; nothing else is counted. */
+  /** What needs attention at a place; nothing else is counted. */
   const notes = $derived<Readonly<Record<string, string>>>({
     Incidents: counts.raised > 0 ? `${counts.raised} open` : '',
     Channels: counts.unconfirmed > 0 ? `${counts.unconfirmed} unconfirmed` : '',

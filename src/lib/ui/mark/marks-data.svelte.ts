@@ -11,7 +11,7 @@ export class MarksData {
   /**
    * Reads the marks of a range, unless they are known.
    *
-   * @param board the board they are shown on, when it is a kept one
+   * @param board the board they are shown on, when it is a stored one
    * @param services whose marks and events are wanted
    * @param news whether marks were put or taken away meanwhile
    */

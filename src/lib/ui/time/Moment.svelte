@@ -2,7 +2,7 @@
   import { exactMoment, peopleMoment, textFromInstant, type Instant } from '$lib/core/time';
   import { useReader } from './reader';
 
-  /** The moment, and the present it is told against. */
+  /** The moment, and the present it is compared with. */
   let { at, now }: { at: Instant; now: Instant } = $props();
   const { zone } = useReader();
 </script>

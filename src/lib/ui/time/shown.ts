@@ -43,10 +43,10 @@ export const rangeWords = (shown: ShownRange, now: Instant, zone: string): strin
     : `${peopleMoment(shown.from, now, zone)} to ${peopleMoment(shown.to, now, zone)}`;
 
 /** How often something is read again, ms, of what the address or a board says: 0 with every sample that arrives, null not by itself. @example refreshOf('PT1M') // 60000 */
-export function refreshOf(said: string | undefined): number | null {
-  if (said === 'off') return null;
+export function refreshOf(ownSearch: string | undefined): number | null {
+  if (ownSearch === 'off') return null;
   try {
-    return said === undefined ? 0 : durationFromText(said);
+    return ownSearch === undefined ? 0 : durationFromText(ownSearch);
   } catch (error) {
     if (error instanceof RangeError) return 0;
     throw error;
@@ -80,9 +80,9 @@ export function withRange(path: string): string {
 export function keepingPicks(path: string, search: URLSearchParams): string {
   const [to = '', hash] = path.split('#');
   const [place = '', own = ''] = to.split('?');
-  const said = new URLSearchParams(own);
+  const ownSearch = new URLSearchParams(own);
   const all = new URLSearchParams(own);
   for (const [name, value] of search)
-    if ((isOfTime(name) || name.startsWith('pick.')) && !said.has(name)) all.append(name, value);
+    if ((isOfTime(name) || name.startsWith('pick.')) && !ownSearch.has(name)) all.append(name, value);
   return `${place}${all.size === 0 ? '' : `?${all.toString()}`}${hash === undefined ? '' : `#${hash}`}`;
 }

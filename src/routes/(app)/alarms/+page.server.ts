@@ -12,9 +12,9 @@ export const load: PageServerLoad = async ({ url, depends }) => {
   const service = url.searchParams.get('service');
   const wordsOf = (name: string) => metrics.find((metric) => metric.name === name);
   const rows = alarms.flatMap(({ id, definition, changedAt, changedBy, lastError }) => {
-    const asked = picksOf(definition.signal).map(({ metric }) => metric);
+    const picked = picksOf(definition.signal).map(({ metric }) => metric);
     const isOf = (wanted: string) =>
-      metrics.some((metric) => metric.service === wanted && asked.some((pattern) => asksFor(pattern, metric.name)));
+      metrics.some((metric) => metric.service === wanted && picked.some((pattern) => asksFor(pattern, metric.name)));
     if (service !== null && !isOf(service)) return [];
     const count = (state: string) => states.find((row) => row.alarmId === id && row.state === state)?.count ?? 0;
     const counts = { raised: count('raised'), indeterminate: count('indeterminate'), clear: count('clear') };

@@ -56,7 +56,7 @@
     else search.set('signal', JSON.stringify(next));
     void goto(`?${search.toString()}`, { replaceState: true, keepFocus: true, noScroll: true });
   }
-  // Opened at another kept signal, or stepped back to another address.
+  // Opened at another saved signal, or stepped back to another address.
   let opened = untrack(() => data.kept?.id ?? null);
   $effect(() => {
     const { kept } = data;
@@ -110,7 +110,7 @@
               }
         )
   );
-  /** The unit before one is chosen to show in: of a plain pick that of its metric, else as it was last worked out. */
+  /** The unit before one is chosen to show in: of a plain pick that of its metric, else as it was last computed. */
   let workedUnit = $state<string | null>(null);
   $effect(() => {
     if (signal?.unit === undefined) workedUnit = answer?.rows[0]?.unit ?? null;

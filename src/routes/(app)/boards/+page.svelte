@@ -83,7 +83,7 @@
     return changeFolders('POST', '/folders', { name });
   }
 
-  // The palette asks for a new board by the address.
+  // The palette makes a new board by the address.
   onMount(() => {
     if (mayEdit && page.url.searchParams.has('new')) void begin();
   });

@@ -1,7 +1,7 @@
 import { error } from '@sveltejs/kit';
 import type { PageServerLoad } from './$types';
 
-/** Shown, with all of the navigation, to who asked for a page that their role does not allow. */
+/** Shown, with all of the navigation, to people who opened a page that their role does not allow. */
 export const load: PageServerLoad = ({ locals }) =>
   error(403, {
     message: `Your role (${locals.person?.role ?? 'none'}) does not allow this page.`,

@@ -10,7 +10,7 @@ import { journalSize } from '$server/store/journal';
 import { storedSizes, removalsDue, type Removal } from '$server/store/retention';
 import type { PageServerLoad } from './$types';
 
-/** How far ahead removals are told, in days. */
+/** How far ahead removals are shown, in days. */
 const ahead = [1, 7, 30] as const;
 
 export const load: PageServerLoad = async ({ depends }) => {

@@ -13,7 +13,7 @@ export interface ShownRow extends Table {
   readonly name: string;
 }
 
-/** What a signal is worked out to. */
+/** The result of evaluating a signal. */
 export interface Evaluation {
   readonly rows: readonly ShownRow[];
   readonly notes: readonly Note[];
@@ -38,9 +38,9 @@ export function evaluateSignal(
 }
 
 /**
- * {@link evaluateSignal} over picks that are worked out elsewhere.
+ * {@link evaluateSignal} over picks that are computed elsewhere.
  *
- * @param pickOn a pick worked out on a grid
+ * @param pickOn a pick computed on a grid
  * @example evaluateRows(prepare(signal), grid, ({ name }) => tables[name], now).rows[0].columns[0].values
  */
 export function evaluateRows(

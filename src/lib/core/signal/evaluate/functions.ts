@@ -5,7 +5,7 @@ import { duration, earlier, longer, spokenDuration, type Grid } from '../../time
 
 type Call = Formula & { readonly kind: 'call' };
 
-/** What a part of a function may be: something worked out, a number as written, a length of time, or one of some words. */
+/** What a part of a function may be: something computed, a number as written, a length of time, or one of some words. */
 type PartKind = 'rows' | 'number' | 'duration' | 'way of filling';
 
 interface FunctionRow {
@@ -93,7 +93,7 @@ export const lengthIn = ({ parts: [, part] }: Call): number => (part?.kind === '
 export const windowCells = (length: number, step: number): number => Math.max(1, Math.round(length / step));
 
 /**
- * The parts of a call that are worked out, each with the grid it is wanted on.
+ * The parts of a call that are computed, each with the grid it is wanted on.
  *
  * @throws RangeError when a grid would reach before 1970 or have too many cells
  */

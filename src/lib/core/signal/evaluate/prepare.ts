@@ -4,7 +4,7 @@ import type { Grid } from '../../time';
 import { isPick, shownRows, type SignalPick, type Signal } from '../schema';
 import { callProblem, gridsOfCall } from './functions';
 
-/** A row ready to be worked out. */
+/** A row ready to be computed. */
 export type PreparedRow = { readonly name: string; readonly index: number } & (
   { readonly kind: 'pick'; readonly pick: SignalPick } | { readonly kind: 'formula'; readonly formula: Formula }
 );

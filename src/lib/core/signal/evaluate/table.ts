@@ -13,7 +13,7 @@ export interface Column {
   readonly seriesId: number | null;
 }
 
-/** What a row is worked out to: columns on one grid, in one unit. */
+/** The result of a row: columns on one grid, in one unit. */
 export interface Table {
   readonly columns: readonly Column[];
   /** UCUM code. */
@@ -64,7 +64,7 @@ export function arrivedTogether(all: readonly Arrived[]): Arrived {
   return { newest, completeUntil };
 }
 
-/** Something that people should know of how a row was worked out. */
+/** Something that people should know of how a row was computed. */
 export interface Note {
   readonly row: string;
   readonly text: string;

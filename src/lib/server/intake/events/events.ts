@@ -38,7 +38,7 @@ export const eventsIn = (
     [from, to, only.accountId ?? null, only.resourceId ?? null]
   );
 
-/** Keeps an event once, however often it is told. */
+/** Stores an event once, however often it is reported. */
 export async function saveEvent(db: Queryable, accountId: number, event: FoundEvent): Promise<void> {
   await db.rows(
     `insert into events (account_id, provider_id, resource_id, at, kind, text, subject)
@@ -54,7 +54,7 @@ const againAfterMs = 5_000;
 const longestWaitMs = 60_000;
 
 /**
- * Follows the events of every account whose provider tells them, each feed on its own. A feed that breaks off is taken up again behind the last event that was kept.
+ * Follows the events of every account whose provider reports them, each feed on its own. A feed that breaks off is taken up again behind the last event that was stored.
  *
  * @example const events = followEvents(intake); events.tick(accounts)
  */
@@ -93,6 +93,7 @@ export function followEvents(intake: Intake) {
   async function followFeed(accountId: number, feed: EventFeed): Promise<void> {
     const cursor = await eventCursor(db, accountId, feed.name);
     for await (const event of feed.follow(cursor, ending.signal)) {
+      if ((await accountById(db, accountId)) === null) return; // removed meanwhile
       if ('why' in event) {
         const example = `${feed.name}: ${event.why}: ${mendedText(event.example)}`;
         await noteDropped(

@@ -19,7 +19,7 @@ export interface Collection {
   readonly lastError: AccountError | null;
   /** Start of the newest sample. */
   readonly newestAt: Instant | null;
-  /** Everything up to here has been asked for: metrics that come promptly, and those that come hours late. */
+  /** Everything up to here has been requested: metrics that come promptly, and those that come hours late. */
   readonly pulledUntil: Instant | null;
   readonly lateUntil: Instant | null;
   /** The provider asked to be left alone until then. */
@@ -63,11 +63,11 @@ export interface PullOutcome {
   readonly pulledUntil: Instant | null;
   readonly lateUntil: Instant | null;
   readonly notBefore: Instant | null;
-  /** Values that were not kept, by reason. */
+  /** Values that were not stored, by reason. */
   readonly dropped?: readonly DroppedNow[];
 }
 
-/** Values that were not kept for a reason, with one of them. */
+/** Values that were not stored for a reason, with one of them. */
 export interface DroppedNow {
   readonly reason: string;
   readonly count: number;
@@ -139,7 +139,7 @@ export async function notePull(
   if (pull.error !== null) await noteError(db, accountId, service, pull.error);
 }
 
-/** Notes that a service was not asked for, since its provider is left alone: an error that stands already says more, and the pull stays due. */
+/** Notes that a service was not requested, since its provider is left alone: an error that stands already says more, and the pull stays due. */
 export async function noteResting(
   db: Queryable,
   accountId: number,
@@ -198,7 +198,7 @@ export interface IntakeError {
   readonly mendedAt: Instant | null;
 }
 
-/** Errors that were seen since a moment, those not mended first. */
+/** Errors that were seen since a moment, those not fixed first. */
 export const errorsSince = (db: Queryable, since: Instant): Promise<IntakeError[]> =>
   db.rows<IntakeError>(
     `select account_id as "accountId", service, code, message, remedy, first_at as "firstAt", last_at as "lastAt", count, mended_at as "mendedAt"
@@ -209,7 +209,7 @@ export const errorsSince = (db: Queryable, since: Instant): Promise<IntakeError[
     [since]
   );
 
-/** Counts values that were not kept, by reason, with the newest example. */
+/** Counts values that were not stored, by reason, with the newest example. */
 export async function noteDropped(
   db: Queryable,
   accountId: number,

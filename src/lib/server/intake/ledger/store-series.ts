@@ -17,8 +17,8 @@ export interface Kept {
 }
 
 /**
- * Keeps fetched or received series: finds their ids, drops what lies in the future or belongs to no known resource (counted, with the reason), and appends the rest
- * to the journal. When this resolves, they are kept.
+ * Stores fetched or received series: finds their ids, drops what lies in the future or belongs to no known resource (counted, with the reason), and appends the rest
+ * to the journal. When this resolves, they are stored.
  *
  * @throws DiskIsLow when there is no room for them
  */

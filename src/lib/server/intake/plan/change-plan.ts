@@ -8,7 +8,7 @@ import { savePlan, planOf } from './plans';
 /**
  * Saves what is collected of a service of an account.
  *
- * @throws Refusal `not-allowed` when an editor changes how long samples are kept
+ * @throws Refusal `not-allowed` when an editor changes how long samples are stored
  */
 export async function changePlan(
   { db, clock, changes }: Context,

@@ -19,7 +19,7 @@ export function isDiscoveryDue({ discoveredAt, discoveryTriedAt }: ScheduledAcco
 }
 
 /**
- * Looks up what an account has: resources and metrics. A failure is noted and told, not thrown.
+ * Looks up what an account has: resources and metrics. A failure is noted and reported, not thrown.
  *
  * @returns whether it succeeded
  */
@@ -31,7 +31,7 @@ export async function discoverAccount(intake: Intake, accountId: number): Promis
   const provider = providerOf(providers, account);
   try {
     const access = await accessOf(intake, account);
-    // One name that cannot be stored must not keep the others from being found.
+    // One name that cannot be stored must not prevent the others from being found.
     const found = mended(await provider.discover(access));
     const metrics = mended(await provider.describeMetrics(access));
     await db.transaction(async (within) => {

@@ -10,7 +10,7 @@ import { wantedOf, type RequestedPart } from './requested';
 
 /** What one pull brings at most: the first of an account, so that something is seen at once, and one after an outage; the rest is filled in behind it. */
 const longestLook = hour;
-/** Metrics that come hours late are asked for this often, and this far back after an outage. */
+/** Metrics that come hours late are requested this often, and this far back after an outage. */
 export const lateEvery = times(15, minute);
 const longestLate = times(2, day);
 /** When a provider is later than it declares, pulls reach back to the newest sample seen, this far at most. */
@@ -25,7 +25,7 @@ interface Tally {
 
 /**
  * Pulls one service of an account: fetches what is new into the journal, notes how it went. Pulls overlap by the longest reporting delay, so that late points are
- * caught; known ones cost nothing. A failure is noted and told, not thrown: the next pull asks for the same span again, so nothing is lost. What was missed for
+ * caught; known ones cost nothing. A failure is noted and reported, not thrown: the next pull requests the same span again, so nothing is lost. What was missed for
  * longer than an hour is noted as a gap and filled behind.
  *
  * @returns whether the pull succeeded
@@ -128,9 +128,10 @@ async function promptSpan(
     await addGap(db, { accountId: account.id, service, kind: 'history', from: account.historyFrom, to: soonest });
     return range(soonest, now);
   }
-  const asked = before(Math.min(now, pulledUntil) as Instant, (behindMs + 2 * minute) as Duration);
-  if (asked < soonest) await addGap(db, { accountId: account.id, service, kind: 'outage', from: asked, to: soonest });
-  const from = Math.max(asked, soonest);
+  const wantedFrom = before(Math.min(now, pulledUntil) as Instant, (behindMs + 2 * minute) as Duration);
+  if (wantedFrom < soonest)
+    await addGap(db, { accountId: account.id, service, kind: 'outage', from: wantedFrom, to: soonest });
+  const from = Math.max(wantedFrom, soonest);
   const seen = newestAt === null ? from : Math.max(newestAt, before(now, longestBehind));
   return range(Math.min(from, seen) as Instant, now);
 }
@@ -182,20 +183,20 @@ function inHelpings(series: readonly FetchedSeries[]): FetchedSeries[][] {
   return parts;
 }
 
-/** The same pages, each asked for while the one before it is being kept. */
+/** The same pages, each requested while the one before it is being stored. */
 async function* oneAhead<T>(pages: AsyncIterable<T>): AsyncGenerator<T> {
-  const asked = pages[Symbol.asyncIterator]();
-  let coming = asked.next();
+  const wantedFrom = pages[Symbol.asyncIterator]();
+  let coming = wantedFrom.next();
   try {
     for (;;) {
       const next = await coming;
       if (next.done) return;
-      coming = asked.next();
+      coming = wantedFrom.next();
       coming.catch(() => undefined); // whoever waits for it has the error
       yield next.value;
     }
   } finally {
-    await asked.return?.();
+    await wantedFrom.return?.();
   }
 }
 

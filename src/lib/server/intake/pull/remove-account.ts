@@ -30,7 +30,7 @@ export async function removeAccount(
   changes.tell('account', { accountId: id });
 }
 
-/** Erases what was collected from accounts that were removed with their history. Killed in between, the next call goes on. @returns how many were erased */
+/** Erases what was collected from accounts that were removed with their history. Killed in between, the next call continues. @returns how many were erased */
 export async function eraseRemoved({
   db,
   store,

@@ -7,7 +7,7 @@ import type { WantedResource } from '../../providers/port/provider';
 import { metricsOfService, type Metric } from '../../inventory/metrics';
 import { resourcesOfAccount, type Resource } from '../../inventory/resources';
 
-/** Metrics that come later than this are asked for apart, so that the others need not be asked again and again for hours back. */
+/** Metrics that come later than this are requested apart, so that the others need not be asked again and again for hours back. */
 export const promptWithin = times(10, minute);
 
 /** What is to be fetched of one service: metrics that come promptly, and those that come hours late. */

@@ -110,7 +110,7 @@ export class Failures {
   }
 }
 
-/** Refused values do not keep the others from being fetched. */
+/** Refused values do not prevent the others from being fetched. */
 const isFailing = ({ lastError }: Collection): boolean => lastError !== null && lastError.code !== 'refused-values';
 
 /** Due once the interval has passed, unless the provider asked to wait; at once when the clock was set back behind the last pull. */

@@ -45,7 +45,7 @@ export class KeyUses {
     this.#unwritten.set(use.id, isSameDay ? { ...use, bytes: known.bytes + use.bytes } : use);
   }
 
-  /** Writes what was gathered, and resolves when it stands. What cannot be written is kept for the next time. */
+  /** Writes what was gathered, and resolves when it stands. What cannot be written stays for the next time. */
   async write(): Promise<void> {
     if (this.#timer !== null) clearTimeout(this.#timer);
     this.#timer = null;

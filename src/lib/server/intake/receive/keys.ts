@@ -49,7 +49,7 @@ export interface NewKey {
 /**
  * Makes a key with an account of its own for what is sent by it; to be called in a transaction.
  *
- * @returns the key itself, which is told once and of which only the hash is kept
+ * @returns the key itself, which is shown once and of which only the hash is stored
  * @throws Refusal when an account has that name
  */
 export async function makeKey(within: Queryable, key: NewKey): Promise<{ key: Key; text: string }> {

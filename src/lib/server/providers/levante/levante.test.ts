@@ -16,7 +16,7 @@ const wanted = ['m-1', 'm-2'].map((providerId) => ({ providerId, metrics: ['mach
 describe('what Levante may answer', () => {
   let server: Server;
   let access: ProviderAccess;
-  /** What the next requests are answered with, in turn; the last goes on. */
+  /** What the next requests are answered with, in turn; the last is repeated. */
   let answers: { status?: number; body: string }[] = [];
 
   before(async () => {

@@ -159,8 +159,8 @@ function pageOf({ series }: Page, wanted: readonly Name[]): FetchedPage {
   let refused = 0;
   let refusedExample: string | null = null;
   for (const { index, labels, points } of series) {
-    const asked = wanted[index];
-    if (!asked) throw malformed(`The provider answered for a series nobody asked for (number ${index}).`);
+    const wantedOne = wanted[index];
+    if (!wantedOne) throw malformed(`The provider answered for a series nobody wantedOne for (number ${index}).`);
     const sound: RawPoint[] = [];
     for (const point of points) {
       const [seconds, ...rest] = Array.isArray(point) ? (point as unknown[]) : [];
@@ -168,10 +168,10 @@ function pageOf({ series }: Page, wanted: readonly Name[]): FetchedPage {
       if (isSound(candidate)) sound.push(candidate);
       else {
         refused++;
-        refusedExample ??= `${asked.metric} of ${asked.resource}: ${JSON.stringify(point).slice(0, 80)}`;
+        refusedExample ??= `${wantedOne.metric} of ${wantedOne.resource}: ${JSON.stringify(point).slice(0, 80)}`;
       }
     }
-    if (sound.length > 0) found.push({ ...asked, labels, points: columnsOf(sound) });
+    if (sound.length > 0) found.push({ ...wantedOne, labels, points: columnsOf(sound) });
   }
   return { series: found, refused, refusedExample };
 }
@@ -194,7 +194,7 @@ async function testAccess(clock: Clock, access: ProviderAccess): Promise<AccessC
   return test.checks;
 }
 
-/** Asks for a minute of one series; without a known resource, of none that exists, which tells of the right all the same. */
+/** Requests a minute of one series; without a known resource, of none that exists, which tells of the right all the same. */
 async function tryReading(clock: Clock, access: ProviderAccess, resource = 'none'): Promise<void> {
   const now = clock.now();
   const span = range(before(now, minute), now);

@@ -27,7 +27,7 @@ export async function clustersOf(clock: Clock, access: ProviderAccess): Promise<
 }
 
 /**
- * Reads one page of a cluster: what is true now, or with a query what it kept. One that has no end is asked for again.
+ * Reads one page of a cluster: what is true now, or with a query what it kept. One that is cut off is requested again.
  *
  * @throws ProviderError
  */

@@ -48,7 +48,7 @@ export function eventOf(cluster: string, id: string | undefined, data: string): 
   };
 }
 
-/** Follows a cluster's stream of events, behind the last one that was stored. The call goes through the guard like every other; the stream itself then goes on as long as it lasts. */
+/** Follows a cluster's stream of events, behind the last one that was stored. The call goes through the guard like every other; the stream itself then continues as long as it lasts. */
 export async function* follow(
   access: ProviderAccess,
   cluster: string,

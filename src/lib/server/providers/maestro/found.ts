@@ -26,12 +26,12 @@ export function resourcesOf(cluster: Cluster, { samples }: Exposition): FoundRes
     const { providerId, name, type } = identityOf(cluster.id, labels);
     if (providerId === cluster.id) continue;
     const known = found.get(providerId);
-    const told = family.type === 'info' ? labels : {};
+    const info = family.type === 'info' ? labels : {};
     const tags = {
       ...known?.tags,
       cluster: cluster.title,
       ...(labels['namespace'] === undefined ? {} : { namespace: labels['namespace'] }),
-      ...told
+      ...info
     };
     found.set(providerId, {
       providerId,

@@ -9,7 +9,7 @@ import { metricsOf, resourcesOf } from './found';
 import { fetchPages } from './pages';
 
 /**
- * Maestro: each cluster has an OpenMetrics page to be scraped, keeps its minutes for a while, and tells of events in a stream.
+ * Maestro: each cluster has an OpenMetrics page to be scraped, keeps its minutes for a while, and reports events in a stream.
  *
  * @example const found = await maestroProvider(clock).discover(access)
  */

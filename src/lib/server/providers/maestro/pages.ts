@@ -15,7 +15,7 @@ import type { Exemplar, FetchedPage, ProviderAccess, WantedResource } from '../p
 import { scrape } from './call';
 import { identityOf } from './identity';
 
-/** A page says what is true now. Missed longer than this, the minutes that the cluster kept are asked for. */
+/** A page says what is true now. Missed longer than this, the minutes that the cluster kept are requested. */
 const keptBehind = times(3, minute);
 const mostKept = times(12, hour);
 

@@ -18,7 +18,7 @@ interface CachedToken {
 }
 
 /**
- * Calls to Ostro with the bearer token of an account's client credentials (RFC 6749, section 4.4). A token is asked for when it is first needed, shared by
+ * Calls to Ostro with the bearer token of an account's client credentials (RFC 6749, section 4.4). A token is requested when it is first needed, shared by
  * calls at the same time, and replaced before it runs out or once it is refused.
  */
 export class OstroCalls {
@@ -49,10 +49,10 @@ export class OstroCalls {
     const name = nameOf(access);
     const cached = await this.#cached.get(name)?.catch(() => null);
     if (cached && cached.until - marginMs > this.#clock.now()) return cached;
-    const asked = this.#ask(access);
-    this.#cached.set(name, asked);
-    asked.catch(() => this.#cached.delete(name));
-    return asked;
+    const pending = this.#ask(access);
+    this.#cached.set(name, pending);
+    pending.catch(() => this.#cached.delete(name));
+    return pending;
   }
 
   async #ask(access: ProviderAccess): Promise<CachedToken> {

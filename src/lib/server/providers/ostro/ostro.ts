@@ -226,7 +226,7 @@ async function* events(
   for (const one of answer.events) yield ostroEventOf(one);
 }
 
-/** One event of the list, or why it cannot be read: it does not keep the others from being read. */
+/** One event of the list, or why it cannot be read: it does not prevent the others from being read. */
 export function ostroEventOf(one: unknown): FoundEvent | UnreadableEvent {
   const named = z.object({ id: z.string().min(1).max(200) }).safeParse(one).data?.id ?? null;
   const refused = (why: string): UnreadableEvent => ({

@@ -44,11 +44,12 @@ export function exchange(
 ): Promise<string> {
   const url = access.endpoint.replace(/\/+$/, '') + path;
   return access.guard.run(async () => {
-    const asked = clock.now();
+    const askedAt = clock.now();
     const { response, text } = await answerOf(access, url, await init(url));
-    const said = Date.parse(response.headers.get('date') ?? '');
+    const serverTime = Date.parse(response.headers.get('date') ?? '');
     // An answer says its time to the second; half the way back is left out of the count.
-    if (!Number.isNaN(said)) access.guard.meter.clockAheadMs = Math.round(said + 500 - (asked + clock.now()) / 2);
+    if (!Number.isNaN(serverTime))
+      access.guard.meter.clockAheadMs = Math.round(serverTime + 500 - (askedAt + clock.now()) / 2);
     if (response.status >= 400) throw problemOf(clock, access, response, text);
     return text;
   });
@@ -131,10 +132,10 @@ function problemOf(clock: Clock, { keyId }: ProviderAccess, response: Response, 
   const { type, detail, now, right } = problem.success ? problem.data : problemSchema.parse({});
   if (type.split(':').pop() === 'clock') {
     const apart = Math.abs(Date.parse(now ?? '') - clock.now());
-    const told = Number.isNaN(apart) ? 'more than it accepts' : peopleDuration(apart as Duration);
+    const difference = Number.isNaN(apart) ? 'more than it accepts' : peopleDuration(apart as Duration);
     return new ProviderError(
       'clock',
-      `The clocks differ by ${told}: the provider reports ${now ?? 'nothing'}.`,
+      `The clocks differ by ${difference}: the provider reports ${now ?? 'nothing'}.`,
       'Set this machine’s clock, or wait until the provider’s is right.'
     );
   }

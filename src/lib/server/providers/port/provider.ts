@@ -125,7 +125,7 @@ export interface FoundEvent {
 
 /** An event that cannot be read. */
 export interface UnreadableEvent {
-  /** Its id, where that could be read: what follows is asked for behind it. */
+  /** Its id, where that could be read: what follows is requested behind it. */
   readonly id: string | null;
   readonly why: string;
   /** The beginning of what was sent. */
@@ -164,10 +164,10 @@ export interface ConnectGuide {
 export interface Provider {
   readonly name: string;
   readonly guide: ConnectGuide;
-  /** How far back it can be asked, and the longest span of history that one piece asks for. */
+  /** How far back it can be asked, and the longest span of history that one piece requests. */
   readonly reach: Duration;
   readonly historyPiece: Duration;
-  /** Whether a value is measured when it is asked for, as a page that is scraped does: the plan's interval is then that of the samples. */
+  /** Whether a value is measured when it is requested, as a page that is scraped does: the plan's interval is then that of the samples. */
   readonly measuresOnRequest?: boolean;
   /** Requests that one pull takes, for estimates and prices. */
   requestsPerPull(resources: number, series: number): number;

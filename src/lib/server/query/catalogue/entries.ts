@@ -4,7 +4,7 @@ import type { Instant } from '$lib/core/time';
 import type { Queryable } from '../../db/pool';
 import { allMetrics } from '../../inventory/metrics';
 
-/** Values of one label that are kept for searching. */
+/** Values of one label that are indexed for searching. */
 const mostValues = 40;
 /** A metric is stale when its newest sample is older than its delay and so many sampling intervals, and five minutes. */
 const patience = 5;

@@ -13,7 +13,7 @@ import type { SignalEvaluator } from '../signals/work';
 import { allDerived, askBackfill, noteBackfilled, noteRun, type Derived } from './derived';
 import { derivedProvider, derivedResource } from './identity';
 
-/** Cells worked out again each time, for samples that came late. */
+/** Cells computed again each time, for samples that came late. */
 const overlap = 5;
 /** Cells of one piece of work. */
 const mostCells = 1500;
@@ -23,8 +23,8 @@ type Worker = Pick<Intake, 'db' | 'store' | 'disk' | 'book' | 'clock' | 'changes
 };
 
 /**
- * Works out what is due of every derived metric that is switched on: the cells that are complete since the last time, and one piece of the past that was asked
- * for. One that cannot be worked out says why and does not keep the others from it.
+ * Computes what is due of every derived metric that is switched on: the cells that are complete since the last time, and one piece of the past that was asked
+ * for. One that cannot be computed says why and does not stop the others.
  */
 export async function computeDerived(worker: Worker, stopped: () => boolean = () => false): Promise<void> {
   for (const derived of await allDerived(worker.db)) {
@@ -35,11 +35,11 @@ export async function computeDerived(worker: Worker, stopped: () => boolean = ()
     } catch (error) {
       if (!(error instanceof Refusal)) worker.log.error({ err: error, derived: derived.id }, 'derived metric failed');
       const at = worker.clock.now();
-      const told =
+      const problem =
         error instanceof Refusal
           ? { message: error.message, remedy: error.remedy }
           : { message: 'It could not be computed.', remedy: 'See Bussola’s log. It is tried again.' };
-      await noteRun(worker.db, derived.id, { ...nothing, at, error: told });
+      await noteRun(worker.db, derived.id, { ...nothing, at, error: problem });
     }
   }
 }
@@ -78,7 +78,7 @@ async function computeDue(worker: Worker, derived: Derived): Promise<void> {
   if (run.points > 0) worker.changes.tell('samples', { accountId: derived.accountId });
 }
 
-/** Works the cells of [from, until) out and keeps them. */
+/** Computes the cells of [from, until) and stores them. */
 async function store(
   { db, store: client, evaluator, disk, book, clock }: Worker,
   derived: Derived,
@@ -126,7 +126,7 @@ async function store(
   return { series: columns.length, points: written, milliseconds: worked.effort.milliseconds };
 }
 
-/** Labels of a stored series: those of where its numbers are from are told as `of_…`, since the series itself is from here. */
+/** Labels of a stored series: those of where its numbers are from are stored as `of_…`, since the series itself is from here. */
 function storedLabels(labels: Labels): Record<string, string> {
   const entries = Object.entries(labels).filter(([, value]) => value !== '');
   return Object.fromEntries(

@@ -5,7 +5,7 @@ import { signalForm, type Signal } from '$lib/core/signal';
 import type { Instant } from '$lib/core/time';
 import { oneRow, type Queryable } from '../../db/pool';
 
-/** A metric that is worked out of others, and how it does. */
+/** A metric that is computed from others, and how it does. */
 export interface Derived {
   readonly id: number;
   readonly accountId: number;
@@ -16,7 +16,7 @@ export interface Derived {
   readonly enabled: boolean;
   readonly createdBy: string;
   readonly computedUntil: Instant | null;
-  /** What is still to be worked out of the past; null when nothing is. */
+  /** What is still to be computed for the past; null when nothing is. */
   readonly backfillFrom: Instant | null;
   readonly backfillUntil: Instant | null;
   readonly lastRunAt: Instant | null;
@@ -68,7 +68,7 @@ export async function switchDerived(db: Queryable, id: number, enabled: boolean)
   await db.rows('update derived set enabled = $2 where id = $1', [id, enabled]);
 }
 
-/** Asks for a span of the past to be worked out; what was asked before and is not done yet is widened. */
+/** Requests a span of the past to be computed; what was asked before and is not done yet is widened. */
 export async function askBackfill(db: Queryable, id: number, from: Instant, until: Instant): Promise<void> {
   await db.rows(
     `update derived
@@ -106,7 +106,7 @@ export async function noteRun(db: Queryable, id: number, run: DerivedRun): Promi
   );
 }
 
-/** Notes that the past from an instant on is worked out; at the beginning of what was asked, nothing is left. */
+/** Notes that the past from an instant on is computed; at the beginning of what was asked, nothing is left. */
 export async function noteBackfilled(db: Queryable, id: number, from: Instant, points: number): Promise<void> {
   await db.rows(
     `update derived
@@ -117,7 +117,7 @@ export async function noteBackfilled(db: Queryable, id: number, from: Instant, p
   );
 }
 
-/** Removes the definition; what was stored stays until it is too old to be kept. */
+/** Removes the definition; what was stored stays until it is older than its retention. */
 export async function removeDerived(db: Queryable, id: number): Promise<void> {
   await db.rows('delete from derived where id = $1', [id]);
 }

@@ -1,4 +1,4 @@
-/** The provider of the account that holds what Bussola works out itself. */
+/** The provider of the account that holds what Bussola computes itself. */
 export const derivedProvider = 'derived';
 
 /** The resource that a derived metric belongs to. @example derivedResource(3) // 'derived/3' */

@@ -24,10 +24,10 @@ import { allDerived, askBackfill, insertDerived, type Derived } from './derived'
 import { derivedProvider, derivedResource } from './identity';
 
 /**
- * Makes a derived metric: it is worked out from now on.
+ * Makes a derived metric: it is computed from now on.
  *
  * @param backfillDays of stored history to work it out for as well; 0 for none
- * @throws Refusal when the name is taken, Refusal when the signal cannot be worked out or would feed on itself
+ * @throws Refusal when the name is taken, Refusal when the signal cannot be computed or would feed on itself
  */
 export async function makeDerived(
   context: Context & { readonly evaluator: SignalEvaluator },

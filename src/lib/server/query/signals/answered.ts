@@ -37,12 +37,12 @@ export type AnswerFormat = 'json' | 'csv';
 
 /** Cells an answer may have over all its series. */
 const mostAnswerCells = { json: 2_000_000, csv: 500_000 };
-/** Cells that may be worked out on the way to one answer, and to those of a board together; formulas count for more. */
+/** Cells that may be computed on the way to one answer, and to those of a board together; formulas count for more. */
 const mostWorkedCells = 20_000_000;
 
 /** What the answers of one request may come to together, in cells. */
 export interface CellBudget {
-  /** Over all series of all answers, also where the same is asked for more than once: it is sent each time. */
+  /** Over all series of all answers, also where the same is requested more than once: it is sent each time. */
   readonly answered: number;
   /** Worked out on the way to them. */
   readonly worked: number;
@@ -54,11 +54,11 @@ export const budgets = {
   link: { answered: 500_000, worked: 5_000_000 }
 } satisfies Record<string, CellBudget>;
 
-/** Where signals are worked out: the database has their series, the store their samples. */
+/** Where signals are computed: the database has their series, the store their samples. */
 export interface EvaluationContext {
   readonly db: Queryable;
   readonly now: Instant;
-  evaluateAll(asked: readonly AskedWork[], zone: string): Promise<Worked[]>;
+  evaluateAll(toAnswer: readonly AskedWork[], zone: string): Promise<Worked[]>;
   /** Start of the newest sample of each series; null where there is none. */
   readonly newest: (seriesIds: readonly number[]) => (number | null)[];
 }
@@ -89,7 +89,7 @@ export async function answeredQuery(context: EvaluationContext, query: Query, fo
     : JSON.stringify(written(answerOf(worked, work.completeUntil, now, resourcesOf([resolved]), complete), query));
 }
 
-/** A signal of a board, ready to be worked out. */
+/** A signal of a board, ready to be computed. */
 interface AskedAnswer extends AskedWork {
   readonly of: Resolved;
   readonly complete: ReadonlyMap<number, Instant>;
@@ -98,8 +98,8 @@ interface AskedAnswer extends AskedWork {
 }
 
 /**
- * Evaluates the signals of a board together: one entry for each signal, either an answer or why there is none. What they share is read once, equal ones are worked out
- * once, and what goes beyond the budget is refused.
+ * Evaluates the signals of a board together: one entry for each signal, either an answer or why there is none. What they share is read once, equal ones are computed
+ * once, and what is beyond the budget is refused.
  */
 export async function answeredQueries(
   context: EvaluationContext,
@@ -147,15 +147,15 @@ export async function answeredQueries(
     return true;
   });
   const sent = new Set(keys.filter((_key, index) => isSent[index]));
-  const asked = [...byKey].flatMap(([key, one]) => ('work' in one && sent.has(key) ? [{ key, ...one }] : []));
+  const toAnswer = [...byKey].flatMap(([key, one]) => ('work' in one && sent.has(key) ? [{ key, ...one }] : []));
   const all = await context.evaluateAll(
-    asked.map(({ work, span, step }) => ({ work, span, step })),
+    toAnswer.map(({ work, span, step }) => ({ work, span, step })),
     queries.zone
   );
-  const resources = resourcesOf(asked.map(({ of }) => of));
+  const resources = resourcesOf(toAnswer.map(({ of }) => of));
   const texts = new Map(
     all.map((worked, index) => {
-      const { key, work, complete } = asked[index] as AskedAnswer & { key: string };
+      const { key, work, complete } = toAnswer[index] as AskedAnswer & { key: string };
       const answer = answerOf(worked, work.completeUntil, now, resources, complete);
       return [key, JSON.stringify(written(answer, queries))];
     })
@@ -193,7 +193,7 @@ function listed(values: Float64Array): (number | null)[] {
   return list;
 }
 
-/** @returns how many cells the answer has at most, and how many are worked out on the way */
+/** @returns how many cells the answer has at most, and how many are computed on the way */
 function refuseTooLarge(
   resolved: Resolved,
   span: Range,

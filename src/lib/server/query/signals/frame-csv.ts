@@ -4,7 +4,7 @@ import { standardLabels, type Worked } from '$lib/core/signal';
 import { cellStart, textFromInstant } from '$lib/core/time';
 
 /**
- * What was worked out as CSV (RFC 4180): a row for each cell of each series, first the time, the signal's row and the unit, then the labels, last the value. A
+ * A result as CSV (RFC 4180): a row for each cell of each series, first the time, the signal's row and the unit, then the labels, last the value. A
  * gap has no value. Texts that a spreadsheet would take for a formula are escaped, since names come from elsewhere.
  *
  * @example frameCsv(worked) // 'time,row,unit,account,…,value\r\n2026-05-04T14:00:00.000Z,a,%,corallo-prod,…'

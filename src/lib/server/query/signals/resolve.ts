@@ -36,7 +36,7 @@ export interface Resolved {
 export interface Stock {
   /** All series of some metrics and perhaps more, by resource name. */
   readonly series: readonly Series[];
-  /** Read only where conditions ask for groups. */
+  /** Read only where conditions name groups. */
   readonly groups: readonly Group[];
 }
 
@@ -143,7 +143,7 @@ function leftOut({ metric }: SignalPick, others: readonly Series[]): string {
   return `${what} that a key sends as ${metric} measures something else and is left out, first of ${first?.labels.account ?? ''} in ${first?.unit ?? ''}.`;
 }
 
-/** Why the points of some series cannot give what a pick asks for. */
+/** Why the points of some series cannot give the statistic of a pick. */
 function problemOf(
   pick: SignalPick,
   series: readonly Series[]

@@ -6,7 +6,7 @@ import type { Context } from '../../db/context';
 import { resolveSignal } from './resolve';
 import { changeSignal, insertSignal, type NamedSignal } from './signals';
 
-/** A signal with the name to keep it under. */
+/** A signal with the name to save it under. */
 export const namedSignalSchema = z.strictObject({
   name: z.string().trim().min(1, { error: 'Give the signal a name.' }).max(120),
   signal: signalSchema
@@ -16,7 +16,7 @@ export const namedSignalSchema = z.strictObject({
  * Keeps a signal under a name: as a new one, or in place of one that is there.
  *
  * @returns null when the one to replace is gone
- * @throws Refusal when the name is taken, Refusal when the signal cannot be worked out
+ * @throws Refusal when the name is taken, Refusal when the signal cannot be computed
  */
 export async function saveSignal(
   { db, clock }: Pick<Context, 'db' | 'clock'>,

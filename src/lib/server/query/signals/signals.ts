@@ -5,7 +5,7 @@ import type { Problem } from '$lib/core/problem/problem';
 import type { Instant } from '$lib/core/time';
 import { oneRow, type Queryable } from '../../db/pool';
 
-/** A signal that somebody kept under a name. */
+/** A signal that somebody saved under a name. */
 export interface NamedSignal {
   readonly id: number;
   readonly name: string;

@@ -45,7 +45,7 @@ interface Reading {
   points: ReadonlyMap<number, SummaryPoints>;
 }
 
-/** A signal to be worked out over a range in cells of a step. */
+/** A signal to be computed over a range in cells of a step. */
 export interface AskedWork {
   readonly work: SignalWork;
   readonly span: Range;

@@ -82,7 +82,7 @@ export interface BoardThings {
     readonly resources: number;
     readonly worst: Severity | null;
   }[];
-  /** Only when a panel asks for them. */
+  /** Only when a panel requests them. */
   readonly reporting: readonly SilentResource[];
   /** Likewise. */
   readonly seen: readonly SeenResource[];
@@ -120,7 +120,7 @@ export interface BoardContext {
   readonly allMarks: readonly Mark[];
   /** By how much earlier every panel is compared; undefined for as each says. */
   readonly earlier: Duration | undefined;
-  /** In which times are told; null for the reader's own. */
+  /** The time zone in which times are shown; null for the reader's own. */
   readonly zone: string | null;
   /** Whether choosing a span on one panel moves all. */
   readonly linked: boolean;
@@ -142,7 +142,7 @@ const key = Symbol('board');
 export const provideBoardContext = (boardContext: BoardContext): BoardContext => setContext(key, boardContext);
 export const useBoardContext = (): BoardContext => getContext<BoardContext>(key);
 
-/** The words of a metric, or of the first one that a pattern asks for. */
+/** The words of a metric, or of the first one that a pattern matches. */
 export const metricOf = (metrics: BoardContext['metrics'], pattern: string): BoardMetric | undefined =>
   (Object.hasOwn(metrics, pattern) ? metrics[pattern] : undefined) ??
   Object.values(metrics).find(({ name }) => asksFor(pattern, name));
@@ -162,7 +162,7 @@ export function arrivalOf(metrics: BoardContext['metrics'], signal: Signal): { s
   };
 }
 
-/** Labels of a metric, or of all that a pattern asks for. */
+/** Labels of a metric, or of all that a pattern matches. */
 export const labelsOf = (metrics: BoardContext['metrics'], pattern: string): readonly string[] =>
   isPattern(pattern)
     ? Object.values(metrics)

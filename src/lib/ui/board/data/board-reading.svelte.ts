@@ -17,7 +17,7 @@ import { queriesOfPanel } from './panel-queries';
 import type { PanelView, PanelViews } from './panel-view.svelte';
 import { Rereading } from './rereading';
 
-/** What decides what a board asks for, as it stands at the moment. */
+/** What decides what a board requests, as it stands at the moment. */
 export interface ReadingState {
   readonly views: PanelViews;
   readonly metrics: BoardContext['metrics'];
@@ -37,7 +37,7 @@ export interface ReadingState {
   readonly now: Instant;
 }
 
-/** Asks for what the panels of a board show, and again when there is news. */
+/** Requests what the panels of a board show, and again when there is news. */
 export class BoardReading {
   readonly #data: BoardData;
   readonly #state: () => ReadingState;

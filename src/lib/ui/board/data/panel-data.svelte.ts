@@ -4,7 +4,7 @@ import { unpacked, type PackedAnswer, type QueryAnswer, type Statistic } from '$
 import type { Signal } from '$lib/core/signal';
 import { textFromInstant, type Range } from '$lib/core/time';
 
-/** What a panel knows: the newest answer, the range it was asked for, and why there is none. */
+/** What a panel knows: the newest answer, the range it was requested for, and why there is none. */
 export class PanelData {
   answer = $state.raw<QueryAnswer | null>(null);
   range = $state.raw<Range | null>(null);
@@ -18,7 +18,7 @@ export class PanelData {
   /** @param zone in which cells of days begin: the reader's */
   constructor(readonly zone = 'UTC') {}
 
-  /** Asks for a signal; an answer still under way is given up. What was drawn stays until the new answer is there. */
+  /** Requests a signal; an answer still under way is given up. What was drawn stays until the new answer is there. */
   async ask(signal: Signal, range: Range, cells: number): Promise<void> {
     this.#asking?.abort();
     const asking = (this.#asking = new AbortController());
@@ -51,7 +51,7 @@ export interface PanelQuery {
   readonly signal: Signal;
   readonly range: Range;
   readonly cells: number;
-  /** What it is of the board, for who may ask for nothing else. */
+  /** What it is of the board, for readers who may request nothing else. */
   readonly of: PartOfBoard;
 }
 
@@ -63,7 +63,7 @@ export interface PartOfBoard {
   readonly statistic?: Statistic;
 }
 
-/** Signals of one request: the first of a large board are drawn while the others are still worked out. */
+/** Signals of one request: the first of a large board are drawn while the others are still computed. */
 const mostTogether = 12;
 
 /** What the panels of one board ask; together, so that the server reads what they share once. */
@@ -72,10 +72,10 @@ export class BoardData {
   readonly #newest = new Map<PanelData, PanelQuery>();
   readonly #underWay = new Map<AbortController, readonly PanelQuery[]>();
 
-  /** @param token of a link by which the board is seen; without one, signals are asked for as they are */
+  /** @param token of a link by which the board is seen; without one, signals are requested as they are */
   constructor(readonly token: string | null = null) {}
 
-  /** Asks; an answer still under way is given up when all it was asked for is asked anew. */
+  /** Sends queries; an answer still under way is given up when all that it was requested for is requested anew. */
   async ask(queries: readonly PanelQuery[], zone: string): Promise<void> {
     for (const query of queries) this.#newest.set(query.data, query);
     for (const [asking, asked] of this.#underWay)

@@ -10,7 +10,7 @@ import {
   type Range
 } from '$lib/core/time';
 
-/** A signal that a panel needs worked out: over the board's range, over what is now, or the same earlier. */
+/** A signal that a panel needs computed: over the board's range, over what is now, or the same earlier. */
 export interface Asked {
   /** What the panel calls it: `main` or `column 2`, `course`, `earlier`. */
   readonly name: string;

@@ -2,7 +2,7 @@ import type { Statistic } from '$lib/core/series';
 import type { Duration, ShownRange } from '$lib/core/time';
 import { PanelData } from './panel-data.svelte';
 
-/** How somebody reads one panel at the moment: none of it is kept with the board. */
+/** How somebody reads one panel at the moment: none of it is saved with the board. */
 export class PanelView {
   /** The one series that is drawn alone; null draws all. */
   alone = $state<number | null>(null);
@@ -43,7 +43,7 @@ export class PanelView {
 }
 
 /**
- * Makes something with state that belongs to no reaction. What a derived value or an effect makes by itself, it does not follow: a panel whose data were first asked for
+ * Makes something with state that belongs to no reaction. What a derived value or an effect makes by itself, it does not follow: a panel whose data were first requested
  * there would never hear of them.
  */
 function untracked<Made>(make: () => Made): Made {

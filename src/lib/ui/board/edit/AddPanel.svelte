@@ -22,7 +22,7 @@
   let text = $state('');
   let found = $state.raw<CatalogueEntry[]>([]);
   let chosen = $state(0);
-  let said = $state('');
+  let done = $state('');
   let problem = $state('');
   let asking: AbortController | null = null;
 
@@ -97,9 +97,9 @@
       step: textFromDuration(duration(Math.max(minute, samplingMs)))
     });
     const span = spanOf(range(before(now, times(12, hour)), now));
-    const told = await post<QueryAnswer>('/query', { signal, ...span, cells: 60 }, new AbortController().signal);
-    const series = told !== null && 'series' in told ? told.series : [];
-    const code = told !== null && 'series' in told ? (told.rows[0]?.unit ?? entry.unit) : entry.unit;
+    const reply = await post<QueryAnswer>('/query', { signal, ...span, cells: 60 }, new AbortController().signal);
+    const series = reply !== null && 'series' in reply ? reply.series : [];
+    const code = reply !== null && 'series' in reply ? (reply.rows[0]?.unit ?? entry.unit) : entry.unit;
     const { bounds } = unit(code);
     const picture = suggestedPicture({
       series: series.length,
@@ -109,7 +109,7 @@
       parts: Object.keys(labels).length > 0
     });
     onAdd(pictured(title, signal, picture, bounds), { ...entry, labels: Object.keys(labels) });
-    said = `${title} was added: ${whySuggested(picture)}. Type on for the next one.`;
+    done = `${title} was added: ${whySuggested(picture)}. Type on for the next one.`;
   }
 
   async function add(index: number): Promise<void> {
@@ -119,7 +119,7 @@
       const other = otherFound[index - found.length];
       if (!other) return;
       onAdd(other.content, null);
-      said = `${other.title} was added. Type on for the next one.`;
+      done = `${other.title} was added. Type on for the next one.`;
     }
     text = '';
   }
@@ -149,7 +149,7 @@
     onkeydown={onKey}
     use:focus
   />
-  {#if said}<p class="text-quiet mt-1 text-[12px]" role="status">{said}</p>{/if}
+  {#if done}<p class="text-quiet mt-1 text-[12px]" role="status">{done}</p>{/if}
   {#if problem}<p class="fault mt-1 text-[13px]" role="alert">{problem}</p>{/if}
   <ul id="what-found" class="border-line mt-2 border-t" role="listbox" aria-label="What can be seen">
     {#each found as { name, title, service: of, resourceType, series, state }, index (name)}

@@ -30,8 +30,8 @@
     })
   );
   /** Said to people who cannot see where a panel went. */
-  let told = $state('');
-  /** While a person holds a panel: what comes from elsewhere, such as that the last change was kept, waits until it is let go. */
+  let announced = $state('');
+  /** While a person holds a panel: what comes from elsewhere, such as that the last change was saved, waits until the panel is dropped. */
   let isHeld = $state(false);
   /** While the grids are brought to what the board says, their own changes are not those of a person. */
   let isSyncing = false;
@@ -137,13 +137,13 @@
         ? { x, y, w: Math.min(12 - x, Math.max(1, w + dx)), h: Math.min(60, Math.max(1, h + dy)) }
         : { x: Math.min(12 - w, Math.max(0, x + dx)), y: Math.max(0, y + dy), w, h };
       onPlace(new Map([[panel.id, { place, section: panel.section }]]));
-      told = words({ ...panel, place });
+      announced = words({ ...panel, place });
     } else return;
     event.preventDefault();
   }
 </script>
 
-<p class="sr-only" role="status">{told}</p>
+<p class="sr-only" role="status">{announced}</p>
 {#if Stack}
   {#each sections as { section, panels } (section?.id ?? '')}
     {#if section}{@render heading(section)}{/if}

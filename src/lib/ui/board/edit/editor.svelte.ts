@@ -7,7 +7,7 @@ import { BoardSaver, type SaveResult, type Standing } from './board-saver';
 export class BoardEditor {
   readonly #saver: BoardSaver;
   #standing = $state.raw<Standing>() as Standing;
-  /** Whether the person has been told that leaving loses something. */
+  /** Whether the person has been warned that leaving loses something. */
   #isWarned = false;
 
   constructor(kept: SavedBoard) {

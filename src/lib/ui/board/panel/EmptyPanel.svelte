@@ -26,7 +26,7 @@
     const late = delayMs > 0 ? `, up to ${spokenDuration(duration(delayMs))} late` : '';
     return `One comes every ${spokenDuration(duration(samplingMs))}${late}: show a longer range.`;
   });
-  let asked = $state(false);
+  let requested = $state(false);
   const unknown = $derived(
     signalsOf(panel)
       .flatMap(picksOf)
@@ -42,7 +42,7 @@
 <div class="text-quiet grid flex-1 place-items-center overflow-y-auto text-center text-[13px]">
   <div>
     <p>Nothing is here to draw.</p>
-    {#if asked}
+    {#if requested}
       <ul class="text-left">
         {#each notes as { row, text } (`${row} ${text}`)}<li>{text}</li>{/each}
         {#each unknown as { metric } (metric)}<li>No account brings a metric named {metric}.</li>{/each}
@@ -65,6 +65,6 @@
           </li>
         {/if}
       </ul>
-    {:else}<button class="link" onclick={() => (asked = true)}>Why is this empty?</button>{/if}
+    {:else}<button class="link" onclick={() => (requested = true)}>Why is this empty?</button>{/if}
   </div>
 </div>

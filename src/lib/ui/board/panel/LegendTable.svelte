@@ -40,7 +40,7 @@
       return unitOf(unit).bounds ? 1 : columnPlaces(values);
     })
   );
-  const told = (value: number, column: number) =>
+  const written = (value: number, column: number) =>
     Number.isNaN(value) ? '–' : fixed(value / scale.divisor, places[column] ?? 0);
 </script>
 
@@ -63,7 +63,7 @@
             onclick={(event) => onAlone(id, event.shiftKey)}><Swatch {hue} {dashed} />{name}</button
           >
         </td>
-        {#each [last, avg, min, max] as value, column (column)}<td class="num text-right">{told(value, column)}</td
+        {#each [last, avg, min, max] as value, column (column)}<td class="num text-right">{written(value, column)}</td
           >{/each}
         <td class="text-right"
           >{#if onOpen}<button class="text-quiet align-middle" aria-label="Details of {name}" onclick={() => onOpen(id)}

@@ -12,7 +12,7 @@ export const isOverTime = ({ picture }: Pick<Panel, 'picture'>): boolean =>
   ['lines', 'areas', 'stacked', 'bars'].includes(picture);
 
 /**
- * What a panel's picture would otherwise hide, in words: that it is partial, coarser than asked for, with gaps, compared, or of another range than the board.
+ * What a panel's picture would otherwise hide, in words: that it is partial, coarser than requested, with gaps, compared, or of another range than the board.
  *
  * @param signal of the panel as it is shown now
  * @param search of the address

@@ -32,7 +32,7 @@
       ? text.trim()
       : null
   );
-  const told = $derived(
+  const words = $derived(
     chosen.length === 0 ? 'all' : chosen.length > 3 ? `${chosen.length} of them` : chosen.join(', ')
   );
 
@@ -71,10 +71,10 @@
 <Popover open={isOpen} onOpenChange={opened} positioning={{ placement: 'bottom-start' }}>
   <Popover.Trigger
     class="border-strong bg-panel inline-flex max-w-[340px] overflow-hidden rounded-[3px] border text-[13px]"
-    aria-label="{picker.title}: {told}"
+    aria-label="{picker.title}: {words}"
   >
     <span class="text-quiet border-line border-r px-2 py-1">{picker.title}</span>
-    <span class="truncate px-2 py-1 font-semibold">{told}</span>
+    <span class="truncate px-2 py-1 font-semibold">{words}</span>
   </Popover.Trigger>
   <Popover.Positioner class="z-30!">
     <Popover.Content class="panel w-[280px] p-2! text-[13px] shadow-none">

@@ -30,7 +30,7 @@
   let problem = $state('');
   let said = $state('');
   let days = $state(7);
-  /** The address of the link that was made last: it is told once. */
+  /** The address of the link that was made last: it is shown once. */
   let made = $state('');
 
   async function call<Answer>(path: string, method: 'GET' | 'PUT' | 'POST' | 'DELETE', body?: object) {

@@ -63,7 +63,7 @@
     await invalidate('bussola:overview');
   }
   const board = $derived(editor.board);
-  const told: Readonly<Record<Saving, string>> = {
+  const words: Readonly<Record<Saving, string>> = {
     saved: 'Saved',
     unsaved: 'Saving …',
     saving: 'Saving …',
@@ -84,7 +84,7 @@
       onchange={(event) => editor.change({ ...board, title: event.currentTarget.value })}
     />
     <span class="text-quiet w-[11.5rem] shrink-0 text-[13px] whitespace-nowrap" role="status"
-      >{told[editor.standing.saving]}</span
+      >{words[editor.standing.saving]}</span
     >
   {:else}
     <h1>{board.title}</h1>

@@ -31,7 +31,7 @@
     board: Board;
     metrics: BoardContext['metrics'];
     things: BoardThings;
-    /** The kept board that it is; null for a ready one. */
+    /** The stored board that it is; null for a ready one. */
     id?: number | null;
     /** The link by which it is seen, with what is picked there and how often it is read again, in ms; null for people of the workspace. */
     link?: { readonly token: string; readonly choices: Choices; readonly every: number } | null;

@@ -16,8 +16,8 @@ const validated = (request: Request) => superValidate<AccountForm, AccessCheck[]
 export const load: PageServerLoad = async ({ url }) => {
   const { providers } = bussola();
   const form = await superValidate<AccountForm, AccessCheck[]>(schema);
-  const asked = url.searchParams.get('provider') ?? '';
-  form.data.provider = Object.hasOwn(providers, asked) ? asked : (Object.keys(providers)[0] ?? '');
+  const wanted = url.searchParams.get('provider') ?? '';
+  form.data.provider = Object.hasOwn(providers, wanted) ? wanted : (Object.keys(providers)[0] ?? '');
   return { form, providers: Object.entries(providers).map(([key, { name, guide }]) => ({ key, name, guide })) };
 };
 

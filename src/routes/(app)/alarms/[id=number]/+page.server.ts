@@ -29,7 +29,7 @@ export const load: PageServerLoad = async ({ params, url, depends }) => {
     form: await superValidate(other ? { ...definition, signal: other } : definition, zod4(alarmSchema)),
     /** As it is stored now; the form is the person's own. */
     definition,
-    /** Whether the form holds another signal than is kept: one that was composed on the bench. */
+    /** Whether the form holds another signal than is saved: one that was composed on the bench. */
     isOther: other !== null,
     lastError,
     choices: await alarmChoices(server),

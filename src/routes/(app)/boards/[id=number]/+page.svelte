@@ -68,7 +68,7 @@
 
   const things = $derived(thingsOf(data));
 
-  /** Begins to edit, or ends once all is kept; what is refused stays where it can be put right. */
+  /** Begins to edit, or ends once all is saved; what is refused stays where it can be put right. */
   async function setEditing(to: boolean): Promise<void> {
     beside = selected = null;
     if (to) return setParameters({ edit: '', panel: null });

@@ -47,7 +47,7 @@
       problem = `${file.name} has ${Math.round(file.size / 1_000_000)} MB: it is not the file of a board.`;
     else {
       const read = await file.text();
-      // What is far too large is told without being shown: nobody could edit it.
+      // What is far too large is reported without being shown: nobody could edit it.
       if (read.length > 2_000_000)
         problem = `${file.name} has ${Math.round(read.length / 1_000_000)} MB; a board has at most 2. It is probably not a board.`;
       else [written, problem] = [read, ''];

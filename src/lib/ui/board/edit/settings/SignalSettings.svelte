@@ -29,7 +29,7 @@
   }
   let { panel, signal, answer, metrics, bench, onChange }: Props = $props();
   const code = $derived(answer?.rows[0]?.unit ?? '1');
-  /** What it picks when it is nothing but a pick, in whatever step and however many of its series are kept. */
+  /** What it picks when it is nothing but a pick, in whatever step and however many of its series are shown. */
   const pick = $derived(plainPick({ version: 2, rows: signal.rows, step: 'PT1M' }));
   const metric = $derived(pick ? metricOf(metrics, pick.metric) : undefined);
   const steps = ['PT1M', 'PT5M', 'PT15M', 'PT1H', 'P1D', 'auto'] as const;

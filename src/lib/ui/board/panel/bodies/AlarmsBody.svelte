@@ -10,7 +10,7 @@
       .filter(({ service }) => panel.service === undefined || service === panel.service)
       .sort((a, b) => (b.counts.raised ?? 0) - (a.counts.raised ?? 0) || a.name.localeCompare(b.name))
   );
-  const told = ({ counts, error }: (typeof alarms)[number]) =>
+  const words = ({ counts, error }: (typeof alarms)[number]) =>
     error !== null
       ? 'cannot be judged'
       : (['raised', 'indeterminate', 'clear'] as const)
@@ -24,7 +24,7 @@
       <a class="flex items-center gap-2 py-1 no-underline" href={boardContext.href(`/alarms/${alarm.id}`)}>
         <SeverityHoist severity={alarm.counts.raised ? alarm.severity : null} />
         <span class="truncate">{alarm.name}</span>
-        <span class="text-quiet ml-auto text-[12px] whitespace-nowrap">{told(alarm)}</span>
+        <span class="text-quiet ml-auto text-[12px] whitespace-nowrap">{words(alarm)}</span>
       </a>
     </li>
   {:else}

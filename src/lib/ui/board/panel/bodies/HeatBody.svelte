@@ -79,7 +79,7 @@
   const cell = $derived(
     answer && hover.at !== null ? cellAt({ ...answer, step: answer.step as Duration }, hover.at) : -1
   );
-  const told = $derived(row >= 0 && cell >= 0 ? quantityText(rows[row]?.values[cell] ?? NaN, code) : '');
+  const reading = $derived(row >= 0 && cell >= 0 ? quantityText(rows[row]?.values[cell] ?? NaN, code) : '');
   const limit = $derived(row >= 0 && cell >= 0 ? (rows[row]?.limits[cell] ?? null) : null);
 
   function onMove(event: PointerEvent): void {
@@ -94,9 +94,9 @@
 </script>
 
 <p class="text-quiet flex h-4 items-center gap-2 text-[12px]">
-  {#if told !== '' && hover.at !== null}
+  {#if reading !== '' && hover.at !== null}
     <b class="text-ink">{rows[row]?.name}</b>
-    {told}{limit ? `, ${limit.severity}: ${limitWords(limit, code)}` : ''} at
+    {reading}{limit ? `, ${limit.severity}: ${limitWords(limit, code)}` : ''} at
     <Moment at={hover.at} now={live.now} />
   {:else}
     <span class="num">{quantityText(ends[0], code)}</span>

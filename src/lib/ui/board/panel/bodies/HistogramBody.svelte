@@ -23,9 +23,9 @@
     if (!canvas) return;
     void theme.night;
     const quiet = themeColour('--quiet');
-    const told = (value: number) => digits(value / scale.divisor);
+    const written = (value: number) => digits(value / scale.divisor);
     const data = {
-      labels: bins.map(({ from, to }) => (from === to ? told(from) : `${told(from)} to ${told(to)}`)),
+      labels: bins.map(({ from, to }) => (from === to ? written(from) : `${written(from)} to ${written(to)}`)),
       datasets: [
         {
           data: bins.map(({ count }) => count),

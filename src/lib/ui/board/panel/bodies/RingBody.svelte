@@ -12,7 +12,7 @@
   const boardContext = useBoardContext();
   const theme = useTheme();
   Chart.register(ArcElement, DoughnutController);
-  /** Parts told by name; the rest is one part. */
+  /** Parts shown by name; the rest is one part. */
   const most = 7;
   let canvas = $state<HTMLCanvasElement>();
   let chart: Chart<'doughnut', number[]> | null = null;

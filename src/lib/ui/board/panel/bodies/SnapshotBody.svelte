@@ -46,6 +46,9 @@
       )
     )
   );
+  /** The unit behind a heading, unless the heading says it already. */
+  const unitBeside = (title: string, unit: string) =>
+    unit === '' || title.toLowerCase().includes(unit.trim().toLowerCase()) ? '' : ` ${unit.trim()}`;
   const worstOf = ({ name }: SnapshotRow): Severity | null =>
     openOn(boardContext.things, name).reduce<Severity | null>((worst, { severity }) => graver(worst, severity), null);
 
@@ -78,7 +81,7 @@
             aria-sort={sort?.column === column ? (sort.direction === 'highest' ? 'descending' : 'ascending') : 'none'}
           >
             <button class="inline-flex items-center gap-1 font-semibold" onclick={() => sortBy(column)}>
-              {title}{formats[column]?.unit ? ` ${formats[column].unit.trim()}` : ''}
+              {title}{unitBeside(title, formats[column]?.unit ?? '')}
               {#if sort?.column === column}{#if sort.direction === 'highest'}<ArrowDown size={12} />{:else}<ArrowUp
                     size={12}
                   />{/if}{/if}

@@ -27,7 +27,7 @@
       series.flatMap(({ values }) => [...values])
     )
   );
-  const told = (value: number) =>
+  const written = (value: number) =>
     Number.isNaN(value)
       ? '–'
       : panel.signal.digits === undefined
@@ -58,7 +58,7 @@
         <tr>
           <td class="whitespace-nowrap"><Moment {at} now={live.now} /></td>
           {#each series as { id, values, complete } (id)}<td class="num right"
-              >{told(cell < complete ? (values[cell] ?? NaN) : NaN)}</td
+              >{written(cell < complete ? (values[cell] ?? NaN) : NaN)}</td
             >{/each}
         </tr>
       {/each}
