@@ -1,7 +1,16 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { picksOf, plainSignal, type Signal } from '../signal';
-import { choicesFrom, followedBy, freePickerName, pickedSignal, withChoice, type Picker } from './index';
+import {
+  choicesFrom,
+  duplicatePicker,
+  followedBy,
+  freePickerName,
+  mostPickers,
+  pickedSignal,
+  withChoice,
+  type Picker
+} from './index';
 
 const picker = (name: string, more: Partial<Picker> = {}): Picker => ({
   name,
@@ -62,6 +71,18 @@ describe('a picker', () => {
         if (isUsual) expect([...search.keys()]).to.deep.equal(['range']);
       })
     );
+  });
+
+  it('is duplicated beside itself, under a name of its own, while there is room', () => {
+    const copies = duplicatePicker([account, picker('region')], 'account');
+    expect(copies?.map(({ name, title }) => [name, title])).to.deep.equal([
+      ['account', 'account'],
+      ['account-2', 'account, copy'],
+      ['region', 'region']
+    ]);
+    expect(duplicatePicker([account], 'region')).to.equal(null);
+    const full = Array.from({ length: mostPickers }, (_, i) => picker(`p${i}`));
+    expect(duplicatePicker(full, 'p0')).to.equal(null);
   });
 
   it('has a name that no other has', () => {
