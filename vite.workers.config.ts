@@ -24,6 +24,7 @@ export default defineConfig({
         'embedded.worker': source('db/embedded.worker.ts'),
         'parser.worker': source('parsing/parser.worker.ts'),
         'query.worker': source('query/query.worker.ts'),
+        'engine.worker': source('engine/engine.worker.ts'),
         'watchdog.worker': source('process/watchdog.worker.ts')
       },
       output: { entryFileNames: '[name].js', format: 'es' }

@@ -1,3 +1,5 @@
+import { alarmCatchup, alarmRehearse, alarmTick } from './alarms';
+import { bandAccuracy, bandFit } from './band';
 import { catalogueSearch } from './catalogue-search';
 import { intakeJournal } from './intake-journal';
 import { intakePull } from './intake-pull';
@@ -13,25 +15,31 @@ import { uiPicker } from './ui-picker';
 import { uiWhileFilling } from './ui-while-filling';
 import { webStall } from './web-stall';
 
-const measurements: Readonly<Record<string, () => Measurement[] | Promise<Measurement | Measurement[]>>> = {
-  'intake.journal': intakeJournal,
-  'intake.pull': intakePull,
-  'store.bytes': storeBytes,
-  'store.decode': storeDecode,
-  'store.read.day': storeReadDay,
-  'store.read.year': storeReadYear,
-  'process.memory': processMemory,
-  'series.align': seriesAlign,
-  'signal.board': signalBoard,
-  'signal.percentile': signalPercentile,
-  'signal.month': signalMonth,
-  'catalogue.search': catalogueSearch,
-  'ui.picker': uiPicker,
-  'web.stall': webStall,
-  'ui.board': uiBoard,
-  'ui.refresh': uiRefresh,
-  'ui.while-filling': uiWhileFilling
-};
+const measurements: Readonly<Record<string, () => Measurement | Measurement[] | Promise<Measurement | Measurement[]>>> =
+  {
+    'intake.journal': intakeJournal,
+    'intake.pull': intakePull,
+    'store.bytes': storeBytes,
+    'store.decode': storeDecode,
+    'store.read.day': storeReadDay,
+    'store.read.year': storeReadYear,
+    'process.memory': processMemory,
+    'alarm.tick': alarmTick,
+    'alarm.rehearse': alarmRehearse,
+    'alarm.catchup': alarmCatchup,
+    'band.accuracy': bandAccuracy,
+    'band.fit': bandFit,
+    'series.align': seriesAlign,
+    'signal.board': signalBoard,
+    'signal.percentile': signalPercentile,
+    'signal.month': signalMonth,
+    'catalogue.search': catalogueSearch,
+    'ui.picker': uiPicker,
+    'web.stall': webStall,
+    'ui.board': uiBoard,
+    'ui.refresh': uiRefresh,
+    'ui.while-filling': uiWhileFilling
+  };
 
 const wanted = process.argv.slice(2);
 const unknown = wanted.filter((name) => !(name in measurements));

@@ -8,6 +8,8 @@ export interface Measurement {
   /** What `theirs` measured, on the same work in the same run. */
   readonly alternative: string;
   readonly note: string;
+  /** Further figures, printed as fields of their own. */
+  readonly more?: Readonly<Record<string, number>>;
 }
 
 /**
@@ -16,7 +18,7 @@ export interface Measurement {
  * @throws when something that is no number was measured
  * @example lineOf({ name: 'x', unit: 's', better: 'lower', ours: 1, theirs: 2, … }) // '{…,"ratio":2,…}'
  */
-export function lineOf({ name, unit, better, ours, theirs, alternative, note }: Measurement): string {
+export function lineOf({ name, unit, better, ours, theirs, alternative, note, more = {} }: Measurement): string {
   if (!Number.isFinite(ours) || !Number.isFinite(theirs)) throw new Error(`${name} was not measured.`);
   const short = (value: number) => Number(value.toPrecision(4));
   const ratio = better === 'higher' ? ours / theirs : theirs / ours;
@@ -28,6 +30,7 @@ export function lineOf({ name, unit, better, ours, theirs, alternative, note }: 
     theirs: short(theirs),
     alternative,
     ratio: short(ratio),
+    ...Object.fromEntries(Object.entries(more).map(([key, value]) => [key, short(value)])),
     note
   });
 }

@@ -119,9 +119,9 @@ async function fill({ db, origin, clock }: RunningApp): Promise<() => Promise<vo
     [seriesOfEach]
   );
   await db.rows(
-    `insert into metrics (provider, name, title, description, unit, kind, shape, resource_type, service, sampling_ms, delay_ms)
-     select 'pushed', 'metric.' || i, 'Metric ' || i, '', '1', 'gauge', 'single', 'machine', 'machines', 60000, 0
-     from generate_series(1, $1::integer) as i`,
+    `insert into metrics (provider, account_id, name, title, description, unit, kind, shape, resource_type, service, sampling_ms, delay_ms)
+     select 'pushed', accounts.id, 'metric.' || i, 'Metric ' || i, '', '1', 'gauge', 'single', 'machine', 'machines', 60000, 0
+     from accounts, generate_series(1, $1::integer) as i`,
     [panels]
   );
   const series = await db.rows<{ id: number; accountId: number }>(

@@ -1,13 +1,15 @@
 import { monitorEventLoopDelay } from 'node:perf_hooks';
 import { alignSeries, noPoints, pointsOfLength } from '../src/lib/core/series';
 import { answerOf, plainSignal, type Signal, type Source, type Worked } from '../src/lib/core/signal';
+import type { AlarmDefinition } from '../src/lib/core/alarm';
 import { duration, gridOver, instant, range, textFromInstant, type Instant, type Range } from '../src/lib/core/time';
 import { Catalogue } from '../src/lib/server/query/catalogue/catalogue';
 import { Changes } from '../src/lib/server/base/changes';
 import { answerQueries, answerQuery, queriesSchema, querySchema } from '../src/lib/server/query/query';
 import { Head } from '../src/lib/server/store/head';
 import { QueryQueue } from '../src/lib/server/query/query-queue';
-import { startQueryThread } from '../src/lib/server/query/query-thread';
+import { insertAlarm } from '../src/lib/server/alarms/alarms';
+import { startEngineThread } from '../src/lib/server/engine/engine-thread';
 import { onEachHome, type Home } from './homes';
 import type { Measurement } from './measurement';
 
@@ -20,13 +22,13 @@ const rounds = 4;
 
 /**
  * The longest stall of the web process' event loop while a person works: a query over 13 days, a board of 24 signals, the catalogue of 50,000 series read anew and
- * searched, a pick matched; against the query alone computed in the web process itself.
+ * searched, a pick matched, alarms rehearsed and judged, bands drawn; against the query alone computed in the web process itself.
  */
 export const webStall = (): Promise<Measurement[]> => onEachHome(measure);
 
 async function measure({ name, db, connection }: Home): Promise<Measurement> {
   await fillWorkspace(db);
-  const { store, evaluator } = startQueryThread(connection);
+  const { store, evaluator, judging } = startEngineThread(connection);
   await store.ready;
   const changes = new Changes();
   const end = instant(minutes * 60_000);
@@ -71,6 +73,30 @@ async function measure({ name, db, connection }: Home): Promise<Measurement> {
     },
     'a pick': () => evaluator.matched({ metric: 'metric.*', where: [{ label: 'part', is: ['part-3'] }] })
   };
+  const alarm: AlarmDefinition = {
+    name: 'Deep',
+    signal: signal('metric.0'),
+    rule: {
+      levels: [{ severity: 'major', condition: { kind: 'threshold', is: 'above', limit: 1100, clear: 900 } }],
+      window: { needs: 3, of: 5 },
+      whenMissing: 'indeterminate',
+      zone: 'UTC'
+    },
+    ...{ enabled: true, labels: {}, owner: '', about: '', runbook: '', channels: [] }
+  };
+  for (let i = 0; i < signals; i++)
+    await insertAlarm(db, { ...alarm, name: `Deep ${i}`, signal: signal(`metric.${i}`) }, 'bench', end);
+  steps['a rehearsal'] = async () => judging.rehearse(end, { alarm, days: 12, zone: 'UTC', id: null, propose: true });
+  steps['alarms judged'] = async () => {
+    while ((await judging.judgeDue(end, 'bench', 'all')).more);
+  };
+  steps['anomaly bands'] = async () =>
+    judging.bands(end, {
+      signal: plainSignal({ metric: 'metric.0', statistic: 'avg', where: [{ label: 'part', is: ['part-3'] }] }),
+      range: range(instant(end - 86_400_000), end),
+      step: duration(300_000),
+      widths: 5
+    });
   const stalls: [string, number][] = [];
   for (const [what, work] of Object.entries(steps)) stalls.push([what, await longestStall(work)]);
   const series = sourcesHere();

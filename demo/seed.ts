@@ -1,9 +1,9 @@
 // Writes the workspace of Corallo Lines into a running Bussola's database, once: people, accounts, channels, alarms, boards and all else that people have made.
 import { parseArgs } from 'node:util';
 import { usualPlan } from '../src/lib/core/intake';
-import { stepOf } from '../src/lib/core/signal';
-import { after, day, range, times, type Instant } from '../src/lib/core/time';
+import { after, day, duration, range, times } from '../src/lib/core/time';
 import { insertAlarm, wantHistory } from '../src/lib/server/alarms/alarms';
+import { historySpan } from '../src/lib/server/alarms/save-alarm';
 import { insertBoardWithin } from '../src/lib/server/boards/boards';
 import { makeFolder, moveBoard } from '../src/lib/server/boards/folders';
 import { setFavourite } from '../src/lib/server/boards/favourites';
@@ -23,7 +23,8 @@ import { allPeople, countPeople, insertPerson } from '../src/lib/server/people/p
 import { secretBox } from '../src/lib/server/base/secrets';
 import { savePlan } from '../src/lib/server/intake/plan/plans';
 import { accounts, channels, people, password, plans } from './corallo';
-import { alarms, boards, derived, groups, keys, marks, signals } from './workspace';
+import { alarms } from './alarms';
+import { boards, derived, groups, keys, marks, signals } from './workspace';
 
 const { values } = parseArgs({
   options: {
@@ -88,12 +89,7 @@ async function seed(within: Queryable): Promise<void> {
   for (const definition of values.workspace ? alarms : alarms.slice(0, 1)) {
     const { id } = await insertAlarm(within, { ...definition, channels: told }, 'Kaja Tamm', now);
     if (!values.workspace) continue;
-    // Whole cells, from the first to the one that the engine judges first.
-    const step = stepOf(definition.signal);
-    const [from, to] = [historyStart(now, Number(values.days)), now].map((at) => Math.floor(at / step) * step) as [
-      Instant,
-      Instant
-    ];
+    const { from, to } = historySpan(definition, now, duration(now - historyStart(now, Number(values.days))));
     if (from < to) await wantHistory(within, id, range(from, to));
   }
   if (values.workspace) await seedWorkspace(within);

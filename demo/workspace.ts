@@ -1,5 +1,4 @@
-// What the people of Corallo Lines have made over months: boards, saved signals, groups, a derived metric, marks, keys and alarms.
-import type { AlarmDefinition, Severity } from '../src/lib/core/alarm';
+// What the people of Corallo Lines have made over months: boards, saved signals, groups, a derived metric, marks and keys; alarms are in alarms.ts.
 import {
   pictured,
   withPanel,
@@ -10,7 +9,8 @@ import {
 } from '../src/lib/core/board';
 import type { GroupDefinition } from '../src/lib/core/group';
 import type { NewMark } from '../src/lib/core/mark';
-import { plainSignal, type LabelCondition, type Signal } from '../src/lib/core/signal';
+import type { LabelCondition, Signal } from '../src/lib/core/signal';
+import { failedShare, of, tickets, type Statistic } from './signals';
 import { before, hour, textFromInstant, times, type Instant } from '../src/lib/core/time';
 
 interface Shown {
@@ -23,42 +23,12 @@ interface Shown {
   readonly each?: boolean;
 }
 
-type Statistic = Parameters<typeof plainSignal>[0]['statistic'];
-const only = (label: string, ...is: string[]): LabelCondition => ({ label, is });
-const of = (metric: string, statistic: Statistic = 'avg', ...where: LabelCondition[]): Signal =>
-  plainSignal({ metric, where, statistic });
-
 /** One row combined over labels. */
 const combined = (metric: string, statistic: Statistic, by: readonly string[], ...where: LabelCondition[]): Signal => ({
   version: 2,
   step: 'PT5M',
   rows: [{ name: 'a', metric, where, statistic, combine: { statistic: 'sum', by: [...by] } }]
 });
-
-/** The share of responses of a class, in %. */
-const failedShare: Signal = {
-  version: 2,
-  step: 'PT5M',
-  rows: [
-    {
-      name: 'failed',
-      metric: 'balancer.responses',
-      where: [only('class', '5xx')],
-      statistic: 'sum',
-      combine: { statistic: 'sum', by: ['resource'] }
-    },
-    {
-      name: 'all',
-      metric: 'balancer.responses',
-      where: [],
-      statistic: 'sum',
-      combine: { statistic: 'sum', by: ['resource'] }
-    },
-    { name: 'share', formula: 'failed / all' }
-  ],
-  show: ['share'],
-  unit: '%'
-};
 
 function board(
   title: string,
@@ -81,8 +51,6 @@ function contentOf({ title, signal, picture = 'lines', about, limits, each }: Sh
     ...(each && { each })
   } as PanelContent;
 }
-
-const tickets = only('resource', 'ticket-orders', 'fares', 'fares-replica');
 
 /** Boards, each with the name of its owner; those with a star are among Nerea's favourites. */
 export const boards: readonly { owner: string; star?: boolean; folder?: string; board: Board }[] = [
@@ -283,35 +251,3 @@ export const keys = [
   { name: 'gate-sensors', scopes: ['metrics'], by: 'Ivo Brandt' },
   { name: 'weekly-report', scopes: ['read'], by: 'Nerea Olmo' }
 ] as const;
-
-const alarm = (
-  name: string,
-  signal: Signal,
-  [is, threshold]: readonly ['above' | 'below', number],
-  severity: Severity,
-  [needs, outOf]: readonly [number, number] = [3, 5]
-): Omit<AlarmDefinition, 'channels'> => ({
-  name,
-  signal,
-  severity,
-  rule: { condition: { is, threshold }, window: { needs, of: outOf }, whenMissing: 'indeterminate' }
-});
-
-/** Ten threshold alarms; who they notify is filled in when they are made. */
-export const alarms: readonly Omit<AlarmDefinition, 'channels'>[] = [
-  alarm(
-    'Processor nearly exhausted',
-    of('machine.processor.use', 'avg', only('account', 'corallo-prod')),
-    ['above', 85],
-    'major'
-  ),
-  alarm('Memory runs short', of('machine.memory.use'), ['above', 65], 'warning'),
-  alarm('File system fills', of('machine.filesystem.use', 'last'), ['above', 68], 'minor'),
-  alarm('Connections nearly used up', of('database.connections.use', 'max', tickets), ['above', 80], 'critical'),
-  alarm('Replication falls behind', of('replication.backlog', 'last'), ['above', 500 * 1024 * 1024], 'critical'),
-  alarm('Nightly load fails', of('pipeline.errors', 'sum'), ['above', 0], 'minor', [1, 1]),
-  alarm('Messages wait too long', of('queue.oldest.age', 'max'), ['above', 5], 'minor'),
-  alarm('Queue grows', of('queue.depth', 'max'), ['above', 110], 'warning'),
-  alarm('Functions fail', of('function.failures', 'sum'), ['above', 5], 'warning'),
-  alarm('Responses fail', failedShare, ['above', 0.4], 'minor', [2, 3])
-];

@@ -1,7 +1,7 @@
 // How the built application is run, wherever it is run from.
 
 /** A service that runs for months: garbage is collected when the heap has grown by a quarter, not when it has doubled or more. */
-export const applicationArguments = ['--heap-growing-percent=25', 'build/index.js'];
+export const applicationArguments = ['--heap-growing-percent=25', '--max-semi-space-size=4', 'build/index.js'];
 
 /**
  * What other programs send comes in batches of several megabytes. Its threads take and give back many small columns; with an arena of memory for each thread, what is given back would mostly lie idle. A

@@ -1,4 +1,4 @@
-// npm run bussola -- boards export|plan|apply: boards as files, from a shell, through the API of a running Bussola.
+// npm run bussola -- boards|alarms export|plan|apply: boards and alarms as files, from a shell, through the API of a running Bussola.
 import { readFileSync, writeFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 
@@ -6,8 +6,12 @@ const usage = `Usage:
   npm run bussola -- boards export BOARD [--format yaml|json] [--to FILE]
   npm run bussola -- boards plan FILE [--map LABEL:NAME=NAME …] [--map metric:NAME=NAME …]
   npm run bussola -- boards apply FILE [--map …]
+  npm run bussola -- alarms export [ALARM …] [--format yaml|json] [--to FILE]
+  npm run bussola -- alarms plan FILE
+  npm run bussola -- alarms apply FILE
 
-BOARD is a title or an id. A file changes the board of its title, or makes one. Where Bussola is, and who asks, say BUSSOLA_URL (http://localhost:4300 by default),
+BOARD is a title or an id; ALARM a name or an id, all alarms when none is named. A file changes the board of its title and the alarms of its names, or makes them; what it
+does not name stays. Where Bussola is, and who asks, say BUSSOLA_URL (http://localhost:4300 by default),
 BUSSOLA_NAME and BUSSOLA_PASSWORD.`;
 
 /** Something that a person can fix: told without a trace. */
@@ -26,10 +30,13 @@ try {
 async function main() {
   const { values, positionals } = readArguments();
   const [things, verb, what, ...others] = positionals;
-  if (things !== 'boards' || !what || others.length > 0 || !['export', 'plan', 'apply'].includes(verb ?? ''))
-    throw new Told(usage);
+  const isKnown = ['boards', 'alarms'].includes(things ?? '') && ['export', 'plan', 'apply'].includes(verb ?? '');
+  const isAllAlarms = things === 'alarms' && verb === 'export';
+  if (!isKnown || (!isAllAlarms && (!what || others.length > 0))) throw new Told(usage);
   const cookie = await signIn();
-  if (verb === 'export') await exportBoard(cookie, what, values);
+  if (isAllAlarms) await exportAlarms(cookie, [what, ...others].filter(Boolean), values);
+  else if (things === 'alarms') await sendAlarms(cookie, verb, what);
+  else if (verb === 'export') await exportBoard(cookie, what, values);
   else await sendFile(cookie, verb, what, mappingOf(values.map ?? []));
 }
 
@@ -108,7 +115,44 @@ async function exportBoard(cookie, what, { format, to }) {
   }
 }
 
-async function sendFile(cookie, verb, file, mapping) {
+async function exportAlarms(cookie, wanted, { format, to }) {
+  if (!['yaml', 'json'].includes(format)) throw new Told(`--format must be yaml or json, got ${format}.`);
+  const { alarms } = await (await ask(cookie, '/api/v1/alarms')).json();
+  const ids = wanted.map((name) => {
+    const alarm =
+      alarms.find(({ definition }) => definition.name === name) ?? alarms.find(({ id }) => String(id) === name);
+    if (alarm) return alarm.id;
+    const names = alarms.map(({ definition }) => definition.name).join(', ') || 'none';
+    throw new Told(`There is no alarm ${name}. There are: ${names}.`);
+  });
+  const query = ids.length > 0 ? `&ids=${ids.join(',')}` : '';
+  const text = await (await ask(cookie, `/api/v1/alarms/file?format=${format}${query}`)).text();
+  if (to === undefined) process.stdout.write(text);
+  else {
+    writeFileSync(to, text);
+    const count = ids.length || alarms.length;
+    console.log(`${count} ${count === 1 ? 'alarm was' : 'alarms were'} written to ${to}.`);
+  }
+}
+
+async function sendAlarms(cookie, verb, file) {
+  const { alarms, applied } = await (
+    await ask(cookie, `/api/v1/alarms/${verb}`, 'POST', { text: textOf(file, 'alarms have') })
+  ).json();
+  for (const { name, id, sentence, differences, problems } of alarms) {
+    if (id !== null && differences.length === 0 && problems.length === 0) continue;
+    console.log(id === null ? `A new alarm, ${name}:` : `Changes of ${name}:`);
+    for (const line of id === null ? [sentence] : differences) console.log(`  ${line}`);
+    for (const problem of problems) console.log(`  It cannot be applied: ${problem}`);
+  }
+  const same = alarms.filter(({ id, differences }) => id !== null && differences.length === 0).length;
+  if (same > 0) console.log(`${same} of ${alarms.length} match the file already.`);
+  if (applied) console.log(`Applied: ${applied.length} stored. ${url}/alarms`);
+  if (!applied && alarms.some(({ problems }) => problems.length > 0)) process.exitCode = 1;
+}
+
+/** The text of a file. @param what is said of its size: 'a board has' */
+function textOf(file, what) {
   let text;
   try {
     text = readFileSync(file, 'utf8');
@@ -117,8 +161,13 @@ async function sendFile(cookie, verb, file, mapping) {
   }
   if (text.length > 2_000_000)
     throw new Told(
-      `${file} has ${Math.round(text.length / 1e6)} MB; a board has at most 2. It is probably not a board.`
+      `${file} has ${Math.round(text.length / 1e6)} MB; ${what} at most 2. It is probably something else.`
     );
+  return text;
+}
+
+async function sendFile(cookie, verb, file, mapping) {
+  const text = textOf(file, 'a board has');
   const plan = await (await ask(cookie, `/api/v1/boards/${verb}`, 'POST', { text, mapping, match: true })).json();
   console.log(plan.into ? `Changes of ${plan.into.title}:` : `A new board, ${plan.board.title}:`);
   for (const difference of plan.differences) console.log(`  ${difference}`);

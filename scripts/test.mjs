@@ -115,7 +115,7 @@ if (installed) {
   });
   const lint = (...files) => tool('eslint/bin/eslint.js', '--no-error-on-unmatched-pattern', ...files);
   let built = false;
-  // Two cores: the checks take about as long as building and the inputs of chance, which do not mind how much else the machine does. Components are linted apart: beside
+  // Two cores: the checks take about as long as building, the inputs of chance and the planted troubles, which do not mind how much else the machine does. Components are linted apart: beside
   // other files, the checker would begin anew with each change between them.
   await Promise.all([
     (async () => {
@@ -142,6 +142,7 @@ if (installed) {
     (async () => {
       built = await step('build', ensureBuilt);
       if (built) await mocha('inputs of chance', ['tests/soak/fuzz.test.ts']);
+      await mocha('the planted troubles', ['demo/troubles.test.ts']);
     })()
   ]);
   // Many of these wait for clocks and for one another, so there is room for those on PostgreSQL beside them.

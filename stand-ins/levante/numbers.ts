@@ -1,7 +1,7 @@
 import { loadOf } from '../world/load';
 import { rounded, seriesKey, textHash, unitNoise, wander } from '../world/noise';
 import { stressAt, type Stress } from '../world/stress';
-import { poolFilling } from '../world/troubles';
+import { poolFilling, renamedMachine } from '../world/troubles';
 import type { LevanteMetric, LevanteResource } from './world';
 
 /** One minute of one series. A summary point stands for twelve readings, five seconds apart; a single one has count 1. */
@@ -39,6 +39,8 @@ export function pointOf(
   className: string,
   at: number
 ): SummaryPoint | null {
+  const stopped = renamedMachine(start);
+  if (resource.id === stopped.id && at >= stopped.stoppedAt && at < stopped.at) return null;
   const key = seriesKey(seed, `${resource.id}/${metric.name}${className === '' ? '' : `/${className}`}`);
   const slot = at / minute;
   const count = metric.shape === 'summary' ? readings : 1;

@@ -92,7 +92,7 @@ function levelOf(
     case 'function/failures':
       return 6 * load * load * fixed;
     case 'function/duration':
-      return 90 + 160 * load + 60 * fixed + (isSlow ? 210 : 0);
+      return 90 + 160 * load + 60 * fixed + (isSlow ? 85 : 0);
     case 'function/at-once':
       return 2 + 40 * load;
     case 'machine/network-in':

@@ -41,11 +41,12 @@ export const unusualLatency = (start: number) => {
   return { name: 'vessel-position', from, until: from + 2 * hour };
 };
 
-/** A machine was renamed four days before the start; its provider kept the id. */
+/** A machine was renamed four days before the start, and stopped for that for a while; its provider kept the id. */
 export const renamedMachine = (start: number) => ({
   id: 'lev-m-p-freight-desk-1',
   from: 'freight-desk-0',
   to: 'freight-desk-1',
+  stoppedAt: start - 4 * day - 40 * minute,
   at: start - 4 * day
 });
 

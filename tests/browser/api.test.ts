@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import type { KeyScope } from '../../src/lib/core/people/key-scopes';
 import { plainSignal } from '../../src/lib/core/signal';
 import { operations } from '../../src/lib/server/api/operations';
-import { openIncident } from '../../src/lib/server/incidents/incidents';
+import { openIncident } from '../support/incidents';
 import { makeKey } from '../../src/lib/server/intake/receive/keys';
 import { startApp, type RunningApp } from '../support/app';
 import { programOf, type Call } from '../support/program';

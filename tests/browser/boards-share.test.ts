@@ -1,9 +1,8 @@
 import { expect } from 'chai';
-import { spawn } from 'node:child_process';
-import { once } from 'node:events';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { signedIn } from '../support/pages';
+import { runShell } from '../support/shell';
 import { until } from '../support/until';
 import { linesPanel, signalOf, withVisit } from '../support/visit';
 
@@ -163,15 +162,7 @@ describe('boards, as people share and carry them', () => {
 
   it('from a shell, boards are exported, planned and applied through the API', async () => {
     await made('From a shell', [linesPanel('a', 0, 0)]);
-    const shell = async (...flags: string[]) => {
-      const child = spawn(process.execPath, ['scripts/bussola.mjs', 'boards', ...flags], {
-        env: { ...process.env, BUSSOLA_URL: visit.app.origin, BUSSOLA_NAME: 'nerea', BUSSOLA_PASSWORD: 'corallo-demo' }
-      });
-      let said = '';
-      for (const stream of [child.stdout, child.stderr]) stream.on('data', (part: Buffer) => (said += part.toString()));
-      const [code] = (await once(child, 'exit')) as [number];
-      return { code, said };
-    };
+    const shell = (...flags: string[]) => runShell(visit.app.origin, 'boards', ...flags);
     const file = join(visit.app.data, 'shell.yaml');
     expect(await shell('export', 'From a shell', '--to', file)).to.deep.equal({
       code: 0,

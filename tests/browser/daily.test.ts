@@ -116,6 +116,10 @@ describe('what people do every day', () => {
     await button('Remove the folder New folder').click();
     await region('New folder').waitFor({ state: 'detached' });
     await button('Remove the folder Quays').click();
+    await button('Cancel').click();
+    await region('Quays').getByRole('link', { name: 'Quay lights' }).waitFor();
+    await button('Remove the folder Quays').click();
+    await button('Remove folder').click();
     await region('No service').getByRole('link', { name: 'Quay lights' }).waitFor();
     const answer = await visit.page.request.put(`${visit.app.origin}/api/v1/boards/${id}/folder`, {
       data: { folder: 999_999 }
@@ -233,8 +237,11 @@ describe('what people do every day', () => {
       await kaja.page.goto(`${app.origin}/accounts`);
       await kaja.page.getByRole('navigation', { name: 'Accounts' }).getByRole('link').filter({ hasText: name }).click();
     };
+    const signal = signalOf('workload_memory_bytes', 'avg', [{ label: 'account', is: ['perla-data'] }]);
+    await made('Perla at night', [{ ...linesPanel('memory', 0, 0), signal }]);
     await open('perla-data');
     await button('Remove…', kaja.page).click();
+    await kaja.page.getByText('1 definition names this account: Perla at night (board).').waitFor();
     await button('Remove account', kaja.page).click();
     const removed = region('Removed accounts', kaja.page);
     await removed.getByText('history kept, removed').waitFor();

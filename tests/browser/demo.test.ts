@@ -5,6 +5,7 @@ import { existsSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { alarms } from '../../demo/alarms';
 import { until } from '../support/until';
 
 interface Demo {
@@ -86,7 +87,7 @@ describe('npm run demo', () => {
       expect((await fetch(`http://127.0.0.1:${port + 1}/mail`)).status).to.equal(200);
       expect(await workspaceAt(port), `${round} start`).to.deep.equal({
         boards: 8,
-        alarms: 10,
+        alarms: alarms.length,
         signals: 3,
         derived: 1
       });

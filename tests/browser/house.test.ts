@@ -194,21 +194,40 @@ describe('the house as a whole', () => {
     await page.context().close();
   });
 
-  it('what is pressed before the page is awake is done once it is', async () => {
-    const { page } = await signedIn(browser, app, 'nerea');
-    let release!: () => void;
-    const gate = new Promise<void>((open) => (release = open));
-    await page.route('**/_app/immutable/**/*.js', async (route) => {
-      await gate;
-      await route.continue();
-    });
-    await page.goto(`${app.origin}/services/machines/board`, { waitUntil: 'commit' });
-    const theme = page.getByRole('button', { name: /^Switch to the/ });
-    await theme.click();
-    await theme.click(); // out of impatience: one wish
-    expect(await page.locator('html').getAttribute('class')).to.not.contain('dark');
-    release();
-    await page.locator('html.dark').waitFor();
-    await page.context().close();
-  }).timeout(60_000);
+  describe('before the page is awake', () => {
+    /** A page whose script waits until it is released. */
+    async function asleep(path: string) {
+      const { page } = await signedIn(browser, app, 'nerea');
+      let release!: () => void;
+      const gate = new Promise<void>((open) => (release = open));
+      await page.route('**/_app/immutable/**/*.js', async (route) => {
+        await gate;
+        await route.continue();
+      });
+      await page.goto(`${app.origin}${path}`, { waitUntil: 'commit' });
+      return { page, release };
+    }
+
+    it('what is pressed is done once it is', async () => {
+      const { page, release } = await asleep('/services/machines/board');
+      const theme = page.getByRole('button', { name: /^Switch to the/ });
+      await theme.click();
+      await theme.click(); // out of impatience: one wish
+      expect(await page.locator('html').getAttribute('class')).to.not.contain('dark');
+      release();
+      await page.locator('html.dark').waitFor();
+      await page.context().close();
+    }).timeout(60_000);
+
+    it('what is chosen and typed is taken once it is', async () => {
+      const { page, release } = await asleep('/alarms/new');
+      await page.getByLabel('Threshold', { exact: true }).fill('12');
+      await page.getByLabel('Direction', { exact: true }).selectOption('below');
+      release();
+      await page.getByTestId('rehearsal').getByText('times raised').waitFor();
+      expect(await page.getByLabel('Direction', { exact: true }).inputValue()).to.equal('below');
+      expect(await page.getByLabel('Threshold', { exact: true }).inputValue()).to.equal('12');
+      await page.context().close();
+    }).timeout(60_000);
+  });
 });

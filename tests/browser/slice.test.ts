@@ -167,7 +167,7 @@ describe('the slice, as a person walks it', () => {
     expect(await page.getByTestId('told').innerText()).to.match(
       /^major, since \d\d:\d\d, \d.*In corallo-prod, perla-1\./
     );
-    await page.getByRole('region', { name: 'Why' }).getByText('2 of 3 windows above 85 %').waitFor();
+    await page.getByRole('region', { name: 'Why' }).getByText('In 2 of 3 windows it is above 85 %').waitFor();
     await page.getByText('raised, sent').first().waitFor();
   });
 
@@ -187,6 +187,23 @@ describe('the slice, as a person walks it', () => {
     }
     expect(boxes[1]?.height, 'the sentence takes two lines at most').to.be.below(50);
     await page.setViewportSize({ width: 1280, height: 800 });
+  });
+
+  it('acknowledges it by the palette, which everybody sees, and takes that back', async () => {
+    await page.keyboard.press('Control+k');
+    await page.keyboard.type('acknowledge booking-web-2');
+    await page.getByRole('option', { name: /^Acknowledge high processor use on booking-web-2/ }).waitFor();
+    await page.keyboard.press('Enter');
+    const acknowledged = page.getByTestId('acknowledged');
+    await acknowledged.getByText('Kaja Tamm looks after it').waitFor();
+    await page.goto(`${app.origin}/incidents`);
+    await page
+      .getByRole('row', { name: /booking-web-2/ })
+      .getByText('with Kaja Tamm')
+      .waitFor();
+    await page.goBack();
+    await acknowledged.getByRole('button', { name: 'Take it back' }).click();
+    await page.getByRole('button', { name: 'Acknowledge', exact: true }).waitFor();
   });
 
   it('gets a second mail when it clears', async () => {

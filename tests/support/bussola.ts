@@ -2,6 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { AlarmDefinition } from '../../src/lib/core/alarm';
+import { plainDetails, rule } from './alarm';
 import { plainSignal } from '../../src/lib/core/signal';
 import { instant, range } from '../../src/lib/core/time';
 import { insertAlarm, type Alarm } from '../../src/lib/server/alarms/alarms';
@@ -112,8 +113,8 @@ export async function processorAlarm(
       where: [{ label: 'resource', is: [machine] }],
       statistic: 'avg'
     }),
-    rule: { condition: { is: 'above', threshold: 80 }, window: { needs: 2, of: 3 }, whenMissing: 'indeterminate' },
-    severity: 'major',
+    rule: rule(2, 3),
+    ...plainDetails,
     channels: [],
     ...changed
   };
@@ -129,6 +130,23 @@ export async function connectMachines(house: House): Promise<number> {
   return id;
 }
 
+/** Draws all readings of a machine to a value, or silences it with null, for some minutes from now on. */
+export function stressMachine(
+  { standIns, clock }: House,
+  machine: string,
+  value: number | null,
+  minutes: number
+): void {
+  const from = clock.now();
+  standIns.levante.stress({
+    ...{ resource: machineNamed(machine).id, metric: 'all', value, from, until: from + minutes * 60_000 }
+  });
+}
+
+/** The mails to an address that have arrived. */
+export const mailsTo = ({ standIns }: House, address: string) =>
+  standIns.mailbox.mails.filter(({ to }) => to.includes(address));
+
 /** Lets minutes pass one by one: a service of an account is pulled before the next begins. */
 export async function liveMinutes(
   { bussola, clock }: House,
@@ -143,8 +161,8 @@ export async function liveMinutes(
   }
 }
 
-/** Everything that an alarm ever raised, newest first. */
+/** Everything that an alarm ever raised, newest first; also by a clock that was set back since. */
 export async function incidentsOfAlarm({ bussola, clock }: House, { id }: Alarm): Promise<Incident[]> {
-  const all = range(instant(0), instant(clock.now() + 1));
+  const all = range(instant(0), instant(clock.now() + 86_400_000));
   return (await incidentsIn(bussola.db, all)).filter(({ alarmId }) => alarmId === id);
 }

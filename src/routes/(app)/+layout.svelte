@@ -1,15 +1,16 @@
 <script lang="ts">
   import { flushSync, untrack } from 'svelte';
-  import { afterNavigate, beforeNavigate, invalidate } from '$app/navigation';
+  import { afterNavigate, beforeNavigate, goto, invalidate } from '$app/navigation';
   import { serviceByKey } from '$lib/core/services';
   import { hasRights } from '$lib/core/people/rights';
   import { followSystem, provideTheme, Theme } from '$lib/ui/chart/theme.svelte';
   import { day, hour, spokenDuration, times } from '$lib/core/time';
+  import { callApi, wordsOf } from '$lib/ui/api';
   import Helm from '$lib/ui/helm/Helm.svelte';
   import type { Destination } from '$lib/ui/helm/destination';
   import { placeGroups } from '$lib/ui/index/places';
   import PlaceTabs from '$lib/ui/index/PlaceTabs.svelte';
-  import { showRange } from '$lib/ui/time/shown';
+  import { showRange, withRange } from '$lib/ui/time/shown';
   import ServiceIndex from '$lib/ui/index/ServiceIndex.svelte';
   import Shortcuts from '$lib/ui/keys/Shortcuts.svelte';
   import { page } from '$app/state';
@@ -64,6 +65,20 @@
     document.cookie = `theme=${theme.night ? 'night' : 'day'}; path=/; max-age=31536000; samesite=lax`;
   }
 
+  /** Open incidents that the palette offers to acknowledge: the gravest. */
+  const mostToAcknowledge = 5;
+
+  /** Why what the palette was to do could not be done. */
+  let problem = $state('');
+
+  /** Notes that the reader looks after an incident, and shows it. */
+  async function acknowledge(id: number): Promise<void> {
+    const reply = await callApi('POST', `/incidents/${id}/acknowledge`);
+    problem = reply.kind === 'refused' ? wordsOf(reply.problem) : '';
+    await goto(withRange(`/incidents/${id}`));
+    await invalidate('bussola:overview');
+  }
+
   /** What the palette does rather than finds. */
   const actions: Destination[] = $derived([
     ...(mayEdit
@@ -72,6 +87,16 @@
           { title: 'New board', kind: 'action', href: '/boards?new' },
           { title: 'New group', kind: 'action', href: '/groups/new' }
         ]
+      : []),
+    ...(mayEdit
+      ? data.overview.open
+          .filter(({ acknowledgedAt }) => acknowledgedAt === null)
+          .slice(0, mostToAcknowledge)
+          .map(({ id, alarm, subject }) => ({
+            title: `Acknowledge ${alarm.toLowerCase()} on ${subject}`,
+            kind: 'action',
+            run: () => void acknowledge(id)
+          }))
       : []),
     { title: theme.night ? 'Switch to the day theme' : 'Switch to the night theme', kind: 'action', run: switchTheme },
     ...[hour, times(3, hour), day, times(7, day)].map((length) => ({
@@ -95,6 +120,11 @@
 </script>
 
 <svelte:window onbeforeprint={() => printing(true)} onafterprint={() => printing(false)} />
+{#if problem}
+  <p class="panel fault fixed! top-14 left-1/2 z-40 flex -translate-x-1/2 flex-row! items-center gap-3" role="alert">
+    {problem} <button class="btn" onclick={() => (problem = '')}>Close</button>
+  </p>
+{/if}
 <div class="flex h-full flex-col">
   <a class="btn btn-main sr-only fixed! top-1 left-1 z-50 focus:not-sr-only" href="#sheet" data-around
     >Skip to the sheet</a

@@ -6,7 +6,8 @@
   import LowDisk from '$lib/ui/account/LowDisk.svelte';
   import IncidentRow from '$lib/ui/alarm/IncidentRow.svelte';
   import { provideHover } from '$lib/ui/chart/hover.svelte';
-  import { limitText, quantityText } from '$lib/core/units';
+  import { gravestLevel, limitOf } from '$lib/core/alarm';
+  import { quantityText } from '$lib/core/units';
   import { useLive } from '$lib/ui/live/live.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
   import { withRange } from '$lib/ui/time/shown';
@@ -23,6 +24,9 @@
   const { trouble } = $derived(data.overview);
   const alarm = $derived(worst ? data.alarms.find(({ id }) => id === worst.alarmId) : undefined);
   const watched = $derived(alarm && { ...alarm.watched, unit: worst?.unit ?? alarm.watched.unit });
+  const level = $derived(
+    alarm && (alarm.rule.levels.find(({ severity }) => severity === worst?.severity) ?? gravestLevel(alarm.rule))
+  );
   const place = $derived(worst ? [worst.account, worst.region].filter((part) => part !== '').join(', ') : '');
   let current = $state<number | null>(null);
   const earlier = $derived(
@@ -63,9 +67,8 @@
             at={worst.openedAt}
             now={live.now}
           />.
-          {#if watched && alarm}{watched.title} is <b class="num">{quantityText(current ?? NaN, watched.unit)}</b>,
-            limit
-            <span class="num">{limitText(alarm.rule.condition.threshold, watched.unit)}</span>.{/if}
+          {#if watched && level}{watched.title} is <b class="num">{quantityText(current ?? NaN, watched.unit)}</b>,
+            <span class="num">{limitOf(level.condition, watched.unit)}</span>.{/if}
         </p>
         <p class="text-quiet">
           {place === '' ? '' : `In ${place}. `}{raised > 1 ? `${raised - 1} more raised.` : 'Nothing else is raised.'}
@@ -78,14 +81,15 @@
           >
         </p>
       </div>
-      {#if alarm && watched}
+      {#if alarm?.signal && watched}
+        {@const { signal, rule } = alarm}
         {#key worst.id}
           <section class="panel col-span-4 max-lg:col-span-1" aria-label="The worst of them">
             <header>
               <h2>{watched.title}</h2>
               <small>{worst.subject}</small>
             </header>
-            <IncidentChart incident={worst} {alarm} {watched} height={120} bind:current />
+            <IncidentChart incident={worst} alarm={{ signal, rule }} {watched} height={120} bind:current />
           </section>
         {/key}
       {/if}

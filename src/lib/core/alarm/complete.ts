@@ -25,12 +25,22 @@ export const silenceAfter = 300_000 as Duration;
  * @example
  * completeUntil({ now: 600e3, newest: 480e3, sampling: 60e3, delay: 50e3, askedUntil: 590e3, failing: false }, 60e3) // 540000
  */
-export function completeUntil({ now, newest, sampling, delay, askedUntil, failing }: Arrival, step: Duration): Instant {
-  const bounds = [
-    newest === null ? 0 : newest + sampling,
-    askedUntil === null ? 0 : Math.min(askedUntil, now) - delay,
-    failing ? now - silenceAfter : 0
-  ];
-  const latest = Math.min(now, Math.max(0, ...bounds));
-  return (Math.floor(latest / step) * step) as Instant;
+export function completeUntil(arrival: Arrival, step: Duration): Instant {
+  const { now, newest, sampling } = arrival;
+  const reached = newest === null ? 0 : newest + sampling;
+  return wholeCells(Math.max(reached, nothingMore(arrival)), now, step);
 }
+
+/**
+ * Up to where a gap of a series is final: what is missing there will not come any more. A newer sample does not make it so, since samples may come out of order within the declared delay.
+ *
+ * @example gapsFinalUntil({ now: 600e3, newest: 480e3, sampling: 60e3, delay: 50e3, askedUntil: 530e3, failing: false }, 60e3) // 480000
+ */
+export const gapsFinalUntil = (arrival: Arrival, step: Duration): Instant =>
+  wholeCells(nothingMore(arrival), arrival.now, step);
+
+const nothingMore = ({ now, delay, askedUntil, failing }: Arrival): number =>
+  Math.max(askedUntil === null ? 0 : Math.min(askedUntil, now) - delay, failing ? now - silenceAfter : 0);
+
+const wholeCells = (until: number, now: Instant, step: Duration): Instant =>
+  (Math.floor(Math.min(now, Math.max(0, until)) / step) * step) as Instant;

@@ -1,6 +1,8 @@
 import { cellStart, type Grid, type Instant } from '../time';
-import { judgeCells } from './judge';
-import type { Condition, Rule } from './schema';
+import { compareWith, type Comparison, type ConditionData } from './condition';
+import { judgeSeries, warmed, type Peak, type Transition } from './judge';
+import type { Rule } from './schema';
+import { graver, type Severity } from './severity';
 
 /** One period in which a series would have been raised. */
 export interface RaisedPeriod {
@@ -8,8 +10,13 @@ export interface RaisedPeriod {
   readonly from: Instant;
   /** When it would have cleared; null when it would still be raised at the end of the grid. */
   readonly to: Instant | null;
-  /** The value farthest beyond the threshold while it was raised, or on the way to it. */
+  /** The gravest severity that it would have had. */
+  readonly severity: Severity;
+  /** Each severity that it would have had, in order. */
+  readonly steps: readonly { readonly at: Instant; readonly severity: Severity }[];
+  /** The value farthest beyond the bounds; NaN when it was never known. */
   readonly peak: number;
+  readonly beyond: number;
 }
 
 export interface Rehearsal {
@@ -19,65 +26,85 @@ export interface Rehearsal {
 }
 
 /**
- * Replays an alarm's rule over aligned series: what it would have done, had it been switched on at the start of the grid.
+ * Replays an alarm's rule over aligned series: what it would have done, had it been switched on at the first judged cell.
  * A raised series that becomes indeterminate stays in its period until it is clear, as an incident does.
  *
- * @param columns one for each series, a value for each complete cell; a gap is NaN
+ * @param data a value for each complete cell of each series, a gap is NaN; for all levels, or one for each, where conditions are given something besides
+ * @param seriesIds of the columns
+ * @param first the first cell that is judged; those before it are there for windows and for conditions that look back
  * @returns periods by start
- * @example rehearse(grid, [{ seriesId: 1, values }], rule).periods.length // how often it would have been raised
+ * @example rehearse({ grid, columns: [values], zone: 'UTC' }, [1], rule).periods.length // how often it would have been raised
  */
 export function rehearse(
-  grid: Grid,
-  columns: readonly { readonly seriesId: number; readonly values: ArrayLike<number> }[],
-  rule: Rule
+  data: ConditionData | readonly ConditionData[],
+  seriesIds: readonly number[],
+  rule: Rule,
+  first = 0
 ): Rehearsal {
-  const periods = columns.flatMap(({ seriesId, values }) =>
-    periodsOf(values, rule).map(({ first, last }) => ({
-      seriesId,
-      from: cellStart(grid, first + 1),
-      to: last === null ? null : cellStart(grid, last + 1),
-      peak: peakBetween(values, first - rule.window.of + 1, last ?? values.length - 1, rule.condition)
-    }))
-  );
-  const windows = columns.reduce((sum, { values }) => sum + values.length, 0);
+  const levels = 'grid' in data ? rule.levels.map(() => data) : data;
+  const [main] = levels;
+  if (main === undefined) throw new RangeError('rehearse: no data for any level');
+  const comparisons = rule.levels.map(({ condition }, level) => compareWith(condition, levels[level] ?? main));
+  const periods = seriesIds.flatMap((seriesId, of) => {
+    const own = comparisons.map((all) => all[of] as Comparison);
+    const count = (main.columns[of] as ArrayLike<number>).length;
+    const { transitions, memory } = judgeSeries(rule, warmed(rule, own, first), own, first, count);
+    return periodsOf(
+      transitions,
+      main.grid,
+      memory.levels.map(({ peak }) => peak)
+    ).map((period) => ({ seriesId, ...period }));
+  });
+  const windows = main.columns.reduce((sum, { length }) => sum + Math.max(0, length - first), 0);
   return { periods: periods.sort((a, b) => a.from - b.from), windows };
 }
 
-/**
- * The period whose peak lies farthest in the condition's direction; undefined when there is none.
- *
- * @example worstPeriod(rehearsal, { is: 'below', threshold: 10 })?.peak // the lowest
- */
-export const worstPeriod = ({ periods }: Rehearsal, { is }: Condition): RaisedPeriod | undefined =>
-  periods
-    .filter(({ peak }) => !Number.isNaN(peak))
-    .toSorted((a, b) => (is === 'above' ? b.peak - a.peak : a.peak - b.peak))[0];
+type Period = Omit<RaisedPeriod, 'seriesId'>;
 
-/** Raised periods as indices of the deciding cells. */
-function periodsOf(values: ArrayLike<number>, rule: Rule): { first: number; last: number | null }[] {
-  const found: { first: number; last: number | null }[] = [];
-  let open: { first: number; last: number | null } | null = null;
-  for (const { index, to } of judgeCells(values, rule, 'indeterminate')) {
-    if (to === 'raised' && open === null) found.push((open = { first: index, last: null }));
-    else if (to === 'clear' && open !== null) {
-      open.last = index;
-      open = null;
+/**
+ * The raised periods that transitions make.
+ *
+ * @param peaks of the levels at the end, for a period that is still open
+ */
+export function periodsOf(transitions: readonly Transition[], grid: Grid, peaks: readonly (Peak | null)[]): Period[] {
+  const periods: Period[] = [];
+  let open: { from: Instant; steps: { at: Instant; severity: Severity }[]; peak: Peak | null } | null = null;
+  const close = (to: Instant | null, peak: Peak | null) => {
+    if (open === null) return;
+    const worst = worseOf(open.peak, peak);
+    const severity = open.steps.reduce<Severity | null>((most, step) => graver(most, step.severity), null) as Severity;
+    periods.push({
+      from: open.from,
+      to,
+      severity,
+      steps: open.steps,
+      peak: worst?.value ?? NaN,
+      beyond: worst?.beyond ?? NaN
+    });
+    open = null;
+  };
+  for (const { index, to, peak } of transitions) {
+    const at = cellStart(grid, index + 1);
+    if (to.severity === null) close(at, peak);
+    else {
+      open ??= { from: at, steps: [], peak: null };
+      open.peak = worseOf(open.peak, peak);
+      if (open.steps.at(-1)?.severity !== to.severity) open.steps.push({ at, severity: to.severity });
     }
   }
-  return found;
+  close(
+    null,
+    peaks.reduce<Peak | null>((worst, peak) => worseOf(worst, peak), null)
+  );
+  return periods;
 }
 
-/**
- * The value farthest in the condition's direction among cells [first, last]; NaN when none has a value.
- *
- * @example peakBetween(Float64Array.of(1, 9, 3), 0, 2, { is: 'above', threshold: 2 }) // 9
- */
-export function peakBetween(values: ArrayLike<number>, first: number, last: number, { is }: Condition): number {
-  let peak = NaN;
-  for (let i = Math.max(0, first); i <= last; i++) {
-    const value = values[i] as number;
-    if (Number.isNaN(value)) continue;
-    if (Number.isNaN(peak) || (is === 'above' ? value > peak : value < peak)) peak = value;
-  }
-  return peak;
+/** The peak that lies farther beyond its bounds; null counts as none. */
+export function worseOf(one: Peak | null, other: Peak | null): Peak | null {
+  if (one === null || other === null) return one ?? other;
+  return other.beyond > one.beyond ? other : one;
 }
+
+/** The period whose peak lies farthest beyond its bounds; undefined when there is none. */
+export const worstPeriod = ({ periods }: Rehearsal): RaisedPeriod | undefined =>
+  periods.filter(({ beyond }) => !Number.isNaN(beyond)).toSorted((a, b) => b.beyond - a.beyond)[0];

@@ -92,7 +92,7 @@ describe('a board as a file', () => {
     expect(problems('kind: board\nversion: 1\ntitle: " "\npanels: 3\n')).to.have.length(2);
     expect(problems('title: [')[0]).to.match(/^ @\d: It is neither YAML nor JSON: /);
     expect(problems('kind: alarm')).to.deep.equal([
-      ' @null: It is not a board file: the first line of one is “kind: board”.'
+      ' @null: It is not a file of a board: the first line of one is “kind: board”.'
     ]);
     expect(problems('')).to.have.length(1);
   });

@@ -31,8 +31,8 @@ export {
   type Reduction,
   type SnapshotColumn
 } from './pictures';
-export { comparisons, limitWords, reached, reaches, type Bound, type CellLimit } from './limits';
-export { seenState, seenStates, type SeenState } from './seen';
+export { comparisons, limitsIn, limitWords, reached, reaches, type Bound, type CellLimit } from './limits';
+export { seenState, seenStates, type SeenResource, type SeenState } from './seen';
 // Where panels go
 export { bySection, freeId, freePlace, settled, usualSize, withPanel } from './grid-area';
 // Changing one

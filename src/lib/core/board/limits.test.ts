@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { cellLimitSchema, limitWords, reached, reaches, type CellLimit } from './limits';
+import { cellLimitSchema, limitsIn, limitWords, reached, reaches, type CellLimit } from './limits';
 
 describe('a limit of a figure', () => {
   const above: CellLimit = { value: 80, severity: 'major' };
@@ -34,6 +34,14 @@ describe('a limit of a figure', () => {
       'named booking-*'
     ]);
     expect(limitWords({ ...above, text: 'too busy' }, '%')).to.equal('too busy');
+  });
+
+  it('stays where it was when numbers are shown in another unit', () => {
+    const [value, name] = [{ value: 212, severity: 'major' } as const, named];
+    const [converted, kept] = limitsIn([value, name], '[degF]', 'Cel');
+    expect('value' in converted! && converted.value).to.be.closeTo(100, 1e-9);
+    expect(kept).to.equal(named);
+    expect(limitsIn([value], 'By', 's')).to.deep.equal([value]);
   });
 
   it('is either of a value or of a name', () => {

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { severities, severityBalls, type Severity } from '../alarm/severity';
 import { wildcard } from '../pattern';
-import { limitText } from '../units';
+import { conversion, limitText } from '../units';
 
 export const finite = z.number().refine(Number.isFinite, { error: 'Give a number.' });
 
@@ -62,4 +62,18 @@ export function limitWords(limit: CellLimit, unit: string): string {
   if ('matches' in limit) return `named ${limit.matches}`;
   const value = limitText(limit.value, unit);
   return limit.is === 'equal' ? `equal to ${value}` : `${limit.is ?? 'above'} ${value}`;
+}
+
+/**
+ * Limits as they are in another unit, so that they stay where they were when numbers are shown in it; those that cannot be converted stay as they are.
+ *
+ * @example limitsIn([{ value: 5_000_000, severity: 'major' }], 'By', 'MBy') // [{ value: 5, severity: 'major' }]
+ */
+export function limitsIn(limits: readonly CellLimit[], from: string, to: string): CellLimit[] {
+  const converted = conversion(from, to);
+  return limits.map((limit) =>
+    'value' in limit && converted.kind === 'unit'
+      ? { ...limit, value: limit.value * converted.scale + converted.offset }
+      : limit
+  );
 }

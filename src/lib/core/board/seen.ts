@@ -9,6 +9,18 @@ const newWithin = times(48, hour);
 /** How long the next sample may be overdue before a resource is silent, ms. */
 const overdue = 15 * 60_000;
 
+/** A resource that was there in the last hours, with how it stands. */
+export interface SeenResource {
+  readonly id: number;
+  readonly name: string;
+  readonly account: string;
+  readonly service: string;
+  readonly type: string;
+  readonly firstSeenAt: Instant;
+  readonly lastSeenAt: Instant;
+  readonly state: SeenState;
+}
+
 interface Seen {
   readonly firstSeenAt: Instant;
   readonly endedAt: Instant | null;

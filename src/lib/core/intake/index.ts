@@ -16,3 +16,5 @@ export {
 export { planBrief, planSentence } from './sentence';
 // What it costs
 export { estimate, type CountedMetric, type Estimate } from './estimate';
+// Whether anything comes of an account
+export { darkAfter, feedOf, type AccountFeed, type Collected } from './dark';

@@ -1,6 +1,5 @@
 import { exactMoment, peopleDuration, peopleMoment, type Duration, type Instant } from '../time';
-import { limitText, quantityText } from '../units';
-import type { Condition, Severity } from '../alarm';
+import { comparedText, conditionIn, limitOf, type Condition, type Severity } from '../alarm';
 
 /** Everything a message about an incident says. */
 export interface IncidentFacts {
@@ -43,18 +42,19 @@ export interface Message {
  * @example incidentMessage(facts, 'UTC').subject // 'MAJOR booking-web-2: processor use 93.4 % (limit 80 %) since 14:05'
  */
 export function incidentMessage(facts: IncidentFacts, zone: string): Message {
-  const limit = `${facts.condition.is} ${limitText(facts.condition.threshold, facts.unit)}`;
-  const value = quantityText(facts.value, facts.unit);
+  const { condition, unit } = facts;
+  const limit = conditionIn(condition, unit);
+  const value = comparedText(condition, facts.value, unit);
   const what = facts.what.toLowerCase();
   const place = [facts.account, facts.region].filter((part) => part !== '').join(', ');
   const where = [['On', facts.subject], ...(place === '' ? [] : [['Account', place] as const])] as const;
   const opened = exactMoment(facts.openedAt, zone);
   if (facts.closedAt === null)
     return {
-      subject: `${facts.severity.toUpperCase()} ${facts.subject}: ${what} ${value} (limit ${limitText(facts.condition.threshold, facts.unit)}) since ${peopleMoment(facts.openedAt, facts.writtenAt, zone)}`,
+      subject: `${facts.severity.toUpperCase()} ${facts.subject}: ${what} ${value} (${limitOf(condition, unit)}) since ${peopleMoment(facts.openedAt, facts.writtenAt, zone)}`,
       heading: facts.alarm,
-      sentence: `${facts.subject} is raised (${facts.severity}): ${what} is ${value}, raised when ${limit}.`,
-      rows: [...where, ['Since', opened], ['Value', value], ['Raised when', limit]],
+      sentence: `${facts.subject} is raised (${facts.severity}): ${what} is ${value}, raised when it ${limit}.`,
+      rows: [...where, ['Since', opened], ['Value', value], ['Raised when', `it ${limit}`]],
       link: facts.link
     };
   const lasted = peopleDuration((facts.closedAt - facts.openedAt) as Duration);
@@ -67,8 +67,8 @@ export function incidentMessage(facts: IncidentFacts, zone: string): Message {
       ['Raised', opened],
       ['Cleared', exactMoment(facts.closedAt, zone)],
       ['Lasted', lasted],
-      ['Peak', quantityText(facts.peak, facts.unit)],
-      ['Raised when', limit]
+      ['Peak', comparedText(condition, facts.peak, unit)],
+      ['Raised when', `it ${limit}`]
     ],
     link: facts.link
   };
@@ -83,13 +83,24 @@ export function passedMessage(facts: IncidentFacts & { readonly closedAt: Instan
   const { condition, unit, openedAt, closedAt, writtenAt, subject, severity } = facts;
   const cleared = incidentMessage(facts, zone);
   const until = closedAt ?? openedAt;
-  const summary = `${facts.what.toLowerCase()} was ${condition.is} ${limitText(condition.threshold, unit)} from ${peopleMoment(openedAt, writtenAt, zone)} to ${peopleMoment(until, writtenAt, zone)}`;
+  const summary = `${facts.what.toLowerCase()} ${inThePast(conditionIn(condition, unit))} from ${peopleMoment(openedAt, writtenAt, zone)} to ${peopleMoment(until, writtenAt, zone)}`;
   return {
     ...cleared,
     subject: `${severity.toUpperCase()} ${subject}: ${summary}`,
     sentence: `${subject} was raised (${severity}) and is clear again: ${summary}. Its data came too late to notify you while it was raised.`
   };
 }
+
+/** A condition that held. @example inThePast('is above 80 %') // 'was above 80 %' */
+const inThePast = (condition: string): string =>
+  condition
+    .replace(/^is /, 'was ')
+    .replace(/^has had /, 'had ')
+    .replace(/^will be /, 'was about to be ')
+    .replace(
+      /^(rises or falls|rises|falls) /,
+      (verb) => ({ 'rises ': 'rose ', 'falls ': 'fell ' })[verb] ?? 'changed '
+    );
 
 /** What a message about an alarm that cannot be judged says. */
 export interface UnjudgedFacts {

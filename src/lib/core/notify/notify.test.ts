@@ -10,7 +10,7 @@ const facts: IncidentFacts = {
   region: 'perla-1',
   what: 'Processor use',
   unit: '%',
-  condition: { is: 'above', threshold: 80 },
+  condition: { kind: 'threshold', is: 'above', limit: 80 },
   openedAt: instantFromText('2026-05-04T14:05:00Z'),
   writtenAt: instantFromText('2026-05-04T14:10:00Z'),
   closedAt: null,

@@ -24,6 +24,8 @@ export const problemCodes = {
   'too-much-at-once': { status: 422, title: 'The queries together ask for more than one request may.' },
   'board-full': { status: 422, title: 'The board has as many panels as it may have.' },
   'link-limits': { status: 422, title: 'The link shows less than was asked for.' },
+  'alarm-parts': { status: 422, title: 'The parts that an alarm combines are missing, off, or go round in a circle.' },
+  'incident-closed': { status: 409, title: 'The incident is clear already.' },
   'channel-missing': { status: 422, title: 'The channel does not exist or is not confirmed.' },
   cancelled: { status: 499, title: 'Nobody waits for the answer any more.' },
   // How much, how often

@@ -18,6 +18,7 @@ export {
   waitsForNext,
   type Statistic
 } from './statistic';
+export { trendOf, type Trend } from './trend';
 export { summarise, type ColumnSummary, type Frame, type FrameColumn } from './frame';
 export { drawnCells } from './drawn';
 // To and from bytes

@@ -1,14 +1,18 @@
-// alarms, alarm_series
-import { alarmForm, type AlarmDefinition, type State } from '$lib/core/alarm';
+// alarms, alarm_series, alarm_history
+import { alarmForm, type AlarmDefinition, type Severity, type State } from '$lib/core/alarm';
 import { readableOf, readStored, unreadableOf, writeStored } from '$lib/core/forms/stored';
 import type { Problem } from '$lib/core/problem/problem';
 import type { Labels } from '$lib/core/signal';
-import type { Instant, Range } from '$lib/core/time';
+import { before, day, type Instant, type Range } from '$lib/core/time';
 import { oneRow, type Queryable } from '../db/pool';
+import { noteVersion } from './versions';
+import { wakeAlarm } from './alarm-work';
 
 export interface Alarm {
   readonly id: number;
   readonly definition: AlarmDefinition;
+  /** Counts its definitions, from 1. */
+  readonly version: number;
   readonly createdAt: Instant;
   readonly createdBy: string;
   readonly changedAt: Instant;
@@ -40,13 +44,13 @@ export interface Watched {
 export interface AlarmSeries extends Watched {
   readonly alarmId: number;
   readonly state: State;
+  /** Of its incident; null when it has none. */
+  readonly severity: Severity | null;
   readonly since: Instant;
-  /** Every cell that ends by here has been judged. */
-  readonly judgedUntil: Instant;
 }
 
 type Row = Omit<Alarm, 'definition'> & { readonly name: string; readonly definition: unknown };
-const columns = `id, name, definition, created_at as "createdAt", created_by as "createdBy", changed_at as "changedAt", changed_by as "changedBy", last_error as "lastError"`;
+const columns = `id, name, definition, version, created_at as "createdAt", created_by as "createdBy", changed_at as "changedAt", changed_by as "changedBy", last_error as "lastError"`;
 
 /** An alarm as it was stored. @throws Refusal when that cannot be read */
 const fromRow = ({ name, definition, ...rest }: Row): Alarm => ({
@@ -54,19 +58,26 @@ const fromRow = ({ name, definition, ...rest }: Row): Alarm => ({
   definition: readStored(alarmForm, definition, name)
 });
 
-const allRows = (db: Queryable): Promise<Row[]> => db.rows<Row>(`select ${columns} from alarms order by name, id`);
+const allRows = (db: Queryable): Promise<Row[]> =>
+  db.rows<Row>(`select ${columns} from alarms where removed_at is null order by name, id`);
 
 /** Every alarm that can be read. */
 export const allAlarms = async (db: Queryable): Promise<Alarm[]> => readableOf(await allRows(db), fromRow);
+
+/** Keeps others from making and changing alarms until the transaction ends. */
+export async function lockAlarms(within: Queryable): Promise<void> {
+  await within.rows('lock table alarms in share row exclusive mode');
+}
 
 /** Why some alarms cannot be read. */
 export const unreadableAlarms = async (db: Queryable): Promise<Problem[]> => unreadableOf(await allRows(db), fromRow);
 
 export async function alarmById(db: Queryable, id: number): Promise<Alarm | null> {
-  const [row] = await db.rows<Row>(`select ${columns} from alarms where id = $1`, [id]);
+  const [row] = await db.rows<Row>(`select ${columns} from alarms where id = $1 and removed_at is null`, [id]);
   return row ? fromRow(row) : null;
 }
 
+/** Makes an alarm, which is due to be judged at once. To be called in a transaction where others may read it. */
 export async function insertAlarm(db: Queryable, definition: AlarmDefinition, by: string, at: Instant): Promise<Alarm> {
   const rows = await db.rows<Row>(
     `insert into alarms (name, definition, created_at, created_by, changed_at, changed_by)
@@ -74,40 +85,78 @@ export async function insertAlarm(db: Queryable, definition: AlarmDefinition, by
      returning ${columns}`,
     [definition.name, writeStored(alarmForm, definition), at, by]
   );
-  return fromRow(oneRow(rows));
-}
-
-/** Changes an alarm; series it no longer watches lose their state with the next evaluation. */
-export async function changeAlarm(
-  db: Queryable,
-  id: number,
-  definition: AlarmDefinition,
-  by: string,
-  at: Instant
-): Promise<Alarm | null> {
-  const [row] = await db.rows<Row>(
-    `update alarms
-     set name = $2, definition = $3, changed_at = $4, changed_by = $5
-     where id = $1
-     returning ${columns}`,
-    [id, definition.name, writeStored(alarmForm, definition), at, by]
-  );
-  return row ? fromRow(row) : null;
+  const alarm = fromRow(oneRow(rows));
+  await noteVersion(db, alarm.id);
+  await wakeAlarm(db, alarm.id);
+  return alarm;
 }
 
 /**
- * Removes an alarm with its states. Its incidents stay under its name, and end now; to be called in a transaction.
+ * Changes an alarm, which is due to be judged at once; series that it no longer watches lose their state then. To be called in a transaction.
+ *
+ * @param version that it has to have still; null for any
+ * @returns null when there is no such alarm, or it has another version
+ */
+export async function changeAlarm(
+  within: Queryable,
+  id: number,
+  definition: AlarmDefinition,
+  by: string,
+  at: Instant,
+  version: number | null = null
+): Promise<Alarm | null> {
+  const [row] = await within.rows<Row>(
+    `update alarms
+     set name = $2, definition = $3, changed_at = $4, changed_by = $5, version = version + 1
+     where id = $1 and removed_at is null and ($6::integer is null or version = $6)
+     returning ${columns}`,
+    [id, definition.name, writeStored(alarmForm, definition), at, by, version]
+  );
+  if (!row) return null;
+  await noteVersion(within, id);
+  await wakeAlarm(within, id);
+  return fromRow(row);
+}
+
+/** A removed alarm can be had back for so long. */
+export const removedFor = day;
+
+/**
+ * Removes an alarm with its states. Its incidents stay under its name, and end now; to be called in a transaction. It can be had back for a day.
  *
  * @returns whether there was one
  */
 export async function removeAlarm(within: Queryable, id: number, at: Instant): Promise<boolean> {
+  const removed = await within.rows(
+    'update alarms set removed_at = $2 where id = $1 and removed_at is null returning id',
+    [id, at]
+  );
+  if (removed.length === 0) return false;
   await within.rows('update incidents set closed_at = $2 where alarm_id = $1 and closed_at is null', [id, at]);
-  return (await within.rows('delete from alarms where id = $1 returning id', [id])).length > 0;
+  for (const table of ['alarm_series', 'alarm_work', 'alarm_history'])
+    await within.rows(`delete from ${table} where alarm_id = $1`, [id]);
+  return true;
+}
+
+/** Has a removed alarm back, which is judged anew; to be called in a transaction. @returns null when it is not among the removed ones any more */
+export async function bringBackAlarm(within: Queryable, id: number): Promise<Alarm | null> {
+  const [row] = await within.rows<Row>(
+    `update alarms set removed_at = null where id = $1 and removed_at is not null returning ${columns}`,
+    [id]
+  );
+  if (!row) return null;
+  await wakeAlarm(within, id);
+  return fromRow(row);
+}
+
+/** Forgets alarms that were removed long enough ago. */
+export async function forgetRemoved(db: Queryable, now: Instant): Promise<void> {
+  await db.rows('delete from alarms where removed_at <= $1', [before(now, removedFor)]);
 }
 
 export async function seriesStates(db: Queryable, alarmId: number): Promise<AlarmSeries[]> {
   return db.rows<AlarmSeries>(
-    `select alarm_id as "alarmId", key, labels, account_id as "accountId", series_id as "seriesId", state, since, judged_until as "judgedUntil"
+    `select alarm_id as "alarmId", key, labels, account_id as "accountId", series_id as "seriesId", state, severity, since
      from alarm_series
      where alarm_id = $1`,
     [alarmId]
@@ -141,15 +190,16 @@ export async function countStates(db: Queryable): Promise<{ alarmId: number; sta
 export const watchedStates = (db: Queryable): Promise<{ alarmId: number; labels: Labels; state: State }[]> =>
   db.rows('select alarm_id as "alarmId", labels, state from alarm_series');
 
-/** Writes the states after an evaluation, all at once. */
+/** Writes the states of series that changed, all at once. */
 export async function saveStates(db: Queryable, states: readonly AlarmSeries[]): Promise<void> {
+  if (states.length === 0) return;
   await db.rows(
-    `insert into alarm_series (alarm_id, key, labels, account_id, series_id, state, since, judged_until)
-     select alarm_id, key, labels::jsonb, account_id, series_id, state, since, judged_until
-     from unnest($1::integer[], $2::text[], $3::text[], $4::integer[], $5::integer[], $6::text[], $7::bigint[], $8::bigint[])
-       as kept (alarm_id, key, labels, account_id, series_id, state, since, judged_until)
+    `insert into alarm_series (alarm_id, key, labels, account_id, series_id, state, severity, since)
+     select alarm_id, key, labels::jsonb, account_id, series_id, state, severity, since
+     from unnest($1::integer[], $2::text[], $3::text[], $4::integer[], $5::integer[], $6::text[], $7::text[], $8::bigint[])
+       as changed (alarm_id, key, labels, account_id, series_id, state, severity, since)
      on conflict (alarm_id, key) do update
-     set labels = excluded.labels, state = excluded.state, since = excluded.since, judged_until = excluded.judged_until`,
+     set labels = excluded.labels, state = excluded.state, severity = excluded.severity, since = excluded.since`,
     [
       states.map(({ alarmId }) => alarmId),
       states.map(({ key }) => key),
@@ -157,8 +207,8 @@ export async function saveStates(db: Queryable, states: readonly AlarmSeries[]):
       states.map(({ accountId }) => accountId),
       states.map(({ seriesId }) => seriesId),
       states.map(({ state }) => state),
-      states.map(({ since }) => since),
-      states.map(({ judgedUntil }) => judgedUntil)
+      states.map(({ severity }) => severity),
+      states.map(({ since }) => since)
     ]
   );
 }
@@ -180,23 +230,20 @@ export async function dropSeries(db: Queryable, alarmId: number, keys: readonly 
   await db.rows('delete from alarm_series where alarm_id = $1 and key = any($2::text[])', [alarmId, keys]);
 }
 
-/** Lets the next evaluation judge the newest complete cell again, as after a change of the alarm. */
-export async function forgetJudged(db: Queryable, alarmId: number): Promise<void> {
-  await db.rows('update alarm_series set judged_until = 0 where alarm_id = $1', [alarmId]);
-}
-
 /** An alarm with the part of history that is still to be judged: [wantedFrom, judgedFrom). */
 export interface HistoryToJudge {
   readonly alarm: Alarm;
   readonly wantedFrom: Instant;
   readonly judgedFrom: Instant;
+  /** Whether nothing of it is judged yet: it ends where the engine began. */
+  readonly isNewest: boolean;
 }
 
 /** Has an alarm judged over stored history, newest first. */
 export async function wantHistory(db: Queryable, alarmId: number, { from, to }: Range): Promise<void> {
   await db.rows(
-    `insert into alarm_history (alarm_id, wanted_from, judged_from)
-     values ($1, $2, $3)
+    `insert into alarm_history (alarm_id, wanted_from, judged_from, wanted_to)
+     values ($1, $2, $3, $3)
      on conflict (alarm_id) do update
      set wanted_from = least(alarm_history.wanted_from, excluded.wanted_from)`,
     [alarmId, from, to]
@@ -205,17 +252,18 @@ export async function wantHistory(db: Queryable, alarmId: number, { from, to }: 
 
 /** What is still to be judged, the alarm first that is least far back. */
 export async function historyToJudge(db: Queryable): Promise<HistoryToJudge[]> {
-  const rows = await db.rows<Row & { wantedFrom: Instant; judgedFrom: Instant }>(
-    `select ${columns}, wanted_from as "wantedFrom", judged_from as "judgedFrom"
+  const rows = await db.rows<Row & { wantedFrom: Instant; judgedFrom: Instant; isNewest: boolean }>(
+    `select ${columns}, wanted_from as "wantedFrom", judged_from as "judgedFrom", coalesce(judged_from = wanted_to, false) as "isNewest"
      from alarm_history
      join alarms on alarms.id = alarm_id
      where judged_from > wanted_from
      order by judged_from desc, alarm_id`
   );
-  return readableOf(rows, ({ wantedFrom, judgedFrom, ...alarm }) => ({
+  return readableOf(rows, ({ wantedFrom, judgedFrom, isNewest, ...alarm }) => ({
     alarm: fromRow(alarm),
     wantedFrom,
-    judgedFrom
+    judgedFrom,
+    isNewest
   }));
 }
 

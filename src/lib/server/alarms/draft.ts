@@ -1,4 +1,13 @@
-import { suggestCondition, watchedUnit, type AlarmDefinition, type Seen } from '$lib/core/alarm';
+import {
+  gravestLevel,
+  graver,
+  stepOfAlarm,
+  suggestCondition,
+  watchedUnit,
+  type AlarmDefinition,
+  type Seen,
+  type Severity
+} from '$lib/core/alarm';
 import { summarise } from '$lib/core/series';
 import {
   isPick,
@@ -12,17 +21,18 @@ import {
   type Signal,
   type WordsOf
 } from '$lib/core/signal';
-import { planEvery, usualPlan } from '$lib/core/intake';
-import { before, day, range, type Duration } from '$lib/core/time';
+import { before, day, minute, range, textFromDuration, type Duration } from '$lib/core/time';
 import { allMetrics } from '../inventory/metrics';
 import { allResources } from '../inventory/resources';
 import { allAccounts } from '../inventory/accounts';
-import { allPlans } from '../intake/plan/plans';
+import { allPlans, slowestEvery } from '../intake/plan/plans';
 import { allChannels } from '../notify/channels';
 import { signalProblem } from '../query/query';
 import { resolveSignal, workOf } from '../query/signals/resolve';
 import type { SignalEvaluator } from '../query/signals/work';
 import type { Context } from '../db/context';
+import type { Queryable } from '../db/pool';
+import { allAlarms } from './alarms';
 
 /** What evaluating the signal of an alarm needs. */
 interface SignalContext extends Pick<Context, 'db' | 'clock'> {
@@ -49,17 +59,67 @@ export async function draftAlarm(context: SignalContext, signalText: string | nu
   const unit = worked?.isKnown ? worked.unit : watchedUnit(signal, wordsOf);
   const condition = suggestCondition(unit, worked ?? { smallest: NaN, largest: NaN, isWhole: false });
   const what = pick ? (wordsOf(pick.metric)?.title ?? pick.metric).toLowerCase() : shownWords(signal, wordsOf);
-  const channels = await allChannels(db);
   return {
     name: `${condition.is === 'above' ? 'High' : 'Low'} ${what}`.slice(0, 120),
     signal: pick || !worked?.isKnown ? signal : { ...signal, unit: worked.unit },
     rule: {
-      condition,
+      levels: [{ severity: 'major', condition }],
       window: { needs: 3, of: 5 },
-      whenMissing: 'indeterminate'
+      whenMissing: 'indeterminate',
+      zone: 'UTC'
     },
-    severity: 'major',
-    channels: channels.filter(({ confirmedAt }) => confirmedAt !== null).map(({ id }) => id)
+    ...(await usualDetails(db))
+  };
+}
+
+/** What a new alarm has besides: it is on, and every confirmed channel is notified. */
+async function usualDetails(db: Queryable): Promise<Omit<AlarmDefinition, 'name' | 'rule' | 'signal' | 'combines'>> {
+  const channels = (await allChannels(db)).filter(({ confirmedAt }) => confirmedAt !== null).map(({ id }) => id);
+  return { enabled: true, labels: {}, owner: '', about: '', runbook: '', channels };
+}
+
+/** Alarms that a combined one begins with at most. */
+const mostCombined = 10;
+
+/**
+ * An alarm that combines others, raised while all of them are; where fewer than two are named, conditions on signals take their places.
+ *
+ * @param ids of alarms; what is no alarm is passed over
+ */
+export async function draftCombined({ db }: SignalContext, ids: readonly number[]): Promise<AlarmDefinition> {
+  const alarms = await allAlarms(db);
+  const chosen = alarms.filter(({ id }) => ids.includes(id)).slice(0, mostCombined);
+  const steps = chosen.map(({ definition }) => stepOfAlarm(definition));
+  const step = textFromDuration(steps.reduce<Duration>((most, one) => (one > most ? one : most), minute));
+  const usual = (name: string, metric: string, limit: number) => ({
+    ...{ name, signal: plainSignal({ metric, statistic: 'avg', step }) },
+    condition: { kind: 'threshold' as const, is: 'above' as const, limit }
+  });
+  const spare = [
+    usual('Processor use is high', 'machine.processor.use', 80),
+    usual('Memory use is high', 'machine.memory.use', 80)
+  ];
+  const parts = chosen.map(({ id }) => ({ alarm: id }));
+  const gravest = chosen.reduce<Severity>(
+    (most, { definition }) => graver(most, gravestLevel(definition.rule).severity) ?? most,
+    'major'
+  );
+  return {
+    name:
+      chosen.length >= 2
+        ? chosen
+            .map(({ definition }) => definition.name)
+            .join(' and ')
+            .slice(0, 120)
+        : 'Combined',
+    combines: { parts: parts.length >= 2 ? parts : [...parts, ...spare.slice(parts.length)], by: [], step },
+    rule: {
+      levels: [{ severity: gravest, condition: { kind: 'combined', needs: 'all' } }],
+      window: { needs: 1, of: 1 },
+      whenMissing: 'indeterminate',
+      zone: 'UTC'
+    },
+    ...(await usualDetails(db))
   };
 }
 
@@ -117,20 +177,17 @@ function signalFrom(text: string | null): Signal {
 
 /** What the alarm's page offers to choose from. */
 export async function alarmChoices({ db }: Pick<Context, 'db'>) {
-  const [metrics, accounts, resources, channels, plans] = await Promise.all([
+  const [metrics, accounts, resources, channels, plans, alarms] = await Promise.all([
     allMetrics(db),
     allAccounts(db),
     allResources(db),
     allChannels(db),
-    allPlans(db)
+    allPlans(db),
+    allAlarms(db)
   ]);
-  /** How often the slowest account requests metrics of a service. */
-  const everyOf = (service: string): Duration =>
-    plans
-      .filter((one) => one.service === service && one.plan.collect !== 'nothing')
-      .reduce((slowest, { plan }) => (planEvery(plan) > slowest ? planEvery(plan) : slowest), planEvery(usualPlan));
   return {
-    metrics: metrics.map((metric) => ({ ...metric, everyMs: everyOf(metric.service) })),
+    metrics: metrics.map((metric) => ({ ...metric, everyMs: slowestEvery(plans, metric.service) })),
+    alarms: alarms.map(({ id, definition }) => ({ id, definition })),
     accounts: accounts.map(({ name }) => name),
     resources: resources.map(({ id, name, account, type }) => ({ id, name, account, type })),
     channels: channels.map(({ id, name, address, confirmedAt }) => ({

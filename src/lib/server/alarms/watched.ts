@@ -1,4 +1,4 @@
-import { watchedTitle, watchedUnit, type AlarmDefinition } from '$lib/core/alarm';
+import { signalsOfAlarm, watchedTitle, watchedUnit, type AlarmDefinition } from '$lib/core/alarm';
 import { asksFor, picksOf } from '$lib/core/signal';
 import type { Metric } from '../inventory/metrics';
 
@@ -14,7 +14,7 @@ export interface WatchedWords {
 /** @param metrics all metrics, by any order */
 export function watchedWords(definition: AlarmDefinition, metrics: readonly Metric[]): WatchedWords {
   const wordsOf = (name: string) => metrics.find((metric) => metric.name === name);
-  const picks = picksOf(definition.signal);
+  const picks = signalsOfAlarm(definition).flatMap(picksOf);
   const picked = metrics.filter(({ name }) => picks.some(({ metric }) => asksFor(metric, name)));
   return {
     title: watchedTitle(definition, wordsOf),

@@ -1,14 +1,15 @@
 import { z } from 'zod';
-import { alarmSchema, severities, type AlarmDefinition } from '$lib/core/alarm';
-import { channelFormSchema } from '$lib/core/forms/forms';
-import { Refusal } from '$lib/core/problem/problem';
-import { instantFromText, range } from '$lib/core/time';
+import { alarmChangeSchema, alarmSchema, type AlarmDefinition, type State } from '$lib/core/alarm';
+import { alarmFileSchema } from '$lib/core/alarm/file';
+import { fileFormats } from '$lib/core/forms/file';
+import { idSchema } from '$lib/core/forms/id';
 import { alarmById, allAlarms, countStates, type Alarm } from '../alarms/alarms';
-import { addChannel, removeChannel } from '../alarms/manage-channels';
-import { noSuchAlarm, removeAlarm, saveAlarm } from '../alarms/save-alarm';
-import { changesOfIncident, incidentById, incidentsIn, openIncidents } from '../incidents/incidents';
-import { allChannels } from '../notify/channels';
-import { asStored, instant, operationsOf } from './operation';
+import { changeAlarms, removeAlarms, undoChanges } from '../alarms/change-many';
+import { alarmFileBody, alarmsAsFile, applyAlarmFile, planAlarmFile } from '../alarms/files';
+import { noSuchAlarm, removeAlarm, restoreVersion, saveAlarm } from '../alarms/save-alarm';
+import { alarmHistory } from '../alarms/history';
+import { mostFileBytes } from '../boards/files';
+import { asStored, idParams, instant, operationsOf } from './operation';
 
 const operation = operationsOf('Alarms, incidents and channels');
 
@@ -25,51 +26,38 @@ const alarmAnswer = z.object({
     .describe('Why the alarm cannot be evaluated at present.'),
   states: z.object({ clear: z.int(), raised: z.int(), indeterminate: z.int() }).describe('Series in each state.')
 });
-const incidentAnswer = z.object({
-  id: z.int(),
-  alarmId: z.int().nullable().describe('Null when the alarm has been removed since.'),
-  alarm: z.string(),
-  subject: z.string(),
-  labels: z.record(z.string(), z.string()),
-  account: z.string(),
-  region: z.string(),
-  service: z.string(),
-  resource: z.string(),
-  metric: z.string().nullable(),
-  unit: z.string().nullable().describe('UCUM code.'),
-  severity: z.enum(severities),
-  openedAt: instant,
-  closedAt: instant.nullable(),
-  peak: z.number().nullable(),
-  judgedAfterwards: z.boolean().describe('Found in history; nobody was notified.')
-});
-const channelAnswer = z.object({
-  id: z.int(),
-  kind: z.literal('email'),
-  name: z.string(),
-  address: z.string(),
-  confirmSentAt: instant.nullable(),
-  confirmedAt: instant.nullable(),
-  createdAt: instant,
-  createdBy: z.string()
-});
-const state = z.enum(['clear', 'raised', 'indeterminate']);
-
-/** Incidents that one answer lists. */
-const mostIncidents = 500;
-
 type Counts = Awaited<ReturnType<typeof countStates>>;
 function withStates(alarm: Alarm, counts: Counts) {
-  const count = (of: z.infer<typeof state>) =>
-    counts.find((one) => one.alarmId === alarm.id && one.state === of)?.count ?? 0;
+  const count = (of: State) => counts.find((one) => one.alarmId === alarm.id && one.state === of)?.count ?? 0;
   return {
     ...alarm,
     states: { clear: count('clear'), raised: count('raised'), indeterminate: count('indeterminate') }
   };
 }
 
-const noSuchIncident = () =>
-  new Refusal('not-found', 'There is no such incident.', 'Its alarm may have been removed. See the list of incidents.');
+/** Days of history that a new alarm is judged over at most. */
+const mostHistoryDays = 30;
+/** Alarms that are changed at once. */
+const mostAtOnce = 500;
+const ids = z.array(idSchema).min(1).max(mostAtOnce);
+const changed = z.array(
+  z.object({ id: z.int(), version: z.int().nullable().describe('After it; null for one that was removed.') })
+);
+const manyAnswer = z.object({
+  changed: changed.describe('What undoing it needs.'),
+  skipped: z.array(z.object({ id: z.int(), name: z.string(), why: z.string() })).describe('Left as they were.')
+});
+const filePlan = z.object({
+  alarms: z.array(
+    z.object({
+      name: z.string(),
+      id: z.int().nullable().describe('The alarm that would change; null when a new one would be made.'),
+      sentence: z.string(),
+      differences: z.array(z.string()).describe('None when it is the same already.'),
+      problems: z.array(z.string()).describe('Why it cannot be applied.')
+    })
+  )
+});
 
 export const alarmOperations = [
   operation('GET', '/alarms', {
@@ -85,10 +73,18 @@ export const alarmOperations = [
   operation('POST', '/alarms', {
     right: 'editor',
     summary: 'Makes an alarm. It is evaluated from now on.',
+    query: z.strictObject({
+      history: z.coerce
+        .number()
+        .pipe(z.int().min(0).max(mostHistoryDays))
+        .default(0)
+        .describe('Days of stored history that it is judged over as well; nobody is notified of what it finds there.')
+    }),
     body: alarmSchema,
     answer: alarmAnswer,
     status: 201,
-    handle: async ({ server, body, author }) => withStates(await saveAlarm(server, null, body, author.displayName), [])
+    handle: async ({ server, body, query: { history }, author }) =>
+      withStates(await saveAlarm(server, null, body, author.displayName, history), [])
   }),
   operation('GET', '/alarms/{id}', {
     right: 'viewer',
@@ -114,71 +110,81 @@ export const alarmOperations = [
     summary: 'Removes an alarm. Its incidents stay in the history.',
     handle: ({ server, params: { id } }) => removeAlarm(server, id)
   }),
-  operation('GET', '/incidents', {
-    right: 'viewer',
-    scope: 'read',
-    summary: `Lists open incidents, the gravest first; or those of a range, newest first: at most ${mostIncidents}.`,
-    query: z
-      .strictObject({
-        from: z.iso.datetime({ offset: true }).optional(),
-        to: z.iso.datetime({ offset: true }).optional()
-      })
-      .refine(({ from, to }) => (from === undefined) === (to === undefined), {
-        error: 'Give both ends of a range, or none.',
-        path: ['to']
-      }),
-    answer: z.object({ incidents: z.array(incidentAnswer) }),
-    handle: async ({ server: { db }, query: { from, to } }) => ({
-      incidents:
-        from === undefined || to === undefined
-          ? await openIncidents(db, mostIncidents)
-          : await incidentsIn(db, range(instantFromText(from), instantFromText(to)), mostIncidents)
-    })
+  operation('POST', '/alarms/change', {
+    right: 'editor',
+    summary: 'Changes several alarms alike: severity, owner, labels, channels, on or off.',
+    body: z.strictObject({ ids, change: alarmChangeSchema }),
+    answer: manyAnswer,
+    handle: ({ server, body, author }) => changeAlarms(server, body.ids, body.change, author.displayName)
   }),
-  operation('GET', '/incidents/{id}', {
+  operation('POST', '/alarms/remove', {
+    right: 'editor',
+    summary: 'Removes several alarms. They can be had back for a day.',
+    body: z.strictObject({ ids }),
+    answer: manyAnswer,
+    handle: ({ server, body }) => removeAlarms(server, body.ids)
+  }),
+  operation('POST', '/alarms/undo', {
+    right: 'editor',
+    summary: 'Takes a change or a removal of several alarms back, of those that were not changed again since.',
+    body: z.strictObject({ changed: changed.min(1).max(mostAtOnce) }),
+    answer: manyAnswer,
+    handle: ({ server, body, author }) => undoChanges(server, body.changed, author.displayName)
+  }),
+  operation('GET', '/alarms/file', {
     right: 'viewer',
     scope: 'read',
-    summary: 'Reads an incident with the numbers that each change of state was decided on.',
-    answer: incidentAnswer.extend({
-      changes: z.array(
-        z.object({
-          at: instant,
-          from: state,
-          to: state,
-          evidence: z.looseObject({ start: instant, step: z.int(), values: z.array(z.number().nullable()) })
-        })
-      )
+    summary: 'Exports alarms as a file: all, or those of some ids.',
+    query: z.strictObject({
+      format: z.enum(fileFormats).default('yaml'),
+      ids: z
+        .string()
+        .regex(/^\d+(,\d+)*$/, { error: 'Give ids with commas between them.' })
+        .max(6 * mostAtOnce)
+        .optional()
     }),
-    handle: async ({ server: { db }, params: { id } }) => {
-      const [incident, changes] = await Promise.all([incidentById(db, id), changesOfIncident(db, id)]);
-      if (incident === null) throw noSuchIncident();
-      return {
-        ...incident,
-        changes: changes.map(({ evidence, ...change }) => ({
-          ...change,
-          evidence: { ...evidence, start: evidence.start as never }
-        }))
-      };
+    answer: alarmFileSchema,
+    handle: async ({ server: { db }, query: { format, ids: wanted } }) => {
+      const text = await alarmsAsFile(db, wanted === undefined ? null : wanted.split(',').map(Number), format);
+      return new Response(text, {
+        headers: {
+          'content-type': format === 'json' ? 'application/json' : 'application/yaml; charset=utf-8',
+          'content-disposition': `attachment; filename="alarms.${format}"`
+        }
+      });
     }
   }),
-  operation('GET', '/channels', {
+  operation('POST', '/alarms/plan', {
+    right: 'editor',
+    summary: 'Shows what applying a file of alarms would change. Nothing is changed.',
+    body: alarmFileBody,
+    mostBytes: mostFileBytes,
+    answer: filePlan,
+    handle: ({ server, body }) => planAlarmFile(server, body.text)
+  }),
+  operation('POST', '/alarms/apply', {
+    right: 'editor',
+    summary: 'Applies a file of alarms, all of it or nothing. Alarms that it does not name stay.',
+    body: alarmFileBody,
+    mostBytes: mostFileBytes,
+    answer: filePlan.extend({ applied: z.array(z.object({ id: z.int(), name: z.string() })) }),
+    handle: ({ server, body, author }) => applyAlarmFile(server, body.text, author.displayName)
+  }),
+  operation('GET', '/alarms/{id}/versions', {
     right: 'viewer',
     scope: 'read',
-    summary: 'Lists channels and whether each is confirmed.',
-    answer: z.object({ channels: z.array(channelAnswer) }),
-    handle: async ({ server: { db } }) => ({ channels: await allChannels(db) })
+    summary: 'Lists the definitions that an alarm had, newest first, each with what became different.',
+    answer: z.object({
+      versions: z.array(z.object({ version: z.int(), at: instant, by: z.string(), differences: z.array(z.string()) }))
+    }),
+    handle: async ({ server: { db }, params: { id } }) => ({ versions: await alarmHistory(db, id) })
   }),
-  operation('POST', '/channels', {
+  operation('POST', '/alarms/{id}/versions/{version}/restore', {
     right: 'editor',
-    summary: 'Adds an e-mail channel and sends the link that confirms it.',
-    body: channelFormSchema,
-    answer: channelAnswer,
-    status: 201,
-    handle: ({ server, body, author }) => addChannel(server, body, author)
-  }),
-  operation('DELETE', '/channels/{id}', {
-    right: 'editor',
-    summary: 'Removes a channel that no alarm notifies. Its messages stay in the history.',
-    handle: ({ server, params: { id } }) => removeChannel(server, id)
+    summary: 'Gives an alarm a definition back that it had, as a new version.',
+    params: idParams.extend({ version: z.coerce.number().pipe(z.int().min(1)) }),
+    answer: alarmAnswer,
+    handle: async ({ server, params: { id, version }, author }) =>
+      withStates(await restoreVersion(server, id, version, author.displayName), await countStates(server.db))
   })
 ];

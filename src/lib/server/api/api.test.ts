@@ -49,7 +49,19 @@ describe('the table of operations', () => {
     for (const { method, path, scope, right } of operations) {
       expect(['anybody', ...roles], path).to.include(right);
       if (scope === 'read' && method !== 'GET')
-        expect(['/query', '/queries', '/picks', '/groups/match', '/accounts/{id}/estimate'], path).to.include(path);
+        expect(
+          [
+            '/query',
+            '/queries',
+            '/picks',
+            '/groups/match',
+            '/accounts/{id}/estimate',
+            '/rehearse',
+            '/preflight',
+            '/bands'
+          ],
+          path
+        ).to.include(path);
     }
   });
 });

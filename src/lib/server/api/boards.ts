@@ -1,13 +1,11 @@
 import { z } from 'zod';
 import { boardOf, boardRights, differencesOf, sharingSchema, summaryOf, type Board } from '$lib/core/board';
-import { boardFile, boardFileSchema, fileFormats } from '$lib/core/board/file';
+import { boardFile, boardFileSchema } from '$lib/core/board/file';
+import { fileFormats } from '$lib/core/forms/file';
 import { idSchema } from '$lib/core/forms/id';
 import { Refusal } from '$lib/core/problem/problem';
-import { roles } from '$lib/core/people/rights';
-import { after, day, times } from '$lib/core/time';
 import { allFolders, folderNameSchema, makeFolder, moveBoard, removeFolder, renameFolder } from '../boards/folders';
-import { removeBoard, versionOfBoard, versionsOfBoard, type BoardSharing, type StoredBoard } from '../boards/boards';
-import { favouriteSchema, setFavourite } from '../boards/favourites';
+import { removeBoard, versionOfBoard, versionsOfBoard, type BoardSharing } from '../boards/boards';
 import { applyFile, fileSchema, mostFileBytes, planFile } from '../boards/files';
 import {
   addPanel,
@@ -19,25 +17,12 @@ import {
   newBoardSchema,
   newPanelSchema
 } from '../boards/save-board';
-import { countMiss, countUse } from '../boards/link-limits';
-import { boardOfLink, linksOfBoard, makeLink, revokeLink } from '../boards/links';
-import { noSuchBoard, noSuchLink } from '../boards/not-found';
-import { permittedBoard, summariesFor, type BoardNeed } from '../boards/permit';
-import { changeSharing } from '../boards/change-sharing';
-import { sharedQueries, sharedQueriesSchema } from '../boards/shared';
-import { reportPresence } from '../boards/presence';
-import { allPeople } from '../people/people';
-import { answerQueries } from '../query/query';
-import { answerListSchema } from './answers';
-import { asStored, idParams, instant, operationsOf, type Call } from './operation';
+import { noSuchBoard } from '../boards/not-found';
+import { summariesFor } from '../boards/permit';
+import { boardFor } from './board-of-call';
+import { asStored, idParams, instant, operationsOf } from './operation';
 
 const operation = operationsOf('Boards');
-
-/** The board of a call, when the caller may do with it what the operation does. */
-const boardFor = (
-  { server, params, reader }: Pick<Call<{ id: number }, unknown, unknown>, 'server' | 'params' | 'reader'>,
-  need: BoardNeed
-): Promise<StoredBoard> => permittedBoard(server.db, reader, params.id, need);
 
 const storedBoard = z.looseObject({
   id: z.int(),
@@ -249,118 +234,6 @@ export const boardOperations = [
       if (version === null)
         throw new Refusal('not-found', 'This version is no longer there.', 'See the versions of the board.');
       return version;
-    }
-  }),
-  operation('GET', '/boards/{id}/sharing', {
-    right: 'viewer',
-    summary: 'Reads with whom a board is shared, whom it could be shared with, and its links.',
-    answer: z.object({
-      sharing: asStored<BoardSharing>(sharingSchema),
-      people: z.array(z.object({ id: z.int(), displayName: z.string(), role: z.enum(roles) })),
-      links: z.array(
-        z.object({
-          id: z.int(),
-          madeAt: instant,
-          madeBy: z.string(),
-          expiresAt: instant,
-          revokedAt: instant.nullable()
-        })
-      )
-    }),
-    handle: async (call) => {
-      const { id, sharing } = await boardFor(call, 'govern');
-      const { db, clock } = call.server;
-      const [people, links] = await Promise.all([allPeople(db), linksOfBoard(db, id, clock.now())]);
-      return {
-        sharing,
-        people: people.map(({ id: of, displayName, role }) => ({ id: of, displayName, role })),
-        links
-      };
-    }
-  }),
-  operation('PUT', '/boards/{id}/sharing', {
-    right: 'viewer',
-    summary: 'Changes with whom a board is shared.',
-    body: sharingSchema,
-    answer: z.object({ sharing: sharingSchema }),
-    handle: async (call) => {
-      const board = await boardFor(call, 'govern');
-      await changeSharing(call.server, board, call.body);
-      return { sharing: call.body };
-    }
-  }),
-  operation('POST', '/boards/{id}/links', {
-    right: 'viewer',
-    summary: 'Makes a read-only link to a board. Its address is shown once.',
-    body: z.strictObject({
-      days: z.int().min(1).max(365).describe('How long the link is valid.'),
-      choices: z.record(z.string().max(40), z.array(z.string().max(200)).max(200)).default({})
-    }),
-    answer: z.object({ id: z.int(), expiresAt: instant, address: z.string() }),
-    status: 201,
-    handle: async (call) => {
-      const { id } = await boardFor(call, 'govern');
-      const { db, clock, origin } = call.server;
-      const now = clock.now();
-      const expiresAt = after(now, times(call.body.days, day));
-      const made = await makeLink(db, id, call.body.choices, expiresAt, call.author.displayName, now);
-      return { id: made.id, expiresAt, address: `${origin}/shared/${made.token}` };
-    }
-  }),
-  operation('DELETE', '/boards/{id}/links/{link}', {
-    right: 'viewer',
-    summary: 'Revokes a link.',
-    params: idParams.extend({ link: z.coerce.number().pipe(idSchema) }),
-    handle: async (call) => {
-      const { id } = await boardFor(call, 'govern');
-      await revokeLink(call.server.db, id, call.params.link, call.server.clock.now());
-    }
-  }),
-  operation('PUT', '/boards/{id}/favourite', {
-    right: 'viewer',
-    summary: 'Adds a board to the favourites of the person, or removes it.',
-    body: favouriteSchema,
-    answer: favouriteSchema,
-    handle: async (call) => {
-      const { id } = await boardFor(call, 'view');
-      await setFavourite(call.server.db, id, call.reader?.id ?? 0, call.body.favourite);
-      return call.body;
-    }
-  }),
-  operation('POST', '/boards/{id}/presence', {
-    right: 'viewer',
-    summary: 'Reports that the person is on the board, and lists who else is.',
-    body: z.strictObject({ editing: z.boolean(), panel: z.string().max(40).nullable() }),
-    answer: z.object({
-      others: z.array(z.object({ name: z.string(), editing: z.boolean(), panel: z.string().nullable() }))
-    }),
-    handle: async (call) => {
-      const { id } = await boardFor(call, 'view');
-      const { db, clock } = call.server;
-      const others = await reportPresence(db, id, { id: call.reader?.id ?? 0, ...call.body }, clock.now());
-      if (others === null) throw noSuchBoard();
-      return { others };
-    }
-  }),
-  operation('POST', '/shared/{token}/queries', {
-    right: 'anybody',
-    summary: 'Evaluates signals of the board of a link, and of nothing else.',
-    params: z.strictObject({ token: z.string().min(1).max(200) }),
-    body: sharedQueriesSchema,
-    answer: answerListSchema,
-    handle: async ({ server, params, body, times: format, address, inTurn }) => {
-      const link = await boardOfLink(server.db, params.token, server.clock.now());
-      if (link === null) {
-        await countMiss(address);
-        throw noSuchLink();
-      }
-      await countUse(link.id);
-      const queries = await sharedQueries(server.db, link, body);
-      const bytes = await inTurn(
-        (reader) => answerQueries(server, { ...queries, times: format }, reader),
-        `link ${link.id}`
-      );
-      return new Response(bytes as Uint8Array<ArrayBuffer>, { headers: { 'content-type': 'application/json' } });
     }
   })
 ];

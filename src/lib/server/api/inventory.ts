@@ -1,17 +1,18 @@
 import { z } from 'zod';
 import { catalogueStates } from '$lib/core/catalogue';
-import { planSchema } from '$lib/core/intake';
+import { planSchema, usualPlan } from '$lib/core/intake';
 import { Refusal } from '$lib/core/problem/problem';
 import { after, day } from '$lib/core/time';
 import { isCode } from '$lib/core/units';
 import { usesOfMetric } from '../boards/signal-uses';
 import { coverageOf } from '../intake/plan/coverage';
+import { historyDue } from '../incidents/history-retention';
 import { removeAccount } from '../intake/pull/remove-account';
 import { accountRows } from '../intake/pull/account-view';
 import { admitted } from '../intake/receive/admit';
 import { storeReceived } from '../intake/receive/receive';
 import { accountById } from '../inventory/accounts';
-import { correctUnit } from '../inventory/metrics';
+import { correctUnit } from '../alarms/correct-unit';
 import { exemplarsOf } from '../inventory/exemplars';
 import { allResources, resourceById } from '../inventory/resources';
 import { removalsDue } from '../store/retention';
@@ -124,12 +125,21 @@ export const inventoryOperations = [
       service,
       sampleDays: z.coerce.number().pipe(keepShape.sampleDays),
       fiveMinuteDays: z.coerce.number().pipe(keepShape.fiveMinuteDays),
-      hourDays: z.coerce.number().pipe(keepShape.hourDays)
+      hourDays: z.coerce.number().pipe(keepShape.hourDays),
+      eventDays: z.coerce.number().pipe(keepShape.eventDays.unwrap()).default(usualPlan.keep.eventDays),
+      incidentDays: z.coerce.number().pipe(keepShape.incidentDays.unwrap()).default(usualPlan.keep.incidentDays)
     }),
-    answer: z.object({ points: z.number(), bytes: z.number() }),
+    answer: z.object({ points: z.number(), bytes: z.number(), events: z.int(), incidents: z.int() }),
     handle: async ({ server: { db, clock }, params, query: { service: of, ...keep } }) => {
-      const due = await removalsDue(db, after(clock.now(), day), { accountId: params.id, service: of, keep });
+      const supposed = { accountId: params.id, service: of, keep };
+      const tomorrow = after(clock.now(), day);
+      const [due, { events, incidents }] = await Promise.all([
+        removalsDue(db, tomorrow, supposed),
+        historyDue(db, tomorrow, supposed)
+      ]);
       return {
+        events,
+        incidents,
         points: due.reduce((sum, { points }) => sum + points, 0),
         bytes: due.reduce((sum, { bytes }) => sum + bytes, 0)
       };
@@ -199,16 +209,8 @@ export const inventoryOperations = [
         .max(63)
         .refine((code) => code === '1' || isCode(code), { error: 'Give a UCUM code, such as Cel, %, By or {ticket}.' })
     }),
-    handle: async ({ server: { db, changes }, params: { name }, body: { unit } }) => {
-      if ((await correctUnit(db, name, unit)) === 0)
-        throw new Refusal(
-          'not-found',
-          `No program sends a metric named ${name}.`,
-          'The unit of what a provider reports is given by the provider; choose another one to show it in.'
-        );
-      changes.tell('account', { accountId: 0 });
-      changes.tell('definition', { alarmId: null });
-    }
+    handle: ({ server, params: { name }, body: { unit }, author }) =>
+      correctUnit(server, name, unit, author.displayName)
   }),
   operation('POST', '/receive/{format}', {
     right: 'anybody',

@@ -1,12 +1,16 @@
 import { z } from 'zod';
-import { boardFileSchema, fileVersion } from '$lib/core/board/file';
+import { boardFileSchema } from '$lib/core/board/file';
 import { signalSchema } from '$lib/core/signal';
+import { alarmFileSchema } from '$lib/core/alarm/file';
 import { alarmOperations } from './alarms';
 import { boardOperations } from './boards';
+import { boardSharingOperations } from './board-sharing';
+import { incidentOperations } from './incidents';
 import { inventoryOperations } from './inventory';
 import { markOperations } from './marks';
 import { listedProblems, openApi } from './openapi';
 import { operationsOf, type Operation } from './operation';
+import { rehearsalOperations } from './rehearsal';
 import { signalOperations } from './signals';
 
 const operation = operationsOf('This API');
@@ -48,8 +52,21 @@ const aboutItself = [
       described('board', 'application/schema+json', () =>
         schemaOf(
           boardFileSchema,
-          `Bussola board file, version ${fileVersion}`,
+          'Bussola board file, version 1',
           'A board with its pickers, sections and panels; every panel holds its signals.'
+        )
+      )
+  }),
+  operation('GET', '/schemas/alarms', {
+    right: 'anybody',
+    summary: 'Reads the JSON Schema of files of alarms.',
+    answer: z.looseObject({}),
+    handle: () =>
+      described('alarms', 'application/schema+json', () =>
+        schemaOf(
+          alarmFileSchema,
+          'Bussola file of alarms, version 1',
+          'Alarms with their signals and rules; channels by their addresses, combined alarms by their names.'
         )
       )
   }),
@@ -72,7 +89,10 @@ const aboutItself = [
 export const operations: readonly Operation[] = [
   ...signalOperations,
   ...boardOperations,
+  ...boardSharingOperations,
   ...alarmOperations,
+  ...rehearsalOperations,
+  ...incidentOperations,
   ...markOperations,
   ...inventoryOperations,
   ...aboutItself

@@ -9,7 +9,7 @@ import {
   type Board,
   type Reader
 } from '$lib/core/board';
-import { longestFile, type FileProblem } from '$lib/core/board/file';
+import { longestFile, type FileProblem } from '$lib/core/forms/file';
 import { idSchema } from '$lib/core/forms/id';
 import { asksFor } from '$lib/core/signal';
 import type { Queryable } from '../db/pool';

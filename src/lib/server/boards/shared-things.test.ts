@@ -30,7 +30,7 @@ const alarm = (id: number, name: string, service: string, metric: string) => ({
   severity: 'major' as const,
   service,
   metric,
-  threshold: 80,
+  limits: [{ value: 80, severity: 'major' as const }],
   error: null
 });
 const watched = (alarmId: number, name: string, state: 'raised' | 'clear') => ({
@@ -119,7 +119,7 @@ describe('what somebody with a link is told besides numbers', () => {
         severity: 'major',
         service: null,
         metric: 'machine.processor.use',
-        threshold: 80,
+        limits: [{ value: 80, severity: 'major' as const }],
         error: null,
         counts: {}
       }

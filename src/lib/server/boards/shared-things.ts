@@ -1,4 +1,4 @@
-import { graver, type Severity, type State } from '$lib/core/alarm';
+import { graver, type DrawnLimit, type Severity, type State } from '$lib/core/alarm';
 import {
   signalsOf,
   type Board,
@@ -6,7 +6,7 @@ import {
   type Panel,
   type PanelOf,
   type PictureKind,
-  type SeenState
+  type SeenResource
 } from '$lib/core/board';
 import { belonging, type GroupRule } from '$lib/core/group';
 import {
@@ -30,7 +30,7 @@ export interface AllThings {
     readonly severity: Severity;
     readonly service: string | null;
     readonly metric: string | null;
-    readonly threshold: number;
+    readonly limits: readonly DrawnLimit[];
     readonly error: string | null;
   }[];
   /** The state of each series that an alarm watches. */
@@ -49,16 +49,7 @@ export interface AllThings {
   }[];
   readonly resources: readonly Resource[];
   readonly groups: readonly { readonly id: number; readonly name: string; readonly rule: GroupRule }[];
-  readonly seen: readonly {
-    readonly id: number;
-    readonly name: string;
-    readonly account: string;
-    readonly service: string;
-    readonly type: string;
-    readonly firstSeenAt: Instant;
-    readonly lastSeenAt: Instant;
-    readonly state: SeenState;
-  }[];
+  readonly seen: readonly SeenResource[];
   readonly reporting: readonly {
     readonly id: number;
     readonly name: string;
@@ -93,7 +84,7 @@ export function sharedThings(board: Board, choices: Choices, all: AllThings) {
   const listed = panelsOf('alarms');
   const drawn = panels.filter(({ panel }) => panel.picture !== 'alarms');
   const alarms = all.alarms.flatMap((alarm) => {
-    const { id, severity, metric, threshold } = alarm;
+    const { id, severity, metric, limits } = alarm;
     const lists = listed.filter(
       ({ panel, shows }) => isOfService(panel, alarm.service) && (shows === null || statesOf(id, shows).length > 0)
     );
@@ -107,7 +98,7 @@ export function sharedThings(board: Board, choices: Choices, all: AllThings) {
           .some((pick) => asksFor(pick.metric, metric)) &&
         (shows === null || statesOf(id, shows).length > 0)
     );
-    return isDrawn ? [{ id, name: '', severity, service: null, metric, threshold, error: null, counts: {} }] : [];
+    return isDrawn ? [{ id, name: '', severity, service: null, metric, limits, error: null, counts: {} }] : [];
   });
 
   const incidents = all.incidents.flatMap(({ account, resource, ...incident }) => {

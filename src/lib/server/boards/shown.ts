@@ -1,5 +1,5 @@
-import { graver, type Severity } from '$lib/core/alarm';
-import { dueBy, seenState, signalsOf, type Board, type Reports } from '$lib/core/board';
+import { drawnLimits, graver, gravestLevel, signalsOfAlarm, type Severity } from '$lib/core/alarm';
+import { dueBy, seenState, signalsOf, type Board, type Reports, type SeenResource } from '$lib/core/board';
 import { belonging } from '$lib/core/group';
 import { planEvery, usualPlan } from '$lib/core/intake';
 import { asksFor, picksOf, plainPick, resourceKey } from '$lib/core/signal';
@@ -49,13 +49,16 @@ export async function shownWith({ db, store, clock }: ShownContext, board: Board
   const serviceOf = new Map(metrics.map(({ name, service }) => [name, service]));
   return {
     metrics: Object.fromEntries(used.map((metric) => [metric.name, withLabels(metric, labels)])),
-    alarms: alarms.map(({ id, lastError, definition: { name, severity, signal, rule } }) => ({
+    alarms: alarms.map(({ id, lastError, definition }) => ({
       id,
-      name,
-      severity,
-      service: picksOf(signal).flatMap(({ metric }) => serviceOf.get(metric) ?? [])[0] ?? null,
-      metric: plainPick(signal)?.metric ?? null,
-      threshold: rule.condition.threshold,
+      name: definition.name,
+      severity: gravestLevel(definition.rule).severity,
+      service:
+        signalsOfAlarm(definition)
+          .flatMap(picksOf)
+          .flatMap(({ metric }) => serviceOf.get(metric) ?? [])[0] ?? null,
+      metric: (definition.signal && plainPick(definition.signal)?.metric) ?? null,
+      limits: drawnLimits(definition.rule),
       error: lastError?.message ?? null,
       counts: Object.fromEntries(
         counts.filter(({ alarmId }) => alarmId === id).map(({ state, count }) => [state, count])
@@ -104,7 +107,7 @@ async function seenResources({ db, store, clock }: ShownContext, hours: number) 
     resources.filter(({ endedAt }) => endedAt === null)
   );
   const dueById = new Map(reports.map(({ id, dueBy }) => [id, dueBy]));
-  return resources.map(({ id, name, account, service, type, firstSeenAt, lastSeenAt, endedAt }) => ({
+  return resources.map(({ id, name, account, service, type, firstSeenAt, lastSeenAt, endedAt }): SeenResource => ({
     id,
     name,
     account,

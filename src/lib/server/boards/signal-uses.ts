@@ -1,3 +1,4 @@
+import { signalsOfAlarm } from '$lib/core/alarm';
 import { signalsOf } from '$lib/core/board';
 import { asksFor, picksOf, type Signal } from '$lib/core/signal';
 import { allBoards } from './boards';
@@ -17,15 +18,15 @@ export interface Use {
 export const usesOfMetric = (db: Queryable, metric: string): Promise<Use[]> =>
   usesWhere(db, (signal) => picksOf(signal).some((pick) => asksFor(pick.metric, metric)));
 
-/** The alarms, saved signals, derived metrics and boards that name a group. */
-export const usesOfGroup = (db: Queryable, group: string): Promise<Use[]> =>
+/** The alarms, saved signals, derived metrics and boards that name a value of a label, such as an account. @example await usesOfValue(db, 'account', 'corallo-prod') */
+export const usesOfValue = (db: Queryable, label: string, value: string): Promise<Use[]> =>
   usesWhere(db, (signal) =>
     picksOf(signal).some(({ where }) =>
       where.some(
         (condition) =>
-          condition.label === 'group' &&
-          (('is' in condition && condition.is.includes(group)) ||
-            ('isNot' in condition && condition.isNot.includes(group)))
+          condition.label === label &&
+          (('is' in condition && condition.is.includes(value)) ||
+            ('isNot' in condition && condition.isNot.includes(value)))
       )
     )
   );
@@ -39,7 +40,7 @@ async function usesWhere(db: Queryable, uses: (signal: Signal) => boolean): Prom
   ]);
   return [
     ...alarms
-      .filter(({ definition: { signal } }) => uses(signal))
+      .filter(({ definition }) => signalsOfAlarm(definition).some(uses))
       .map(({ id, definition: { name } }): Use => ({ kind: 'alarm', id, name })),
     ...derived
       .filter(({ definition }) => uses(definition))

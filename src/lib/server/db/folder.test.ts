@@ -1,3 +1,4 @@
+import { plainDetails, rule, threshold } from '../../../../tests/support/alarm';
 import { Refusal } from '$lib/core/problem/problem';
 import { openPool } from './pool';
 import { expect } from 'chai';
@@ -134,15 +135,21 @@ describe('a database of an older version', () => {
     );
     expect((await migrate(db))[0]).to.equal('005-signals.sql');
     const [state] = await seriesStates(db, 1);
-    expect(state).to.include({ key: '1', state: 'raised', since: 5, judgedUntil: 9, seriesId: 1 });
+    expect(state).to.include({ key: '1', state: 'raised', severity: 'major', since: 5, seriesId: 1 });
     expect(state?.labels).to.include({ account: 'corallo-prod', resource: 'booking-web-1', core: '1' });
     const incident = await incidentById(db, 1);
     expect(incident).to.include({ key: '1', subject: 'booking-web-1 1', region: 'perla-1', unit: null, peak: 97 });
-    expect((await changesOfIncident(db, 1)).map(({ to }) => to)).to.deep.equal(['raised']);
+    const changes = await changesOfIncident(db, 1);
+    expect(changes.map(({ to }) => to)).to.deep.equal(['raised']);
+    expect(changes[0]?.evidence).to.deep.include({
+      ...{ values: [97, null], low: [null], high: [85], codes: '12', met: 1, missing: 1, well: 0, alarmVersion: 0 },
+      level: threshold('above', 85)
+    });
     const [alarm] = await allAlarms(db);
     const { metric, statistic } = older;
     expect(alarmSchema.parse(alarm?.definition)).to.deep.equal({
-      ...definition,
+      ...{ name: definition.name, channels: [1], ...plainDetails },
+      rule: rule(3, 5, { levels: [threshold('above', 85)] }),
       signal: { version: 2, rows: [{ name: 'a', metric, where, statistic }], step: 'PT1M' }
     });
   });

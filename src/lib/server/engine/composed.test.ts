@@ -1,3 +1,4 @@
+import { rule as ruleOf, threshold } from '../../../../tests/support/alarm';
 import { expect } from 'chai';
 import {
   connectMachines,
@@ -19,11 +20,7 @@ describe('alarms on composed signals', () => {
   const house = withHouse();
   let accountId: number;
   const metric = 'machine.processor.use';
-  const rule = {
-    condition: { is: 'above' as const, threshold: 0 },
-    window: { needs: 2, of: 2 },
-    whenMissing: 'indeterminate' as const
-  };
+  const rule = ruleOf(2, 2, { levels: [threshold('above', 0)] });
   const byRegion: Signal = {
     version: 2,
     rows: [
@@ -121,7 +118,7 @@ describe('alarms on composed signals', () => {
     expect((await withUnit(house.bussola, empty)).unit).to.equal(undefined);
     expect((await withUnit(house.bussola, byRegion)).unit).to.equal('%');
     const draft = await draftAlarm(house.bussola, JSON.stringify(empty));
-    expect(draft.signal.unit).to.equal(undefined);
+    expect(draft.signal?.unit).to.equal(undefined);
   });
 
   it('what other programs send is not taken for well when they fall silent', async () => {
@@ -163,7 +160,7 @@ describe('alarms on composed signals', () => {
     const alarm = await processorAlarm(house, 'any', {
       name: 'Queue at the gate',
       signal,
-      rule: { ...rule, condition: { is: 'above', threshold: 100 } }
+      rule: { ...rule, levels: [threshold('above', 100)] }
     });
     for (let i = 0; i < 3; i++) {
       await live(1);

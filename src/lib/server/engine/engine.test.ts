@@ -1,3 +1,4 @@
+import { rule, threshold } from '../../../../tests/support/alarm';
 import { expect } from 'chai';
 import { plainSignal } from '../../core/signal';
 import {
@@ -5,13 +6,16 @@ import {
   connectMachines,
   incidentsOfAlarm,
   liveMinutes,
-  machineNamed,
+  mailsTo as arrivedMails,
   processorAlarm,
+  stressMachine,
   withHouse
 } from '../../../../tests/support/bussola';
 import { until } from '../../../../tests/support/until';
-import { minute } from '../../core/time';
-import { alarmById, changeAlarm, forgetJudged, removeAlarm, seriesStates, type Alarm } from '../alarms/alarms';
+import { alarmById, changeAlarm, removeAlarm, seriesStates, type Alarm } from '../alarms/alarms';
+import { removeAccount } from '../intake/pull/remove-account';
+import { memoryOfAlarm } from '../alarms/alarm-work';
+import { eventsOfIncident } from '../incidents/events';
 import { changesOfIncident } from '../incidents/incidents';
 import { insertEmailChannel } from '../notify/channels';
 import { messagesOfIncident } from '../notify/outbox';
@@ -23,17 +27,9 @@ describe('the engine', () => {
 
   const stateOf = async ({ id }: Alarm) => (await seriesStates(house.bussola.db, id))[0]?.state;
   const incidentsOf = (alarm: Alarm) => incidentsOfAlarm(house, alarm);
-  const mailsTo = (address: string) => house.standIns.mailbox.mails.filter(({ to }) => to.includes(address));
-  const stress = (machine: string, value: number | null, minutes: number) => {
-    const from = house.clock.now();
-    house.standIns.levante.stress({
-      resource: machineNamed(machine).id,
-      metric: 'all',
-      value,
-      from,
-      until: from + minutes * minute
-    });
-  };
+  const mailsTo = (address: string) => arrivedMails(house, address);
+  const stress = (machine: string, value: number | null, minutes: number) =>
+    stressMachine(house, machine, value, minutes);
   /** Each minute is pulled and judged before the next. */
   const live = (minutes: number) => liveMinutes(house, accountId, minutes);
 
@@ -80,7 +76,12 @@ describe('the engine', () => {
     expect(change?.evidence.values.filter((value) => value !== null && value > 80)).to.have.length(
       change!.evidence.met
     );
-    expect(change?.evidence.rule).to.deep.equal(alarm.definition.rule);
+    expect(change?.evidence.level).to.deep.equal(alarm.definition.rule.levels[0]);
+    expect([change?.evidence.high, change?.evidence.alarmVersion]).to.deep.equal([[80], 1]);
+    const { arrived = [], start, step } = change!.evidence;
+    expect(arrived).to.have.length(3);
+    for (const [i, came] of arrived.entries())
+      expect(came, `cell ${i}`).to.be.within(start + i * step, house.clock.now());
 
     await live(7);
     await until('clear again', async () => (await stateOf(alarm)) === 'clear');
@@ -128,38 +129,13 @@ describe('the engine', () => {
     await until('clear again', async () => (await stateOf(alarm)) === 'clear');
   }).timeout(60_000);
 
-  it('of what was raised and cleared before it became known people are notified once, unless it was over for an hour', async () => {
-    const told = await confirmedChannel(house, 'late@example.test');
-    const alarm = await processorAlarm(house, 'freight-desk-1', { channels: [told] });
-    await until('clear', async () => (await stateOf(alarm)) === 'clear');
-    stress('freight-desk-1', 95, 10);
-    house.clock.pass(40); // as if Bussola had stood still
-    const [incident] = await until('the incident', async () => {
-      const found = await incidentsOf(alarm);
-      return found.length === 1 && found;
-    });
-    expect(round((incident!.closedAt! - incident!.openedAt) / minute)).to.be.within(9, 11);
-    const [mail] = await until(
-      'the mail',
-      () => mailsTo('late@example.test').length > 0 && mailsTo('late@example.test')
-    );
-    expect(mail?.subject).to.match(/^MAJOR freight-desk-1: processor use was above 80 % from \d\d:\d\d to \d\d:\d\d$/);
-    await live(3);
-    stress('freight-desk-1', 95, 10);
-    house.clock.pass(90);
-    await until('the second incident', async () => (await incidentsOf(alarm)).length === 2);
-    await live(3);
-    expect(mailsTo('late@example.test')).to.have.length(1);
-  }).timeout(60_000);
-
   it('judges again at once when its threshold is changed, and lets go of series it no longer watches', async () => {
     const alarm = await processorAlarm(house, 'quay-display-1');
     await until('clear', async () => (await stateOf(alarm)) === 'clear');
     const lower = {
       ...alarm.definition,
-      rule: { ...alarm.definition.rule, condition: { is: 'above' as const, threshold: 1 } }
+      rule: { ...alarm.definition.rule, levels: [threshold('above', 1)] }
     };
-    await forgetJudged(house.bussola.db, alarm.id);
     await changeAlarm(house.bussola.db, alarm.id, lower, 'test', house.clock.now());
     house.bussola.changes.tell('definition', { alarmId: alarm.id });
     await until('raised', async () => (await stateOf(alarm)) === 'raised');
@@ -179,23 +155,46 @@ describe('the engine', () => {
     expect(await alarmById(house.bussola.db, alarm.id)).to.equal(null);
   });
 
+  it('one that is switched off ends its incidents and notifies nobody; switched on again it is judged at once', async () => {
+    const told = await confirmedChannel(house, 'off@example.test');
+    const alarm = await processorAlarm(house, 'gate-api-1', {
+      channels: [told],
+      rule: rule(1, 1, { levels: [threshold('above', 1)], whenMissing: 'keep' })
+    });
+    await until('raised', async () => (await stateOf(alarm)) === 'raised');
+    await until('the mail', () => mailsTo('off@example.test').length === 1);
+    const switched = async (enabled: boolean) => {
+      const { db, clock } = house.bussola;
+      const definition = { ...alarm.definition, enabled };
+      await db.transaction((within) => changeAlarm(within, alarm.id, definition, 'test', clock.now()));
+      house.bussola.changes.tell('definition', { alarmId: alarm.id });
+    };
+    await switched(false);
+    await until('nothing watched', async () => (await seriesStates(house.bussola.db, alarm.id)).length === 0);
+    expect((await incidentsOf(alarm)).map(({ closedAt }) => closedAt !== null)).to.deep.equal([true]);
+    expect(await eventsOfIncident(house.bussola.db, (await incidentsOf(alarm))[0]!.id)).to.have.length(2);
+    await switched(true);
+    await until('raised again', async () => (await stateOf(alarm)) === 'raised');
+    await until('the second mail', () => mailsTo('off@example.test').length === 2);
+    expect(mailsTo('off@example.test').every(({ subject }) => subject.startsWith('MAJOR'))).to.equal(true);
+  }).timeout(60_000);
+
   it('an alarm that cannot be judged, whatever the reason, says so, is indeterminate, and its channels are notified', async () => {
     const told = await confirmedChannel(house, 'unjudged@example.test');
     const alarm = await processorAlarm(house, 'quay-display-1', { channels: [told] });
     await until('clear', async () => (await stateOf(alarm)) === 'clear');
-    // As a fault of ours would: the engine cannot read how the alarm stands.
-    // eslint-disable-next-line @typescript-eslint/unbound-method -- the pool’s functions have no need of `this`
-    const { rows } = house.bussola.db;
-    const failing: typeof rows = (statement, values) =>
-      statement.includes('select alarm_id as "alarmId", key') && values?.[0] === alarm.id
-        ? Promise.reject(new RangeError('of the program itself'))
-        : rows(statement, values);
-    Object.assign(house.bussola.db, { rows: failing });
-    house.bussola.changes.tell('definition', { alarmId: alarm.id });
-    const states = () => rows<{ state: string }>('select state from alarm_series where alarm_id = $1', [alarm.id]);
-    await until('indeterminate', async () => (await states())[0]?.state === 'indeterminate');
+    // As a fault of ours would: what was judged cannot be written.
+    const { db } = house.bussola;
+    await db.rows(
+      `create function refuse() returns trigger language plpgsql as 'begin raise exception ''of the program itself''; end'`
+    );
+    await db.rows(
+      `create trigger refuse before update of memory on alarm_work for each row when (old.alarm_id = ${alarm.id}) execute function refuse()`
+    );
+    await live(1);
+    await until('indeterminate', async () => (await stateOf(alarm)) === 'indeterminate');
     expect((await alarmById(house.bussola.db, alarm.id))?.lastError).to.deep.include({
-      message: 'An unexpected error stopped it (RangeError).',
+      message: 'An unexpected error stopped it (error).',
       notifiedAt: null
     });
     expect(mailsTo('unjudged@example.test')).to.deep.equal([]);
@@ -207,26 +206,36 @@ describe('the engine', () => {
     expect(mail?.subject).to.match(/^Alarm ".*" cannot be judged since \d\d:\d\d$/);
     await live(3);
     expect(mailsTo('unjudged@example.test')).to.have.length(1);
-    Object.assign(house.bussola.db, { rows });
+    await db.rows('drop trigger refuse on alarm_work');
     house.bussola.changes.tell('definition', { alarmId: alarm.id });
     await until('clear again', async () => (await stateOf(alarm)) === 'clear');
     expect((await alarmById(house.bussola.db, alarm.id))?.lastError).to.equal(null);
   }).timeout(60_000);
 
-  it('a mail that the server refuses is kept with its reason and tried again', async () => {
-    const refused = await confirmedChannel(house, 'nobody@refused.test');
-    const alarm = await processorAlarm(house, 'tariff-worker-1', {
-      channels: [refused],
-      rule: { condition: { is: 'above', threshold: 1 }, window: { needs: 1, of: 1 }, whenMissing: 'keep' }
+  it('what was remembered and cannot be read is let go, and what is open stays one incident', async () => {
+    const { db } = house.bussola;
+    const alarm = await processorAlarm(house, 'quay-display-1', {
+      rule: rule(1, 1, { levels: [threshold('above', 1)], whenMissing: 'keep' })
     });
-    const [incident] = await until('the incident', async () => {
-      const found = await incidentsOf(alarm);
-      return found.length > 0 && found;
+    await until('raised', async () => (await stateOf(alarm)) === 'raised');
+    await db.rows(`update alarm_work set memory = '\\x0100', due_at = 0 where alarm_id = $1`, [alarm.id]);
+    await live(2);
+    await until('remembered anew', async () => ((await memoryOfAlarm(db, alarm.id))?.length ?? 0) > 2);
+    expect(await stateOf(alarm)).to.equal('raised');
+    expect((await incidentsOf(alarm)).map(({ closedAt }) => closedAt)).to.deep.equal([null]);
+  }).timeout(30_000);
+
+  it('no alarm watches what an account left behind that was removed, though its history stays', async () => {
+    const { db } = house.bussola;
+    const alarm = await processorAlarm(house, 'booking-web-2', {
+      rule: rule(1, 1, { levels: [threshold('above', 1)], whenMissing: 'keep' })
     });
-    const failed = await until('the failure', async () =>
-      (await messagesOfIncident(house.bussola.db, incident!.id)).find(({ lastError }) => lastError !== null)
-    );
-    expect(failed.state).to.equal('queued');
-    expect(failed.lastError).to.contain('No such mailbox');
+    await until('raised', async () => (await stateOf(alarm)) === 'raised');
+    await removeAccount(house.bussola, accountId, { erase: false, by: 'Kaja' });
+    house.bussola.changes.tell('definition', { alarmId: alarm.id });
+    await until('no series', async () => (await seriesStates(db, alarm.id)).length === 0);
+    const [incident] = await incidentsOf(alarm);
+    expect(incident?.closedAt).to.equal(house.clock.now());
+    expect((await alarmById(db, alarm.id))?.lastError).to.equal(null);
   }).timeout(30_000);
 });

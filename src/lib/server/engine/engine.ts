@@ -1,24 +1,31 @@
+import { randomUUID } from 'node:crypto';
 import { usualPlan } from '$lib/core/intake';
 import { before, day, hour, minute, second, times, type Instant } from '$lib/core/time';
-import { allAlarms } from '../alarms/alarms';
 import { computeDerived } from '../query/derived/compute-derived';
 import { forgetPulls } from '../intake/ledger/collections';
 import { forgetExemplars } from '../inventory/exemplars';
 import { followEvents } from '../intake/events/events';
 import type { Intake } from '../intake/ledger/intake';
+import { measureAccounts } from '../intake/own/measure-accounts';
 import { scheduleIntake } from '../intake/pull/schedule';
 import { eraseRemoved } from '../intake/pull/remove-account';
+import { forgetRemoved } from '../alarms/alarms';
 import { forgetHistory } from '../incidents/history-retention';
 import type { Health } from '../base/health';
 import { forgetSessions } from '../people/sessions';
 import { retain } from '../store/retention';
-import { evaluateAlarm, type Engine } from './evaluate';
-import { judgeHistory } from './judge-history';
+import type { SignalEvaluator } from '../query/signals/work';
+import { forgetModels } from './band-models';
+import type { JudgingClient } from './engine-thread';
+import type { JudgingFault } from './judging';
+import { notifyOfEvents, type Notifier } from './notify';
 
 /** How often, in real time, the engine asks the injected clock whether something is due. */
 const heartbeatMs = 250;
-/** Alarms are evaluated when samples arrive, and at least this often, so that silence is noticed too. */
-const evaluateEvery = times(15, second);
+/** Derived metrics are computed when samples arrive, and at least this often. */
+const computeEvery = times(15, second);
+/** Accounts are measured this often. */
+const measureEvery = minute;
 /** Batches stay in the journal, and so in memory, this long; fewer points than these are kept there when many arrive at once. */
 const unsealedFor = times(30, minute);
 const mostUnsealed = 300_000;
@@ -28,51 +35,75 @@ const sealEveryMs = 2_000;
 /** How often, in real time, it is checked whether more history has been fetched that is to be judged. */
 const historyEveryMs = 3_000;
 
+/** What the engine works with. */
+export interface Engine extends Intake, Notifier {
+  readonly health: Health;
+  readonly evaluator: SignalEvaluator;
+  readonly judging: JudgingClient;
+}
+
 /**
- * Everything that runs on its own: pulling, evaluating, tidying. What is due is decided by the injected clock; the heartbeat only looks.
+ * Everything that runs on its own: pulling, judging, notifying, tidying. What is due is decided by the injected clock; the heartbeat only looks.
  *
  * @returns what stops it, letting running work end
  */
-export function startEngine(engine: Engine & Intake & { readonly health: Health }): { stop(): Promise<void> } {
+export function startEngine(engine: Engine): { stop(): Promise<void> } {
   const { db, clock, changes, log } = engine;
   const intake = scheduleIntake(engine);
   const events = followEvents(engine);
+  /** Of the leases on alarms: no other engine has this name. */
+  const holder = randomUUID();
   let samplesArrived = true;
-  let evaluatedAt = 0 as Instant;
+  let computedAt = 0 as Instant;
+  let beatAt = 0 as Instant;
   let tidiedAt = 0 as Instant;
+  let measuredAt = 0 as Instant;
   let beating: Promise<void> | null = null;
   let stopped = false;
   let historyDue = 0;
   let mayErase = true;
   let erasing: Promise<unknown> | null = null;
 
-  const wake = () => (samplesArrived = true);
-  changes.on('samples', wake);
-  changes.on('definition', wake);
+  let wake: 'none' | 'waiting' | 'all' = 'all';
+  const samplesCame = () => {
+    samplesArrived = true;
+    if (wake === 'none') wake = 'waiting';
+  };
+  const definitionChanged = () => {
+    samplesArrived = true;
+    wake = 'all';
+  };
+  changes.on('samples', samplesCame);
+  changes.on('definition', definitionChanged);
   const removed = () => (mayErase = true);
   changes.on('account', removed);
 
   async function beat(): Promise<void> {
     const now = clock.now();
+    // A clock that was set back makes all due: what is due later by it may have been due long ago.
+    if (now < beatAt) wake = 'all';
+    beatAt = now;
     await intake.tick();
     await events.tick();
-    if (samplesArrived || now - evaluatedAt >= evaluateEvery || now < evaluatedAt) {
+    if (samplesArrived || now - computedAt >= computeEvery || now < computedAt) {
       samplesArrived = false;
-      evaluatedAt = now;
+      computedAt = now;
       await computeDerived(engine, () => stopped);
-      for (const alarm of await allAlarms(db)) {
-        await evaluateAlarm(engine, alarm).catch((error: unknown) =>
-          log.error({ err: error, alarmId: alarm.id }, 'evaluation failed')
-        );
-        engine.health.progressed(); // after a long stop there is much to catch up with
-      }
     }
+    if (now - measuredAt >= measureEvery || now < measuredAt) {
+      measuredAt = (Math.floor(now / measureEvery) * measureEvery) as Instant;
+      await measureAccounts(engine, now).catch((error: unknown) =>
+        log.error({ err: error }, 'accounts could not be measured')
+      );
+    }
+    await judge(now);
+    while (await notifyOfEvents(engine, notNotified)) engine.health.progressed();
     if (performance.now() >= historyDue) {
-      const judged = await judgeHistory(engine).catch((error: unknown) => {
+      const more = await judgeHistory(now).catch((error: unknown) => {
         log.error({ err: error }, 'history could not be judged');
         return false;
       });
-      historyDue = judged ? 0 : performance.now() + historyEveryMs;
+      historyDue = more ? 0 : performance.now() + historyEveryMs;
     }
     if (now - tidiedAt >= hour || now < tidiedAt) {
       tidiedAt = now;
@@ -80,6 +111,8 @@ export function startEngine(engine: Engine & Intake & { readonly health: Health 
       await forgetSessions(db, now);
       await forgetPulls(db, before(now, times(2, day)));
       await forgetHistory(db, now);
+      await forgetRemoved(db, now);
+      await forgetModels(db, before(now, times(usualPlan.keep.incidentDays, day)));
       await forgetExemplars(db, before(now, times(usualPlan.keep.sampleDays, day)));
       if ((await retain(db, now)) > 0) await engine.store.samples.forgetDecoded();
     }
@@ -91,6 +124,38 @@ export function startEngine(engine: Engine & Intake & { readonly health: Health 
     }
     engine.health.progressed();
   }
+
+  /** Judges what is due; after a long stop, in several calls. */
+  async function judge(now: Instant): Promise<void> {
+    while (!stopped) {
+      const woken = wake;
+      wake = 'none';
+      const { changed, faults, more } = await engine.judging.judgeDue(now, holder, woken);
+      faults.forEach(logged);
+      for (const alarmId of changed) changes.tell('alarm', { alarmId });
+      engine.health.progressed(); // after a long stop there is much to catch up with
+      if (!more) return;
+    }
+  }
+
+  /** @returns whether something was judged */
+  async function judgeHistory(now: Instant): Promise<boolean> {
+    const { judged, faults } = await engine.judging.judgeHistory(now);
+    faults.forEach(logged);
+    if (judged?.found) changes.tell('alarm', { alarmId: judged.alarmId });
+    return judged !== null;
+  }
+
+  /** Of what nobody could be notified, and why: logged once, not with every try. */
+  const notNotifiedOf = new Set<string>();
+  function notNotified(subject: string, error: unknown): void {
+    if (notNotifiedOf.has(subject)) return;
+    notNotifiedOf.add(subject);
+    log.error({ err: error, subject }, 'nobody could be notified; it is tried again');
+  }
+
+  const logged = ({ alarmId, what, message, stack }: JudgingFault): void =>
+    log.error({ alarmId, fault: message, stack }, what);
 
   const timer = setInterval(() => {
     beating ??= beat()
@@ -118,8 +183,8 @@ export function startEngine(engine: Engine & Intake & { readonly health: Health 
       clearInterval(timer);
       clearInterval(sealTimer);
       await sealing;
-      changes.off('samples', wake);
-      changes.off('definition', wake);
+      changes.off('samples', samplesCame);
+      changes.off('definition', definitionChanged);
       changes.off('account', removed);
       await beating;
       await erasing;

@@ -1,3 +1,4 @@
+import { rule, threshold } from '../../../../tests/support/alarm';
 import { expect } from 'chai';
 import { connect, incidentsOfAlarm, liveMinutes, processorAlarm, withHouse } from '../../../../tests/support/bussola';
 import { until } from '../../../../tests/support/until';
@@ -20,7 +21,7 @@ describe('an alarm on the rate of a running total', () => {
     await until('its series', async () => (await seriesOfMetric(db, metric)).length > 0);
     const alarm = await processorAlarm(house, 'any', {
       signal: plainSignal({ metric, statistic: 'rate' }),
-      rule: { condition: { is: 'above', threshold: -1 }, window: { needs: 3, of: 3 }, whenMissing: 'indeterminate' }
+      rule: rule(3, 3, { levels: [threshold('above', -1)] })
     });
     await liveMinutes(house, id, 8, 'objects');
     await until('raised', async () => {

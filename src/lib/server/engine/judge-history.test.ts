@@ -1,14 +1,16 @@
+import { plainDetails, rule, threshold } from '../../../../tests/support/alarm';
 import { expect } from 'chai';
-import { connect, withHouse } from '../../../../tests/support/bussola';
+import { confirmedChannel, connect, mailsTo, withHouse } from '../../../../tests/support/bussola';
 import { until } from '../../../../tests/support/until';
 import { rehearse, type AlarmDefinition } from '../../core/alarm';
 import { plainSignal } from '../../core/signal';
-import { before, hour, minute, range, times, type Instant } from '../../core/time';
-import { historyToJudge, insertAlarm, wantHistory } from '../alarms/alarms';
-import { changesOfIncident, closeIncident, incidentsIn, openIncident } from '../incidents/incidents';
+import { before as earlier, hour, minute, range, times, type Instant } from '../../core/time';
+import { memoryOfAlarm } from '../alarms/alarm-work';
+import { historyToJudge, insertAlarm, seriesStates, wantHistory } from '../alarms/alarms';
+import { closeIncident, openIncident } from '../../../../tests/support/incidents';
+import { changesOfIncident, incidentsIn, openIncidentsOfAlarm } from '../incidents/incidents';
 import { allGaps } from '../intake/pull/gaps';
 import { resolveSignal, workOf } from '../query/signals/resolve';
-import { judgeHistory } from './judge-history';
 
 describe('judging history', () => {
   const house = withHouse();
@@ -23,31 +25,35 @@ describe('judging history', () => {
       );
       return (series?.series['a']?.length ?? 0) > 0 && (await allGaps(db)).length === 0;
     });
+    const judgeAll = async () => {
+      while ((await bussola.judging.judgeHistory(clock.now(), times(25, minute))).judged !== null);
+    };
     const signal = plainSignal({ metric: 'machine.processor.use', statistic: 'avg' });
     const definition: AlarmDefinition = {
       name: 'Busy',
       signal,
-      rule: { condition: { is: 'above', threshold: 38 }, window: { needs: 2, of: 3 }, whenMissing: 'indeterminate' },
-      severity: 'minor',
+      rule: rule(2, 3, { levels: [threshold('above', 38, 'minor')] }),
+      ...plainDetails,
       channels: []
     };
     const now = clock.now();
     const to = (Math.floor(now / minute) * minute - times(10, minute)) as Instant;
-    const span = range(before(to, times(4, hour)), to);
+    const span = range(earlier(to, times(4, hour)), to);
     const { id } = await db.transaction(async (within) => {
       const alarm = await insertAlarm(within, definition, 'Kaja', now);
       await wantHistory(within, alarm.id, span);
       return alarm;
     });
-    while (await judgeHistory(bussola, times(25, minute)));
+    await until('it goes on from there', async () => (await memoryOfAlarm(db, id)) !== null);
+    await judgeAll();
     await until('all of it is judged', async () => (await historyToJudge(db)).length === 0);
 
-    const lead = range(before(span.from, times(2, minute)), span.to);
+    const lead = range(earlier(span.from, times(2, minute)), span.to);
     const worked = await evaluator.evaluate(workOf(await resolveSignal(db, signal), now), lead, minute);
     if (worked.kind === 'fault') throw new Error(worked.problem.message);
     const columns = worked.rows[0]?.columns ?? [];
     const expected = columns.flatMap(({ seriesId, values }) =>
-      rehearse(worked.grid, [{ seriesId: seriesId ?? 0, values }], definition.rule).periods.map(
+      rehearse({ grid: worked.grid, columns: [values], zone: 'UTC' }, [seriesId ?? 0], definition.rule).periods.map(
         // What was raised before the span counts from its first cell on.
         (period) =>
           `${period.seriesId} ${Math.max(period.from, span.from + minute)} ${period.to ?? span.to} ${period.peak}`
@@ -73,7 +79,8 @@ describe('judging history', () => {
     const live = await openIncident(db, { ...known, openedAt });
     await closeIncident(db, live, whole.closedAt);
     await wantHistory(db, again.id, span);
-    while (await judgeHistory(bussola, times(25, minute)));
+    await until('it goes on from there', async () => (await memoryOfAlarm(db, again.id)) !== null);
+    await judgeAll();
     await until('all of it is judged again', async () => (await historyToJudge(db)).length === 0);
     const ofSeries = (await incidentsIn(db, span)).filter((one) => one.alarmId === again.id && one.key === key);
     const once = found.filter((one) => one.key === key);
@@ -86,4 +93,40 @@ describe('judging history', () => {
     expect(changes[0]).to.include({ to: 'raised' });
     expect(changes[0]?.evidence.values.filter((value) => value !== null && value > 38)).to.have.length.at.least(2);
   }).timeout(90_000);
+
+  it('what it finds raised and still holds is one incident that goes on, of which people hear once', async () => {
+    const { bussola } = house;
+    const { db, clock } = bussola;
+    const told = await confirmedChannel(house, 'still@example.test');
+    const now = clock.now();
+    const to = (Math.floor(now / minute) * minute) as Instant;
+    // It is above 38 % now and then, and never below 1 %: once raised it stays so. The engine, which begins now, cannot know that.
+    const definition: AlarmDefinition = {
+      name: 'Busy once',
+      signal: plainSignal({ metric: 'machine.processor.use', statistic: 'avg' }),
+      rule: rule(2, 3, {
+        levels: [{ severity: 'minor', condition: { kind: 'threshold', is: 'above', limit: 38, clear: 1 } }]
+      }),
+      ...plainDetails,
+      channels: [told]
+    };
+    const { id } = await insertAlarm(db, definition, 'Kaja', now);
+    bussola.changes.tell('definition', { alarmId: id });
+    await until('judged', async () => (await seriesStates(db, id)).length > 5);
+    const before = await seriesStates(db, id);
+    await wantHistory(db, id, range(earlier(to, times(4, hour)), to));
+    await until('all of it is judged', async () => (await historyToJudge(db)).length === 0);
+    const open = (await openIncidentsOfAlarm(db, id)).map(({ key }) => key);
+    const found = before.filter(({ key, state }) => state === 'clear' && open.includes(key));
+    expect(found.length, 'what the engine did not know').to.be.above(0);
+    expect(new Set(open).size).to.equal(open.length);
+    house.clock.pass(3);
+    await until('the engine goes on with it', async () => {
+      const states = await seriesStates(db, id);
+      return found.every(({ key }) => states.find((one) => one.key === key)?.state === 'raised');
+    });
+    expect((await openIncidentsOfAlarm(db, id)).map(({ key }) => key)).to.have.members(open);
+    await until('the mails', () => mailsTo(house, 'still@example.test').length >= open.length);
+    expect(mailsTo(house, 'still@example.test')).to.have.length(open.length);
+  }).timeout(60_000);
 });

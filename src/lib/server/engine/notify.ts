@@ -1,10 +1,19 @@
-import { severityBalls } from '$lib/core/alarm';
+import { gravestLevel, severityBalls, watchedTitle } from '$lib/core/alarm';
 import { incidentMessage, passedMessage, plainText, unjudgedMessage, type Message } from '$lib/core/notify';
-import type { Instant } from '$lib/core/time';
-import type { Alarm } from '../alarms/alarms';
+import { isRefused } from '$lib/core/problem/problem';
+import { plainPick } from '$lib/core/signal';
+import { before, hour, type Clock } from '$lib/core/time';
+import { alarmById, type Alarm } from '../alarms/alarms';
+import type { Database, Queryable } from '../db/pool';
+import {
+  eventsOfIncident,
+  markHandled,
+  unhandledEvents,
+  unhandledSubjects,
+  type IncidentEvent
+} from '../incidents/events';
 import { incidentById } from '../incidents/incidents';
-import type { Queryable } from '../db/pool';
-import type { Clock } from '$lib/core/time';
+import { metricByName } from '../inventory/metrics';
 import { channelById } from '../notify/channels';
 import type { Delivery } from '../notify/deliver';
 import { mailHtml } from '../notify/mail';
@@ -22,62 +31,122 @@ const mostUrgent = 50;
 /** People are notified of a severity sooner than that something is clear again. */
 const urgencyOf = { raised: 10, passed: 5, cleared: 4 };
 
-/** Queues the message of an incident for every confirmed channel of its alarm. Unconfirmed ones receive nothing. */
-export async function notifyOfIncident(
-  { clock, delivery, origin }: Notifier,
+/** An incident that was over longer ago when it became known is recorded, and nobody is notified of it. */
+const latestNews = hour;
+/** Incidents, and alarms that cannot be judged, that are looked at in one go. */
+const handledAtOnce = 200;
+
+/**
+ * Queues messages about what has happened to incidents since the last time, for the confirmed channels of their alarms; unconfirmed ones receive nothing. Of an incident that opened and closed since then, because its
+ * data came late or in batches, people are notified once, unless it was over more than an hour ago. That it became graver is told, that it became milder is not.
+ *
+ * Each incident is handled by itself: one of which nobody can be notified, whatever the reason, holds no other up, and is tried again the next time.
+ *
+ * @param onFault hears why nobody could be notified of one
+ * @returns whether there may be more
+ */
+export async function notifyOfEvents(
+  notifier: Notifier & { readonly db: Database },
+  onFault: (subject: string, error: unknown) => void
+): Promise<boolean> {
+  const subjects = await unhandledSubjects(notifier.db, handledAtOnce);
+  let handled = 0;
+  for (const { incidentId, alarmId } of subjects)
+    try {
+      await notifier.db.transaction(async (within) => {
+        const events = await unhandledEvents(within, incidentId, alarmId);
+        if (incidentId !== null) await notifyOfIncident(notifier, within, incidentId, events);
+        else if (alarmId !== null && events.length > 0) await notifyOfUnjudged(notifier, within, alarmId);
+        await markHandled(
+          within,
+          events.map(({ id }) => id),
+          notifier.clock.now()
+        );
+      });
+      handled++;
+    } catch (error) {
+      onFault(incidentId === null ? `alarm ${alarmId}` : `incident ${incidentId}`, error);
+    }
+  return subjects.length === handledAtOnce && handled > 0;
+}
+
+async function notifyOfIncident(
+  notifier: Notifier,
   within: Queryable,
-  alarm: Alarm,
-  watched: { readonly title: string; readonly unit: string },
-  news: {
-    readonly incidentId: number;
-    readonly closedAt: Instant | null;
-    /** Whether it was raised and cleared before anybody could be notified. */
-    readonly isPassed?: boolean;
-    readonly value: number;
-    readonly peak: number;
-  }
+  incidentId: number,
+  events: readonly IncidentEvent[]
 ): Promise<void> {
-  const incident = await incidentById(within, news.incidentId);
-  if (incident === null) return;
-  const make = news.isPassed ? passedMessage : incidentMessage;
+  const { clock, origin } = notifier;
+  const opened = events.find(({ kind }) => kind === 'opened');
+  const closed = events.find(({ kind }) => kind === 'closed');
+  const graver = events.findLast(({ kind }) => kind === 'severity');
+  const news = closed ?? graver ?? opened;
+  const incident = await incidentById(within, incidentId);
+  if (news === undefined || incident === null || incident.alarmId === null) return;
+  const isPassed = opened !== undefined && closed !== undefined;
+  if (isPassed && closed.at < before(clock.now(), latestNews)) return;
+  if (!opened && !closed && graver && (await isMilder(within, incidentId, graver))) return;
+  const alarm = await readableAlarm(within, incident.alarmId);
+  if (alarm === null) return;
+  const { definition } = alarm;
+  const level =
+    definition.rule.levels.find(({ severity }) => severity === incident.severity) ?? gravestLevel(definition.rule);
+  const pick = definition.signal ? plainPick(definition.signal) : null;
+  const metric = pick ? ((await metricByName(within, pick.metric)) ?? undefined) : undefined;
+  const make = isPassed ? passedMessage : incidentMessage;
   const message = make(
     {
-      alarm: alarm.definition.name,
+      alarm: definition.name,
       severity: incident.severity,
       subject: incident.subject,
       account: incident.account,
       region: incident.region,
-      what: watched.title,
-      unit: watched.unit,
-      condition: alarm.definition.rule.condition,
+      what: watchedTitle(definition, () => metric),
+      unit: incident.unit ?? '1',
+      condition: level.condition,
       openedAt: incident.openedAt,
       writtenAt: clock.now(),
-      closedAt: news.closedAt,
-      value: news.value,
-      peak: news.peak,
+      closedAt: closed?.at ?? null,
+      value: news.value ?? NaN,
+      peak: incident.peak ?? NaN,
       link: `${origin}/incidents/${incident.id}`
     },
     'UTC'
   );
-  const kind = news.isPassed ? 'passed' : news.closedAt === null ? 'raised' : 'cleared';
+  const kind = isPassed ? 'passed' : closed ? 'cleared' : 'raised';
   const priority = urgencyOf[kind] + severityBalls(incident.severity);
   const about = { incidentId: incident.id, alarmId: null, kind, priority } as const;
-  await queueFor({ clock, delivery }, within, alarm, message, 'Open the incident in Bussola', about);
+  await queueFor(notifier, within, alarm, message, 'Open the incident in Bussola', about);
 }
 
-/** Queues the message that an alarm cannot be judged, since when and why, for its channels. */
-export async function notifyOfUnjudged(
-  { clock, delivery, origin }: Notifier,
-  within: Queryable,
-  alarm: Alarm,
-  error: NonNullable<Alarm['lastError']>
-): Promise<void> {
+/** An alarm with its channels; null for one that cannot be read, so that nobody knows whom to notify: it is named when Bussola starts, and on Watch. */
+async function readableAlarm(within: Queryable, id: number): Promise<Alarm | null> {
+  try {
+    return await alarmById(within, id);
+  } catch (error) {
+    if (isRefused(error, 'stored-unreadable')) return null;
+    throw error;
+  }
+}
+
+/** Whether an incident became milder by an event: of severities, only a graver one is news. */
+async function isMilder(within: Queryable, incidentId: number, event: IncidentEvent): Promise<boolean> {
+  const before = (await eventsOfIncident(within, incidentId)).filter(({ id }) => id < event.id).at(-1);
+  if (!before?.severity || !event.severity) return false;
+  return severityBalls(event.severity) <= severityBalls(before.severity);
+}
+
+/** Queues the message that an alarm cannot be judged, since when and why, for its channels. One that can be judged again meanwhile is not news. */
+async function notifyOfUnjudged(notifier: Notifier, within: Queryable, alarmId: number): Promise<void> {
+  const alarm = await readableAlarm(within, alarmId);
+  if (alarm === null || alarm.lastError === null) return;
+  const { clock, origin } = notifier;
   const message = unjudgedMessage(
-    { alarm: alarm.definition.name, ...error, writtenAt: clock.now(), link: `${origin}/alarms/${alarm.id}` },
+    { alarm: alarm.definition.name, ...alarm.lastError, writtenAt: clock.now(), link: `${origin}/alarms/${alarm.id}` },
     'UTC'
   );
   const about = { incidentId: null, alarmId: alarm.id, kind: 'unjudged', priority: mostUrgent } as const;
-  await queueFor({ clock, delivery }, within, alarm, message, 'Open the alarm in Bussola', about);
+  await queueFor(notifier, within, alarm, message, 'Open the alarm in Bussola', about);
 }
 
 async function queueFor(

@@ -44,6 +44,7 @@ describe('who may use what', () => {
     expect(open.map(nameOf).sort()).to.deep.equal([
       'GET /openapi.json',
       'GET /problems',
+      'GET /schemas/alarms',
       'GET /schemas/board',
       'GET /schemas/signal',
       'POST /receive/marks',
@@ -65,10 +66,13 @@ describe('who may use what', () => {
     expect(ofViewers.filter((name) => name.includes('/boards/{id}'))).to.have.length(10); // each asks the board: see boards/permit.ts
     expect(ofViewers.filter((name) => !name.includes('/boards/{id}')).sort()).to.deep.equal([
       'POST /accounts/{id}/estimate',
+      'POST /bands',
       'POST /groups/match',
       'POST /picks',
+      'POST /preflight',
       'POST /queries',
-      'POST /query'
+      'POST /query',
+      'POST /rehearse'
     ]);
     expect(mayUse('/(app)/alarms/new', 'GET', 'viewer')).to.equal('no');
     expect(mayUse('/(app)/alarms/new', 'POST', 'editor')).to.equal('yes');

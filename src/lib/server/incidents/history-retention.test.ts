@@ -1,3 +1,4 @@
+import { rule, threshold } from '../../../../tests/support/alarm';
 import { expect } from 'chai';
 import { withDatabase } from '../../../../tests/support/database';
 import { alarmForm, alarmSchema, type Evidence } from '../../core/alarm';
@@ -8,21 +9,25 @@ import { allAlarms, insertAlarm, removeAlarm, unreadableAlarms } from '../alarms
 import { deleteAccount, insertAccount, markRemoved, removedAccounts } from '../inventory/accounts';
 import { insertEmailChannel, removeChannel } from '../notify/channels';
 import { insertMessage, messageById, messagesOfIncident } from '../notify/outbox';
-import { savePlan } from '../intake/plan/plans';
+import { planOf, savePlan } from '../intake/plan/plans';
 import { unreadableStored } from '../process/unreadable';
 import { forgetHistory, historyDue } from './history-retention';
-import { changesOfIncident, closeIncident, incidentById, noteChange, openIncident } from './incidents';
+import { closeIncident, openIncident } from '../../../../tests/support/incidents';
+import { changesOfIncident, incidentById } from './incidents';
 
 const day = 86_400_000;
 const at = (days: number) => (days * day) as Instant;
 const definition = alarmSchema.parse({
   name: 'Queue too long',
   signal: { version: 2, step: 'PT1M', rows: [{ name: 'a', metric: 'queue.depth', where: [], statistic: 'avg' }] },
-  rule: { condition: { is: 'above', threshold: 10 }, window: { needs: 1, of: 1 }, whenMissing: 'indeterminate' },
-  severity: 'major',
+  rule: rule(1, 1, { levels: [threshold('above', 10)] }),
   channels: []
 });
-const evidence: Evidence = { start: 0, step: 60_000, values: [12, null], met: 1, missing: 1, rule: definition.rule };
+const evidence: Evidence = {
+  ...{ start: 0, step: 60_000, values: [12, null], low: [null], high: [10], codes: '12' },
+  ...{ met: 1, missing: 1, well: 0, level: threshold('above', 10), alarmVersion: 1 },
+  ...{ window: definition.rule.window, whenMissing: definition.rule.whenMissing }
+};
 
 describe('the history of what happened', () => {
   const fixture = withDatabase();
@@ -45,11 +50,8 @@ describe('the history of what happened', () => {
   /** An incident of some days with its change of state and a message. */
   async function incident(opened: number, closed: number | null): Promise<number> {
     const watched = { key: `${opened}`, labels, seriesId: null, accountId };
-    const id = await openIncident(fixture.db, {
-      ...{ ...watched, alarmId, unit: '1', severity: 'major', openedAt: at(opened) }
-    });
-    const change = { alarmId, key: watched.key, incidentId: id, at: at(opened) };
-    await noteChange(fixture.db, { ...change, from: 'clear', to: 'raised', evidence });
+    const made = { ...watched, alarmId, unit: '1', severity: 'major' as const, openedAt: at(opened) };
+    const id = await openIncident(fixture.db, made, evidence);
     await insertMessage(fixture.db, {
       ...{ channelId, incidentId: id, alarmId, kind: 'raised', subject: 's', text: 't', html: 'h' },
       ...{ priority: 0, createdAt: at(opened) }
@@ -62,6 +64,11 @@ describe('the history of what happened', () => {
     const [old, young, open] = [await incident(1, 2), await incident(50, 51), await incident(1.5, null)];
     const now = at(100);
     expect((await historyDue(fixture.db, now)).incidents).to.equal(0);
+    const suppose = (service: string, incidentDays: number) =>
+      historyDue(fixture.db, now, { accountId, service, keep: { eventDays: 60, incidentDays } });
+    expect((await suppose('queues', 60)).incidents).to.equal(1);
+    expect((await suppose('queues', 30)).incidents).to.equal(2);
+    expect((await suppose('machines', 1)).incidents).to.equal(0);
     const plan = { ...usualPlan, keep: { ...usualPlan.keep, incidentDays: 60 } };
     await savePlan(fixture.db, accountId, 'queues', plan, 'Kaja', at(0));
     expect((await historyDue(fixture.db, now)).incidents).to.equal(1);
@@ -141,8 +148,14 @@ describe('the history of what happened', () => {
     expect((await allAlarms(fixture.db)).map(({ definition: { name } }) => name)).to.deep.equal(['Queue too long']);
     const [problem] = await unreadableAlarms(fixture.db);
     expect(problem?.message).to.match(/^The alarm “Bent” cannot be read as it is stored\. It has version 99/);
+    const { id } = await insertAccount(fixture.db, newAccount());
+    await savePlan(fixture.db, id, 'queues', { ...usualPlan, collect: 'nothing' }, 'Kaja', at(0));
+    expect((await planOf(fixture.db, id, 'queues')).collect).to.equal('nothing');
+    await fixture.db.rows(`update plans set plan = jsonb_set(plan, '{version}', '99')`);
+    expect(await planOf(fixture.db, id, 'queues')).to.deep.equal(usualPlan);
     await fixture.db.rows(`update state_changes set evidence = '[]' where id = (select max(id) from state_changes)`);
     expect((await unreadableStored(fixture.db)).map(({ code }) => code)).to.deep.equal([
+      'stored-unreadable',
       'stored-unreadable',
       'stored-unreadable'
     ]);

@@ -1,5 +1,5 @@
-// events, incidents, state_changes, outbox; plans (how long they are stored)
-import { usualPlan } from '$lib/core/intake';
+// events, incidents, incident_events, state_changes, outbox; plans (how long they are stored)
+import { usualPlan, type CollectionPlan } from '$lib/core/intake';
 import type { Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
 
@@ -14,21 +14,36 @@ export interface HistoryRemoval {
 const day = 86_400_000;
 const { eventDays } = usualPlan.keep;
 
-/** How long the plan of an account and a service stores something, ms; the usual time where there is none. */
-const storedFor = (key: 'eventDays' | 'incidentDays', account: string, service: string): string => `
-  ${day}::bigint * coalesce(
+/** How long a service of an account would be stored, by a plan that is not in force yet; only that service is looked at. */
+export interface SupposedHistory {
+  readonly accountId: number;
+  readonly service: string;
+  readonly keep: Pick<CollectionPlan['keep'], 'eventDays' | 'incidentDays'>;
+}
+const values = (at: Instant, supposed?: SupposedHistory): unknown[] => [
+  at,
+  supposed?.accountId ?? null,
+  supposed?.service ?? null,
+  supposed?.keep ?? null
+];
+
+/** Whether something at a moment is older than the plan of its account and service stores it, or than the usual time where there is none. */
+const isDue = (at: string, key: 'eventDays' | 'incidentDays', account: string, service: string): string => `
+  ${at} < $1::bigint - ${day}::bigint * coalesce(
+    ($4::jsonb->>'${key}')::bigint,
     (select (plans.plan->'keep'->>'${key}')::bigint from plans where plans.account_id = ${account} and plans.service = ${service}),
-    ${usualPlan.keep[key]})`;
+    ${usualPlan.keep[key]})
+  and ($2::integer is null or ${account} = $2 and ${service} = $3::text)`;
 
 const dueEvents = `
   from events
   left join resources on resources.account_id = events.account_id and resources.id = events.resource_id
-  where events.at < $1::bigint - ${storedFor('eventDays', 'events.account_id', 'resources.service')}`;
+  where ${isDue('events.at', 'eventDays', 'events.account_id', 'resources.service')}`;
 
 const dueIncidents = `
   from incidents
   left join accounts on accounts.name = incidents.labels ->> 'account'
-  where closed_at < $1::bigint - ${storedFor('incidentDays', 'accounts.id', "incidents.labels ->> 'service'")}`;
+  where ${isDue('closed_at', 'incidentDays', 'accounts.id', "incidents.labels ->> 'service'")}`;
 
 /** Messages about no incident: confirmations, and that an alarm cannot be judged. */
 const dueMessages = `
@@ -40,15 +55,28 @@ const dueChanges = `
   from state_changes
   where incident_id is null and at < $1::bigint - ${day}::bigint * ${eventDays}`;
 
-/** What will have been due for removal at a moment, of what is there now; nothing is changed. @example await historyDue(db, after(now, week)) */
-export async function historyDue(db: Queryable, at: Instant): Promise<HistoryRemoval> {
-  const [events, incidents, messages] = await Promise.all(
-    [dueEvents, dueIncidents, dueMessages].map(async (due) => {
-      const [row] = await db.rows<{ count: number }>(`select count(*)::integer as count ${due}`, [at]);
-      return row?.count ?? 0;
-    })
-  );
-  return { events: events ?? 0, incidents: incidents ?? 0, messages: messages ?? 0 };
+/** That an alarm could not be judged. */
+const dueUnjudged = `
+  from incident_events
+  where incident_id is null and handled_at is not null and at < $1::bigint - ${day}::bigint * ${eventDays}`;
+
+/**
+ * What will have been due for removal at a moment, of what is there now; nothing is changed.
+ *
+ * @param supposed what if this were how long a service is stored; messages about no incident belong to no service
+ * @example await historyDue(db, after(now, week))
+ */
+export async function historyDue(db: Queryable, at: Instant, supposed?: SupposedHistory): Promise<HistoryRemoval> {
+  const count = async (due: string, parameters: unknown[]): Promise<number> => {
+    const [row] = await db.rows<{ count: number }>(`select count(*)::integer as count ${due}`, parameters);
+    return row?.count ?? 0;
+  };
+  const [events, incidents, messages] = await Promise.all([
+    count(dueEvents, values(at, supposed)),
+    count(dueIncidents, values(at, supposed)),
+    supposed ? 0 : count(dueMessages, [at])
+  ]);
+  return { events, incidents, messages };
 }
 
 /** Rows that one statement removes, so that it stays short. */
@@ -56,9 +84,9 @@ const mostAtOnce = 1000;
 
 /** Removes what is due, some at a time: events, and incidents with their changes of state and messages. Killed in between, the rest is removed the next time. */
 export async function forgetHistory(db: Queryable, now: Instant): Promise<void> {
-  const some = async (statement: string) => {
+  const some = async (statement: string, parameters: unknown[] = values(now)) => {
     for (let removed = mostAtOnce; removed === mostAtOnce;)
-      removed = (await db.rows(`${statement} limit ${mostAtOnce}) returning 1`, [now])).length;
+      removed = (await db.rows(`${statement} limit ${mostAtOnce}) returning 1`, parameters)).length;
   };
   await some(`delete from events where (account_id, id) in (select events.account_id, events.id ${dueEvents}`);
   // An incident is removed last, so that nothing of it is left over when this is interrupted.
@@ -68,6 +96,7 @@ export async function forgetHistory(db: Queryable, now: Instant): Promise<void> 
     `delete from outbox where id in (select outbox.id from outbox where incident_id in (select incidents.id ${dueIncidents})`
   );
   await some(`delete from incidents where id in (select incidents.id ${dueIncidents}`);
-  await some(`delete from outbox where id in (select outbox.id ${dueMessages}`);
-  await some(`delete from state_changes where id in (select state_changes.id ${dueChanges}`);
+  await some(`delete from outbox where id in (select outbox.id ${dueMessages}`, [now]);
+  await some(`delete from state_changes where id in (select state_changes.id ${dueChanges}`, [now]);
+  await some(`delete from incident_events where id in (select incident_events.id ${dueUnjudged}`, [now]);
 }

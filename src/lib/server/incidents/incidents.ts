@@ -1,16 +1,18 @@
 // incidents, state_changes
-import { evidenceForm, severities, type Evidence, type Severity, type State } from '$lib/core/alarm';
-import { readableOf, readStored, unreadableOf, writeStored } from '$lib/core/forms/stored';
+import { evidenceForm, severities, type Evidence, type KnownPeriod, type Severity, type State } from '$lib/core/alarm';
+import { readableOf, readStored, unreadableOf } from '$lib/core/forms/stored';
 import type { Problem } from '$lib/core/problem/problem';
 import { subjectOf, type Labels } from '$lib/core/signal';
 import type { Instant, Range } from '$lib/core/time';
-import { oneRow, type Queryable } from '../db/pool';
-import type { Watched } from '../alarms/alarms';
+import type { Queryable } from '../db/pool';
 
 export interface StateChange {
   readonly at: Instant;
   readonly from: State;
   readonly to: State;
+  /** Of the incident before and after; null when there was none. */
+  readonly fromSeverity: Severity | null;
+  readonly toSeverity: Severity | null;
   readonly evidence: Evidence;
 }
 
@@ -35,6 +37,7 @@ export interface Incident {
   readonly unit: string | null;
   /** What it is on, in words: its resource, or its labels, or the alarm's name for what has none. */
   readonly subject: string;
+  /** Its severity now; of one that is closed, the gravest that it had. */
   readonly severity: Severity;
   readonly openedAt: Instant;
   readonly closedAt: Instant | null;
@@ -42,17 +45,22 @@ export interface Incident {
   readonly judgedAfterwards: boolean;
   /** The value farthest beyond the threshold so far; null when it was never known. */
   readonly peak: number | null;
+  /** When somebody noted that they look after it, and who; null before. */
+  readonly acknowledgedAt: Instant | null;
+  readonly acknowledgedBy: string | null;
 }
 
 const select = `
-  select incidents.id, alarm_id as "alarmId", coalesce(alarms.name, incidents.alarm_name) as alarm, incidents.key, incidents.labels, series_id as "seriesId",
+  select incidents.id, alarms.id as "alarmId", coalesce(alarms.name, incidents.alarm_name) as alarm, incidents.key, incidents.labels, series_id as "seriesId",
     coalesce(resources.name, incidents.labels ->> 'resource', '') as resource, resources.id as "resourceId",
     coalesce(accounts.name, incidents.labels ->> 'account', '') as account,
     coalesce(resources.region, incidents.labels ->> 'region', '') as region,
     coalesce(resources.service, incidents.labels ->> 'service', '') as service,
-    coalesce(series.metric, incidents.metric) as metric, incidents.unit, incidents.severity, opened_at as "openedAt", closed_at as "closedAt", judged_afterwards as "judgedAfterwards", peak
+    coalesce(series.metric, incidents.metric) as metric, incidents.unit,
+    case when closed_at is null then incidents.severity else incidents.gravest end as severity, opened_at as "openedAt", closed_at as "closedAt", judged_afterwards as "judgedAfterwards", peak,
+    acknowledged_at as "acknowledgedAt", acknowledged_by as "acknowledgedBy"
   from incidents
-  left join alarms on alarms.id = incidents.alarm_id
+  left join alarms on alarms.id = incidents.alarm_id and alarms.removed_at is null
   left join accounts on accounts.id = incidents.account_id
   left join series on series.account_id = incidents.account_id and series.id = incidents.series_id
   left join resources on resources.account_id = series.account_id and resources.id = series.resource_id`;
@@ -62,63 +70,68 @@ const withSubject = (row: Omit<Incident, 'subject'>): Incident => ({
   subject: subjectOf(row.resource === '' ? row.labels : { ...row.labels, resource: row.resource }, row.alarm)
 });
 
-export async function openIncident(
-  db: Queryable,
-  incident: Watched & {
-    readonly alarmId: number;
-    readonly unit: string;
-    readonly severity: Severity;
-    readonly openedAt: Instant;
-    readonly judgedAfterwards?: boolean;
-  }
-): Promise<number> {
-  const { alarmId, key, labels, accountId, seriesId, unit, severity, openedAt, judgedAfterwards = false } = incident;
-  const rows = await db.rows<{ id: number }>(
-    `insert into incidents (alarm_id, alarm_name, key, labels, account_id, series_id, metric, unit, severity, opened_at, judged_afterwards)
-     select $1::integer, (select name from alarms where id = $1), $2, $3::jsonb, $4, $5, (select metric from series where account_id = $4 and id = $5), $6, $7, $8, $9
-     returning id`,
-    [alarmId, key, JSON.stringify(labels), accountId, seriesId, unit, severity, openedAt, judgedAfterwards]
-  );
-  return oneRow(rows).id;
+/** An incident as judging goes on with it. */
+export interface KnownIncident {
+  readonly id: number;
+  readonly key: string;
+  readonly severity: Severity;
+  readonly gravest: Severity;
+  readonly openedAt: Instant;
+  readonly closedAt: Instant | null;
+  readonly peak: number | null;
+  readonly unit: string | null;
 }
+const known = `id, key, severity, gravest, opened_at as "openedAt", closed_at as "closedAt", peak, unit`;
 
-export async function closeIncident(db: Queryable, id: number, closedAt: Instant): Promise<void> {
-  await db.rows('update incidents set closed_at = $2 where id = $1 and closed_at is null', [id, closedAt]);
-}
+/** The open incidents of an alarm. */
+export const openIncidentsOfAlarm = (db: Queryable, alarmId: number): Promise<KnownIncident[]> =>
+  db.rows(`select ${known} from incidents where alarm_id = $1 and closed_at is null`, [alarmId]);
 
-export async function notePeak(db: Queryable, id: number, peak: number): Promise<void> {
-  await db.rows('update incidents set peak = $2 where id = $1', [id, peak]);
-}
-
-/** Open incidents of an alarm: id and peak of each series that has one. */
-export async function openIncidentsOfAlarm(
-  db: Queryable,
-  alarmId: number
-): Promise<{ id: number; key: string; peak: number | null }[]> {
-  return db.rows('select id, key, peak from incidents where alarm_id = $1 and closed_at is null', [alarmId]);
-}
-
-/** The first incident of a series of an alarm that was open at any moment of a range, its ends included; null when there is none. */
-export async function incidentWithin(
-  db: Queryable,
-  alarmId: number,
-  key: string,
-  { from, to }: Range
-): Promise<{ id: number; openedAt: Instant; peak: number | null } | null> {
-  const rows = await db.rows<{ id: number; openedAt: Instant; peak: number | null }>(
-    `select id, opened_at as "openedAt", peak
+/** Incidents of an alarm that were open at any moment of a range, its ends included, the earliest first. */
+export const incidentsOfAlarmIn = (db: Queryable, alarmId: number, { from, to }: Range): Promise<KnownIncident[]> =>
+  db.rows(
+    `select ${known}
      from incidents
-     where alarm_id = $1 and key = $2 and opened_at <= $4 and (closed_at is null or closed_at >= $3)
-     order by opened_at, id
-     limit 1`,
-    [alarmId, key, from, to]
+     where alarm_id = $1 and opened_at <= $3 and (closed_at is null or closed_at >= $2)
+     order by opened_at, id`,
+    [alarmId, from, to]
   );
-  return rows[0] ?? null;
+
+/** Incidents that people know of on what an alarm watches, since a moment: its own, and those of other alarms on the same stored series; none that was judged afterwards. */
+export async function knownIncidents(
+  db: Queryable,
+  alarmId: number | null,
+  seriesIds: readonly number[],
+  since: Instant
+): Promise<KnownPeriod[]> {
+  const rows = await db.rows<Omit<KnownPeriod, 'subject'> & { labels: Labels; alarm: string }>(
+    `select id, labels, alarm_name as alarm, gravest as severity, opened_at as "from", closed_at as "to"
+     from incidents
+     where (alarm_id = $1 or series_id = any($2::integer[]))
+       and not judged_afterwards
+       and (closed_at is null or closed_at > $3)
+     order by opened_at desc
+     limit 500`,
+    [alarmId, seriesIds, since]
+  );
+  return rows.map(({ labels, alarm, ...period }) => ({ ...period, subject: subjectOf(labels, alarm) }));
 }
 
-/** An incident turns out to have begun earlier. */
-export async function moveOpening(db: Queryable, id: number, openedAt: Instant): Promise<void> {
-  await db.rows('update incidents set opened_at = $2 where id = $1', [id, openedAt]);
+/** The spans of incidents of stored series that were over by the end of a range and not before it began, by series. */
+export async function pastIncidents(
+  db: Queryable,
+  seriesIds: readonly number[],
+  { from, to }: Range
+): Promise<ReadonlyMap<number, Range[]>> {
+  const rows = await db.rows<Range & { seriesId: number }>(
+    `select series_id as "seriesId", opened_at as "from", closed_at as "to"
+     from incidents
+     where series_id = any($1::integer[]) and closed_at > $2 and closed_at <= $3 and opened_at < closed_at`,
+    [seriesIds, from, to]
+  );
+  const spans = new Map<number, Range[]>();
+  for (const { seriesId, ...span } of rows) spans.set(seriesId, [...(spans.get(seriesId) ?? []), span]);
+  return spans;
 }
 
 /** Incidents that were open at any moment of a range, newest first. */
@@ -166,23 +179,20 @@ export async function incidentById(db: Queryable, id: number): Promise<Incident 
   return rows[0] ? withSubject(rows[0]) : null;
 }
 
-export async function noteChange(
-  db: Queryable,
-  change: StateChange & { readonly alarmId: number; readonly key: string; readonly incidentId: number | null }
-): Promise<void> {
-  await db.rows(
-    `insert into state_changes (alarm_id, key, incident_id, at, from_state, to_state, evidence)
-     values ($1, $2, $3, $4, $5, $6, $7)`,
-    [
-      change.alarmId,
-      change.key,
-      change.incidentId,
-      change.at,
-      change.from,
-      change.to,
-      writeStored(evidenceForm, change.evidence)
-    ]
+/** Notes who looks after an open incident, null for nobody. @returns false when it is so already, or has closed meanwhile */
+export async function setAcknowledged(
+  within: Queryable,
+  id: number,
+  who: { readonly at: Instant; readonly by: string } | null
+): Promise<boolean> {
+  const rows = await within.rows(
+    `update incidents
+     set acknowledged_at = $2::bigint, acknowledged_by = $3
+     where id = $1 and closed_at is null and (acknowledged_at is null) = ($2::bigint is not null)
+     returning id`,
+    [id, who?.at ?? null, who?.by ?? null]
   );
+  return rows.length > 0;
 }
 
 export async function changesOfIncident(db: Queryable, incidentId: number): Promise<StateChange[]> {
@@ -190,12 +200,61 @@ export async function changesOfIncident(db: Queryable, incidentId: number): Prom
   return readableOf(rows, changeFrom);
 }
 
+/** The changes of state of an alarm's series after a moment, in order, without what they were decided on. */
+export const changesSince = (
+  db: Queryable,
+  alarmId: number,
+  from: Instant
+): Promise<{ key: string; at: Instant; from: State; to: State }[]> =>
+  db.rows(
+    `select key, at, from_state as "from", to_state as "to"
+     from state_changes
+     where alarm_id = $1 and at > $2
+     order by at, id`,
+    [alarmId, from]
+  );
+
+/** The last change of state of a series of an alarm up to a moment; null when there was none. */
+export async function changeUpTo(
+  db: Queryable,
+  alarmId: number,
+  key: string,
+  at: Instant
+): Promise<(StateChange & { readonly incidentId: number | null }) | null> {
+  const rows = await db.rows<ChangeRow & { incidentId: number | null }>(
+    `select incident_id as "incidentId", changes.*
+     from (${changeRows} where alarm_id = $1 and key = $2 and at <= $3 order by at desc, id desc limit 1) as changes
+     join state_changes on state_changes.id = changes.id`,
+    [alarmId, key, at]
+  );
+  const [row] = rows;
+  return row ? { ...changeFrom(row), incidentId: row.incidentId } : null;
+}
+
+/** What a series of an alarm was before its first change of state after a moment; null when there was none. */
+export async function stateBeforeNext(
+  db: Queryable,
+  alarmId: number,
+  key: string,
+  at: Instant
+): Promise<{ readonly state: State; readonly severity: Severity | null } | null> {
+  const [row] = await db.rows<{ state: State; severity: Severity | null }>(
+    `select from_state as state, from_severity as severity
+     from state_changes
+     where alarm_id = $1 and key = $2 and at > $3
+     order by at, id
+     limit 1`,
+    [alarmId, key, at]
+  );
+  return row ?? null;
+}
+
 /** Why the evidence of some changes of state cannot be read; of the newest thousand. */
 export const unreadableEvidence = async (db: Queryable): Promise<Problem[]> =>
   unreadableOf(await db.rows<ChangeRow>(`${changeRows} order by id desc limit 1000`), changeFrom);
 
 type ChangeRow = Omit<StateChange, 'evidence'> & { readonly id: number; readonly evidence: unknown };
-const changeRows = `select id, at, from_state as "from", to_state as "to", evidence from state_changes`;
+const changeRows = `select id, at, from_state as "from", to_state as "to", from_severity as "fromSeverity", to_severity as "toSeverity", evidence from state_changes`;
 const changeFrom = ({ id, evidence, ...rest }: ChangeRow): StateChange => ({
   ...rest,
   evidence: readStored(evidenceForm, evidence, `of change ${id}`)

@@ -1,3 +1,5 @@
+import { drawnLimits } from '../../core/alarm';
+import { plainDetails, rule, threshold } from '../../../../tests/support/alarm';
 import { expect } from 'chai';
 import {
   connect,
@@ -9,7 +11,10 @@ import {
   withHouse
 } from '../../../../tests/support/bussola';
 import { until } from '../../../../tests/support/until';
-import { openIncidents } from './incidents';
+import { isRefused } from '../../core/problem/problem';
+import { acknowledge, unacknowledge } from './acknowledge';
+import { eventsOfIncident, unhandledSubjects } from './events';
+import { incidentById, openIncidents } from './incidents';
 import type { Board, PanelContent } from '../../core/board';
 import { addPanel } from '../../core/board';
 import { plainSignal } from '../../core/signal';
@@ -39,7 +44,10 @@ describe('what pages say', () => {
     this.timeout(60_000);
     const account = await connectMachines(house);
     alarm = await processorAlarm(house, 'booking-web-1');
-    await processorAlarm(house, 'booking-web-2', { name: 'Processor of the second', severity: 'critical' });
+    await processorAlarm(house, 'booking-web-2', {
+      name: 'Processor of the second',
+      rule: rule(2, 3, { levels: [threshold('above', 80, 'critical')] })
+    });
     const from = house.clock.now();
     house.standIns.levante.stress({
       resource: machineNamed('booking-web-1').id,
@@ -62,6 +70,22 @@ describe('what pages say', () => {
     expect(told.services.filter(({ worst }) => worst !== null)).to.have.length(1);
     expect(told.now - (told.newest ?? 0)).to.be.within(0, 5 * minute);
     expect(told.storeReady).to.equal(true);
+  });
+
+  it('who looks after an incident is noted once, by the first, can be taken back, and is never notified', async () => {
+    const { db } = house.bussola;
+    const [open] = (await overview(house.bussola)).open;
+    if (!open) throw new Error('nothing is open');
+    await acknowledge(house.bussola, open.id, 'Nerea');
+    await acknowledge(house.bussola, open.id, 'Ivo');
+    expect((await overview(house.bussola)).open[0]).to.deep.include({ id: open.id, acknowledgedBy: 'Nerea' });
+    await unacknowledge(house.bussola, open.id, 'Nerea');
+    expect(await incidentById(db, open.id)).to.deep.include({ acknowledgedBy: null, acknowledgedAt: null });
+    const events = (await eventsOfIncident(db, open.id)).filter(({ kind }) => /acknowledged/.test(kind));
+    expect(events.map(({ kind }) => kind)).to.deep.equal(['acknowledged', 'unacknowledged']);
+    expect((await unhandledSubjects(db, 10)).some(({ incidentId }) => incidentId === open.id)).to.equal(false);
+    const missing: unknown = await acknowledge(house.bussola, 999_999, 'Nerea').catch((error: unknown) => error);
+    expect(isRefused(missing, 'not-found')).to.equal(true);
   });
 
   it('the search finds resources and alarms', async () => {
@@ -108,7 +132,7 @@ describe('what pages say', () => {
     expect(alarms.find(({ id }) => id === alarm.id)).to.deep.include({
       service: 'machines',
       metric: 'machine.processor.use',
-      threshold: 80,
+      limits: [{ value: 80, severity: 'major' }],
       error: null,
       counts: { raised: 1 }
     });
@@ -170,16 +194,17 @@ describe('what pages say', () => {
       expect(await draft(processor)).to.deep.equal({
         name: 'High processor use',
         signal: processor,
-        rule: { condition: { is: 'above', threshold: 80 }, window: { needs: 3, of: 5 }, whenMissing: 'indeterminate' },
-        severity: 'major',
+        rule: rule(3, 5, { levels: [threshold('above', 80)] }),
+        ...plainDetails,
         channels: []
       });
     });
 
     it('of a metric without bounds stays above what was seen within a day', async () => {
       const { rule } = await draft(plainSignal({ metric: 'machine.network.in', statistic: 'avg' }));
-      expect(rule.condition.is).to.equal('above');
-      expect(rule.condition.threshold).to.be.above(0);
+      const [limit] = drawnLimits(rule);
+      expect(rule.levels[0]?.condition).to.include({ kind: 'threshold', is: 'above' });
+      expect(limit?.value).to.be.above(0);
     });
 
     it('of several rows knows the unit of what it watches', async () => {
@@ -195,7 +220,7 @@ describe('what pages say', () => {
         step: 'PT1M'
       } as never;
       const drafted = await draft(formula);
-      expect([drafted.name, drafted.signal.unit]).to.deep.equal(['High both', 'By/s']);
+      expect([drafted.name, drafted.signal?.unit]).to.deep.equal(['High both', 'By/s']);
       expect((await withUnit(house.bussola, formula)).unit).to.equal('By/s');
       expect(watchedWords(drafted, await allMetrics(house.bussola.db))).to.deep.include({
         unit: 'By/s',
@@ -219,10 +244,10 @@ describe('what pages say', () => {
     const { db, clock } = house.bussola;
     const old = clock.now() - 30 * 86_400_000;
     await db.rows(
-      `insert into incidents (alarm_id, alarm_name, key, labels, severity, opened_at)
-       select $1, 'many', 'many ' || i, jsonb_build_object('service', 'queues'), case when i = 1 then 'critical' else 'minor' end, $2::bigint + i
+      `insert into incidents (alarm_id, alarm_name, key, labels, severity, gravest, opened_at)
+       select null, 'many', 'many ' || i, jsonb_build_object('service', 'queues'), case when i = 1 then 'critical' else 'minor' end, 'critical', $1::bigint + i
        from generate_series(1, 604) as i`,
-      [alarm.id, old]
+      [old]
     );
     try {
       const told = await overview(house.bussola);

@@ -110,8 +110,12 @@ export async function insertAccount(db: Queryable, account: NewAccount): Promise
   return oneRow(await db.rows<Account>(`${select} where accounts.id = $1`, [made.id]));
 }
 
+/** The provider of the account that holds what Bussola measures of itself. */
+export const ownProvider = 'bussola';
+
+/** Every account that people connected or that programs send to, and the one of derived metrics; what Bussola measures of itself is not among them. */
 export const allAccounts = (db: Queryable): Promise<Account[]> =>
-  db.rows<Account>(`${select} where removed_at is null order by name`);
+  db.rows<Account>(`${select} where removed_at is null and provider <> '${ownProvider}' order by name`);
 
 /** What the schedule asks of every account, several times a second. */
 export type ScheduledAccount = Pick<Account, 'id' | 'provider' | 'discoveredAt' | 'discoveryTriedAt'>;

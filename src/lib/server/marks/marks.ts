@@ -26,6 +26,15 @@ export const marksIn = (
     [from, to, only.board ?? null, only.services ?? null]
   );
 
+/** The marked spans that touch a range, with the service that each is of; null for those of all. What is marked on a board alone is left out. */
+export const markedSpans = (db: Queryable, { from, to }: Range): Promise<(Range & { service: string | null })[]> =>
+  db.rows(
+    `select from_at as "from", to_at as "to", service
+     from marks
+     where to_at > $1 and from_at < $2 and board_id is null`,
+    [from, to]
+  );
+
 /** Events from providers of resources of some services, as marks. */
 export const eventMarksIn = (db: Queryable, { from, to }: Range, services: readonly string[]): Promise<Mark[]> =>
   db.rows<Mark>(

@@ -6,7 +6,7 @@ import { until } from '../../../../tests/support/until';
 import { hour, instant, type Clock } from '../../core/time';
 import { Changes } from '../base/changes';
 import { insertAlarm } from '../alarms/alarms';
-import { openIncident } from '../incidents/incidents';
+import { openIncident } from '../../../../tests/support/incidents';
 import { alarm } from '../../../../tests/support/alarm';
 import { channelByToken, insertEmailChannel } from './channels';
 import { confirmMessage } from './confirm';

@@ -1,7 +1,8 @@
 import { Refusal, refusalOf } from '$lib/core/problem/problem';
 import { resolve } from 'node:path';
 import { Piscina } from 'piscina';
-import type { ReadFile } from '$lib/core/board/file';
+import type { ReadAlarmFile } from '$lib/core/alarm/file';
+import type { ReadBoardFile } from '$lib/core/board/file';
 import { type Received } from '$lib/core/receive';
 import { unbundled } from '../base/built';
 import { unpackReceived } from './packed';
@@ -13,7 +14,9 @@ export interface ParserPool {
   /** @throws ReceiveFault when it is refused whole; ReadingFault when it takes too much, or too much waits */
   receive(task: ReceiveTask): Promise<Received>;
   /** @throws ReadingFault when it takes too much, or too much waits */
-  boardFile(text: string): Promise<ReadFile>;
+  boardFile(text: string): Promise<ReadBoardFile>;
+  /** Reads the text of a file of alarms. @throws Refusal when reading it takes too much */
+  alarmFile(text: string): Promise<ReadAlarmFile>;
   close(): Promise<void>;
 }
 
@@ -77,6 +80,11 @@ export function parserPool(limits: Partial<ReadingLimits> = {}): ParserPool {
     boardFile: async (text) => {
       const reading = await read({ kind: 'board file', text });
       if (reading.kind !== 'board file') throw new Error(`parserPool: expected a board file, got ${reading.kind}`);
+      return reading.file;
+    },
+    alarmFile: async (text) => {
+      const reading = await read({ kind: 'alarm file', text });
+      if (reading.kind !== 'alarm file') throw new Error(`parserPool: expected a file of alarms, got ${reading.kind}`);
       return reading.file;
     },
     close: () => pool.destroy()

@@ -1,20 +1,25 @@
 import { Refusal, type Problem, problemOf } from '$lib/core/problem/problem';
 // Reads what other programs and people send, in a thread of its own: whatever it is, the web server stays responsive.
 import { move, transferableSymbol, valueSymbol } from 'piscina';
-import type { ReadFile } from '$lib/core/board/file';
+import type { ReadAlarmFile } from '$lib/core/alarm/file';
+import type { ReadBoardFile } from '$lib/core/board/file';
 import { packReceived, type PackedReceived } from './packed';
-import { boardFile, receive, type ReceiveTask } from './tasks';
+import { alarmFile, boardFile, receive, type ReceiveTask } from './tasks';
 
 export type ParserTask =
-  { readonly kind: 'receive'; readonly task: ReceiveTask } | { readonly kind: 'board file'; readonly text: string };
+  | { readonly kind: 'receive'; readonly task: ReceiveTask }
+  | { readonly kind: 'board file'; readonly text: string }
+  | { readonly kind: 'alarm file'; readonly text: string };
 
 export type ParserResult =
   | { readonly kind: 'received'; readonly received: PackedReceived }
-  | { readonly kind: 'board file'; readonly file: ReadFile }
+  | { readonly kind: 'board file'; readonly file: ReadBoardFile }
+  | { readonly kind: 'alarm file'; readonly file: ReadAlarmFile }
   | { readonly kind: 'refused'; readonly problem: Problem };
 
 export default function read(asked: ParserTask): unknown {
   if (asked.kind === 'board file') return { kind: 'board file', file: boardFile(asked.text) } satisfies ParserResult;
+  if (asked.kind === 'alarm file') return { kind: 'alarm file', file: alarmFile(asked.text) } satisfies ParserResult;
   try {
     const received = packReceived(receive(asked.task));
     return move(handedOver({ kind: 'received', received }, [received.numbers.buffer as ArrayBuffer]) as never);

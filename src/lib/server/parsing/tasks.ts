@@ -2,7 +2,8 @@ import { Refusal } from '$lib/core/problem/problem';
 import { mendedText } from '$lib/core/forms/storable';
 import { gunzipSync } from 'node:zlib';
 import { CsvError, parse } from 'csv-parse/sync';
-import { readBoardFile, type ReadFile } from '$lib/core/board/file';
+import { readAlarmFile, type ReadAlarmFile } from '$lib/core/alarm/file';
+import { readBoardFile, type ReadBoardFile } from '$lib/core/board/file';
 import { longestLine } from '$lib/core/openmetrics';
 import { readJsonLines, readOpenMetrics, readOtlp, readRecords, refusals, type Received } from '$lib/core/receive';
 import { linesOfBytes } from './lines-of-bytes';
@@ -44,7 +45,10 @@ export function receive({ format, body, isGzip, now }: ReceiveTask): Received {
 }
 
 /** The text of a board's file as a board, or what is wrong with it. */
-export const boardFile = (text: string): ReadFile => readBoardFile(text);
+export const boardFile = (text: string): ReadBoardFile => readBoardFile(text);
+
+/** The text of a file of alarms, or what is wrong with it. */
+export const alarmFile = (text: string): ReadAlarmFile => readAlarmFile(text);
 
 /** Counts lines that are no UTF-8 among those that cannot be read. */
 function withBroken(received: Received, broken: readonly number[]): Received {

@@ -34,7 +34,8 @@ import { LatelyDescribed } from '../intake/receive/lately-described';
 import { TakeTurns } from '../base/take-turns';
 import { unreadableStored } from './unreadable';
 import type { StoreClient } from '../store/open-store';
-import { startQueryThread, type EvaluatorClient } from '../query/query-thread';
+import type { EvaluatorClient } from '../query/query-thread';
+import { startEngineThread, type JudgingClient } from '../engine/engine-thread';
 
 /** Everything a route may call. */
 export interface Bussola {
@@ -45,6 +46,8 @@ export interface Bussola {
   readonly health: Health;
   readonly store: StoreClient;
   readonly evaluator: EvaluatorClient;
+  /** Judges alarms, in the thread of the samples. */
+  readonly judging: JudgingClient;
   readonly secrets: SecretBox;
   readonly providers: Readonly<Record<string, Provider>>;
   readonly guards: Guards;
@@ -107,7 +110,7 @@ export async function startBussola(
     await migrate(unhurried).finally(() => unhurried.close());
     folder.markVersion();
     watchdog = startWatchdog(db, health, { ...usualLimits, closing: config.closingMs });
-    const { store, evaluator } = startQueryThread(connection);
+    const { store, evaluator, judging } = startEngineThread(connection);
     store.onLoss(onLoss);
     undo.push(() => store.close());
     store.ready.catch(onLoss);
@@ -131,6 +134,7 @@ export async function startBussola(
       health,
       store,
       evaluator,
+      judging,
       secrets: await openSecrets(db, folder.path, config.key),
       providers: providersWith(clock, makers),
       guards: new Guards(outboundTo(config.reach), { restMs: config.restMs }),

@@ -55,7 +55,7 @@ export function answerQueries(
 }
 
 /** Equal for equal queries, and short. */
-const keyOf = (query: unknown): string => createHash('sha256').update(JSON.stringify(query)).digest('base64');
+export const keyOf = (query: unknown): string => createHash('sha256').update(JSON.stringify(query)).digest('base64');
 
 let tickets = 0;
 

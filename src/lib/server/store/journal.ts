@@ -6,6 +6,7 @@ import { oneRow, type Queryable } from '../db/pool';
 export interface JournalRow {
   readonly id: number;
   readonly account_id: number;
+  readonly received_at: Instant;
   readonly batch: Buffer;
 }
 
@@ -48,11 +49,11 @@ export async function journalAfter(
   id: number
 ): Promise<{ readonly sealedId: number; readonly batches: JournalRow[] }> {
   const rows = await db.rows<JournalRow & { sealed_id: number; id: number | null }>(
-    `select sealed_id, sized.id, account_id, batch
+    `select sealed_id, sized.id, account_id, received_at, batch
      from sealing
      left join (
-       select id, account_id, batch, sum(length(batch)) over (order by id) - length(batch) as before
-       from (select id, account_id, batch from journal where id > $1 order by id limit 200) as next
+       select id, account_id, received_at, batch, sum(length(batch)) over (order by id) - length(batch) as before
+       from (select id, account_id, received_at, batch from journal where id > $1 order by id limit 200) as next
      ) as sized on before < 8000000
      order by sized.id`,
     [id]
@@ -76,7 +77,7 @@ export const journalEntries = (db: Queryable): Promise<JournalEntry[]> =>
 
 /** The batches of a span of ids, both ends included. */
 export const journalBetween = (db: Queryable, first: number, last: number): Promise<JournalRow[]> =>
-  db.rows<JournalRow>('select id, account_id, batch from journal where id between $1 and $2 order by id', [
+  db.rows<JournalRow>('select id, account_id, received_at, batch from journal where id between $1 and $2 order by id', [
     first,
     last
   ]);

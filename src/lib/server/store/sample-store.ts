@@ -7,8 +7,9 @@ import {
   type Statistic,
   type SummaryPoints
 } from '$lib/core/series';
-import { range, type Duration, type Instant, type Range } from '$lib/core/time';
+import { range, type Duration, type Grid, type Instant, type Range } from '$lib/core/time';
 import type { Database } from '../db/pool';
+import { ArrivalLog } from './arrival-log';
 import { ChunkCache } from './chunk-cache';
 import { allSpans, sealedUpTo, type SeriesSpan } from './chunks';
 import { Head, newAgainst } from './head';
@@ -38,6 +39,7 @@ const vacuumEvery = 1_000_000;
 export class SampleStore {
   readonly #db: Database;
   readonly #head = new Head();
+  readonly #arrivals = new ArrivalLog();
   readonly #cache: ChunkCache;
   #spans = new Map<number, SeriesSpan>();
   #lastId = 0;
@@ -87,7 +89,7 @@ export class SampleStore {
         ...span,
         bytes: span.points === pointsOf(blocks) ? bytes : encodeBatch(news)
       });
-      if (id === this.#lastId + 1) this.#take(id, news);
+      if (id === this.#lastId + 1) this.#take(id, receivedAt, news);
       else await this.#catchUp(); // another process has written in between
     }
     const newest = spanOf(blocks)?.to;
@@ -96,6 +98,11 @@ export class SampleStore {
 
   newest(seriesIds: readonly number[]): (number | null)[] {
     return seriesIds.map((id) => newestOf(id, this.sources()));
+  }
+
+  /** When the newest sample of each cell of a series came, as far as that was within the last ten minutes; null where it is not known. */
+  cameAt(seriesId: number, grid: Grid): (Instant | null)[] {
+    return this.#arrivals.of(seriesId, grid);
   }
 
   /** @throws RangeError when the grid would be too large */
@@ -198,8 +205,9 @@ export class SampleStore {
     return next;
   }
 
-  #take(id: number, blocks: readonly BatchBlock[]): void {
+  #take(id: number, receivedAt: Instant, blocks: readonly BatchBlock[]): void {
     this.#head.take(blocks);
+    this.#arrivals.note(id, receivedAt, blocks);
     this.#lastId = id;
   }
 
@@ -211,7 +219,8 @@ export class SampleStore {
         continue;
       }
       if (batches.length === 0) return;
-      for (const { id, batch } of batches) if (id > this.#lastId) this.#take(id, decodeBatch(batch));
+      for (const { id, batch, received_at } of batches)
+        if (id > this.#lastId) this.#take(id, received_at, decodeBatch(batch));
       this.#progress = { ...this.#progress, readBatches: this.#progress.readBatches + batches.length };
     }
   }

@@ -6,6 +6,7 @@
   import { serviceByKey } from '$lib/core/services';
   import { durationFromText, spokenDuration } from '$lib/core/time';
   import { quantityText } from '$lib/core/units';
+  import { countOf } from '$lib/core/words/count';
   import ChangedElsewhere from '../forms/ChangedElsewhere.svelte';
   import { Elsewhere } from '../forms/elsewhere.svelte';
   import { useReader } from '../time/reader';
@@ -38,14 +39,26 @@
   const things = $derived(serviceByKey(service.service));
   const problem = $derived(planSchema.safeParse(plan).error?.issues[0]?.message ?? null);
   const changed = $derived(JSON.stringify(plan) !== JSON.stringify(service.plan));
-  const keepKeys = ['sampleDays', 'fiveMinuteDays', 'hourDays'] as const;
+  const keepKeys = ['sampleDays', 'fiveMinuteDays', 'hourDays', 'eventDays', 'incidentDays'] as const;
   const lines = (text: string) => text.split(/[\s,]+/).filter(Boolean);
   const number = (value: number) => Math.round(value).toLocaleString('en');
 
   const shorter = $derived(keepKeys.some((key) => plan.keep[key] < service.plan.keep[key]));
   /** Not while somebody is still typing. */
   const askAfterMs = 250;
-  let wouldGo = $state<{ points: number; bytes: number } | 'unknown' | null>(null);
+  interface Removal {
+    readonly points: number;
+    readonly bytes: number;
+    readonly events: number;
+    readonly incidents: number;
+  }
+  let wouldGo = $state<Removal | 'unknown' | null>(null);
+  const removedWords = ({ points, bytes, events, incidents }: Removal): string =>
+    [
+      ...(points > 0 ? [`${countOf(points, 'point')} (${quantityText(bytes, 'By')})`] : []),
+      ...(events > 0 ? [countOf(events, 'event')] : []),
+      ...(incidents > 0 ? [countOf(incidents, 'incident')] : [])
+    ].join(', ');
   // What a shorter time would remove is shown before it is saved; the newest question counts.
   $effect(() => {
     wouldGo = null;
@@ -56,7 +69,7 @@
       ...Object.fromEntries(keepKeys.map((key) => [key, String(plan.keep[key])]))
     };
     const timer = setTimeout(() => {
-      void callApi<{ points: number; bytes: number }>('GET', `/accounts/${accountId}/retention`, {
+      void callApi<Removal>('GET', `/accounts/${accountId}/retention`, {
         query,
         signal: request.signal
       }).then((reply) => {
@@ -222,9 +235,10 @@
         {:else}<span class="text-quiet">After a whole day it is compared with what really came.</span>{/if}
         {#if wouldGo === 'unknown'}<span class="fault block" role="status"
             >! What this would remove could not be found out.</span
-          >{:else if wouldGo !== null && wouldGo.points > 0}<b class="fault block" role="status" data-testid="would-go"
-            >! With this retention, {number(wouldGo.points)} points ({quantityText(wouldGo.bytes, 'By')}) are removed
-            within a day.</b
+          >{:else if wouldGo !== null && removedWords(wouldGo) !== ''}<b
+            class="fault block"
+            role="status"
+            data-testid="would-go">! Within a day, this retention removes {removedWords(wouldGo)}.</b
           >{/if}
       </p>
       {#if mayEdit}

@@ -1,12 +1,15 @@
 <script lang="ts">
   import { enhance } from '$app/forms';
+  import { countOf, formOf } from '$lib/core/words/count';
 
   interface Props {
     account: string;
     /** Other programs send samples to it by a key, which is revoked. */
     isPushed: boolean;
+    /** Alarms, boards, signals and derived metrics that name it. */
+    uses: readonly { kind: string; id: number; name: string }[];
   }
-  let { account, isPushed }: Props = $props();
+  let { account, isPushed, uses }: Props = $props();
   let asking = $state(false);
   let history = $state<'keep' | 'erase'>('keep');
 </script>
@@ -22,6 +25,15 @@
         Nothing more is collected from {account}, {isPushed ? 'its keys are revoked' : 'its credential is erased'}, and
         its open incidents are closed. Incidents and messages stay in the history either way.
       </p>
+      {#if uses.length > 0}<p class="mb-1.5">
+          <b class="text-major">!</b>
+          {countOf(uses.length, 'definition')}
+          {formOf(uses.length, 'names', 'name')} this account:
+          {uses
+            .slice(0, 6)
+            .map(({ kind, name }) => `${name} (${kind})`)
+            .join(', ')}{uses.length > 6 ? ` and ${uses.length - 6} more` : ''}. Alarms no longer watch it.
+        </p>{/if}
       <fieldset class="mb-2 flex flex-col gap-1">
         <legend class="sr-only">What was collected from it</legend>
         <label class="flex gap-2"

@@ -10,19 +10,23 @@
     preflight,
     watchedTitle,
     watchedUnit,
-    worstPeriod,
-    type AlarmDefinition
+    worstRehearsed,
+    type AlarmDefinition,
+    type Fix
   } from '$lib/core/alarm';
-  import { asksFor, picksOf, subjectOf } from '$lib/core/signal';
-  import { duration, type Duration } from '$lib/core/time';
+  import { subjectOf, type Signal } from '$lib/core/signal';
+  import type { Duration } from '$lib/core/time';
   import { provideHover } from '../chart/hover.svelte';
   import { useLive } from '../live/live.svelte';
   import { useReader } from '../time/reader';
   import { withRange } from '../time/shown';
   import { exampleMessage } from './example-message';
-  import { LastDay } from './last-day.svelte';
+  import { AlarmHistory } from './alarm-history.svelte';
+  import AlarmDetails from './AlarmDetails.svelte';
   import AlarmSentenceForm from './AlarmSentenceForm.svelte';
+  import CombinedParts from './CombinedParts.svelte';
   import ChannelChoice from './ChannelChoice.svelte';
+  import { PartHistory } from './part-history.svelte';
   import PreflightList from './PreflightList.svelte';
   import RehearsalPanel from './RehearsalPanel.svelte';
 
@@ -43,6 +47,7 @@
       accounts: string[];
       resources: { id: number; name: string; account: string; type: string }[];
       channels: { id: number; name: string; address: string; confirmed: boolean }[];
+      alarms: { id: number; definition: AlarmDefinition }[];
     };
     /** What the button that saves says. */
     save: string;
@@ -53,10 +58,12 @@
     alarmId?: number | null;
     /** The alarm as it is stored, which somebody else may change meanwhile; none before it is. */
     stored?: { readonly definition: AlarmDefinition; readonly by: string } | null;
+    /** The series that are raised now. */
+    raised?: readonly { readonly key: string; readonly subject: string }[];
   }
-  let { form: initial, choices, save, note, extra, alarmId = null, stored = null }: Props = $props();
+  let { form: initial, choices, save, note, extra, alarmId = null, stored = null, raised = [] }: Props = $props();
   const live = useLive();
-  const { mayEdit } = useReader();
+  const { mayEdit, zone } = useReader();
   provideHover();
   const { form, errors, allErrors, enhance, submitting, message } = steadyForm(
     untrack(() => initial),
@@ -70,42 +77,63 @@
     }
   });
   const metricOf = (name: string) => choices.metrics.find((metric) => metric.name === name);
-  /** The metrics that the signal picks. */
-  const picked = $derived(
-    choices.metrics.filter(({ name }) => picksOf($form.signal).some(({ metric }) => asksFor(metric, name)))
-  );
-  const slowest = (of: 'samplingMs' | 'delayMs' | 'everyMs') =>
-    picked.reduce((most, metric) => duration(Math.max(most, metric[of])), duration(0));
-  const lastDay = new LastDay(() => $form);
-  const signalText = $derived(JSON.stringify($form.signal));
-  $effect(() =>
-    lastDay.read(
-      JSON.parse(signalText) as AlarmDefinition['signal'],
+  const history = new AlarmHistory(() => $form);
+  const signalText = $derived($form.signal && JSON.stringify($form.signal));
+  $effect(() => {
+    if (signalText === undefined) return;
+    history.read(
+      JSON.parse(signalText) as Signal,
       untrack(() => live.now)
-    )
-  );
-  $effect(() => () => lastDay.stop());
+    );
+  });
+  /** What decides what it would have done. */
+  const judgedBy = $derived(JSON.stringify([$form.signal, $form.combines, $form.rule, history.days]));
+  $effect(() => {
+    void judgedBy;
+    history.rehearse(
+      untrack(() => $state.snapshot($form)),
+      alarmId,
+      zone
+    );
+  });
+  $effect(() => history.readBands());
+  const parts = new PartHistory();
+  const partsBy = $derived(JSON.stringify([$form.combines, $form.rule.zone, history.days]));
+  $effect(() => {
+    void partsBy;
+    untrack(() => parts.read($state.snapshot($form), choices.alarms, history.days));
+  });
+  $effect(() => () => {
+    history.stop();
+    parts.stop();
+  });
 
-  const unit = $derived(lastDay.answer?.rows[0]?.unit ?? watchedUnit($form.signal, metricOf));
+  const unit = $derived(history.answer?.rows[0]?.unit ?? watchedUnit($form.signal, metricOf));
   const checks = $derived(
     preflight($form, {
-      watched: {
-        unit,
-        samplingMs: slowest('samplingMs'),
-        delayMs: slowest('delayMs'),
-        everyMs: slowest('everyMs')
-      },
-      seen: lastDay.seen,
-      series: lastDay.answer?.series.length ?? null,
+      metrics: choices.metrics,
       channels: choices.channels,
-      rehearsal: lastDay.rehearsal
+      alarms: choices.alarms,
+      id: alarmId,
+      rehearsal: history.rehearsal,
+      now: live.now
     })
   );
-  const worst = $derived(lastDay.rehearsal ? worstPeriod(lastDay.rehearsal, $form.rule.condition) : undefined);
-  const worstSeries = $derived(lastDay.answer?.series.find(({ id }) => id === worst?.seriesId));
+  /** The alarm before the last fix, and after it: what was changed since is not taken back. */
+  let fixed = $state.raw<{ readonly before: AlarmDefinition; readonly after: string } | null>(null);
+  const mayUndo = $derived(fixed !== null && fixed.after === JSON.stringify($form));
+  function fix(alarm: AlarmDefinition): void {
+    const before = $state.snapshot($form);
+    $form = alarm;
+    fixed = { before, after: JSON.stringify($form) };
+  }
+  const addressOf = (open: Extract<Fix, { open: unknown }>['open']): string =>
+    open.page === 'bench' ? composing : withRange(open.page === 'alarm' ? `/alarms/${open.id}` : `/${open.page}`);
+  const worst = $derived(history.rehearsal ? worstRehearsed(history.rehearsal) : undefined);
+  const worstSeries = $derived(worst && history.rehearsal?.series[worst.series]);
   const example = $derived(
     exampleMessage($form, {
-      subject: subjectOf((worstSeries ?? lastDay.answer?.series[0])?.labels ?? {}, $form.name),
+      subject: subjectOf((worstSeries ?? history.answer?.series[0])?.labels ?? {}, $form.name),
       what: watchedTitle($form, metricOf),
       unit,
       worst,
@@ -113,13 +141,44 @@
     })
   );
 
+  /** What saving would do to what is raised now, or would be: told while what is judged differs from what is saved. */
+  const consequence = $derived.by(() => {
+    const judged = ({ signal, combines, rule, enabled }: AlarmDefinition) =>
+      JSON.stringify([signal, combines, rule, enabled]);
+    const { rehearsal } = history;
+    if (!stored || judged(stored.definition) === judged($form)) return '';
+    if (!$form.enabled) return raised.length > 0 ? `Saving ends what is raised: ${named(raised)}.` : '';
+    if (rehearsal === null || history.isStale) return '';
+    const then = rehearsal.periods
+      .filter(({ to }) => to === null)
+      .flatMap(({ series }) => rehearsal.series[series] ?? [])
+      .map(({ key, labels }) => ({ key, subject: subjectOf(labels, $form.name) }));
+    const cleared = raised.filter(({ key }) => then.every((one) => one.key !== key));
+    const more = then.filter(({ key }) => raised.every((one) => one.key !== key));
+    return [
+      cleared.length > 0 ? `Saving clears ${named(cleared)}.` : '',
+      more.length > 0 ? `Saving raises ${named(more)}.` : '',
+      cleared.length + more.length === 0 && raised.length > 0 ? 'What is raised stays so.' : ''
+    ].join(' ');
+  });
+  const mostNamed = 4;
+  const named = (all: readonly { readonly subject: string }[]): string =>
+    all.length > mostNamed
+      ? `${all
+          .slice(0, mostNamed)
+          .map(({ subject }) => subject)
+          .join(', ')} and ${all.length - mostNamed} more`
+      : all.map(({ subject }) => subject).join(', ');
+  /** Whether a new alarm is judged over the history that it is replayed on. */
+  let judgesHistory = $state(false);
+
   const composing = $derived(
-    withRange(`/bench?signal=${encodeURIComponent(signalText)}${alarmId === null ? '' : `&alarm=${alarmId}`}`)
+    withRange(`/bench?signal=${encodeURIComponent(signalText ?? '')}${alarmId === null ? '' : `&alarm=${alarmId}`}`)
   );
 </script>
 
 <main class="min-w-0 flex-1 overflow-y-auto px-[18px] py-3.5 max-md:overflow-visible">
-  <form method="post" action="?/save" use:enhance>
+  <form method="post" action={judgesHistory ? `?/save&history=${history.days}` : '?/save'} use:enhance>
     <div class="mb-3 flex flex-wrap items-center gap-3">
       <input
         class="field max-w-md border-transparent! bg-transparent! px-1! text-[20px]! font-bold hover:border-[var(--edge)]!"
@@ -130,8 +189,15 @@
       <span class="text-quiet">{note}</span>
       {#if $message}<span class="text-ok" role="status">{$message}</span>{/if}
       {#if mayEdit}
-        <span class="ml-auto flex gap-2"
-          ><a class="btn" href="/alarms">Cancel</a><button class="btn btn-main" disabled={$submitting}>{save}</button
+        <span class="ml-auto flex items-center gap-2"
+          >{#if alarmId === null}<label
+              class="text-[13px]"
+              title="What it would have raised becomes incidents that nobody is notified of"
+              ><input type="checkbox" bind:checked={judgesHistory} /> Judge {history.days === 1
+                ? 'the last day'
+                : `the last ${history.days} days`} as well</label
+            >{/if}<a class="btn" href="/alarms">Cancel</a><button class="btn btn-main" disabled={$submitting}
+            >{save}</button
           ></span
         >
       {/if}
@@ -142,6 +208,9 @@
         onTheirs={() => elsewhere.takeTheirs()}
         onMine={() => elsewhere.keepMine()}
       />{/if}
+    {#if consequence.trim() !== '' && mayEdit}<p class="mb-2 text-[13.5px]" role="status" data-testid="consequence">
+        {consequence}
+      </p>{/if}
     {#if $errors._errors}<p class="fault mb-2" role="alert">{$errors._errors[0]}</p>{/if}
     {#each $allErrors as { path, messages } (path)}<p class="fault mb-1 text-[13px]" role="alert">
         {messages[0]}
@@ -158,20 +227,36 @@
             resources={choices.resources}
             disabled={!mayEdit}
           />
-          <a class="link mt-1 inline-block text-[13px]" href={composing}>Compose what it watches on the bench</a>
+          {#if $form.combines}<CombinedParts
+              bind:combines={$form.combines}
+              alarms={choices.alarms}
+              id={alarmId}
+              metrics={choices.metrics}
+              accounts={choices.accounts}
+              resources={choices.resources}
+              disabled={!mayEdit}
+            />{/if}
+          {#if $form.signal}<a class="link mt-1 inline-block text-[13px]" href={composing}
+              >Compose what it watches on the bench</a
+            >{/if}
         </section>
-        <RehearsalPanel
-          alarm={$form}
-          picture={lastDay.picture}
-          rehearsal={lastDay.rehearsal}
-          problem={lastDay.problem}
-          now={live.now}
-        />
+        <RehearsalPanel bind:alarm={$form} {history} lanes={parts.lanes} now={live.now} disabled={!mayEdit} />
         {@render extra?.()}
       </div>
       <div class="flex flex-col gap-2.5">
-        <PreflightList {checks} />
+        <PreflightList
+          {checks}
+          {addressOf}
+          onFix={mayEdit ? fix : undefined}
+          onUndo={mayUndo
+            ? () => {
+                if (fixed) $form = fixed.before;
+                fixed = null;
+              }
+            : undefined}
+        />
         <ChannelChoice channels={choices.channels} bind:chosen={$form.channels} disabled={!mayEdit} />
+        <AlarmDetails bind:alarm={$form} disabled={!mayEdit} />
         <section class="panel" aria-label="The message">
           <header>
             <h2>The message</h2>

@@ -1,25 +1,27 @@
 <script lang="ts">
-  import { mostWindowCells, severities, type AlarmDefinition } from '$lib/core/alarm';
-  import { cannotGive, statisticName, statistics, type Statistic } from '$lib/core/series';
-  import { plainPick, signalSubject, spokenCondition, type SignalPick } from '$lib/core/signal';
-  import { oneOfType } from '$lib/core/services';
-  import { durationFromText, spokenDuration } from '$lib/core/time';
-  import { unit as unitOf } from '$lib/core/units';
+  import {
+    severities,
+    severityBalls,
+    withClearing,
+    type AlarmDefinition,
+    type Condition,
+    type Level,
+    type Severity
+  } from '$lib/core/alarm';
+  import { plainPick, signalSubject, type SignalPick } from '$lib/core/signal';
+  import { useReader } from '../time/reader';
+  import ConditionClause from './ConditionClause.svelte';
   import SeverityHoist from './SeverityHoist.svelte';
+  import SignalPickClause from './SignalPickClause.svelte';
+  import type { PickableMetric, PickableResource } from './pickable';
+  import WindowClause from './WindowClause.svelte';
 
   interface Props {
     /** The alarm, changed in place. */
     alarm: AlarmDefinition;
-    metrics: readonly {
-      name: string;
-      title: string;
-      unit: string;
-      shape: string;
-      kind: string;
-      resourceType: string;
-    }[];
+    metrics: readonly PickableMetric[];
     accounts: readonly string[];
-    resources: readonly { id: number; name: string; account: string; type: string }[];
+    resources: readonly PickableResource[];
     disabled: boolean;
     /** UCUM code of the threshold. */
     unit: string;
@@ -27,155 +29,153 @@
     composing: string;
   }
   let { alarm = $bindable(), metrics, accounts, resources, disabled, unit, composing }: Props = $props();
-  const steps = ['PT1M', 'PT5M', 'PT15M', 'PT1H'];
-  type NamedPart = 'account' | 'resource';
-  const nothing: SignalPick = { name: 'a', metric: '', where: [], statistic: 'avg' };
+  const { zone } = useReader();
+  const step = $derived(alarm.signal?.step ?? alarm.combines?.step ?? 'PT1M');
   /** The only pick of a signal that this sentence has parts for; null of one that is composed on the bench. */
-  const single = $derived(plainPick(alarm.signal));
-  const pick = $derived(single ?? nothing);
-  const metric = $derived(metrics.find(({ name }) => name === pick.metric));
-  const chosen = (label: NamedPart): string => {
-    const condition = pick.where.find((one) => one.label === label && 'is' in one);
-    return condition && 'is' in condition ? (condition.is[0] ?? '') : '';
-  };
-  /** Conditions that this sentence has no part for, in words. */
-  const others = $derived(
-    pick.where.filter(
-      (condition) =>
-        !('is' in condition && condition.is.length === 1 && ['account', 'resource'].includes(condition.label))
-    )
-  );
-  const account = $derived(chosen('account'));
-  /** Statistics that the metric can give. */
-  const offered = $derived(
-    statistics.filter((statistic) => cannotGive(statistic, metric?.shape ?? 'single', metric?.kind ?? 'gauge') === null)
+  const single = $derived(alarm.signal ? plainPick(alarm.signal) : null);
+  const pick = $derived(single ?? { name: 'a', metric: '', where: [], statistic: 'avg' as const });
+  const subject = $derived(
+    alarm.signal ? signalSubject(alarm.signal, (name) => metrics.find((one) => one.name === name)) : ''
   );
 
-  const subject = $derived(signalSubject(alarm.signal, (name) => metrics.find((one) => one.name === name)));
-
-  function change(to: Partial<SignalPick>): void {
-    alarm.signal.rows = [{ ...pick, ...to }];
+  function changePick(to: SignalPick): void {
+    if (alarm.signal) alarm.signal.rows = [to];
   }
 
-  function chooseMetric(name: string): void {
-    change({ metric: name });
-    if (!offered.includes(pick.statistic)) change({ statistic: 'avg' });
+  function chooseStep(step: string): void {
+    if (alarm.signal) alarm.signal.step = step;
+    else if (alarm.combines) alarm.combines.step = step;
   }
 
-  function choose(label: NamedPart, value: string): void {
-    const rest = pick.where.filter((condition) => condition.label !== label);
-    change({ where: value === '' ? rest : [...rest, { label, is: [value] }] });
+  function changeLevel(position: number, level: Level): void {
+    alarm.rule.levels = alarm.rule.levels.map((one, index) => (index === position ? level : one));
   }
 
-  /** Of the two numbers of the window, the one that was typed counts: the other one follows it. */
-  function chooseOf(of: number): void {
-    alarm.rule.window = { of, needs: Math.min(alarm.rule.window.needs, of) };
+  /** Levels go from the mildest to the gravest; one whose severity is taken by another changes places with it. */
+  function chooseSeverity(position: number, severity: Severity): void {
+    const { levels } = alarm.rule;
+    const own = levels[position]?.severity;
+    alarm.rule.levels = levels
+      .map((level, index) => {
+        if (index === position) return { ...level, severity };
+        return level.severity === severity && own ? { ...level, severity: own } : level;
+      })
+      .toSorted((one, other) => severityBalls(one.severity) - severityBalls(other.severity));
   }
-  function chooseNeeds(needs: number): void {
-    alarm.rule.window = { needs, of: Math.max(alarm.rule.window.of, needs) };
+
+  /** One more severity, the next graver that is free, with the condition of the gravest as it is. */
+  function addLevel(): void {
+    const { levels } = alarm.rule;
+    const free = severities.filter((severity) => levels.every((level) => level.severity !== severity));
+    const gravest = levels.at(-1);
+    if (gravest === undefined) return;
+    const severity = free.find((one) => severityBalls(one) > severityBalls(gravest.severity)) ?? free.at(-1);
+    if (severity === undefined) return;
+    alarm.rule.levels = [...levels, { severity, condition: $state.snapshot(gravest.condition) }].toSorted(
+      (one, other) => severityBalls(one.severity) - severityBalls(other.severity)
+    );
+  }
+
+  /** The levels that have one threshold, which can clear at another. */
+  const oneSided = $derived(
+    alarm.rule.levels.filter(({ condition }) => condition.kind === 'threshold' && 'limit' in condition)
+  );
+  const hasClear = $derived(oneSided.some(({ condition }) => 'clear' in condition && condition.clear !== undefined));
+
+  const hasExceptions = $derived(
+    oneSided.some(({ condition }) => 'exceptions' in condition && (condition.exceptions ?? []).length > 0)
+  );
+  /** Zones that the browser knows; whatever is saved stands among them. */
+  const zones = $derived([...new Set([alarm.rule.zone, 'UTC', ...Intl.supportedValuesOf('timeZone')])]);
+
+  /** Gives all thresholds other ones at night, in the zone of whoever says so. */
+  function addException(): void {
+    if (!hasExceptions) alarm.rule.zone = zone;
+    alarm.rule.levels = alarm.rule.levels.map((level): Level => {
+      const { condition } = level;
+      if (condition.kind !== 'threshold' || !('limit' in condition)) return level;
+      const night = { times: { hours: { from: '22:00', to: '06:00' } }, limit: condition.limit };
+      return { ...level, condition: { ...condition, exceptions: [...(condition.exceptions ?? []), night] } };
+    });
+  }
+
+  /** Gives all thresholds another one to clear at, a tenth back, or takes it away. */
+  function toggleClear(): void {
+    const remove = hasClear;
+    alarm.rule.levels = alarm.rule.levels.map((level): Level => {
+      const { condition } = level;
+      if (condition.kind !== 'threshold' || !('limit' in condition)) return level;
+      const { clear: _, ...plain } = condition;
+      const back = (Math.abs(condition.limit) / 10) * (condition.is === 'above' ? -1 : 1);
+      const clear = Number((condition.limit + back).toPrecision(6));
+      return { ...level, condition: remove ? plain : { ...plain, clear } };
+    });
   }
 </script>
 
 <fieldset {disabled} class="sentence">
-  Raise <SeverityHoist severity={alarm.severity} />
-  <select class="part" aria-label="Severity" bind:value={alarm.severity}
-    >{#each severities as severity (severity)}<option>{severity}</option>{/each}</select
-  >
+  {#snippet severityChoice(position: number, severity: Severity)}
+    <select
+      class="part"
+      aria-label={position === 0 ? 'Severity' : `Severity ${position + 1}`}
+      value={severity}
+      onchange={(event) => chooseSeverity(position, event.currentTarget.value as Severity)}
+      >{#each severities as name (name)}<option>{name}</option>{/each}</select
+    >
+  {/snippet}
+  Raise <SeverityHoist severity={alarm.rule.levels[0]?.severity ?? null} />
+  {@render severityChoice(0, alarm.rule.levels[0]?.severity ?? 'major')}
   {#if single}
-    when the
-    <select
-      class="part"
-      aria-label="Statistic"
-      value={pick.statistic}
-      onchange={(event) => change({ statistic: event.currentTarget.value as Statistic })}
-      >{#each offered as statistic (statistic)}<option value={statistic}>{statisticName(statistic)}</option
-        >{/each}</select
-    >
-    <select
-      class="part"
-      aria-label="Metric"
-      value={pick.metric}
-      onchange={(event) => chooseMetric(event.currentTarget.value)}
-      >{#each metrics as { name, title } (name)}<option value={name}>{title.toLowerCase()}</option>{/each}</select
-    >
-    of
-    <select
-      class="part"
-      aria-label="Resource"
-      value={chosen('resource')}
-      onchange={(event) => choose('resource', event.currentTarget.value)}
-    >
-      <option value="">each {oneOfType(metric?.resourceType)}</option>
-      {#each resources.filter((resource) => resource.type === metric?.resourceType && (account === '' || resource.account === account)) as { id, name } (id)}<option
-          >{name}</option
-        >{/each}
-    </select>
-    in
-    <select
-      class="part"
-      aria-label="Account"
-      value={account}
-      onchange={(event) => choose('account', event.currentTarget.value)}
-    >
-      <option value="">every account</option>
-      {#each accounts as name (name)}<option>{name}</option>{/each}
-    </select>
-    {#if others.length > 0}where {others.map(spokenCondition).join(' and ')}{/if}
+    when the <SignalPickClause {pick} {metrics} {accounts} {resources} onChange={changePick} />
+  {:else if alarm.combines}
+    when
   {:else}
     when <a class="part" href={composing} title="Change it on the bench">{subject}</a>
   {/if}
-  is
-  <select class="part" aria-label="Direction" bind:value={alarm.rule.condition.is}
-    ><option>above</option><option>below</option></select
-  >
-  <span class="whitespace-nowrap"
-    ><input
-      class="part w-[9ch] text-right"
-      type="number"
-      step="any"
-      required
-      aria-label="Threshold"
-      bind:value={alarm.rule.condition.threshold}
+  {#each alarm.rule.levels as { severity, condition }, position (position)}
+    {#if position > 0}
+      and <SeverityHoist {severity} />
+      {@render severityChoice(position, severity)}
+      when it
+    {/if}
+    <ConditionClause
+      {condition}
+      {unit}
+      of={position === 0 ? '' : severity}
+      parts={alarm.combines?.parts.length}
+      onChange={(changed: Condition) => changeLevel(position, { severity, condition: changed })}
     />
-    {unitOf(unit).text}</span
-  >
-  in
-  <span class="whitespace-nowrap">
-    <input
-      class="part w-[4ch] text-center"
-      type="number"
-      min="1"
-      max={mostWindowCells}
-      required
-      aria-label="Windows needed"
-      value={alarm.rule.window.needs}
-      onchange={(event) => chooseNeeds(event.currentTarget.valueAsNumber)}
-    />
-    of the last
-    <input
-      class="part w-[4ch] text-center"
-      type="number"
-      min="1"
-      max={mostWindowCells}
-      required
-      aria-label="Windows looked at"
-      value={alarm.rule.window.of}
-      onchange={(event) => chooseOf(event.currentTarget.valueAsNumber)}
-    />
-  </span>
-  windows of
-  <span class="whitespace-nowrap"
-    ><select class="part" aria-label="Length of a window" bind:value={alarm.signal.step}
-      >{#each [...new Set([...steps, alarm.signal.step])] as step (step)}<option value={step}
-          >{spokenDuration(durationFromText(step))}</option
-        >{/each}</select
-    >.</span
-  >
-  When data are missing,
-  <span class="whitespace-nowrap"
-    ><select class="part" aria-label="When data are missing" bind:value={alarm.rule.whenMissing}
-      ><option value="indeterminate">say it is indeterminate</option><option value="keep">keep the state</option
-      ></select
-    >.</span
-  >
+    {#if position > 0 && !disabled}<button
+        type="button"
+        class="link text-[13px]"
+        aria-label="Remove {severity}"
+        onclick={() => (alarm.rule.levels = alarm.rule.levels.filter((_, index) => index !== position))}>remove</button
+      >{/if}
+  {/each}
+  <WindowClause bind:rule={alarm.rule} {step} onStep={chooseStep} />
+  {#if hasExceptions}
+    Hours are those of
+    <select class="part" aria-label="Time zone" bind:value={alarm.rule.zone}
+      >{#each zones as name (name)}<option>{name}</option>{/each}</select
+    >.
+  {/if}
+  {#if !disabled && alarm.rule.levels.length < severities.length}
+    <button type="button" class="link text-[13px]" onclick={addLevel}>+ another severity</button>
+  {/if}
+  {#if !disabled && oneSided.length > 0}
+    <button type="button" class="link text-[13px]" onclick={toggleClear}
+      >{hasClear ? '− clearing threshold' : '+ clearing threshold'}</button
+    >
+  {/if}
+  {#if !disabled && oneSided.length > 0}
+    <button type="button" class="link text-[13px]" onclick={addException}>+ other hours or days</button>
+  {/if}
+  {#if !disabled}
+    <button
+      type="button"
+      class="link text-[13px]"
+      onclick={() => (alarm.rule = withClearing(alarm.rule, alarm.rule.clearing ? 0 : 5))}
+      >{alarm.rule.clearing ? '− clearing time' : '+ clearing time'}</button
+    >
+  {/if}
 </fieldset>

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { untrack } from 'svelte';
-  import type { AlarmDefinition, Severity } from '$lib/core/alarm';
+  import { drawnLimits, type AlarmDefinition, type Severity } from '$lib/core/alarm';
   import {
     after,
     before,
@@ -28,11 +28,12 @@
       subject: string;
       resource: string;
       account: string;
-      severity: Severity;
+      /** Null of what was not raised. */
+      severity: Severity | null;
       openedAt: Instant;
       closedAt: Instant | null;
     };
-    alarm: Pick<AlarmDefinition, 'signal' | 'rule'>;
+    alarm: { signal: Signal; rule: AlarmDefinition['rule'] };
     /** What is drawn, for its words and unit. */
     watched: { title: string; unit: string };
     /** Another metric of the same resource, drawn without the threshold; what the alarm watches by default. */
@@ -95,19 +96,22 @@
       incident.seriesId === null ? labelKey(labels) === incident.key : id === incident.seriesId;
     return { ...panel.answer, series: panel.answer.series.filter(isOwn) };
   });
-  const threshold = $derived(alarm.rule.condition.threshold);
+  /** A small chart has room for the limit that counts alone. */
+  const limitsShown = $derived(
+    drawnLimits(alarm.rule).filter(({ severity }) => height >= 150 || severity === incident.severity)
+  );
   const limits = $derived(
     other === null
-      ? [
-          {
-            value: threshold,
-            severity: incident.severity,
-            text: `${limitText(threshold, watched.unit)} ${incident.severity}`
-          }
-        ]
+      ? limitsShown.map(({ value, severity }) => ({
+          value,
+          severity,
+          text: `${limitText(value, watched.unit)} ${severity}`
+        }))
       : []
   );
-  const raised = $derived([{ from: incident.openedAt, to: incident.closedAt, severity: incident.severity }]);
+  const raised = $derived(
+    incident.severity === null ? [] : [{ from: incident.openedAt, to: incident.closedAt, severity: incident.severity }]
+  );
 </script>
 
 {#if panel.problem}<p class="fault text-[13px]" role="alert">{panel.problem}</p>{/if}

@@ -15,6 +15,7 @@
       openedAt: Instant;
       closedAt: Instant | null;
       judgedAfterwards?: boolean;
+      acknowledgedBy?: string | null;
     };
     now: Instant;
   }
@@ -33,6 +34,12 @@
   >
   <td class="right num whitespace-nowrap">{peopleDuration(duration(Math.max(0, (closedAt ?? now) - openedAt)))}</td>
   <td class="right whitespace-nowrap max-md:hidden"
-    >{closedAt === null ? 'raised' : incident.judgedAfterwards ? 'judged afterwards' : 'clear'}</td
+    >{closedAt === null && incident.acknowledgedBy
+      ? `with ${incident.acknowledgedBy}`
+      : closedAt === null
+        ? 'raised'
+        : incident.judgedAfterwards
+          ? 'judged afterwards'
+          : 'clear'}</td
   >
 </tr>

@@ -1,20 +1,24 @@
+import { rule, threshold } from '../../../../tests/support/alarm';
 import { expect } from 'chai';
-import { instantFromText } from '$lib/core/time';
+import { instantFromText, type Instant } from '$lib/core/time';
 import { exampleMessage } from './example-message';
 
 describe('the example of an alarm’s message', () => {
   const alarm = {
     name: 'busy web',
-    severity: 'major',
-    rule: { condition: { is: 'above', threshold: 71 }, window: { needs: 3, of: 5 }, whenMissing: 'indeterminate' }
-  } as const;
+    rule: rule(3, 5, { levels: [threshold('above', 71)] })
+  };
+  const period = (from: Instant) => ({
+    ...{ seriesId: 1, from, to: null, peak: 73.5, beyond: 2.5 },
+    ...{ severity: 'major' as const, steps: [] }
+  });
   const now = instantFromText('2026-11-27T07:35:00Z');
   const subjectOf = (from: string | null) =>
     exampleMessage(alarm, {
       subject: 'tariff-worker-2',
       what: 'processor use',
       unit: '%',
-      worst: from === null ? undefined : { seriesId: 1, from: instantFromText(from), to: null, peak: 73.5 },
+      worst: from === null ? undefined : period(instantFromText(from)),
       now
     }).subject;
 

@@ -1,4 +1,4 @@
-import type { AlarmDefinition, RaisedPeriod } from '$lib/core/alarm';
+import { gravestLevel, type AlarmDefinition, type Severity } from '$lib/core/alarm';
 import { incidentMessage, type Message } from '$lib/core/notify';
 import type { Instant } from '$lib/core/time';
 
@@ -8,7 +8,7 @@ export interface Example {
   readonly what: string;
   readonly unit: string;
   /** The worst time that it would have been raised; none when it would not have been. */
-  readonly worst: RaisedPeriod | undefined;
+  readonly worst: { readonly from: Instant; readonly severity: Severity; readonly peak: number | null } | undefined;
   readonly now: Instant;
 }
 
@@ -19,9 +19,11 @@ export interface Example {
  * // 'MAJOR tariff-worker-2: processor use 73.5 % (limit 71 %) since Thu 07:38'
  */
 export function exampleMessage(
-  { name, severity, rule: { condition } }: Pick<AlarmDefinition, 'name' | 'severity' | 'rule'>,
+  { name, rule }: Pick<AlarmDefinition, 'name' | 'rule'>,
   { subject, what, unit, worst, now }: Example
 ): Message {
+  const level = rule.levels.find(({ severity }) => severity === worst?.severity) ?? gravestLevel(rule);
+  const { severity, condition } = level;
   const facts = {
     alarm: name,
     severity,
@@ -34,7 +36,7 @@ export function exampleMessage(
     openedAt: worst?.from ?? now,
     writtenAt: now,
     closedAt: null,
-    value: worst?.peak ?? condition.threshold,
+    value: worst?.peak ?? ('limit' in condition ? condition.limit : NaN),
     peak: NaN,
     link: ''
   };

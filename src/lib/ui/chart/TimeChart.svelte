@@ -6,7 +6,8 @@
   import { useTimeView } from '../time/view.svelte';
   import { useHover } from './hover.svelte';
   import { overlayPlugin, type Overlay } from './overlay';
-  import { overTimeConfiguration, type TimeChartType } from './over-time';
+  import { limitDrag, type LimitDrag } from './limit-drag';
+  import { drawnDivisor, overTimeConfiguration, type TimeChartType } from './over-time';
   import { cellOfInstant, type Limit, type MarkFlag, type Picture, type RaisedTicks } from './picture';
   import Readout from './Readout.svelte';
   import { Chart } from './registered';
@@ -23,8 +24,19 @@
     height?: number | null;
     /** Whether dragging across the chart chooses a range. */
     choosesRange?: boolean;
+    /** Hears to where a limit is dragged, in the unit of the picture, and whether it was let go; without it, limits stay. */
+    onLimit?: ((index: number, value: number, isDone: boolean) => void) | undefined;
   }
-  let { picture, label, limits = [], raised = [], marks = [], height = 150, choosesRange = true }: Props = $props();
+  let {
+    picture,
+    label,
+    limits = [],
+    raised = [],
+    marks = [],
+    height = 150,
+    choosesRange = true,
+    onLimit
+  }: Props = $props();
   const reader = useReader();
   const view = useTimeView();
   const zone = $derived(view.zone ?? reader.zone);
@@ -102,7 +114,22 @@
     return Math.round(chart?.scales['x']?.getValueForPixel(x) ?? 0) as Instant;
   }
 
+  /** The limit that is dragged, and the one under the pointer. */
+  let dragged = $state.raw<(LimitDrag & { readonly value: number }) | null>(null);
+  let isOverLimit = $state(false);
+
+  function limitUnder(y: number): LimitDrag | null {
+    const scale = chart?.scales['y'];
+    return onLimit && scale ? limitDrag(scale, limits, drawnDivisor(picture, limits), y) : null;
+  }
+
   function onMove(event: PointerEvent): void {
+    if (dragged !== null) {
+      dragged = { ...dragged, value: dragged.valueAt(event.offsetY) };
+      onLimit?.(dragged.index, dragged.value, false);
+      return;
+    }
+    isOverLimit = limitUnder(event.offsetY) !== null;
     hover.at = instantUnder(event.offsetX);
     pointer = { x: event.offsetX, width: canvas.clientWidth };
     if (selection !== null) selection = { ...selection, to: event.offsetX };
@@ -113,12 +140,34 @@
   }
 
   function onDown(event: PointerEvent): void {
+    const under = event.button === 0 ? limitUnder(event.offsetY) : null;
+    const value = under && limits[under.index]?.value;
+    if (under !== null && typeof value === 'number') {
+      dragged = { ...under, value };
+      canvas.setPointerCapture(event.pointerId);
+      hover.at = pointer = null;
+      return;
+    }
     if (!choosesRange || event.button !== 0) return;
     selection = { from: event.offsetX, to: event.offsetX };
     canvas.setPointerCapture(event.pointerId);
   }
 
+  /** The limit stays where it was dragged to last: one that is only touched does not move. */
+  function letGo(): boolean {
+    if (dragged === null) return false;
+    onLimit?.(dragged.index, dragged.value, true);
+    dragged = null;
+    return true;
+  }
+
+  function onCancel(): void {
+    letGo();
+    selection = null;
+  }
+
   function onUp(): void {
+    if (letGo()) return;
     if (selection === null) return;
     const [from, to] = [selection.from, selection.to].sort((a, b) => a - b).map(instantUnder) as [Instant, Instant];
     const far = Math.abs(selection.to - selection.from) > 5 && to - from >= 60_000;
@@ -135,11 +184,12 @@
     <canvas
       bind:this={canvas}
       aria-label={label}
-      class="touch-pan-y"
+      class={['touch-pan-y', (isOverLimit || dragged !== null) && 'cursor-ns-resize']}
       onpointermove={onMove}
       onpointerleave={onLeave}
       onpointerdown={onDown}
       onpointerup={onUp}
+      onpointercancel={onCancel}
       ondblclick={() => choosesRange && view.stepBack()}
     ></canvas>
     <span bind:this={hairline} class="bg-quiet pointer-events-none absolute top-0 left-0" hidden></span>

@@ -3,10 +3,31 @@ import { drawnCells } from '$lib/core/series';
 import { timeTicks } from '$lib/core/time';
 import { axisEnds, digits, displayScale, unit } from '$lib/core/units';
 import type { Course } from './course';
-import { startOfCell, type Limit, type Line, type Picture } from './picture';
+import { startOfCell, type BandAreas, type Limit, type Line, type Picture } from './picture';
 
 type Point = { x: number; y: number };
 export type TimeChartType = 'course' | 'bar';
+
+/** The scale on which the numbers of a picture are drawn, and what they reach. */
+function scaleOfPicture(
+  { unit: code, lines, drawing = 'lines', earlier, bands, otherLimits = [] }: Picture,
+  limits: readonly Limit[]
+) {
+  const isStacked = drawing === 'stacked' || drawing === 'bars';
+  const bounds = isStacked ? undefined : unit(code).bounds;
+  const extremes = isStacked
+    ? stackedExtremes([lines, earlier?.lines ?? []], limits)
+    : extremesOf([...lines, ...(earlier?.lines ?? []), ...edgesOf(bands), ...otherLimits], limits);
+  return { isStacked, bounds, extremes, scale: displayScale(code, bounds ?? extremes.map(Math.abs)) };
+}
+
+/** The edges of bands as lines, as far as they decide what an axis shows. */
+const edgesOf = (bands: BandAreas | undefined): Pick<Line, 'values'>[] =>
+  (bands?.areas ?? []).flatMap(({ low, high }) => [{ values: low }, { values: high }]);
+
+/** By what the numbers of a picture are divided where they are drawn. @example drawnDivisor(picture, []) // 1024 for kilobytes */
+export const drawnDivisor = (picture: Picture, limits: readonly Limit[]): number =>
+  scaleOfPicture(picture, limits).scale.divisor;
 
 /**
  * The configuration of a chart over time: lines, areas, stacked areas or bars.
@@ -22,12 +43,9 @@ export function overTimeConfiguration(
   columns: number,
   colour: (name: string) => string
 ): ChartConfiguration<TimeChartType, Point[]> {
-  const { unit: code, lines, range, drawing = 'lines', axis = {}, earlier } = picture;
-  const isStacked = drawing === 'stacked' || drawing === 'bars';
-  const bounds = isStacked ? undefined : unit(code).bounds;
+  const { lines, range, drawing = 'lines', axis = {}, earlier, bands } = picture;
   const all = [...lines, ...(earlier?.lines ?? [])];
-  const extremes = isStacked ? stackedExtremes([lines, earlier?.lines ?? []], limits) : extremesOf(all, limits);
-  const scale = displayScale(code, bounds ?? extremes.map(Math.abs));
+  const { isStacked, bounds, extremes, scale } = scaleOfPicture(picture, limits);
   const natural = bounds && axisEnds(bounds, ...extremes);
   const [from, to] = [axis.from ?? natural?.[0], axis.to ?? natural?.[1]];
   const quiet = colour('--quiet');
@@ -41,7 +59,9 @@ export function overTimeConfiguration(
       isEarlier
     });
   const before = earlier ? courses(earlier.lines, earlier, true) : [];
-  const drawn = drawing === 'bars' ? before : [...before, ...courses(lines, picture)];
+  const areas = isStacked || !bands ? [] : areasOf(bands, colour, scale.divisor);
+  const others = isStacked ? [] : limitCourses(picture, colour, scale.divisor);
+  const drawn = drawing === 'bars' ? before : [...others, ...before, ...courses(lines, picture), ...areas];
   const bars =
     drawing === 'bars' ? lines.map((line) => barsOf(line, picture, colour(`--hue-${line.hue}`), scale.divisor)) : [];
   const reached = {
@@ -182,6 +202,31 @@ function coursesOf(lines: readonly Line[], grid: GridOfPicture, options: CourseO
   });
 }
 
+/** Limits at the times at which they are others than usual. */
+function limitCourses(picture: Picture, colour: (name: string) => string, divisor: number): Course[] {
+  const { otherLimits = [] } = picture;
+  if (otherLimits.length === 0) return [];
+  const at = startsOf(picture);
+  return otherLimits.map(({ severity, values }): Course => ({
+    ...{ at, values: values.map((value) => value / divisor), cells: [...values.keys()], complete: Infinity },
+    ...{ colour: colour(`--${severity}`), width: 1, dash: [5, 3], fill: null, floor: null }
+  }));
+}
+
+/** Bands as areas between their edges, without lines. */
+function areasOf({ areas, ...grid }: BandAreas, colour: (name: string) => string, divisor: number): Course[] {
+  const at = startsOf(grid);
+  return areas.map(({ hue, low, high }): Course => {
+    const values = high.map((value) => value / divisor);
+    return {
+      ...{ at, values, complete: Infinity, cells: [...values.keys()], width: 0.5, dash: [] },
+      colour: `${colour(`--hue-${hue}`)}50`,
+      fill: `${colour(`--hue-${hue}`)}22`,
+      floor: low.map((value) => value / divisor)
+    };
+  });
+}
+
 /** Where the cells of a grid begin, later by its shift. */
 const startsOf = (grid: GridOfPicture): Float64Array =>
   Float64Array.from({ length: grid.count }, (_, cell) => startOfCell(grid, cell) + (grid.shift ?? 0));
@@ -210,7 +255,7 @@ function leastAboveZero(lines: readonly Line[]): number {
 }
 
 /** The smallest and the largest of what a chart draws. */
-function extremesOf(lines: readonly Line[], limits: readonly Limit[]): [number, number] {
+function extremesOf(lines: readonly Pick<Line, 'values'>[], limits: readonly Limit[]): [number, number] {
   const values = limits.map(({ value }) => value);
   let [least, most] = [Math.min(Infinity, ...values), Math.max(-Infinity, ...values)];
   for (const { values: of } of lines)

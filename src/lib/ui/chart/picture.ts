@@ -37,6 +37,23 @@ export interface Picture {
     | undefined;
   /** What was there a length of time earlier, drawn thin where it would be now. */
   readonly earlier?: Earlier | undefined;
+  /** Anomaly bands, drawn as soft areas behind the lines. */
+  readonly bands?: BandAreas | undefined;
+  /** Limits where they are others than usual, one value for each cell; NaN elsewhere. */
+  readonly otherLimits?: readonly { readonly severity: Severity; readonly values: Float64Array }[] | undefined;
+}
+
+/** The anomaly bands of lines, over cells of their own. */
+export interface BandAreas {
+  readonly start: number;
+  readonly step: number;
+  readonly count: number;
+  readonly areas: readonly {
+    readonly hue: number;
+    /** The edges in each cell; NaN where there is no band. */
+    readonly low: Float64Array;
+    readonly high: Float64Array;
+  }[];
 }
 
 /** Lines of an earlier span, by the same ids. */

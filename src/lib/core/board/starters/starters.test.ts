@@ -30,8 +30,8 @@ describe('the ready board of a service', () => {
     expect(rangesOf('queues', 60_000)).to.deep.equal([undefined]);
   });
 
-  it('is there for every kind of the scenario and is a sound board when all is collected', () => {
-    const kinds = services.filter(({ key }) => !['pushed', 'derived'].includes(key)).map(({ key }) => key);
+  it('is there for every kind of the scenario that providers have and is a sound board when all is collected', () => {
+    const kinds = services.filter(({ key }) => !['accounts', 'pushed', 'derived'].includes(key)).map(({ key }) => key);
     expect([...starterKeys].sort()).to.deep.equal([...kinds, 'watch'].sort());
     for (const key of starterKeys) {
       const { board, lacks } = starterBoard(

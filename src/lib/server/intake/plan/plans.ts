@@ -1,8 +1,8 @@
 // plans, prices
 import { readableOf, readStored, unreadableOf, writeStored } from '$lib/core/forms/stored';
-import { planForm, usualPlan, type CollectionPlan } from '$lib/core/intake';
+import { planEvery, planForm, usualPlan, type CollectionPlan } from '$lib/core/intake';
 import type { Problem } from '$lib/core/problem/problem';
-import type { Instant } from '$lib/core/time';
+import type { Duration, Instant } from '$lib/core/time';
 import type { Queryable } from '../../db/pool';
 
 /** What is collected of one service of one account, and who said so. */
@@ -25,16 +25,22 @@ const allRows = (db: Queryable): Promise<Row[]> =>
 /** Every plan that can be read. */
 export const allPlans = async (db: Queryable): Promise<Plan[]> => readableOf(await allRows(db), fromRow);
 
+/** How often the slowest account requests metrics of a service; the usual interval where no plan says another one. */
+export const slowestEvery = (plans: readonly Plan[], service: string): Duration =>
+  plans
+    .filter((one) => one.service === service && one.plan.collect !== 'nothing')
+    .reduce((slowest, { plan }) => (planEvery(plan) > slowest ? planEvery(plan) : slowest), planEvery(usualPlan));
+
 /** Why some plans cannot be read. */
 export const unreadablePlans = async (db: Queryable): Promise<Problem[]> => unreadableOf(await allRows(db), fromRow);
 
-/** The plan of a service of an account; the usual one until somebody says otherwise. */
+/** The plan of a service of an account; the usual one until somebody says otherwise, and while it cannot be read. */
 export async function planOf(db: Queryable, accountId: number, service: string): Promise<CollectionPlan> {
   const rows = await db.rows<{ plan: unknown }>('select plan from plans where account_id = $1 and service = $2', [
     accountId,
     service
   ]);
-  return rows[0] ? readStored(planForm, rows[0].plan, service) : usualPlan;
+  return readableOf(rows, ({ plan }) => readStored(planForm, plan, service))[0] ?? usualPlan;
 }
 
 export async function savePlan(

@@ -1,8 +1,12 @@
+import { rule, threshold } from '../../../../../tests/support/alarm';
 import { expect } from 'chai';
-import { withHouse } from '../../../../../tests/support/bussola';
+import { processorAlarm, withHouse } from '../../../../../tests/support/bussola';
+import { until } from '../../../../../tests/support/until';
 import type { QueryAnswer } from '../../../core/series';
 import { plainSignal } from '../../../core/signal';
 import { hour, minute, textFromInstant, type Instant } from '../../../core/time';
+import { alarmById, seriesStates } from '../../alarms/alarms';
+import { correctUnit } from '../../alarms/correct-unit';
 import { allDropped } from '../ledger/collections';
 import { saveMetrics } from '../../inventory/metrics';
 import { answerQuery } from '../../query/query';
@@ -169,6 +173,31 @@ describe('receiving', () => {
     const { unit, values, notes } = await valuesOf('mixed.size', 'avg');
     expect([unit, values]).to.deep.equal(['By', [7]]);
     expect(notes[0]?.text).to.contain('measures something else');
+  });
+
+  it('an alarm on what is sent goes on being judged when its unit is corrected, with the threshold as it was meant', async () => {
+    const { db } = house.bussola;
+    const key = await newKey();
+    const metric = 'scan.size';
+    const measure = (value: number) =>
+      send(key, [{ metric, kind: 'gauge', unit: 'ms', at: ago(1), value, resource: 'gate' }]);
+    await measure(5);
+    const { id } = await processorAlarm(house, '', {
+      signal: { ...plainSignal({ metric, statistic: 'avg' }), unit: 'ms' },
+      rule: rule(1, 1, { levels: [threshold('above', 80)], whenMissing: 'keep' })
+    });
+    const state = async () => (await seriesStates(db, id))[0]?.state;
+    await until('clear', async () => (await state()) === 'clear');
+    await correctUnit(house.bussola, metric, 'By', 'Nerea');
+    expect((await alarmById(db, id))?.definition.signal?.unit).to.equal('By');
+    house.clock.pass(3);
+    await measure(90);
+    await until('raised', async () => (await state()) === 'raised');
+    expect((await alarmById(db, id))?.lastError).to.equal(null);
+    await correctUnit(house.bussola, 'machine.processor.use', 'By', 'Nerea').then(
+      () => expect.fail('the unit of what a provider reports was changed'),
+      ({ code }: { code: string }) => expect(code).to.equal('not-found')
+    );
   });
 
   it('counts by reason in the answer and on the intake page', async () => {

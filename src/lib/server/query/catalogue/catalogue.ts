@@ -23,7 +23,7 @@ export class Catalogue {
   constructor({ evaluator, clock, changes }: { evaluator: CatalogueReader; clock: Clock; changes: Changes }) {
     this.#evaluator = evaluator;
     this.#clock = clock;
-    changes.on('account', () => (this.#isOld = true));
+    for (const name of ['account', 'definition'] as const) changes.on(name, () => (this.#isOld = true));
   }
 
   /** The index of all metrics as they are known now; where reading them takes long, as they were a little earlier, while it is read again. */

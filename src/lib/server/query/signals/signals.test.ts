@@ -12,7 +12,7 @@ import { saveSignal } from './save-signal';
 import { matchedBy } from './matched';
 import { resolveSignal, stockFor } from './resolve';
 import { allSignals } from './signals';
-import { usesOfGroup, usesOfMetric } from '../../boards/signal-uses';
+import { usesOfValue, usesOfMetric } from '../../boards/signal-uses';
 
 describe('signals, groups and the catalogue over real resources', () => {
   const house = withHouse();
@@ -93,7 +93,7 @@ describe('signals, groups and the catalogue over real resources', () => {
       signal: plainSignal({ metric: 'machine.memory.use', statistic: 'max', where })
     };
     await saveSignal(bussola, null, named, 'test');
-    expect((await usesOfGroup(bussola.db, 'booking')).map(({ name }) => name)).to.deep.equal(['of the group']);
+    expect((await usesOfValue(bussola.db, 'group', 'booking')).map(({ name }) => name)).to.deep.equal(['of the group']);
     expect((await groupChoices(bussola.db)).map(({ name }) => name)).to.include.members([
       'resource',
       'region',

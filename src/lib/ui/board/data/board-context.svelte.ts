@@ -1,6 +1,6 @@
 import { getContext, setContext } from 'svelte';
-import type { Severity, State } from '$lib/core/alarm';
-import type { Choices, Panel, Picker, SeenState } from '$lib/core/board';
+import type { DrawnLimit, Severity, State } from '$lib/core/alarm';
+import type { Choices, Panel, Picker, SeenResource } from '$lib/core/board';
 import { isPattern } from '$lib/core/pattern';
 import { asksFor, picksOf, type MetricWords, type Signal } from '$lib/core/signal';
 import type { Mark } from '$lib/core/mark';
@@ -28,7 +28,8 @@ export interface BoardAlarm {
   readonly service: string | null;
   /** The metric of one that is nothing but a metric and a limit. */
   readonly metric: string | null;
-  readonly threshold: number;
+  /** Limits that are drawn as lines. */
+  readonly limits: readonly DrawnLimit[];
   readonly error: string | null;
   readonly counts: Readonly<Partial<Record<State, number>>>;
 }
@@ -53,18 +54,6 @@ export interface SilentResource {
   readonly newest: Instant | null;
   /** When its next sample should have been there; null when it never had one. */
   readonly dueBy: Instant | null;
-}
-
-/** A resource that was there in the last hours, with how it stands. */
-export interface SeenResource {
-  readonly id: number;
-  readonly name: string;
-  readonly account: string;
-  readonly service: string;
-  readonly type: string;
-  readonly firstSeenAt: Instant;
-  readonly lastSeenAt: Instant;
-  readonly state: SeenState;
 }
 
 /** What panels without a signal show. */

@@ -1,5 +1,6 @@
 import type { Statistic } from '$lib/core/series';
 import type { Duration, ShownRange } from '$lib/core/time';
+import { BandData } from './band-data.svelte';
 import { PanelData } from './panel-data.svelte';
 
 /** How somebody reads one panel at the moment: none of it is saved with the board. */
@@ -10,6 +11,9 @@ export class PanelView {
   statistic = $state<Statistic | undefined>(undefined);
   /** Another comparison than the panel's own; null for none. */
   earlier = $state<Duration | null | undefined>(undefined);
+  /** Whether its anomaly bands are drawn, and what is known of them. */
+  showsBands = $state(false);
+  readonly bands = untracked(() => new BandData());
   /** Its own range while it is unlinked from the board's, with those before it. */
   own = $state.raw<readonly ShownRange[]>([]);
   unlinked = $state(false);

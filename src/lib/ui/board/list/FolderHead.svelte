@@ -13,6 +13,8 @@
   }
   let { name, boards, mayChange, onRename, onRemove }: Props = $props();
   let isRenaming = $state(false);
+  /** Boards are not scattered by one click. */
+  let isAsking = $state(false);
 
   function onKey(event: KeyboardEvent & { currentTarget: HTMLInputElement }): void {
     if (event.key === 'Escape') {
@@ -48,8 +50,15 @@
         class="text-quiet self-center"
         aria-label="Remove the folder {name}"
         title={boards === 0 ? 'Remove the empty folder' : 'Remove the folder; its boards stay'}
-        onclick={onRemove}><X size={14} /></button
+        onclick={() => (boards === 0 ? onRemove() : (isAsking = true))}><X size={14} /></button
       >
+      {#if isAsking}
+        <span class="flex flex-wrap items-center gap-1.5 text-[13px]" role="alert"
+          >Remove the folder? Its boards stay.
+          <button class="btn btn-main" onclick={onRemove}>Remove folder</button>
+          <button class="btn" onclick={() => (isAsking = false)}>Cancel</button></span
+        >
+      {/if}
     {/if}
   {/if}
 </header>

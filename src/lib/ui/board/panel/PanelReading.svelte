@@ -54,6 +54,11 @@
     </select></label
   >
 {/if}
+{#if (panel.picture === 'lines' || panel.picture === 'areas') && boardContext.who === 'people'}
+  <label class="flex items-center gap-2 px-2 py-1"
+    >Anomaly band <input type="checkbox" class="ml-auto" bind:checked={view.showsBands} /></label
+  >
+{/if}
 {#if picksOf(signal).length === 1 && panel.picture !== 'snapshot'}
   <label class="flex items-center gap-2 px-2 py-1"
     >Statistic

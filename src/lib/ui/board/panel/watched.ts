@@ -8,11 +8,13 @@ const alarmsOn = ({ alarms }: BoardContext['things'], metric: string | undefined
 
 /** The thresholds of the alarms on a metric, as lines of a chart. */
 export const thresholdsOn = ({ things, metrics }: Pick<BoardContext, 'things' | 'metrics'>, metric?: string) =>
-  alarmsOn(things, metric).map(({ threshold, severity }) => ({
-    value: threshold,
-    severity,
-    text: `${limitText(threshold, metricOf(metrics, metric ?? '')?.unit ?? '1')} ${severity}`
-  }));
+  alarmsOn(things, metric).flatMap(({ limits }) =>
+    limits.map(({ value, severity }) => ({
+      value,
+      severity,
+      text: `${limitText(value, metricOf(metrics, metric ?? '')?.unit ?? '1')} ${severity}`
+    }))
+  );
 
 /** What the alarms on a metric raised within a range. */
 export function raisedWithin({ things }: Pick<BoardContext, 'things'>, metric: string | undefined, range: Range) {

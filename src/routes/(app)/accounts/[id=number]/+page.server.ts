@@ -2,7 +2,9 @@ import { jsonOrNull } from '$lib/core/forms/json';
 import { error, fail, redirect } from '@sveltejs/kit';
 import { z } from 'zod';
 import { planSchema } from '$lib/core/intake';
+import { hasRights } from '$lib/core/people/rights';
 import { credentialFormSchema } from '$lib/core/forms/forms';
+import { usesOfValue } from '$server/boards/signal-uses';
 import { removedAccounts, wantDiscovery } from '$server/inventory/accounts';
 import { orProblem } from '$server/http/pages';
 import { refusalOfForm } from '$lib/core/forms/problems';
@@ -16,7 +18,7 @@ import { savePrice } from '$server/intake/plan/plans';
 import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async ({ params, depends }) => {
+export const load: PageServerLoad = async ({ params, depends, locals: { person } }) => {
   depends('bussola:accounts');
   const server = bussola();
   const accounts = await accountRows(server);
@@ -24,7 +26,12 @@ export const load: PageServerLoad = async ({ params, depends }) => {
   if (!selected) error(404, { message: 'There is no such account.', remedy: 'Choose one on the page Accounts.' });
   const { services } = await coverageOf(server, selected);
   const provider = server.providers[selected.provider];
-  return { accounts, selected, services, guide: provider?.guide ?? null, removed: await removedAccounts(server.db) };
+  const [removed, uses] = await Promise.all([
+    removedAccounts(server.db),
+    // For those who may remove it.
+    person && hasRights(person.role, 'administrator') ? usesOfValue(server.db, 'account', selected.name) : []
+  ]);
+  return { accounts, selected, services, guide: provider?.guide ?? null, removed, uses };
 };
 
 export const actions = {

@@ -138,7 +138,11 @@
         </div>
       {/if}
       {#if mayAdminister}<div class="col-span-5 max-lg:col-span-1">
-          {#key account.id}<RemoveAccount account={account.name} isPushed={data.guide === null} />{/key}
+          {#key account.id}<RemoveAccount
+              account={account.name}
+              isPushed={data.guide === null}
+              uses={data.uses}
+            />{/key}
         </div>{/if}
     </div>
   </div>

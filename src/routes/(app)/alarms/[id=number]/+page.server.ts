@@ -7,21 +7,28 @@ import { Refusal } from '$lib/core/problem/problem';
 import { alarmById, seriesStates } from '$server/alarms/alarms';
 import { alarmChoices } from '$server/alarms/draft';
 import { noSuchAlarm, removeAlarm, saveAlarm } from '$server/alarms/save-alarm';
-import { asRefusal, inOneText, refusePage, statusOf } from '$server/http/pages';
+import { asErrorPage, asRefusal, inOneText, refusePage, statusOf } from '$server/http/pages';
+import { darkAccounts } from '$server/intake/own/dark-accounts';
 import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, url, depends }) => {
   depends('bussola:overview');
   const server = bussola();
-  const alarm = await alarmById(server.db, Number(params.id));
+  const alarm = await alarmById(server.db, Number(params.id)).catch(asErrorPage);
   if (alarm === null) refusePage(noSuchAlarm());
   const { changedAt, changedBy, definition, lastError } = alarm;
-  const states = (await seriesStates(server.db, alarm.id)).map(({ key, labels, state, since }) => ({
+  const dark = new Map(
+    (await darkAccounts(server.db, server.providers, server.clock.now())).map(({ name, since }) => [name, since])
+  );
+  const states = (await seriesStates(server.db, alarm.id)).map(({ key, labels, state, severity, since }) => ({
     key,
     subject: subjectOf(labels, definition.name),
     account: labels.account ?? '',
+    /** Since when its account sends nothing; null when it does. */
+    darkSince: dark.get(labels.account ?? '') ?? null,
     state,
+    severity,
     since
   }));
   const other = otherSignal(url.searchParams.get('signal'));
@@ -35,7 +42,6 @@ export const load: PageServerLoad = async ({ params, url, depends }) => {
     choices: await alarmChoices(server),
     changedAt,
     changedBy,
-    severity: definition.severity,
     states
   };
 };

@@ -7,6 +7,7 @@
   import { useLive } from '$lib/ui/live/live.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
   import { useReader } from '$lib/ui/time/reader';
+  import { withRange } from '$lib/ui/time/shown';
   import type { PageProps } from './$types';
 
   let { data }: PageProps = $props();
@@ -33,24 +34,42 @@
     {#if states.length > 0}
       <table class="rows">
         <tbody>
-          {#each states as { key, state, since, subject, account } (key)}
+          {#each states as { key, state, severity, since, subject, account, darkSince } (key)}
             <tr data-series={subject} data-state={state}>
               <td class="w-6"
                 ><SeverityHoist
-                  severity={state === 'raised' ? data.severity : null}
+                  severity={state === 'raised' ? severity : null}
                   indeterminate={state === 'indeterminate'}
                 /></td
               >
               <td class="font-semibold">{subject}</td>
               <td class="text-quiet">{account}</td>
-              <td>{state}</td>
+              <td
+                >{state}{#if darkSince !== null}<span class="fault block text-[12px]"
+                    >no data from {account} since <Moment at={darkSince} now={live.now} /></span
+                  >{/if}</td
+              >
               <td class="right text-quiet">since <Moment at={since} now={live.now} /></td>
+              <td class="right"
+                ><a
+                  class="link"
+                  href={withRange(`/alarms/${page.params.id}/why?series=${encodeURIComponent(key)}`)}
+                  aria-label="Why {subject} is {state}">Why?</a
+                ></td
+              >
             </tr>
           {/each}
         </tbody>
       </table>
     {:else}<p class="text-quiet text-[13px]">Not judged yet: the first cells are still filling.</p>{/if}
-    {#if mayEdit}<p class="mt-2"><button class="btn" form="remove">Remove…</button></p>{/if}
+    <p class="mt-2 flex flex-wrap gap-2">
+      <a class="btn" href={withRange(`/alarms/${page.params.id}/versions`)}>Versions</a>
+      <a class="btn" href="/api/v1/alarms/file?ids={page.params.id}" download>Export</a>
+      {#if mayEdit}
+        <a class="btn" href={withRange(`/alarms/new?copy=${page.params.id}`)}>Make a copy</a>
+        <button class="btn" form="remove">Remove…</button>
+      {/if}
+    </p>
   </section>
 {/snippet}
 {#key `${page.params.id}${page.url.searchParams.get('signal') ?? ''}`}
@@ -58,6 +77,7 @@
     alarmId={Number(page.params.id)}
     form={data.form}
     stored={{ definition: data.definition, by: data.changedBy }}
+    raised={data.states.filter(({ state }) => state === 'raised')}
     choices={data.choices}
     save="Save"
     note={data.isOther

@@ -4,6 +4,7 @@ import { zod4 } from 'sveltekit-superforms/adapters';
 import { groupBoard } from '$lib/core/board/starters';
 import { groupSchema } from '$lib/core/group';
 import { serviceOrder } from '$lib/core/services';
+import { plainSignal } from '$lib/core/signal';
 import { shownWith } from '$server/boards/shown';
 import { groupChoices } from '$server/query/groups/choices';
 import { groupById, removeGroup } from '$server/query/groups/groups';
@@ -11,7 +12,7 @@ import { saveGroup } from '$server/query/groups/save-group';
 import { membersOf } from '$server/query/groups/members';
 import { metricsWithUse } from '$server/inventory/metrics';
 import { bussola } from '$server/process/running';
-import { usesOfGroup } from '$server/boards/signal-uses';
+import { usesOfValue } from '$server/boards/signal-uses';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, parent, depends }) => {
@@ -24,7 +25,7 @@ export const load: PageServerLoad = async ({ params, parent, depends }) => {
   const [metrics, members, uses] = await Promise.all([
     metricsWithUse(db),
     membersOf(db, group.rule),
-    usesOfGroup(db, group.name)
+    usesOfValue(db, 'group', group.name)
   ]);
   const services = [...new Set(members.map(({ service }) => service))].sort(
     (a, b) => serviceOrder(a) - serviceOrder(b)
@@ -33,6 +34,7 @@ export const load: PageServerLoad = async ({ params, parent, depends }) => {
     group.name,
     services.map((service) => ({ service, metrics: metrics.filter((metric) => metric.service === service) }))
   );
+  const watched = metrics.find((metric) => metric.recommended && services.includes(metric.service));
   const { overview } = await parent();
   return {
     form: await superValidate({ name: group.name, rule: group.rule }, zod4(groupSchema)),
@@ -40,6 +42,10 @@ export const load: PageServerLoad = async ({ params, parent, depends }) => {
     labels: await groupChoices(db),
     name: group.name,
     members: members.length,
+    /** What an alarm on the group begins with; null while nothing in it has a metric. */
+    alarmSignal: watched
+      ? plainSignal({ metric: watched.name, where: [{ label: 'group', is: [group.name] }], statistic: 'avg' })
+      : null,
     uses,
     board,
     ...(await shownWith(server, board, overview.openOn))
@@ -53,7 +59,7 @@ export const actions = {
     const server = bussola();
     const known = await groupById(server.db, Number(params.id));
     if (known !== null && known.name !== form.data.name) {
-      const uses = await usesOfGroup(server.db, known.name);
+      const uses = await usesOfValue(server.db, 'group', known.name);
       if (uses.length > 0)
         return setError(
           form,
@@ -70,7 +76,7 @@ export const actions = {
   remove: async ({ params }) => {
     const { db } = bussola();
     const group = await groupById(db, Number(params.id));
-    if (group !== null && (await usesOfGroup(db, group.name)).length > 0)
+    if (group !== null && (await usesOfValue(db, 'group', group.name)).length > 0)
       return fail(409, { problem: 'It is in use: change what picks by it first.' });
     await removeGroup(db, Number(params.id));
     redirect(303, '/groups');

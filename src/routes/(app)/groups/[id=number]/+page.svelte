@@ -8,6 +8,7 @@
   import { useLive, useRefresh } from '$lib/ui/live/live.svelte';
   import ResourceMargin from '$lib/ui/margin/ResourceMargin.svelte';
   import { setParameters } from '$lib/ui/address';
+  import { withRange } from '$lib/ui/time/shown';
   import { useReader } from '$lib/ui/time/reader';
   import type { PageProps } from './$types';
 
@@ -29,7 +30,16 @@
     <span class="text-quiet">group of {countOf(data.members, 'resource')}</span>
     {#if data.uses.length > 0}<span class="text-quiet">used by {data.uses.map(({ name }) => name).join(', ')}</span
       >{/if}
-    <button class="btn ml-auto" aria-expanded={editing} onclick={() => (editing = !editing)}
+    {#if mayEdit && data.alarmSignal !== null}<a
+        class="btn ml-auto"
+        href={withRange(
+          `/alarms/new?signal=${encodeURIComponent(JSON.stringify(data.alarmSignal))}&title=${encodeURIComponent(data.name)}`
+        )}>Make an alarm</a
+      >{/if}
+    <button
+      class={['btn', (!mayEdit || data.alarmSignal === null) && 'ml-auto']}
+      aria-expanded={editing}
+      onclick={() => (editing = !editing)}
       >{editing ? 'Close the rule' : mayEdit ? 'Change the rule' : 'See the rule'}</button
     >
   </div>

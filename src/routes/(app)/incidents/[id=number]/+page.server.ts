@@ -1,31 +1,58 @@
 import { error } from '@sveltejs/kit';
 import { alarmSentence } from '$lib/core/alarm';
-import { alarmById } from '$server/alarms/alarms';
+import { before, day, times } from '$lib/core/time';
+import { allAlarms } from '$server/alarms/alarms';
 import { watchedWords } from '$server/alarms/watched';
 import { changesOfIncident, incidentById } from '$server/incidents/incidents';
+import { cellsChangedSince } from '$server/engine/why';
+import { darkAccounts } from '$server/intake/own/dark-accounts';
 import { allMetrics } from '$server/inventory/metrics';
 import { resourceNamed } from '$server/inventory/resources';
 import { messagesOfIncident } from '$server/notify/outbox';
 import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';
 
+/** Changes of state that are compared with what is stored now, the newest of them, as long as samples may still come late. */
+const mostCompared = 4;
+const comparedFor = times(2, day);
+
 export const load: PageServerLoad = async ({ params, depends }) => {
   depends('bussola:overview');
-  const { db } = bussola();
+  const server = bussola();
+  const { db } = server;
   const incident = await incidentById(db, Number(params.id));
   if (incident === null)
     error(404, {
       message: 'There is no such incident.',
       remedy: 'It may be older than incidents are stored. See the list of incidents.'
     });
-  const [alarm, metrics, changes, messages] = await Promise.all([
-    incident.alarmId === null ? null : alarmById(db, incident.alarmId),
+  const [alarms, metrics, changes, messages, dark] = await Promise.all([
+    allAlarms(db),
     allMetrics(db),
     changesOfIncident(db, incident.id),
-    messagesOfIncident(db, incident.id)
+    messagesOfIncident(db, incident.id),
+    darkAccounts(db, server.providers, server.clock.now())
   ]);
-  const rule = changes.at(-1)?.evidence.rule ?? null;
-  const known = { incident, rule, changes, messages };
+  /** Its account, while it sends nothing and the incident is open: it stays as it was. */
+  const darkAccount = incident.closedAt === null ? (dark.find(({ name }) => name === incident.account) ?? null) : null;
+  const now = server.clock.now();
+  const recent = changes.filter(({ at }) => at >= before(now, comparedFor));
+  /** How many cells of each change read otherwise now; those that were judged afterwards were read late anyway. */
+  const late =
+    incident.alarmId === null || incident.judgedAfterwards
+      ? []
+      : await Promise.all(
+          recent.slice(-mostCompared).map(async (change) => ({
+            at: change.at,
+            cells: await cellsChangedSince(db, incident.alarmId as number, change, async (alarm, at) =>
+              server.judging.explain(now, { alarm, key: incident.key, at })
+            )
+          }))
+        );
+  // One that was removed is not among them, nor one that cannot be read: what happened is shown all the same.
+  const alarm = alarms.find(({ id }) => id === incident.alarmId) ?? null;
+  const level = changes.at(-1)?.evidence.level ?? null;
+  const known = { incident, level, changes, messages, darkAccount, late };
   if (alarm === null)
     return { ...known, alarm: null, watched: null, sentence: '', others: [], unit: incident.unit ?? '1' };
   const { definition } = alarm;

@@ -1,7 +1,17 @@
 <script lang="ts">
   import { page } from '$app/state';
-  import { duration, peopleDuration, resolveRange, type Instant } from '$lib/core/time';
+  import {
+    duration,
+    durationFromText,
+    peopleDuration,
+    resolveRange,
+    textFromInstant,
+    type Instant
+  } from '$lib/core/time';
   import { limitText, quantityText } from '$lib/core/units';
+  import { comparedText } from '$lib/core/alarm';
+  import Acknowledgement from '$lib/ui/alarm/Acknowledgement.svelte';
+  import AlarmAdvice from '$lib/ui/alarm/AlarmAdvice.svelte';
   import EvidenceTable from '$lib/ui/alarm/EvidenceTable.svelte';
   import IncidentChart from '$lib/ui/alarm/IncidentChart.svelte';
   import SeverityHoist from '$lib/ui/alarm/SeverityHoist.svelte';
@@ -23,10 +33,25 @@
   /** A range in the address goes before the incident's own. */
   const says = $derived(page.url.searchParams.has('range') || page.url.searchParams.has('from'));
   const range = $derived(says ? (now: Instant) => resolveRange(shownRange(), now) : null);
+  const condition = $derived(data.level?.condition ?? null);
+  /** The bound that was crossed when it was raised. */
+  const bound = $derived.by(() => {
+    const { high = [], low = [] } = data.changes.find(({ to }) => to === 'raised')?.evidence ?? {};
+    return high.at(-1) ?? low.at(-1) ?? NaN;
+  });
   const figures = $derived([
-    { name: 'now', value: current ?? NaN },
-    { name: 'peak', value: incident.peak ?? NaN },
-    { name: 'limit', value: (data.alarm?.rule ?? data.rule)?.condition.threshold ?? NaN }
+    { name: 'now', text: quantityText(current ?? NaN, data.unit) },
+    {
+      name: 'peak',
+      text: condition
+        ? comparedText(condition, incident.peak ?? NaN, data.unit)
+        : quantityText(incident.peak ?? NaN, data.unit)
+    },
+    {
+      name: 'limit',
+      text:
+        condition?.kind === 'absence' ? peopleDuration(durationFromText(condition.for)) : limitText(bound, data.unit)
+    }
   ]);
 </script>
 
@@ -47,30 +72,46 @@
           until <Moment at={incident.closedAt} now={live.now} />{/if},
         {lasted}.{place === '' ? '' : ` In ${place}.`}
       </p>
+      {#if data.darkAccount !== null}<p class="fault mt-1 text-[13px]" role="status">
+          No data from {incident.account} since <Moment at={data.darkAccount.since} now={live.now} />: whether it is
+          still so, nobody can say. <a class="link" href="/accounts/{data.darkAccount.id}">See the account</a>
+        </p>{/if}
+      <Acknowledgement {incident} now={live.now} />
     </div>
     <dl class="num ml-auto flex shrink-0 gap-6 text-right max-md:ml-0 max-md:w-full max-md:gap-5 max-md:text-left">
-      {#each figures as { name, value } (name)}<div>
+      {#each figures as { name, text } (name)}<div>
           <dt class="text-quiet font-sans text-[12px]">{name}</dt>
           <dd class={['text-[20px]', name !== 'limit' && 'font-bold']}>
-            {(name === 'limit' ? limitText : quantityText)(value, data.unit)}
+            {text}
           </dd>
         </div>{/each}
     </dl>
   </div>
 
   <div class="mt-4 grid grid-cols-12 gap-2.5 max-lg:grid-cols-1">
-    {#if data.alarm && data.watched}<section class="panel col-span-8 max-lg:col-span-1" aria-label={data.watched.title}>
+    {#if data.alarm?.signal && data.watched}<section
+        class="panel col-span-8 max-lg:col-span-1"
+        aria-label={data.watched.title}
+      >
         <header>
           <h2>{data.watched.title}</h2>
           <small>{data.sentence}</small>
         </header>
-        <IncidentChart {incident} alarm={data.alarm} watched={data.watched} {range} bind:current />
+        <IncidentChart
+          {incident}
+          alarm={{ signal: data.alarm.signal, rule: data.alarm.rule }}
+          watched={data.watched}
+          {range}
+          bind:current
+        />
       </section>
-    {:else}<section class="panel col-span-8 max-lg:col-span-1" aria-label="The alarm was removed">
-        <header><h2>The alarm was removed</h2></header>
+    {:else}<section class="panel col-span-8 max-lg:col-span-1" aria-label="No chart">
+        <header>
+          <h2>{incident.alarmId === null ? 'The alarm was removed' : 'The alarm cannot be read as it is stored'}</h2>
+        </header>
         <p class="text-quiet text-[13px]">
-          What it watched is no longer known, so no chart can be drawn. The numbers that each change of state was
-          decided on are below.
+          What it watched is not known, so no chart can be drawn. The numbers that each change of state was decided on
+          are below.
         </p>
       </section>{/if}
     <section class="panel col-span-4 max-lg:col-span-1" aria-label="Who was notified">
@@ -98,22 +139,31 @@
       <header>
         <h2>Why</h2>
         <small>the numbers each change was decided on</small>
+        {#if incident.alarmId !== null}<a
+            class="link ml-auto text-[13px]"
+            href="/alarms/{incident.alarmId}/why?series={encodeURIComponent(incident.key)}&at={textFromInstant(
+              incident.openedAt
+            )}">At any other moment</a
+          >{/if}
       </header>
       {#each data.changes as change (`${change.at}${change.to}`)}<EvidenceTable
           {change}
           unit={data.unit}
           now={live.now}
+          late={data.late.find(({ at }) => at === change.at)?.cells ?? 0}
         />{/each}
     </section>
     <div class="col-span-4 flex flex-col gap-2.5 max-lg:col-span-1">
-      {#if data.alarm}
+      {#if data.alarm}<AlarmAdvice alarm={data.alarm} />{/if}
+      {#if data.alarm?.signal}
+        {@const { signal, rule } = data.alarm}
         {#each data.others as metric (metric.name)}
           <section class="panel" aria-label={metric.title}>
             <header>
               <h2>{metric.title}</h2>
               <small>of {incident.resource}</small>
             </header>
-            <IncidentChart {incident} alarm={data.alarm} watched={metric} other={metric} {range} height={84} />
+            <IncidentChart {incident} alarm={{ signal, rule }} watched={metric} other={metric} {range} height={84} />
           </section>
         {/each}
       {/if}

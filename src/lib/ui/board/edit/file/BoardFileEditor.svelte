@@ -1,4 +1,5 @@
 <script lang="ts">
+  import FileProblems from '../../../forms/FileProblems.svelte';
   import { callApi, answerOrNull, wordsOf } from '../../../api';
   import { goto } from '$app/navigation';
   import type { FieldProblem } from '$lib/core/problem/problem';
@@ -117,20 +118,7 @@
       {/if}
     </p>
     {#if problem}<p class="fault" role="alert">{problem}</p>{/if}
-    {#if problems.length > 0}
-      <div role="alert">
-        <p class="fault">It cannot be read. Nothing was changed.</p>
-        <ul class="mt-1">
-          {#each problems as { path, line, message }, index (index)}
-            <li class="border-line border-b py-1 last:border-0">
-              {#if line !== null}<b class="num">line {line}</b>{/if}
-              {#if path}<span class="num text-quiet">{path}</span>{/if}
-              {message}
-            </li>
-          {/each}
-        </ul>
-      </div>
-    {/if}
+    <FileProblems {problems} />
     {#if plan}
       {#if plan.unknown.length > 0}
         <h3 class="font-semibold">Not here</h3>

@@ -2,6 +2,7 @@
   import {
     dateForms,
     figureOf,
+    limitsIn,
     reductions,
     type CellLimit,
     type DateForm,
@@ -60,10 +61,15 @@
     const next = Object.fromEntries(
       Object.entries({ ...column.signal, ...to }).filter(([, value]) => value !== undefined)
     );
-    onChange({ ...column, signal: signalSchema.parse(next) });
+    return { ...column, signal: signalSchema.parse(next) };
   };
+  /** Limits stay where they are: 5,000,000 B becomes 5 MB. */
+  function showIn(code: string | undefined): void {
+    const limits = column.limits && limitsIn(column.limits, shownUnit, code ?? ownUnit ?? shownUnit);
+    onChange({ ...withSignal({ unit: code }), limits });
+  }
   const withStatistic = (statistic: Statistic) =>
-    withSignal({ rows: column.signal.rows.map((row) => ('metric' in row ? { ...row, statistic } : row)) });
+    onChange(withSignal({ rows: column.signal.rows.map((row) => ('metric' in row ? { ...row, statistic } : row)) }));
 </script>
 
 <div class="mt-1 ml-4 flex flex-col gap-1 leading-7">
@@ -131,7 +137,7 @@
         from={ownUnit}
         {example}
         none="its own unit"
-        onChoose={(code: string | undefined) => withSignal({ unit: code })}
+        onChoose={showIn}
       />
       with
       <select
@@ -139,7 +145,9 @@
         aria-label="Digits of {column.title}"
         value={column.signal.digits === undefined ? '' : String(column.signal.digits)}
         onchange={(event) =>
-          withSignal({ digits: event.currentTarget.value === '' ? undefined : Number(event.currentTarget.value) })}
+          onChange(
+            withSignal({ digits: event.currentTarget.value === '' ? undefined : Number(event.currentTarget.value) })
+          )}
       >
         <option value="">as many digits as suit</option>
         {#each [0, 1, 2, 3, 4, 5, 6] as count (count)}<option value={String(count)}>{count} after the point</option

@@ -1,13 +1,16 @@
 <script lang="ts">
-  import type { TimePanel } from '$lib/core/board';
+  import { mostDrawnBands } from '$lib/core/alarm';
+  import { signalsOf, type TimePanel } from '$lib/core/board';
   import { valuesOf } from '$lib/core/series';
-  import { duration, spokenDuration } from '$lib/core/time';
+  import { steady } from '$lib/core/signal';
+  import { duration, spokenDuration, textFromDuration } from '$lib/core/time';
   import { limitText } from '$lib/core/units';
   import type { Earlier, Limit, Line, RaisedTicks } from '../../../chart/picture';
   import TimeChart from '../../../chart/TimeChart.svelte';
   import LegendTable from '../LegendTable.svelte';
   import type { PanelView } from '../../data/panel-view.svelte';
   import { pictureOf } from '../picture-of';
+  import { areasOf } from '../../data/band-data.svelte';
   import { earlierOf } from '../../data/panel-queries';
   import { openOn, useBoardContext } from '../../data/board-context.svelte';
 
@@ -34,8 +37,30 @@
     const names = new Set(raisedNames.split('\n'));
     return (drawn?.lines ?? []).map((line) => (names.has(line.name) ? { ...line, isRaised: true } : line));
   });
+  const watchedSignal = $derived(
+    view.showsBands && main.answer && main.answer.series.length <= mostDrawnBands
+      ? steady(
+          signalsOf(boardContext.asShown(panel, view))[0] ?? panel.signal,
+          textFromDuration(duration(main.answer.step))
+        )
+      : null
+  );
+  $effect(() => {
+    if (watchedSignal === null) view.bands.clear();
+    else if (main.answer && main.range) void view.bands.ask(watchedSignal, main.range, main.answer.step);
+  });
+  const bands = $derived(
+    view.showsBands
+      ? areasOf(
+          view.bands.answer,
+          lines
+            .filter(({ id }) => isDrawn(id))
+            .map(({ id, hue }) => ({ hue, labels: main.answer?.series.find((one) => one.id === id)?.labels ?? {} }))
+        )
+      : undefined
+  );
   const whole = $derived(
-    drawn && { ...drawn, lines, drawing: panel.picture, axis: panel.axis, earlier: earlierThan(drawn.lines) }
+    drawn && { ...drawn, lines, drawing: panel.picture, axis: panel.axis, earlier: earlierThan(drawn.lines), bands }
   );
   const isDrawn = (id: number) => view.alone === null || id === view.alone;
   const picture = $derived.by(() => {
@@ -83,6 +108,16 @@
 </script>
 
 {#if picture}
+  {#if view.showsBands && watchedSignal === null}<p class="text-quiet text-[12px]" role="status">
+      No anomaly band: they are drawn for {mostDrawnBands} lines at most.
+    </p>{:else if view.showsBands && view.bands.problem}<p class="fault text-[12px]" role="status">
+      No anomaly band: {view.bands.problem}
+    </p>{:else if view.showsBands && view.bands.answer && bands === undefined}<p
+      class="text-quiet text-[12px]"
+      role="status"
+    >
+      No anomaly band: it has less than a day of history.
+    </p>{/if}
   <div class="min-h-[40px] flex-1">
     <TimeChart {picture} {limits} {raised} marks={boardContext.marks} height={null} {label} />
   </div>

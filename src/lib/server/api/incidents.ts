@@ -1,0 +1,132 @@
+import { z } from 'zod';
+import { severities } from '$lib/core/alarm';
+import { channelFormSchema } from '$lib/core/forms/forms';
+import { Refusal } from '$lib/core/problem/problem';
+import { instantFromText, range } from '$lib/core/time';
+import { addChannel, removeChannel } from '../alarms/manage-channels';
+import { acknowledge, unacknowledge } from '../incidents/acknowledge';
+import { changesOfIncident, incidentById, incidentsIn, openIncidents } from '../incidents/incidents';
+import { allChannels } from '../notify/channels';
+import { instant, operationsOf } from './operation';
+
+const operation = operationsOf('Alarms, incidents and channels');
+
+const incidentAnswer = z.object({
+  id: z.int(),
+  alarmId: z.int().nullable().describe('Null when the alarm has been removed since.'),
+  alarm: z.string(),
+  subject: z.string(),
+  labels: z.record(z.string(), z.string()),
+  account: z.string(),
+  region: z.string(),
+  service: z.string(),
+  resource: z.string(),
+  metric: z.string().nullable(),
+  unit: z.string().nullable().describe('UCUM code.'),
+  severity: z.enum(severities),
+  openedAt: instant,
+  closedAt: instant.nullable(),
+  peak: z.number().nullable(),
+  acknowledgedAt: instant.nullable().describe('When somebody noted that they look after it.'),
+  acknowledgedBy: z.string().nullable(),
+  judgedAfterwards: z.boolean().describe('Found in history; nobody was notified.')
+});
+const channelAnswer = z.object({
+  id: z.int(),
+  kind: z.literal('email'),
+  name: z.string(),
+  address: z.string(),
+  confirmSentAt: instant.nullable(),
+  confirmedAt: instant.nullable(),
+  createdAt: instant,
+  createdBy: z.string()
+});
+const state = z.enum(['clear', 'raised', 'indeterminate']);
+
+/** Incidents that one answer lists. */
+const mostIncidents = 500;
+
+const noSuchIncident = () =>
+  new Refusal('not-found', 'There is no such incident.', 'Its alarm may have been removed. See the list of incidents.');
+
+export const incidentOperations = [
+  operation('GET', '/incidents', {
+    right: 'viewer',
+    scope: 'read',
+    summary: `Lists open incidents, the gravest first; or those of a range, newest first: at most ${mostIncidents}.`,
+    query: z
+      .strictObject({
+        from: z.iso.datetime({ offset: true }).optional(),
+        to: z.iso.datetime({ offset: true }).optional()
+      })
+      .refine(({ from, to }) => (from === undefined) === (to === undefined), {
+        error: 'Give both ends of a range, or none.',
+        path: ['to']
+      }),
+    answer: z.object({ incidents: z.array(incidentAnswer) }),
+    handle: async ({ server: { db }, query: { from, to } }) => ({
+      incidents:
+        from === undefined || to === undefined
+          ? await openIncidents(db, mostIncidents)
+          : await incidentsIn(db, range(instantFromText(from), instantFromText(to)), mostIncidents)
+    })
+  }),
+  operation('GET', '/incidents/{id}', {
+    right: 'viewer',
+    scope: 'read',
+    summary: 'Reads an incident with the numbers that each change of state was decided on.',
+    answer: incidentAnswer.extend({
+      changes: z.array(
+        z.object({
+          at: instant,
+          from: state,
+          to: state,
+          evidence: z.looseObject({ start: instant, step: z.int(), values: z.array(z.number().nullable()) })
+        })
+      )
+    }),
+    handle: async ({ server: { db }, params: { id } }) => {
+      const [incident, changes] = await Promise.all([incidentById(db, id), changesOfIncident(db, id)]);
+      if (incident === null) throw noSuchIncident();
+      return {
+        ...incident,
+        changes: changes.map(({ evidence, ...change }) => ({
+          ...change,
+          evidence: { ...evidence, start: evidence.start as never }
+        }))
+      };
+    }
+  }),
+  operation('POST', '/incidents/{id}/acknowledge', {
+    right: 'editor',
+    summary: 'Notes that the caller looks after an open incident.',
+    answer: incidentAnswer,
+    handle: ({ server, params: { id }, author }) => acknowledge(server, id, author.displayName)
+  }),
+  operation('DELETE', '/incidents/{id}/acknowledge', {
+    right: 'editor',
+    summary: 'Takes an acknowledgement back.',
+    answer: incidentAnswer,
+    handle: ({ server, params: { id }, author }) => unacknowledge(server, id, author.displayName)
+  }),
+  operation('GET', '/channels', {
+    right: 'viewer',
+    scope: 'read',
+    summary: 'Lists channels and whether each is confirmed.',
+    answer: z.object({ channels: z.array(channelAnswer) }),
+    handle: async ({ server: { db } }) => ({ channels: await allChannels(db) })
+  }),
+  operation('POST', '/channels', {
+    right: 'editor',
+    summary: 'Adds an e-mail channel and sends the link that confirms it.',
+    body: channelFormSchema,
+    answer: channelAnswer,
+    status: 201,
+    handle: ({ server, body, author }) => addChannel(server, body, author)
+  }),
+  operation('DELETE', '/channels/{id}', {
+    right: 'editor',
+    summary: 'Removes a channel that no alarm notifies. Its messages stay in the history.',
+    handle: ({ server, params: { id } }) => removeChannel(server, id)
+  })
+];

@@ -1,0 +1,133 @@
+import { rule, threshold } from '../../../../tests/support/alarm';
+import { expect } from 'chai';
+import {
+  confirmedChannel,
+  connectMachines,
+  incidentsOfAlarm,
+  liveMinutes,
+  mailsTo as arrivedMails,
+  processorAlarm,
+  stressMachine,
+  withHouse
+} from '../../../../tests/support/bussola';
+import { until } from '../../../../tests/support/until';
+import { minute } from '../../core/time';
+import { seriesStates, type Alarm } from '../alarms/alarms';
+import { eventsOfIncident } from '../incidents/events';
+import { messagesOfIncident } from '../notify/outbox';
+
+describe('whom the engine notifies', () => {
+  const house = withHouse();
+  const { round } = Math;
+  let accountId: number;
+
+  const stateOf = async ({ id }: Alarm) => (await seriesStates(house.bussola.db, id))[0]?.state;
+  const incidentsOf = (alarm: Alarm) => incidentsOfAlarm(house, alarm);
+  const mailsTo = (address: string) => arrivedMails(house, address);
+  const stress = (machine: string, value: number | null, minutes: number) =>
+    stressMachine(house, machine, value, minutes);
+  const live = (minutes: number) => liveMinutes(house, accountId, minutes);
+
+  before(async function () {
+    this.timeout(30_000);
+    accountId = await connectMachines(house);
+  });
+
+  it('of what was raised and cleared before it became known people are notified once, unless it was over for an hour', async () => {
+    const told = await confirmedChannel(house, 'late@example.test');
+    const alarm = await processorAlarm(house, 'freight-desk-1', { channels: [told] });
+    await until('clear', async () => (await stateOf(alarm)) === 'clear');
+    stress('freight-desk-1', 95, 10);
+    house.clock.pass(40); // as if Bussola had stood still
+    const [incident] = await until('the incident', async () => {
+      const found = await incidentsOf(alarm);
+      return found.length === 1 && found;
+    });
+    expect(round((incident!.closedAt! - incident!.openedAt) / minute)).to.be.within(9, 11);
+    const [mail] = await until(
+      'the mail',
+      () => mailsTo('late@example.test').length > 0 && mailsTo('late@example.test')
+    );
+    expect(mail?.subject).to.match(/^MAJOR freight-desk-1: processor use was above 80 % from \d\d:\d\d to \d\d:\d\d$/);
+    await live(3);
+    stress('freight-desk-1', 95, 10);
+    house.clock.pass(90);
+    await until('the second incident', async () => (await incidentsOf(alarm)).length === 2);
+    await live(3);
+    expect(mailsTo('late@example.test')).to.have.length(1);
+  }).timeout(60_000);
+
+  it('its severity goes up and down as one incident; people hear of it when it becomes graver', async () => {
+    const told = await confirmedChannel(house, 'levels@example.test');
+    const alarm = await processorAlarm(house, 'booking-web-3', {
+      channels: [told],
+      rule: rule(1, 1, { levels: [threshold('above', 80), threshold('above', 95, 'critical')] })
+    });
+    await until('clear', async () => (await stateOf(alarm)) === 'clear');
+    const severity = async () => (await incidentsOf(alarm))[0]?.severity;
+    stress('booking-web-3', 88, 3);
+    await live(3);
+    await until('major', async () => (await severity()) === 'major');
+    stress('booking-web-3', 99, 3);
+    await live(3);
+    await until('critical', async () => (await severity()) === 'critical');
+    stress('booking-web-3', 88, 3);
+    await live(3);
+    await until('major again', async () => (await severity()) === 'major');
+    stress('booking-web-3', 20, 4);
+    await live(3);
+    await until('clear', async () => (await stateOf(alarm)) === 'clear');
+    const [incident, ...others] = await incidentsOf(alarm);
+    expect([others, incident?.severity]).to.deep.equal([[], 'critical']);
+    const events = await eventsOfIncident(house.bussola.db, incident!.id);
+    expect(events.map(({ kind, severity }) => `${kind} ${severity}`)).to.deep.equal([
+      'opened major',
+      'severity critical',
+      'severity major',
+      'closed critical'
+    ]);
+    await until('its mails', () => mailsTo('levels@example.test').length === 3);
+    expect(
+      mailsTo('levels@example.test')
+        .map(({ subject }) => subject.split(' ')[0])
+        .sort()
+    ).to.deep.equal(['CLEAR', 'CRITICAL', 'MAJOR']);
+  }).timeout(90_000);
+
+  it('an incident of which nobody can be notified holds no other up, and is tried again', async () => {
+    const { db } = house.bussola;
+    const told = await confirmedChannel(house, 'held@example.test');
+    await db.rows(
+      `create function refuse_mail() returns trigger language plpgsql as 'begin raise exception ''of the program itself''; end'`
+    );
+    const stuck = await processorAlarm(house, 'quay-display-1', { name: 'Stuck', channels: [told] });
+    await until('clear', async () => (await stateOf(stuck)) === 'clear');
+    await db.rows(
+      `create trigger refuse_mail before insert on outbox for each row when (new.subject like '%quay-display-1%') execute function refuse_mail()`
+    );
+    const raising = rule(1, 1, { levels: [threshold('above', 1)], whenMissing: 'keep' });
+    await processorAlarm(house, 'quay-display-1', { name: 'Held up', channels: [told], rule: raising });
+    await processorAlarm(house, 'gate-api-2', { name: 'Free', channels: [told], rule: raising });
+    await until('the mail of the other', () => mailsTo('held@example.test').length === 1);
+    expect(mailsTo('held@example.test')[0]?.subject).to.contain('gate-api-2');
+    await db.rows('drop trigger refuse_mail on outbox');
+    await until('the mail that was held up', () => mailsTo('held@example.test').length === 2);
+  }).timeout(60_000);
+
+  it('a mail that the server refuses is kept with its reason and tried again', async () => {
+    const refused = await confirmedChannel(house, 'nobody@refused.test');
+    const alarm = await processorAlarm(house, 'tariff-worker-1', {
+      channels: [refused],
+      rule: rule(1, 1, { levels: [threshold('above', 1)], whenMissing: 'keep' })
+    });
+    const [incident] = await until('the incident', async () => {
+      const found = await incidentsOf(alarm);
+      return found.length > 0 && found;
+    });
+    const failed = await until('the failure', async () =>
+      (await messagesOfIncident(house.bussola.db, incident!.id)).find(({ lastError }) => lastError !== null)
+    );
+    expect(failed.state).to.equal('queued');
+    expect(failed.lastError).to.contain('No such mailbox');
+  }).timeout(30_000);
+});

@@ -1,0 +1,37 @@
+import { Refusal } from '$lib/core/problem/problem';
+import type { Context } from '../db/context';
+import type { Queryable } from '../db/pool';
+import { noteByPerson } from './events';
+import { incidentById, setAcknowledged, type Incident } from './incidents';
+
+/**
+ * Notes that somebody looks after an incident. One that is acknowledged already stays with whoever did so first.
+ *
+ * @throws Refusal `not-found`, `incident-closed`
+ */
+export const acknowledge = (context: Context, id: number, by: string): Promise<Incident> =>
+  change(context, id, by, true);
+
+/** Takes that back. @throws Refusal as {@link acknowledge} does */
+export const unacknowledge = (context: Context, id: number, by: string): Promise<Incident> =>
+  change(context, id, by, false);
+
+async function change({ db, clock, changes }: Context, id: number, by: string, is: boolean): Promise<Incident> {
+  const at = clock.now();
+  const incident = await db.transaction(async (within) => {
+    if (await setAcknowledged(within, id, is ? { at, by } : null))
+      await noteByPerson(within, id, is ? 'acknowledged' : 'unacknowledged', at, by);
+    return openIncident(within, id);
+  });
+  if (incident.alarmId !== null) changes.tell('alarm', { alarmId: incident.alarmId });
+  return incident;
+}
+
+async function openIncident(within: Queryable, id: number): Promise<Incident> {
+  const incident = await incidentById(within, id);
+  if (incident === null)
+    throw new Refusal('not-found', 'There is no such incident.', 'It may be older than incidents are stored.');
+  if (incident.closedAt !== null)
+    throw new Refusal('incident-closed', 'It is clear already.', 'Nothing is left to be looked after.');
+  return incident;
+}

@@ -1,0 +1,87 @@
+// incident_events
+import type { Severity } from '$lib/core/alarm';
+import type { Instant } from '$lib/core/time';
+import type { Queryable } from '../db/pool';
+
+/** Something that happened to an incident, or that an alarm cannot be judged. */
+export interface IncidentEvent {
+  readonly id: number;
+  /** Null of an alarm that cannot be judged. */
+  readonly incidentId: number | null;
+  /** Null when the alarm has been removed since. */
+  readonly alarmId: number | null;
+  /** `ended` is one whose series is not watched any more. */
+  readonly kind: 'opened' | 'severity' | 'closed' | 'ended' | 'unjudged' | 'acknowledged' | 'unacknowledged';
+  /** When it happened by the data. */
+  readonly at: Instant;
+  readonly recordedAt: Instant;
+  readonly severity: Severity | null;
+  /** The value of the deciding cell; null when it had none. */
+  readonly value: number | null;
+  readonly peak: number | null;
+}
+
+const columns = `id, incident_id as "incidentId", alarm_id as "alarmId", kind, at, recorded_at as "recordedAt", severity, value, peak`;
+
+/** What there are events of, of which nobody has decided yet whom to notify, in the order in which they were recorded: incidents, and alarms that cannot be judged. */
+export const unhandledSubjects = (
+  db: Queryable,
+  most: number
+): Promise<{ incidentId: number | null; alarmId: number | null }[]> =>
+  db.rows(
+    `select incident_id as "incidentId", case when incident_id is null then alarm_id end as "alarmId"
+     from incident_events
+     where handled_at is null
+     group by 1, 2
+     order by min(id)
+     limit $1`,
+    [most]
+  );
+
+/** The events of an incident, or else of an alarm, of which nobody has decided yet whom to notify, in order; locked until the transaction ends. */
+export const unhandledEvents = (
+  within: Queryable,
+  incidentId: number | null,
+  alarmId: number | null
+): Promise<IncidentEvent[]> =>
+  within.rows(
+    `select ${columns}
+     from incident_events
+     where handled_at is null
+       and incident_id is not distinct from $1
+       and ($1::integer is not null or alarm_id is not distinct from $2)
+     order by id
+     for update skip locked`,
+    [incidentId, alarmId]
+  );
+
+/** What happened to an incident, in order. */
+export const eventsOfIncident = (db: Queryable, incidentId: number): Promise<IncidentEvent[]> =>
+  db.rows(`select ${columns} from incident_events where incident_id = $1 order by at, id`, [incidentId]);
+
+export async function markHandled(within: Queryable, ids: readonly number[], at: Instant): Promise<void> {
+  await within.rows('update incident_events set handled_at = $2 where id = any($1::bigint[])', [ids, at]);
+}
+
+/** Notes that an alarm could not be judged for so long that its channels should hear of it. */
+export async function noteUnjudged(within: Queryable, alarmId: number, at: Instant): Promise<void> {
+  await within.rows(`insert into incident_events (alarm_id, kind, at, recorded_at) values ($1, 'unjudged', $2, $2)`, [
+    alarmId,
+    at
+  ]);
+}
+
+/** Notes what a person did with an incident: nobody is notified of it. */
+export async function noteByPerson(
+  within: Queryable,
+  incidentId: number,
+  kind: 'acknowledged' | 'unacknowledged',
+  at: Instant,
+  by: string
+): Promise<void> {
+  await within.rows(
+    `insert into incident_events (incident_id, alarm_id, kind, at, recorded_at, handled_at, by)
+     select id, alarm_id, $2, $3::bigint, $3::bigint, $3::bigint, $4 from incidents where id = $1`,
+    [incidentId, kind, at, by]
+  );
+}

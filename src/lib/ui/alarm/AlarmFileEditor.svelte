@@ -1,0 +1,110 @@
+<script lang="ts">
+  import FileProblems from '../forms/FileProblems.svelte';
+  import { callApi, answerOrNull, wordsOf } from '../api';
+  import type { FieldProblem } from '$lib/core/problem/problem';
+  import { countOf } from '$lib/core/words/count';
+  import { withRange } from '../time/shown';
+
+  interface Planned {
+    readonly name: string;
+    readonly id: number | null;
+    readonly sentence: string;
+    readonly differences: readonly string[];
+    readonly problems: readonly string[];
+  }
+  interface Plan {
+    readonly alarms: readonly Planned[];
+    readonly applied?: readonly { readonly id: number; readonly name: string }[];
+  }
+  let written = $state('');
+  let plan = $state.raw<Plan | null>(null);
+  let problems = $state.raw<readonly FieldProblem[]>([]);
+  let problem = $state('');
+  let isBusy = $state(false);
+  const mostCharacters = 2_000_000;
+
+  async function choose(event: Event & { currentTarget: HTMLInputElement }): Promise<void> {
+    const file = event.currentTarget.files?.[0];
+    if (!file) return;
+    plan = null;
+    if (file.size > mostCharacters)
+      problem = `${file.name} has ${Math.round(file.size / 1_000_000)} MB; alarms have at most 2. It is probably another file.`;
+    else [written, problem] = [await file.text(), ''];
+  }
+
+  async function ask(what: 'plan' | 'apply'): Promise<void> {
+    isBusy = true;
+    problem = '';
+    problems = [];
+    const reply = await callApi<Plan>('POST', `/alarms/${what}`, { body: { text: written } });
+    isBusy = false;
+    plan = answerOrNull(reply);
+    if (reply.kind !== 'refused') return;
+    if (reply.problem.problems) problems = reply.problem.problems;
+    else problem = wordsOf(reply.problem);
+  }
+  const made = $derived(plan?.alarms.filter(({ id }) => id === null).length ?? 0);
+  const changed = $derived(
+    plan?.alarms.filter(({ id, differences }) => id !== null && differences.length > 0).length ?? 0
+  );
+  const isAmiss = $derived(plan?.alarms.some((one) => one.problems.length > 0) ?? false);
+</script>
+
+<div class="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_420px] gap-3 max-lg:grid-cols-1">
+  <div class="flex min-h-[420px] flex-col gap-2">
+    <label class="text-[13px]"
+      >A file of this computer, YAML or JSON; or write below
+      <input class="field" type="file" accept=".yaml,.yml,.json" onchange={choose} /></label
+    >
+    <textarea
+      class="field num min-h-0 flex-1 resize-none text-[12.5px]!"
+      aria-label="The alarms as a file"
+      spellcheck="false"
+      placeholder="kind: alarms"
+      value={written}
+      oninput={(event) => {
+        written = event.currentTarget.value;
+        plan = null;
+      }}></textarea>
+  </div>
+  <section class="panel min-h-0 gap-2 overflow-y-auto text-[13.5px]" aria-label="What it would do">
+    <header>
+      <h2>What it would do</h2>
+      <small>alarms that it does not name stay</small>
+    </header>
+    <p class="flex gap-2">
+      <button class="btn" disabled={isBusy || written.trim() === ''} onclick={() => void ask('plan')}
+        >See what would change</button
+      >
+      {#if plan && !plan.applied}
+        <button
+          class="btn btn-main"
+          disabled={isBusy || isAmiss || made + changed === 0}
+          onclick={() => void ask('apply')}>Apply it</button
+        >
+      {/if}
+    </p>
+    {#if problem}<p class="fault" role="alert">{problem}</p>{/if}
+    <FileProblems {problems} />
+    {#if plan}
+      <p role="status">
+        {#if plan.applied}<b>Applied: {countOf(plan.applied.length, 'alarm')} stored.</b
+          >{:else if made + changed === 0}Nothing would change.{:else}{countOf(made, 'alarm')} would be made, {changed} changed,
+          {plan.alarms.length - made - changed} are the same already.{/if}
+      </p>
+      <ul>
+        {#each plan.alarms as { name, id, sentence, differences, problems: amiss } (name)}
+          <li class="border-line border-b py-1.5 last:border-0" data-planned={name}>
+            {#if id === null}<b>{name}</b> <span class="text-quiet">new</span>
+              <p class="text-quiet text-[12px]">{sentence}</p>
+            {:else}<a class="link font-semibold" href={withRange(`/alarms/${id}`)}>{name}</a>
+              {#each differences as difference (difference)}<p>{difference}</p>{:else}<span class="text-quiet"
+                  >the same</span
+                >{/each}{/if}
+            {#each amiss as one (one)}<p class="fault">{one}</p>{/each}
+          </li>
+        {/each}
+      </ul>
+    {/if}
+  </section>
+</div>
