@@ -30,6 +30,7 @@ export {
   type Grid
 } from './grid';
 export { daysOf, isZone } from './calendar';
+export { dateAfter, dateAt, daysBetween, firstInstantAt, weekdayOf } from './wall-clock';
 // As people write them
 export { exactMoment, peopleAge, peopleDay, peopleDuration, peopleMoment, spokenDuration } from './people';
 // What a view shows

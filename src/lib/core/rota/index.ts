@@ -1,0 +1,11 @@
+export {
+  layerSchema,
+  rotaForm,
+  rotaSchema,
+  weeklyHoursSchema,
+  type Layer,
+  type Override,
+  type Rota,
+  type WeeklyHours
+} from './rota';
+export { gapsIn, onCallAt, shiftAt, shiftsIn, type Shift, type ShiftSource } from './shifts';
