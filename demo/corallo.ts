@@ -1,3 +1,4 @@
+import type { NewChannel } from '../src/lib/core/notify';
 import type { CollectionPlan } from '../src/lib/core/intake';
 import type { Role } from '../src/lib/core/people/rights';
 
@@ -38,3 +39,10 @@ export const channels = [
   { name: 'Machines on call', address: 'nerea.olmo@example.test', confirmed: true },
   { name: 'Harbour duty', address: 'harbour-duty@example.test', confirmed: false }
 ] as const;
+
+/** Channels other than mail, all confirmed; addresses of hooks are paths of the stand-ins. */
+export const otherChannels: readonly NewChannel[] = [
+  { kind: 'chat-hook', name: '#bridge', address: '/chat/hooks/T5p0rt-bridge-7Qd2', template: '' },
+  { kind: 'webhook', name: 'ferry-desk', address: '/desk/events', mode: 'structured' },
+  { kind: 'text-message', name: 'Nerea’s phone', address: '+12025550143' }
+];

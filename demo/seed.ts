@@ -17,12 +17,20 @@ import { fileClock, systemClock } from '../src/lib/server/base/clock';
 import { openPool, type Queryable } from '../src/lib/server/db/pool';
 import { insertAccount, replaceEndpoint } from '../src/lib/server/inventory/accounts';
 import { historyStart } from '../src/lib/server/intake/pull/pull';
-import { confirmChannel, insertEmailChannel } from '../src/lib/server/notify/channels';
+import {
+  allChannels,
+  changeAddress,
+  confirmChannel,
+  draftOf,
+  insertChannel,
+  insertEmailChannel,
+  secretOfChannel
+} from '../src/lib/server/notify/channels';
 import { hashPassword } from '../src/lib/server/people/passwords';
 import { allPeople, countPeople, insertPerson } from '../src/lib/server/people/people';
 import { secretBox } from '../src/lib/server/base/secrets';
 import { savePlan } from '../src/lib/server/intake/plan/plans';
-import { accounts, channels, people, password, plans } from './corallo';
+import { accounts, channels, otherChannels, people, password, plans } from './corallo';
 import { alarms } from './alarms';
 import { boards, derived, groups, keys, marks, signals } from './workspace';
 
@@ -56,6 +64,7 @@ try {
   if ((await countPeople(db)) === 0) await db.transaction(seed);
   // Started on another port, the stand-in has another address.
   for (const { keyId, provider } of accounts) await replaceEndpoint(db, keyId, `${standIns}/${provider}`);
+  await moveHooks();
 } finally {
   await db.close();
 }
@@ -95,7 +104,25 @@ async function seed(within: Queryable): Promise<void> {
   if (values.workspace) await seedWorkspace(within);
 }
 
+/** The stand-ins' own addresses, and the desk's secret, which it forgets when it ends. */
+async function moveHooks(): Promise<void> {
+  const known = await allChannels(db);
+  for (const channel of otherChannels) {
+    const { id } = known.find(({ kind, name }) => kind === channel.kind && name === channel.name) ?? {};
+    if (id === undefined || channel.kind === 'text-message') continue;
+    await changeAddress(db, secrets, id, { ...channel, address: `${standIns}${channel.address}` });
+    const [newest] = (await secretOfChannel(db, secrets, id)).secrets ?? [];
+    if (newest)
+      await fetch(`${standIns}/desk/secret`, { method: 'POST', body: new URLSearchParams({ secret: newest.secret }) });
+  }
+}
+
 async function seedWorkspace(within: Queryable): Promise<void> {
+  for (const channel of otherChannels) {
+    const address = channel.kind === 'text-message' ? channel.address : `${standIns}${channel.address}`;
+    const made = await insertChannel(within, secrets, draftOf({ ...channel, address }), { at: now, by: 'Kaja Tamm' });
+    await confirmChannel(within, made.id, now);
+  }
   const byName = new Map((await allPeople(within)).map((person) => [person.name, person]));
   for (const { name, signal, by } of signals) await insertSignal(within, name, signal, by, now);
   for (const { definition, by } of groups) await insertGroup(within, definition, by, now);

@@ -55,6 +55,8 @@ async function demo({ port, data, reset, seed, days }) {
     BUSSOLA_REACH: '127.0.0.1',
     BUSSOLA_DATA: data,
     BUSSOLA_SMTP: `smtp://127.0.0.1:${port + 2}`,
+    BUSSOLA_TEXT_GATEWAY: `${standInsUrl}/phone/messages`,
+    BUSSOLA_TEXT_TOKEN: 'corallo-text',
     BUSSOLA_HISTORY_DAYS: String(days),
     SHUTDOWN_TIMEOUT: '2'
   });
@@ -84,6 +86,10 @@ Levante, Ostro and Maestro (providers):
                      ${standInsUrl}/ostro
                      ${standInsUrl}/maestro
 Inbox of everyone:   ${standInsUrl}/mail      alarms arrive there
+Chat, phones, webhooks:
+                     ${standInsUrl}/chat      the room #bridge
+                     ${standInsUrl}/phone
+                     ${standInsUrl}/desk      verifies signatures
 Data folder:         ${data}
 Stop with Ctrl+C.
 `);

@@ -6,6 +6,9 @@ import { metricsOfType, resources } from './levante/world';
 import { Mailbox } from './mail/mailbox';
 import { mailPages } from './mail/pages';
 import { listenForMail } from './mail/smtp';
+import { chatPages, makeChat, type Chat } from './messaging/chat';
+import { deskPages, makeDesk, type Desk } from './messaging/desk';
+import { makePhone, phonePages, type Phone } from './messaging/phone';
 import { families } from './maestro/numbers';
 import { maestro } from './maestro/server';
 import { clusters } from './maestro/world';
@@ -31,6 +34,9 @@ export interface StandIns {
   readonly ostro: ProviderState;
   readonly maestro: ProviderState;
   readonly mailbox: Mailbox;
+  readonly chat: Chat;
+  readonly phone: Phone;
+  readonly desk: Desk;
   close(): Promise<void>;
 }
 
@@ -45,6 +51,7 @@ export async function serveStandIns({ port, smtpPort, seed, clockFile, stateFile
   const stateOf = (name: string) => new ProviderState(clock(), stateFile && `${stateFile}.${name}`);
   const states = { levante: stateOf('levante'), ostro: stateOf('ostro'), maestro: stateOf('maestro') };
   const mailbox = new Mailbox();
+  const receivers = { chat: makeChat(), phone: makePhone(), desk: makeDesk() };
   const app = fastify({ bodyLimit: 2_000_000, forceCloseConnections: true });
   await app.register(formbody);
   await app.register(levante, { seed, clock, state: states.levante });
@@ -53,6 +60,9 @@ export async function serveStandIns({ port, smtpPort, seed, clockFile, stateFile
   for (const { path, title, list } of controlPages)
     await app.register(controls, { path, title, clock, state: states[path], resources: list });
   await app.register(mailPages, { mailbox });
+  await app.register(chatPages, { chat: receivers.chat, clock });
+  await app.register(phonePages, { phone: receivers.phone, clock });
+  await app.register(deskPages, { desk: receivers.desk, clock });
   const url = await app.listen({ port, host: '127.0.0.1' });
   const smtp = await listenForMail(smtpPort, mailbox, clock);
   const address = smtp.server.address();
@@ -62,6 +72,7 @@ export async function serveStandIns({ port, smtpPort, seed, clockFile, stateFile
     smtpPort: address.port,
     ...states,
     mailbox,
+    ...receivers,
     close: async () => {
       await app.close();
       await new Promise<void>((resolve) => smtp.close(() => resolve()));

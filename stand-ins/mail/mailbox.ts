@@ -1,4 +1,5 @@
 import { simpleParser } from 'mailparser';
+import { Behaving } from '../messaging/behaviour';
 import type { Readable } from 'node:stream';
 
 export interface ReceivedMail {
@@ -9,6 +10,9 @@ export interface ReceivedMail {
   readonly subject: string;
   readonly text: string;
   readonly html: string;
+  readonly messageId: string;
+  /** What it belongs to, by the id of its conversation. */
+  readonly inReplyTo: string;
 }
 
 /** Mails stored at most; the oldest are dropped first. */
@@ -16,6 +20,7 @@ const most = 500;
 
 /** What arrived by SMTP, newest first. */
 export class Mailbox {
+  readonly behaving = new Behaving();
   #mails: ReceivedMail[] = [];
   #count = 0;
 
@@ -32,7 +37,9 @@ export class Mailbox {
       to: recipients,
       subject: parsed.subject ?? '',
       text: parsed.text ?? '',
-      html: parsed.html || ''
+      html: parsed.html || '',
+      messageId: parsed.messageId ?? '',
+      inReplyTo: parsed.inReplyTo ?? ''
     };
     this.#mails = [mail, ...this.#mails].slice(0, most);
   }

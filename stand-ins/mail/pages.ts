@@ -1,4 +1,5 @@
 import type { FastifyInstance } from 'fastify';
+import { behaviourForm, behaviourRoute } from '../messaging/behaviour';
 import { page, safe } from '../page';
 import type { Mailbox } from './mailbox';
 
@@ -12,7 +13,9 @@ export function mailPages(app: FastifyInstance, { mailbox }: { mailbox: Mailbox 
     const list = rows.length
       ? `<table><thead><tr><th>Received</th><th>To</th><th>Subject</th></tr></thead><tbody>${rows.join('')}</tbody></table>`
       : '<p>No mail yet. Add a channel in Bussola, or stress a resource until an alarm is raised: the mail arrives here.</p>';
-    return reply.type('text/html').send(page('Inbox of everyone at Corallo Lines', list));
+    return reply
+      .type('text/html')
+      .send(page('Inbox of everyone at Corallo Lines', behaviourForm('/mail', mailbox.behaving) + list));
   });
 
   app.get('/mail/messages', () => mailbox.mails);
@@ -29,5 +32,6 @@ export function mailPages(app: FastifyInstance, { mailbox }: { mailbox: Mailbox 
 <h2>Text part</h2><pre>${safe(mail.text)}</pre>`;
     return reply.type('text/html').send(page(mail.subject, body));
   });
+  behaviourRoute(app, '/mail', mailbox.behaving);
   done();
 }

@@ -1,3 +1,4 @@
+import { gatewayToken } from '../../stand-ins/messaging/phone';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
 import { mkdtempSync, rmSync } from 'node:fs';
@@ -82,6 +83,8 @@ export async function launchApp({
       ORIGIN: origin,
       BUSSOLA_DATA: join(data, 'data'),
       BUSSOLA_SMTP: `smtp://127.0.0.1:${standIns.smtpPort}`,
+      BUSSOLA_TEXT_GATEWAY: `${standIns.url}/phone/messages`,
+      BUSSOLA_TEXT_TOKEN: gatewayToken,
       BUSSOLA_CLOCK_FILE: clock.file,
       BUSSOLA_HISTORY_DAYS: String(days),
       BUSSOLA_REACH: '127.0.0.1',

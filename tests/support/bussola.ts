@@ -1,3 +1,4 @@
+import { gatewayToken } from '../../stand-ins/messaging/phone';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -42,6 +43,8 @@ export function withHouse(makers = registered): House {
       ...(database === null ? {} : { DATABASE_URL: database }),
       BUSSOLA_DATA: join(fixture.data, 'data'),
       BUSSOLA_SMTP: `smtp://127.0.0.1:${fixture.standIns.smtpPort}`,
+      BUSSOLA_TEXT_GATEWAY: `${fixture.standIns.url}/phone/messages`,
+      BUSSOLA_TEXT_TOKEN: gatewayToken,
       BUSSOLA_CLOCK_FILE: fixture.clock.file,
       BUSSOLA_LOG: 'silent',
       BUSSOLA_HISTORY_DAYS: '0',

@@ -1,5 +1,6 @@
+import type { MessageContent } from '../../src/lib/core/notify';
 import type { Evidence, Severity, State } from '../../src/lib/core/alarm';
-import type { Instant } from '../../src/lib/core/time';
+import { instant, type Instant } from '../../src/lib/core/time';
 import type { Watched } from '../../src/lib/server/alarms/alarms';
 import type { Database } from '../../src/lib/server/db/pool';
 import { recordIncidents } from '../../src/lib/server/incidents/record';
@@ -36,3 +37,25 @@ export async function openIncident(
 export async function closeIncident(db: Database, id: number, at: Instant): Promise<void> {
   await db.rows('update incidents set closed_at = $2 where id = $1', [id, at]);
 }
+
+/** What a message about an incident says. */
+export const incidentContent = (
+  incidentId: number,
+  news: 'raised' | 'cleared' | 'passed' = 'raised'
+): Extract<MessageContent, { kind: 'incident' }> => ({
+  kind: 'incident',
+  news,
+  incidentId,
+  alarm: 'Processor nearly exhausted',
+  severity: 'major',
+  subject: 'booking-web-2',
+  account: 'corallo-prod',
+  region: 'perla-1',
+  what: 'Processor use',
+  unit: '%',
+  condition: { kind: 'threshold', is: 'above', limit: 80 },
+  openedAt: instant(1_777_881_600_000),
+  closedAt: news === 'raised' ? null : instant(1_777_882_200_000),
+  value: 93.4,
+  peak: 97.1
+});

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { channelKinds, newChannelSchema } from '../notify';
 import { keyScopes } from '../people/key-scopes';
 
 /** An address that requests go to: nothing in it may be taken for something else, or be seen by others. */
@@ -38,11 +39,19 @@ export const keyFormSchema = z.object({
   scopes: z.array(z.enum(keyScopes)).min(1, { error: 'Choose what the key may do.' })
 });
 
-/** What the form that adds an e-mail channel takes. */
-export const channelFormSchema = z.object({
-  name: z.string().trim().min(1, { error: 'Name it by who reads it, such as "Machines on call".' }).max(80),
-  address: z.email({ error: 'Give an e-mail address.' }).max(200)
-});
+/** What the form that adds a channel takes, all kinds in one: what is wrong is what {@link newChannelSchema} says. */
+export const channelFormSchema = z
+  .object({
+    kind: z.enum(channelKinds).default('email'),
+    name: z.string().default(''),
+    address: z.string().default(''),
+    template: z.string().default(''),
+    mode: z.enum(['structured', 'binary']).default('structured')
+  })
+  .superRefine((channel, context) => {
+    for (const { path, message } of newChannelSchema.safeParse(channel).error?.issues ?? [])
+      context.addIssue({ code: 'custom', path: [...path], message });
+  });
 
 /** What the sign-in form takes. */
 export const signInSchema = z.object({

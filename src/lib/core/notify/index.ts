@@ -1,9 +1,26 @@
+// What a message says
+export { contentForm, messageContentSchema, messageOf, type MessageContent, type Writing } from './content';
+// In words
 export {
   incidentMessage,
   passedMessage,
   plainText,
+  shortText,
+  testMessage,
   unjudgedMessage,
   type IncidentFacts,
   type Message,
   type UnjudgedFacts
 } from './message';
+// Where it is sent
+export {
+  channelKindWords,
+  channelKinds,
+  channelSettingsForm,
+  channelSettingsSchema,
+  newChannelSchema,
+  templateNames,
+  type ChannelKind,
+  type ChannelSettings,
+  type NewChannel
+} from './channel';

@@ -33,6 +33,7 @@ export interface Message {
   /** Name and value, in reading order. */
   readonly rows: readonly (readonly [string, string])[];
   readonly link: string;
+  readonly linkText: string;
 }
 
 /**
@@ -55,7 +56,8 @@ export function incidentMessage(facts: IncidentFacts, zone: string): Message {
       heading: facts.alarm,
       sentence: `${facts.subject} is raised (${facts.severity}): ${what} is ${value}, raised when it ${limit}.`,
       rows: [...where, ['Since', opened], ['Value', value], ['Raised when', `it ${limit}`]],
-      link: facts.link
+      link: facts.link,
+      linkText: openIncident
     };
   const lasted = peopleDuration((facts.closedAt - facts.openedAt) as Duration);
   return {
@@ -70,7 +72,8 @@ export function incidentMessage(facts: IncidentFacts, zone: string): Message {
       ['Peak', comparedText(condition, facts.peak, unit)],
       ['Raised when', `it ${limit}`]
     ],
-    link: facts.link
+    link: facts.link,
+    linkText: openIncident
   };
 }
 
@@ -90,6 +93,8 @@ export function passedMessage(facts: IncidentFacts & { readonly closedAt: Instan
     sentence: `${subject} was raised (${severity}) and is clear again: ${summary}. Its data came too late to notify you while it was raised.`
   };
 }
+
+const openIncident = 'Open the incident in Bussola';
 
 /** A condition that held. @example inThePast('is above 80 %') // 'was above 80 %' */
 const inThePast = (condition: string): string =>
@@ -129,8 +134,42 @@ export const unjudgedMessage = (
     ['Why', message],
     ['What to do', remedy]
   ],
-  link
+  link,
+  linkText: 'Open the alarm in Bussola'
 });
+
+/** The message that tries a channel. @example testMessage('Kaja Tamm', 'https://bussola.example.test').subject // 'Test by Kaja Tamm' */
+export const testMessage = (by: string, origin: string): Message => ({
+  subject: `Test by ${by}`,
+  heading: 'This channel works',
+  sentence: `${by} sent this test. Alarms that notify this channel arrive in the same way.`,
+  rows: [],
+  link: `${origin}/channels`,
+  linkText: 'See the channels in Bussola'
+});
+
+/** A message of which only the text is known. */
+export const writtenMessage = ({ subject, text }: { subject: string; text: string }, origin: string): Message => ({
+  subject,
+  heading: subject,
+  sentence: text,
+  rows: [],
+  link: origin,
+  linkText: 'Open Bussola'
+});
+
+const mostShort = 160;
+
+/**
+ * A message for a telephone: what, where, how bad, since when, and the link, in 160 characters at most. A subject that is too long is cut, the link never is.
+ *
+ * @example shortText(message) // 'MAJOR booking-web-2: processor use 93.4 % (limit 80 %) since 14:05 https://bussola.example.test/incidents/7'
+ */
+export function shortText({ subject, link }: Pick<Message, 'subject' | 'link'>): string {
+  const room = mostShort - link.length - 1;
+  const cut = [...subject].length <= room ? subject : `${[...subject].slice(0, Math.max(0, room - 1)).join('')}…`;
+  return `${cut} ${link}`;
+}
 
 /** The message as plain text. @example plainText(message).split('\n')[0] // the heading */
 export function plainText({ heading, sentence, rows, link }: Message): string {
@@ -141,7 +180,7 @@ export function plainText({ heading, sentence, rows, link }: Message): string {
     sentence,
     '',
     ...rows.map(([name, value]) => `${`${name}:`.padEnd(width)}${value}`),
-    '',
+    ...(rows.length > 0 ? [''] : []),
     link,
     ''
   ].join('\n');

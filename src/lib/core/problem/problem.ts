@@ -13,6 +13,7 @@ export const problemCodes = {
   'method-not-allowed': { status: 405, title: 'The address does not take this method.' },
   'name-taken': { status: 409, title: 'Another one has this name or address.' },
   'changed-meanwhile': { status: 409, title: 'Somebody else changed it after it was read.' },
+  'not-confirmed': { status: 409, title: 'The channel is not confirmed.' },
   'in-use': { status: 409, title: 'Something else still uses it.' },
   'too-large': { status: 413, title: 'It is more than is taken at once.' },
   'media-type': { status: 415, title: 'The content type or encoding is not supported here.' },

@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { severities } from '$lib/core/alarm';
-import { channelFormSchema } from '$lib/core/forms/forms';
+import { channelKinds, newChannelSchema } from '$lib/core/notify';
 import { Refusal } from '$lib/core/problem/problem';
 import { instantFromText, range } from '$lib/core/time';
-import { addChannel, removeChannel } from '../alarms/manage-channels';
+import { addChannel, confirmWithCode, removeChannel, sendTest } from '../alarms/manage-channels';
 import { acknowledge, unacknowledge } from '../incidents/acknowledge';
 import { changesOfIncident, incidentById, incidentsIn, openIncidents } from '../incidents/incidents';
 import { allChannels } from '../notify/channels';
@@ -33,9 +33,9 @@ const incidentAnswer = z.object({
 });
 const channelAnswer = z.object({
   id: z.int(),
-  kind: z.literal('email'),
+  kind: z.enum(channelKinds),
   name: z.string(),
-  address: z.string(),
+  address: z.string().describe('As people see it: of a chat hook, without what is secret.'),
   confirmSentAt: instant.nullable(),
   confirmedAt: instant.nullable(),
   createdAt: instant,
@@ -118,11 +118,27 @@ export const incidentOperations = [
   }),
   operation('POST', '/channels', {
     right: 'editor',
-    summary: 'Adds an e-mail channel and sends the link that confirms it.',
-    body: channelFormSchema,
-    answer: channelAnswer,
+    summary: 'Adds a channel and sends the link or the code that confirms it.',
+    body: newChannelSchema,
+    answer: channelAnswer.extend({
+      signingSecret: z.string().nullable().describe('Of a webhook: what verifies its signatures, shown this once.')
+    }),
     status: 201,
     handle: ({ server, body, author }) => addChannel(server, body, author)
+  }),
+  operation('POST', '/channels/{id}/confirm', {
+    right: 'editor',
+    summary: 'Confirms a channel by the code that was sent to it. E-mail channels are confirmed by their link.',
+    body: z.strictObject({ code: z.string().max(20) }),
+    answer: channelAnswer,
+    handle: ({ server, params: { id }, body }) => confirmWithCode(server, id, body.code)
+  }),
+  operation('POST', '/channels/{id}/test', {
+    right: 'editor',
+    summary: 'Sends a test to a channel that is confirmed.',
+    answer: z.object({ messageId: z.int() }),
+    status: 202,
+    handle: async ({ server, params: { id }, author }) => ({ messageId: await sendTest(server, id, author) })
   }),
   operation('DELETE', '/channels/{id}', {
     right: 'editor',

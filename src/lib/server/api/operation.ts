@@ -52,7 +52,7 @@ export interface Operation {
   /** Bytes that the body may have. */
   readonly mostBytes: number | undefined;
   readonly answer: z.ZodType | null;
-  readonly status: 200 | 201 | 204;
+  readonly status: 200 | 201 | 202 | 204;
   /** The answer, or a response that is sent as it is. */
   handle(call: Call<never, never, never>): Promise<unknown>;
 }

@@ -16,6 +16,9 @@ const schema = z.object({
   BUSSOLA_REACH: z.string().default(''),
   BUSSOLA_SMTP: z.string().startsWith('smtp').default('smtp://127.0.0.1:4302'),
   BUSSOLA_MAIL_FROM: z.string().default('Bussola <bussola@example.test>'),
+  /** A gateway that sends text messages, and what signs in there. */
+  BUSSOLA_TEXT_GATEWAY: z.url({ protocol: /^https?$/ }).optional(),
+  BUSSOLA_TEXT_TOKEN: z.string().default(''),
   /** Key for secrets at rest: 32 bytes in base64. Without it a key file is stored in the data folder. */
   BUSSOLA_KEY: z.string().optional(),
   /** A file that holds the present, for tests. */
@@ -41,6 +44,8 @@ export interface Config {
   readonly reach: readonly string[];
   readonly smtpUrl: string;
   readonly mailFrom: string;
+  /** The gateway for text messages; null for none. */
+  readonly gateway: { readonly url: string; readonly token: string } | null;
   readonly key: string | null;
   readonly clockFile: string | null;
   /** Free bytes on the disk of the data folder below which no samples are taken. */
@@ -77,6 +82,10 @@ export function configFrom(environment: Readonly<Record<string, string | undefin
     reach: listOf(values.BUSSOLA_REACH),
     smtpUrl: values.BUSSOLA_SMTP,
     mailFrom: values.BUSSOLA_MAIL_FROM,
+    gateway:
+      values.BUSSOLA_TEXT_GATEWAY === undefined
+        ? null
+        : { url: values.BUSSOLA_TEXT_GATEWAY, token: values.BUSSOLA_TEXT_TOKEN },
     key: values.BUSSOLA_KEY ?? null,
     clockFile: values.BUSSOLA_CLOCK_FILE ?? null,
     leastFree: values.BUSSOLA_LEAST_FREE * 1_000_000,

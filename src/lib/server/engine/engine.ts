@@ -18,7 +18,6 @@ import type { SignalEvaluator } from '../query/signals/work';
 import { forgetModels } from './band-models';
 import type { JudgingClient } from './engine-thread';
 import type { JudgingFault } from './judging';
-import { notifyOfEvents, type Notifier } from './notify';
 
 /** How often, in real time, the engine asks the injected clock whether something is due. */
 const heartbeatMs = 250;
@@ -36,14 +35,14 @@ const sealEveryMs = 2_000;
 const historyEveryMs = 3_000;
 
 /** What the engine works with. */
-export interface Engine extends Intake, Notifier {
+export interface Engine extends Intake {
   readonly health: Health;
   readonly evaluator: SignalEvaluator;
   readonly judging: JudgingClient;
 }
 
 /**
- * Everything that runs on its own: pulling, judging, notifying, tidying. What is due is decided by the injected clock; the heartbeat only looks.
+ * What runs on its own: pulling, judging, tidying. What is due is decided by the injected clock; the heartbeat only looks.
  *
  * @returns what stops it, letting running work end
  */
@@ -97,7 +96,6 @@ export function startEngine(engine: Engine): { stop(): Promise<void> } {
       );
     }
     await judge(now);
-    while (await notifyOfEvents(engine, notNotified)) engine.health.progressed();
     if (performance.now() >= historyDue) {
       const more = await judgeHistory(now).catch((error: unknown) => {
         log.error({ err: error }, 'history could not be judged');
@@ -144,14 +142,6 @@ export function startEngine(engine: Engine): { stop(): Promise<void> } {
     faults.forEach(logged);
     if (judged?.found) changes.tell('alarm', { alarmId: judged.alarmId });
     return judged !== null;
-  }
-
-  /** Of what nobody could be notified, and why: logged once, not with every try. */
-  const notNotifiedOf = new Set<string>();
-  function notNotified(subject: string, error: unknown): void {
-    if (notNotifiedOf.has(subject)) return;
-    notNotifiedOf.add(subject);
-    log.error({ err: error, subject }, 'nobody could be notified; it is tried again');
   }
 
   const logged = ({ alarmId, what, message, stack }: JudgingFault): void =>

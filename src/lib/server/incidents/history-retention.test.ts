@@ -12,7 +12,7 @@ import { insertMessage, messageById, messagesOfIncident } from '../notify/outbox
 import { planOf, savePlan } from '../intake/plan/plans';
 import { unreadableStored } from '../process/unreadable';
 import { forgetHistory, historyDue } from './history-retention';
-import { closeIncident, openIncident } from '../../../../tests/support/incidents';
+import { closeIncident, incidentContent, openIncident } from '../../../../tests/support/incidents';
 import { changesOfIncident, incidentById } from './incidents';
 
 const day = 86_400_000;
@@ -53,7 +53,7 @@ describe('the history of what happened', () => {
     const made = { ...watched, alarmId, unit: '1', severity: 'major' as const, openedAt: at(opened) };
     const id = await openIncident(fixture.db, made, evidence);
     await insertMessage(fixture.db, {
-      ...{ channelId, incidentId: id, alarmId, kind: 'raised', subject: 's', text: 't', html: 'h' },
+      ...{ channelId, incidentId: id, alarmId, content: incidentContent(id) },
       ...{ priority: 0, createdAt: at(opened) }
     });
     if (closed !== null) await closeIncident(fixture.db, id, at(closed));
@@ -87,7 +87,7 @@ describe('the history of what happened', () => {
       [accountId, day]
     );
     await insertMessage(fixture.db, {
-      ...{ channelId, incidentId: null, alarmId: null, kind: 'confirm', subject: 's', text: '', html: '' },
+      ...{ channelId, incidentId: null, alarmId: null, content: { kind: 'confirm' } },
       ...{ priority: 0, createdAt: at(1) }
     });
     const queued = await historyDue(fixture.db, at(2900));

@@ -1,25 +1,44 @@
-import { Refusal } from '$lib/core/problem/problem';
 // channels
-import { createHash, randomBytes } from 'node:crypto';
-import { before, day, times, type Instant } from '$lib/core/time';
+import { createHash, randomBytes, randomInt } from 'node:crypto';
+import { channelSettingsForm, type ChannelKind, type ChannelSettings, type NewChannel } from '$lib/core/notify';
+import { readStored, writeStored } from '$lib/core/forms/stored';
+import { Refusal } from '$lib/core/problem/problem';
+import { before, day, minute, times, type Instant } from '$lib/core/time';
+import type { SecretBox } from '../base/secrets';
 import { isTaken, oneRow, type Queryable } from '../db/pool';
 
 export interface Channel {
   readonly id: number;
-  readonly kind: 'email';
+  readonly kind: ChannelKind;
   readonly name: string;
+  /** As people see it: of a chat hook, whose whole address is a secret, its host and a few letters that tell it from others. */
   readonly address: string;
+  readonly settings: ChannelSettings;
   readonly confirmSentAt: Instant | null;
-  /** When the person behind the address agreed to receive; null while unconfirmed. */
+  /** When whoever reads the channel agreed to receive; null while unconfirmed. */
   readonly confirmedAt: Instant | null;
   readonly createdAt: Instant;
   readonly createdBy: string;
 }
 
-const columns = `id, kind, name, address, confirm_sent_at as "confirmSentAt", confirmed_at as "confirmedAt", created_at as "createdAt", created_by as "createdBy"`;
+/** What nobody may read of a channel. */
+export interface ChannelSecret {
+  /** The whole address of a chat hook. */
+  readonly url?: string;
+  /** What a webhook signs with, the newest first; one that was replaced still counts until an instant. */
+  readonly secrets?: readonly { readonly secret: string; readonly until: Instant | null }[];
+}
 
-export const allChannels = (db: Queryable): Promise<Channel[]> =>
-  db.rows<Channel>(`select ${columns} from channels order by name, id`);
+const columns = `id, kind, name, address, settings, confirm_sent_at as "confirmSentAt", confirmed_at as "confirmedAt", created_at as "createdAt", created_by as "createdBy"`;
+
+type Row = Omit<Channel, 'settings'> & { readonly settings: unknown };
+const channelFrom = (row: Row): Channel => ({
+  ...row,
+  settings: readStored(channelSettingsForm, row.settings, row.name)
+});
+
+export const allChannels = async (db: Queryable): Promise<Channel[]> =>
+  (await db.rows<Row>(`select ${columns} from channels order by name, id`)).map(channelFrom);
 
 /** Those of some ids that no channel has. */
 export async function unknownChannels(db: Queryable, ids: readonly number[]): Promise<number[]> {
@@ -28,35 +47,107 @@ export async function unknownChannels(db: Queryable, ids: readonly number[]): Pr
 }
 
 export async function channelById(db: Queryable, id: number): Promise<Channel | null> {
-  const rows = await db.rows<Channel>(`select ${columns} from channels where id = $1`, [id]);
-  return rows[0] ?? null;
+  const rows = await db.rows<Row>(`select ${columns} from channels where id = $1`, [id]);
+  return rows[0] ? channelFrom(rows[0]) : null;
 }
 
-/** How long a link to confirm is good for. */
-const confirmLength = times(7, day);
+/** What nobody may read of a channel; nothing for one without a secret. */
+export async function secretOfChannel(db: Queryable, secrets: SecretBox, id: number): Promise<ChannelSecret> {
+  const [row] = await db.rows<{ sealed: Buffer | null }>('select sealed from channels where id = $1', [id]);
+  return row?.sealed ? (JSON.parse(secrets.open(row.sealed)) as ChannelSecret) : {};
+}
+
+/** Secrets of channels as they are sealed. */
+export const sealedOfChannels = async (db: Queryable): Promise<Buffer[]> =>
+  (await db.rows<{ sealed: Buffer }>('select sealed from channels where sealed is not null order by id')).map(
+    ({ sealed }) => sealed
+  );
+
+/** How long a link to confirm is good for, and a code. */
+const linkLength = times(7, day);
+const codeLength = times(30, minute);
+/** Wrong codes that may be typed before a new one has to be sent. */
+const mostTries = 5;
+
+/** What is stored of a new channel. */
+interface ChannelDraft {
+  readonly kind: ChannelKind;
+  readonly name: string;
+  readonly address: string;
+  readonly settings: ChannelSettings;
+  readonly secret: ChannelSecret;
+}
 
 /**
- * Adds an e-mail channel, unconfirmed. The link to confirm it is made when it is sent.
+ * A channel as a person entered it, with what is secret of it apart. A webhook gets a secret to sign with.
+ *
+ * @example draftOf({ kind: 'email', name: 'Night', address: 'night@example.test' }).address // 'night@example.test'
+ */
+export function draftOf(channel: NewChannel): ChannelDraft {
+  const { kind, name, address } = channel;
+  if (kind === 'chat-hook') {
+    const mark = createHash('sha256').update(address).digest('hex').slice(0, 6);
+    const template = channel.template.trim();
+    return {
+      ...{ kind, name, secret: { url: address }, address: `${new URL(address).host}/… (${mark})` },
+      settings: template === '' ? {} : { template }
+    };
+  }
+  if (kind === 'webhook')
+    return {
+      ...{ kind, name, address, settings: { mode: channel.mode } },
+      secret: { secrets: [{ secret: newSecret(), until: null }] }
+    };
+  return { kind, name, address, settings: {}, secret: {} };
+}
+
+/**
+ * Adds a channel, unconfirmed. What confirms it is made when it is sent.
  *
  * @throws Refusal when a channel has that address
  */
-export async function insertEmailChannel(
+export async function insertChannel(
   db: Queryable,
-  channel: { name: string; address: string; createdAt: Instant; createdBy: string }
+  secrets: SecretBox,
+  { kind, name, address, settings, secret }: ChannelDraft,
+  { at, by }: { readonly at: Instant; readonly by: string }
+): Promise<Channel> {
+  const sealed = Object.keys(secret).length === 0 ? null : secrets.seal(JSON.stringify(secret));
+  return insertRow(db, { kind, name, address, settings, sealed, at, by });
+}
+
+/** Adds an e-mail channel, which has no secret. @throws Refusal as {@link insertChannel} */
+export const insertEmailChannel = (
+  db: Queryable,
+  { name, address, createdAt, createdBy }: { name: string; address: string; createdAt: Instant; createdBy: string }
+): Promise<Channel> =>
+  insertRow(db, { kind: 'email', name, address, settings: {}, sealed: null, at: createdAt, by: createdBy });
+
+async function insertRow(
+  db: Queryable,
+  {
+    kind,
+    name,
+    address,
+    settings,
+    sealed,
+    at,
+    by
+  }: Omit<ChannelDraft, 'secret'> & { readonly sealed: Buffer | null; readonly at: Instant; readonly by: string }
 ): Promise<Channel> {
   try {
-    const rows = await db.rows<Channel>(
-      `insert into channels (kind, name, address, confirm_hash, confirm_sent_at, created_at, created_by)
-       values ('email', $1, $2, $3, null, $4, $5)
+    const rows = await db.rows<Row>(
+      `insert into channels (kind, name, address, settings, sealed, confirm_hash, confirm_sent_at, created_at, created_by)
+       values ($1, $2, $3, $4::jsonb, $5, $6, null, $7, $8)
        returning ${columns}`,
-      [channel.name, channel.address, hashOf(newToken()), channel.createdAt, channel.createdBy]
+      [kind, name, address, writeStored(channelSettingsForm, settings), sealed, hashOf(newToken()), at, by]
     );
-    return oneRow(rows);
+    return channelFrom(oneRow(rows));
   } catch (error) {
     if (isTaken(error))
       throw new Refusal(
         'name-taken',
-        `There is a channel to ${channel.address} already.`,
+        `There is a channel to ${address} already.`,
         'Use that one, or give another address.',
         {
           cause: error
@@ -66,20 +157,75 @@ export async function insertEmailChannel(
   }
 }
 
+/** Gives a channel that messages are posted to another address; what it signs with stays. */
+export async function changeAddress(db: Queryable, secrets: SecretBox, id: number, channel: NewChannel): Promise<void> {
+  const { address, secret } = draftOf(channel);
+  const known = await secretOfChannel(db, secrets, id);
+  const next = { ...secret, ...(known.secrets && { secrets: known.secrets }) };
+  await db.rows('update channels set address = $2, sealed = $3 where id = $1', [
+    id,
+    address,
+    secrets.seal(JSON.stringify(next))
+  ]);
+}
+
+/** Secrets that a webhook signed with before still count for so long, so that receivers can be changed one after the other. */
+const overlap = day;
+
+/** Gives a webhook a new secret to sign with; those before still count for a day. @returns the new one, shown once */
+export async function rotateSecret(db: Queryable, secrets: SecretBox, id: number, now: Instant): Promise<string> {
+  const known = (await secretOfChannel(db, secrets, id)).secrets ?? [];
+  const secret = newSecret();
+  const older = known
+    .map((one) => ({ ...one, until: one.until ?? ((now + overlap) as Instant) }))
+    .filter(({ until }) => until > now);
+  const next: ChannelSecret = { secrets: [{ secret, until: null }, ...older] };
+  await db.rows('update channels set sealed = $2 where id = $1', [id, secrets.seal(JSON.stringify(next))]);
+  return secret;
+}
+
 /** A fresh token for a channel; the one before no longer confirms. */
 export async function renewToken(db: Queryable, id: number, at: Instant): Promise<string> {
   const token = newToken();
-  await db.rows('update channels set confirm_hash = $2, confirm_sent_at = $3 where id = $1', [id, hashOf(token), at]);
+  await renew(db, id, token, at);
   return token;
 }
 
+/** A fresh code of six digits for a channel; the one before no longer confirms. */
+export async function renewCode(db: Queryable, id: number, at: Instant): Promise<string> {
+  const code = String(randomInt(1_000_000)).padStart(6, '0');
+  await renew(db, id, `${id} ${code}`, at);
+  return code;
+}
+
+const renew = (db: Queryable, id: number, secret: string, at: Instant): Promise<unknown> =>
+  db.rows('update channels set confirm_hash = $2, confirm_sent_at = $3, confirm_tries = 0 where id = $1', [
+    id,
+    hashOf(secret),
+    at
+  ]);
+
 /** The channel that a mailed token belongs to; null when there is none, or the token is older than a week. */
 export async function channelByToken(db: Queryable, token: string, now: Instant): Promise<Channel | null> {
-  const rows = await db.rows<Channel>(
-    `select ${columns} from channels where confirm_hash = $1 and confirm_sent_at > $2`,
-    [hashOf(token), before(now, confirmLength)]
+  const rows = await db.rows<Row>(
+    `select ${columns} from channels where kind = 'email' and confirm_hash = $1 and confirm_sent_at > $2`,
+    [hashOf(token), before(now, linkLength)]
   );
-  return rows[0] ?? null;
+  return rows[0] ? channelFrom(rows[0]) : null;
+}
+
+/** Confirms a channel by the code that was sent to it. @returns whether it was that code, not older than half an hour, after at most five wrong ones */
+export async function confirmByCode(db: Queryable, id: number, code: string, now: Instant): Promise<boolean> {
+  const rows = await db.rows(
+    `update channels
+     set confirmed_at = coalesce(confirmed_at, $2)
+     where id = $1 and kind <> 'email' and confirm_hash = $3 and confirm_sent_at > $4 and confirm_tries < $5
+     returning id`,
+    [id, now, hashOf(`${id} ${code}`), before(now, codeLength), mostTries]
+  );
+  if (rows.length > 0) return true;
+  await db.rows('update channels set confirm_tries = confirm_tries + 1 where id = $1', [id]);
+  return false;
 }
 
 export async function confirmChannel(db: Queryable, id: number, at: Instant): Promise<void> {
@@ -95,4 +241,6 @@ export async function removeChannel(within: Queryable, id: number): Promise<void
 }
 
 const newToken = (): string => randomBytes(24).toString('base64url');
+/** A secret in the form of Standard Webhooks. */
+const newSecret = (): string => `whsec_${randomBytes(32).toString('base64')}`;
 const hashOf = (token: string): Buffer => createHash('sha256').update(token).digest();

@@ -1,18 +1,14 @@
-import { plainText, type Message } from '$lib/core/notify';
+import type { Message } from '$lib/core/notify';
 import type { Instant } from '$lib/core/time';
 import type { Channel } from './channels';
-import { mailHtml } from './mail';
 import type { NewMessage } from './outbox';
 
-/** What is queued to ask the person behind an address: the mail itself is made when it is sent, since its link is a secret. */
-export const confirmMessage = (channelId: number, address: string, createdAt: Instant): NewMessage => ({
+/** What is queued to ask whoever reads a channel: its link or code is made when it is sent, since it is a secret. */
+export const confirmRequest = (channelId: number, createdAt: Instant): NewMessage => ({
   channelId,
   incidentId: null,
   alarmId: null,
-  kind: 'confirm',
-  subject: `Confirm that Bussola may send alarms to ${address}`,
-  text: '',
-  html: '',
+  content: { kind: 'confirm' },
   priority: 0,
   createdAt
 });
@@ -21,18 +17,34 @@ export const confirmMessage = (channelId: number, address: string, createdAt: In
  * The mail that asks the person behind an address whether they agree to receive alarms.
  *
  * @param origin Bussola's own address
- * @example confirmMail(channel, token, 'https://bussola.example.test').subject
+ * @example linkMessage(channel, token, 'https://bussola.example.test').subject
  */
-export function confirmMail(channel: Pick<Channel, 'name' | 'address' | 'createdBy'>, token: string, origin: string) {
-  const message: Message = {
-    subject: `Confirm that Bussola may send alarms to ${channel.address}`,
-    heading: 'May Bussola send you alarms?',
-    sentence: `${channel.createdBy} added this address as the channel "${channel.name}". Nothing is sent to it until you agree.`,
-    rows: [
-      ['Channel', channel.name],
-      ['Address', channel.address]
-    ],
-    link: `${origin}/confirm/${token}`
-  };
-  return { subject: message.subject, text: plainText(message), html: mailHtml(message, 'Open the page to agree') };
-}
+export const linkMessage = (
+  channel: Pick<Channel, 'name' | 'address' | 'createdBy'>,
+  token: string,
+  origin: string
+): Message => ({
+  subject: `Confirm that Bussola may send alarms to ${channel.address}`,
+  heading: 'May Bussola send you alarms?',
+  sentence: `${channel.createdBy} added this address as the channel "${channel.name}". Nothing is sent to it until you agree.`,
+  rows: [
+    ['Channel', channel.name],
+    ['Address', channel.address]
+  ],
+  link: `${origin}/confirm/${token}`,
+  linkText: 'Open the page to agree'
+});
+
+/**
+ * The message that asks whoever reads a channel without links to enter a code in Bussola.
+ *
+ * @example codeMessage(channel, '204117', 'https://bussola.example.test').subject // '204117 confirms the channel "Bridge" in Bussola'
+ */
+export const codeMessage = (channel: Pick<Channel, 'name' | 'createdBy'>, code: string, origin: string): Message => ({
+  subject: `${code} confirms the channel "${channel.name}" in Bussola`,
+  heading: 'May Bussola send alarms here?',
+  sentence: `${channel.createdBy} added the channel "${channel.name}". To agree, enter the code ${code} on the page Channels within half an hour.`,
+  rows: [['Code', code]],
+  link: `${origin}/channels`,
+  linkText: 'Open the channels in Bussola'
+});

@@ -6,16 +6,15 @@ import { until } from '../../../../tests/support/until';
 import { hour, instant, type Clock } from '../../core/time';
 import { Changes } from '../base/changes';
 import { insertAlarm } from '../alarms/alarms';
-import { openIncident } from '../../../../tests/support/incidents';
+import { incidentContent, openIncident } from '../../../../tests/support/incidents';
 import { alarm } from '../../../../tests/support/alarm';
-import { channelByToken, insertEmailChannel } from './channels';
-import { confirmMessage } from './confirm';
+import { channelByToken, draftOf, insertChannel, insertEmailChannel } from './channels';
+import { confirmRequest } from './confirm';
 import { confirmationLimits } from './confirmation-limits';
 import { pauseAfter, startDelivery, type Delivery } from './deliver';
-import type { Mailer } from './mail';
-import { deliveryTrouble, insertMessage, messageById, type NewMessage } from './outbox';
-
-type Mail = Parameters<Mailer['send']>[0];
+import { NotTaken, type Outgoing } from './senders/sender';
+import { sealing } from '../../../../tests/support/sealing';
+import { attemptsOf, deliveryTrouble, insertMessage, messageById, type NewMessage } from './outbox';
 
 describe('delivery', function () {
   this.timeout(30_000);
@@ -26,22 +25,30 @@ describe('delivery', function () {
   let incidentId: number;
   const running: Delivery[] = [];
 
-  const start = async (send: (mail: Mail) => Promise<void>, changes = new Changes()): Promise<Delivery> => {
-    const mailer = { send, close: () => undefined };
+  const start = async (send: (mail: Outgoing) => Promise<void>, changes = new Changes()): Promise<Delivery> => {
+    const sender = {
+      send: async (mail: Outgoing) => {
+        await send(mail);
+        return { request: `to ${mail.channel.address}`, answer: 'taken' };
+      },
+      close: () => undefined
+    };
+    const senders = { email: sender, webhook: sender, 'chat-hook': sender, 'text-message': sender };
     const log = pino({ level: 'silent' });
     const origin = 'https://bussola.example.test';
-    const delivery = await startDelivery({ db: fixture.db, clock, mailer, changes, log, origin, pause: () => 1 });
+    const delivery = await startDelivery({
+      ...{ db: fixture.db, clock, senders, secrets: sealing, changes, log, origin },
+      pause: () => 1
+    });
     running.push(delivery);
     return delivery;
   };
+  const written = (subject: string) => ({ kind: 'written' as const, subject, text: 't' });
   const message = (changed: Partial<NewMessage> = {}): NewMessage => ({
     channelId,
     incidentId: null,
     alarmId: null,
-    kind: 'raised',
-    subject: 's',
-    text: 't',
-    html: 'h',
+    content: written('s'),
     priority: 1,
     createdAt: clock.now(),
     ...changed
@@ -82,7 +89,7 @@ describe('delivery', function () {
 
   it('goes on trying while the mail server is away, and says so; only after more than a day it gives up', async () => {
     let isAway = true;
-    const sent: Mail[] = [];
+    const sent: Outgoing[] = [];
     const delivery = await start((mail) => {
       if (isAway) return Promise.reject(new Error('ECONNREFUSED'));
       sent.push(mail);
@@ -109,7 +116,12 @@ describe('delivery', function () {
     isAway = false;
     expect(await delivery.sendAgain(id)).to.equal(true);
     await until('sent', stateIs(id, 'sent'));
-    expect(sent.map(({ to }) => to)).to.deep.equal(['a@example.test']);
+    expect(sent.map(({ channel }) => channel.address)).to.deep.equal(['a@example.test']);
+    expect((await attemptsOf(fixture.db, id)).at(-1)).to.include({
+      request: 'to a@example.test',
+      answer: 'taken',
+      error: null
+    });
     expect(await delivery.sendAgain(id), 'once is enough').to.equal(false);
     expect(await deliveryTrouble(fixture.db)).to.equal(null);
   });
@@ -130,8 +142,8 @@ describe('delivery', function () {
       }
     });
     await boss.start();
-    await boss.send('deliver', { outboxId: id });
-    expect(await boss.fetch('deliver')).to.have.length(1);
+    await boss.send('deliver-email', { outboxId: id });
+    expect(await boss.fetch('deliver-email')).to.have.length(1);
     await boss.stop({ close: false });
     let count = 0;
     await start(() => {
@@ -144,23 +156,26 @@ describe('delivery', function () {
 
   it('a raised message never leaves behind its clearing one', async () => {
     let isAway = true;
-    const subjects: string[] = [];
+    const news: string[] = [];
     const delivery = await start((mail) => {
       if (isAway) return Promise.reject(new Error('ECONNREFUSED'));
-      subjects.push(mail.subject);
+      if (mail.content.kind === 'incident') news.push(mail.content.news);
       return Promise.resolve();
     });
-    await delivery.enqueue(fixture.db, message({ incidentId, subject: 'raised' }));
+    await delivery.enqueue(fixture.db, message({ incidentId, content: incidentContent(incidentId) }));
     const raised = await newest();
     await until('tried', async () => ((await messageById(fixture.db, raised.id))?.attempts ?? 0) > 0);
     isAway = false;
     await fixture.db.transaction(async (within) => {
-      await delivery.enqueue(within, message({ incidentId, kind: 'cleared', subject: 'cleared', priority: 9 }));
+      await delivery.enqueue(
+        within,
+        message({ incidentId, content: incidentContent(incidentId, 'cleared'), priority: 9 })
+      );
     });
     const cleared = await newest();
     await until('the clearing one', stateIs(cleared.id, 'sent'));
     await until('the raised one', stateIs(raised.id, 'superseded'));
-    expect(subjects).to.deep.equal(['cleared']);
+    expect(news).to.deep.equal(['cleared']);
   });
 
   it('sends several at a time, the most urgent first, and tells browsers what is recorded', async () => {
@@ -176,7 +191,7 @@ describe('delivery', function () {
         .rows<{ sent: number }>(`select count(*)::integer as sent from outbox where state = 'sent'`)
         .then(([row]) => (early += (row?.sent ?? 0) < number ? 1 : 0));
     });
-    const delivery = await start(async ({ subject }) => {
+    const delivery = await start(async ({ message: { subject } }) => {
       most = Math.max(most, ++atOnce);
       await fixture.db.rows('select pg_sleep(0)');
       order.push(subject);
@@ -184,7 +199,7 @@ describe('delivery', function () {
     }, changes);
     await fixture.db.transaction(async (within) => {
       for (let i = 0; i < 60; i++)
-        await delivery.enqueue(within, message({ subject: `m${i}`, priority: i < 50 ? 1 : 20 }));
+        await delivery.enqueue(within, message({ content: written(`m${i}`), priority: i < 50 ? 1 : 20 }));
     });
     await until('all', () => order.length === 60);
     expect(most).to.be.within(2, 5);
@@ -200,17 +215,41 @@ describe('delivery', function () {
   });
 
   it('a link to confirm is made when it is sent, and stored nowhere', async () => {
-    const mails: Mail[] = [];
+    const mails: Outgoing[] = [];
     const delivery = await start((mail) => {
       mails.push(mail);
       return Promise.resolve();
     });
-    await delivery.enqueue(fixture.db, confirmMessage(channelId, 'a@example.test', clock.now()));
+    await delivery.enqueue(fixture.db, confirmRequest(channelId, clock.now()));
     const { id } = await newest();
     await until('sent', stateIs(id, 'sent'));
-    const token = /\/confirm\/([\w-]+)/.exec(mails[0]?.text ?? '')?.[1] ?? '';
+    const token = /\/confirm\/([\w-]+)/.exec(mails[0]?.message.link ?? '')?.[1] ?? '';
     expect((await channelByToken(fixture.db, token, clock.now()))?.id).to.equal(channelId);
-    expect(JSON.stringify(await fixture.db.rows('select * from outbox'))).not.to.contain(token);
+    for (const table of ['outbox', 'delivery_attempts'])
+      expect(JSON.stringify(await fixture.db.rows(`select * from ${table}`))).not.to.contain(token);
+  });
+
+  it('notes what was answered to each try, and one kind of channel that is away holds no other up', async () => {
+    const { id: hookId } = await insertChannel(
+      ...([fixture.db, sealing] as const),
+      draftOf({ kind: 'webhook', name: 'Desk', address: 'https://desk.example.test/events', mode: 'structured' }),
+      { at: clock.now(), by: 'x' }
+    );
+    const mailed: string[] = [];
+    const delivery = await start(({ channel }) => {
+      if (channel.kind === 'webhook')
+        return Promise.reject(new NotTaken('answered 503', { request: 'POST …', answer: '503 busy' }));
+      mailed.push(channel.address);
+      return Promise.resolve();
+    });
+    const away: number[] = [];
+    for (let i = 0; i < 8; i++) away.push(await delivery.enqueue(fixture.db, message({ channelId: hookId })));
+    await until('tried', async () => (await attemptsOf(fixture.db, away[7] as number)).length > 0);
+    await delivery.enqueue(fixture.db, message());
+    await until('the mail', () => mailed.length === 1);
+    const [attempt] = await attemptsOf(fixture.db, away[0] as number);
+    expect(attempt).to.include({ request: 'POST …', answer: '503 busy', error: 'answered 503' });
+    expect((await messageById(fixture.db, away[0] as number))?.state).to.equal('queued');
   });
 
   it('links to confirm are limited by address and by person', async () => {

@@ -1,15 +1,17 @@
 import type { Logger } from 'pino';
 import PgBoss from 'pg-boss';
-import { day, hour, times, type Clock } from '$lib/core/time';
+import { channelKinds, messageOf, type ChannelKind, type Message } from '$lib/core/notify';
+import { day, duration, hour, times, type Clock } from '$lib/core/time';
 import type { Changes } from '../base/changes';
+import type { SecretBox } from '../base/secrets';
 import type { Database, Queryable } from '../db/pool';
 import { TakeTurns } from '../base/take-turns';
-import { channelById, renewToken, type Channel } from './channels';
-import { confirmMail } from './confirm';
-import type { Mailer } from './mail';
+import { channelById, renewCode, renewToken, secretOfChannel, type Channel } from './channels';
+import { codeMessage, linkMessage } from './confirm';
 import {
   insertMessage,
   messageById,
+  noteAttempt,
   noteFailed,
   noteSent,
   noteSuperseded,
@@ -21,9 +23,12 @@ import {
   type NewMessage,
   type OutboxMessage
 } from './outbox';
+import { NotTaken, type Exchange } from './senders/sender';
+import type { Senders } from './senders/senders';
 
-const queue = 'deliver';
-/** Messages under way at the same time. */
+/** The queue of each kind of channel: one whose server is slow or away holds no other up. */
+const queueOf = (kind: ChannelKind): string => `deliver-${kind}`;
+/** Messages of a kind under way at the same time. */
 const atOnce = 5;
 /** How often, in real time, it is looked whether messages wait. */
 const lookEveryMs = 500;
@@ -34,8 +39,8 @@ const [shortestPause, longestPause] = [5, 600];
 
 /** Puts messages into the outbox and sends them, with retries. */
 export interface Delivery {
-  /** Queues a message within the caller's transaction: it leaves when, and only when, that is committed. */
-  enqueue(within: Queryable, message: NewMessage): Promise<void>;
+  /** Queues a message within the caller's transaction: it leaves when, and only when, that is committed. @returns its id */
+  enqueue(within: Queryable, message: NewMessage): Promise<number>;
   /** Tries a message that failed once more, from the beginning. @returns whether there was one */
   sendAgain(outboxId: number): Promise<boolean>;
   stop(): Promise<void>;
@@ -44,7 +49,8 @@ export interface Delivery {
 export interface DeliveryParts {
   readonly db: Database;
   readonly clock: Clock;
-  readonly mailer: Mailer;
+  readonly senders: Senders;
+  readonly secrets: SecretBox;
   readonly changes: Changes;
   readonly log: Logger;
   /** Bussola's own address, for links in messages. */
@@ -54,15 +60,16 @@ export interface DeliveryParts {
 }
 
 /**
- * Starts delivery. A message that the mail server does not take is tried again for a day, ever more slowly, then marked as failed with its reason. The more urgent leave first, several at a time. What waited when a
- * process ended, however it ended, is sent by the next one at once. The two messages of an incident to one channel leave in their order, and a raised one not behind its clearing one.
+ * Starts delivery. A message that is not taken is tried again for a day, ever more slowly, then marked as failed with its reason; each try is noted with its answer. The more urgent leave first, several at a time. What
+ * waited when a process ended, however it ended, is sent by the next one at once. The two messages of an incident to one channel leave in their order, and a raised one not behind its clearing one.
  *
- * @example const delivery = await startDelivery({ db, clock, mailer, changes, log, origin })
+ * @example const delivery = await startDelivery({ db, clock, senders, secrets, changes, log, origin })
  */
 export async function startDelivery({
   db,
   clock,
-  mailer,
+  senders,
+  secrets,
   changes,
   log,
   origin,
@@ -71,16 +78,16 @@ export async function startDelivery({
   const boss = new PgBoss({ db: queueOn(db), supervise: true, schedule: false });
   boss.on('error', (error) => log.error({ err: error }, 'queue'));
   await boss.start();
-  await boss.createQueue(queue);
+  for (const kind of channelKinds) await boss.createQueue(queueOf(kind));
   const turns = new TakeTurns();
-  const underWay = new Set<Promise<void>>();
+  const underWay = new Map(channelKinds.map((kind) => [kind, new Set<Promise<void>>()]));
   let stopped = false;
 
-  const send = (to: Queryable, outboxId: number, priority: number, startAfter = 0) =>
-    boss.send(queue, { outboxId }, { priority, startAfter, retryLimit: 3, retryDelay: 5, db: queueOn(to) });
+  const send = (to: Queryable, kind: ChannelKind, outboxId: number, priority: number, startAfter = 0) =>
+    boss.send(queueOf(kind), { outboxId }, { priority, startAfter, retryLimit: 3, retryDelay: 5, db: queueOn(to) });
 
   // A process that was killed leaves its jobs as under way, for minutes: their messages are queued anew.
-  for (const { id, priority } of await waitingMessages(db)) await send(db, id, priority);
+  for (const { id, priority, kind } of await waitingMessages(db)) await send(db, kind, id, priority);
 
   async function deliver(outboxId: number): Promise<void> {
     const message = await messageById(db, outboxId);
@@ -96,47 +103,67 @@ export async function startDelivery({
   }
 
   async function trySending(message: OutboxMessage, channel: Channel): Promise<void> {
+    const at = clock.now();
+    const begun = performance.now();
+    const noteWith = ({ request, answer }: Exchange, error: string | null) =>
+      // Of what asks for a confirmation, what was sent holds a secret.
+      noteAttempt(db, message.id, {
+        ...{ at, took: duration(Math.round(performance.now() - begun)), answer, error },
+        request: message.kind === 'confirm' ? '' : request
+      });
+    let exchange: Exchange;
     try {
-      await mailer.send({ to: channel.address, ...(await contentOf(message, channel)) });
+      exchange = await senders[channel.kind].send({
+        key: message.key,
+        thread: message.incidentId === null ? null : `incident-${message.incidentId}`,
+        channel,
+        secret: await secretOfChannel(db, secrets, channel.id),
+        content: message.content,
+        message: await wordsOf(message, channel),
+        at
+      });
     } catch (error) {
-      const reason = error instanceof Error ? error.message : String(error);
+      const reason = error instanceof Error ? reasonOf(error) : String(error);
+      await noteWith(error instanceof NotTaken ? error.exchange : { request: '', answer: '' }, reason);
       if (clock.now() - message.createdAt > givenUpAfter) return noteFailed(db, message.id, reason);
       await noteTry(db, message.id, reason);
-      await send(db, message.id, message.priority, pause(message.attempts));
+      await send(db, channel.kind, message.id, message.priority, pause(message.attempts));
       return;
     }
+    await noteWith(exchange, null);
     await noteSent(db, message.id, clock.now());
   }
 
-  /** A link to confirm is made when it is sent: nothing that is stored holds it. */
-  async function contentOf(
-    { kind, subject, text, html }: OutboxMessage,
-    channel: Channel
-  ): Promise<{ subject: string; text: string; html: string }> {
-    if (kind !== 'confirm') return { subject, text, html };
-    return confirmMail(channel, await renewToken(db, channel.id, clock.now()), origin);
+  /** What confirms a channel is made when it is sent: nothing that is stored holds it. */
+  async function wordsOf({ content }: OutboxMessage, channel: Channel): Promise<Message> {
+    const now = clock.now();
+    if (content.kind !== 'confirm') return messageOf(content, { zone: 'UTC', now, origin });
+    return channel.kind === 'email'
+      ? linkMessage(channel, await renewToken(db, channel.id, now), origin)
+      : codeMessage(channel, await renewCode(db, channel.id, now), origin);
   }
 
-  async function look(): Promise<void> {
-    const room = atOnce - underWay.size;
+  async function look(kind: ChannelKind): Promise<void> {
+    const ofKind = underWay.get(kind) as Set<Promise<void>>;
+    const room = atOnce - ofKind.size;
     if (room <= 0 || stopped) return;
-    const jobs = await boss.fetch<{ outboxId: number }>(queue, { batchSize: room });
+    const jobs = await boss.fetch<{ outboxId: number }>(queueOf(kind), { batchSize: room });
     for (const { id, data } of jobs) {
       const work = turns
         .take(await orderOf(data.outboxId), () => deliver(data.outboxId))
         .then(
-          () => boss.complete(queue, id),
+          () => boss.complete(queueOf(kind), id),
           (error: unknown) => {
             log.error({ err: error, outboxId: data.outboxId }, 'delivery failed');
-            return boss.fail(queue, id); // the queue tries again
+            return boss.fail(queueOf(kind), id); // the queue tries again
           }
         )
         .catch((error: unknown) => log.error({ err: error }, 'queue'))
         .finally(() => {
-          underWay.delete(work);
-          lookSoon(); // more may wait than fitted
+          ofKind.delete(work);
+          lookSoon(kind); // more may wait than fitted
         });
-      underWay.add(work);
+      ofKind.add(work);
     }
   }
 
@@ -146,33 +173,45 @@ export async function startDelivery({
     return message?.incidentId ? `${message.incidentId}/${message.channelId}` : `message ${outboxId}`;
   }
 
-  let looking: Promise<void> | null = null;
-  function lookSoon(): void {
-    if (stopped) return;
-    looking ??= look()
-      .catch((error: unknown) => log.error({ err: error }, 'queue'))
-      .finally(() => (looking = null));
+  const looking = new Map<ChannelKind, Promise<void>>();
+  function lookSoon(kind: ChannelKind): void {
+    if (stopped || looking.has(kind)) return;
+    looking.set(
+      kind,
+      look(kind)
+        .catch((error: unknown) => log.error({ err: error }, 'queue'))
+        .finally(() => looking.delete(kind))
+    );
   }
-  const timer = setInterval(lookSoon, lookEveryMs);
+  const timer = setInterval(() => channelKinds.forEach(lookSoon), lookEveryMs);
 
   return {
     enqueue: async (within, message) => {
-      await send(within, await insertMessage(within, message), message.priority);
+      const id = await insertMessage(within, message);
+      const channel = await channelById(within, message.channelId);
+      if (channel !== null) await send(within, channel.kind, id, message.priority);
+      return id;
     },
     sendAgain: async (outboxId) => {
-      const priority = await queueAgain(db, outboxId, clock.now());
-      if (priority === null) return false;
-      await send(db, outboxId, priority);
+      const again = await queueAgain(db, outboxId, clock.now());
+      if (again === null) return false;
+      await send(db, again.kind, outboxId, again.priority);
       return true;
     },
     stop: async () => {
       stopped = true;
       clearInterval(timer);
-      await looking;
-      await Promise.all(underWay);
+      await Promise.all(looking.values());
+      await Promise.all([...underWay.values()].flatMap((works) => [...works]));
       await boss.stop({ graceful: true, timeout: 5000, close: false });
     }
   };
+}
+
+/** Why something failed; of a call that did not come about, the reason behind it. */
+function reasonOf(error: Error): string {
+  const { cause } = error;
+  return cause instanceof Error && cause.message !== '' ? cause.message : error.message;
 }
 
 /**

@@ -1,8 +1,10 @@
-// outbox
-import type { Instant } from '$lib/core/time';
+// outbox, delivery_attempts
+import { readStored, writeStored } from '$lib/core/forms/stored';
+import { contentForm, messageOf, type ChannelKind, type MessageContent } from '$lib/core/notify';
+import type { Duration, Instant } from '$lib/core/time';
 import { oneRow, type Queryable } from '../db/pool';
 
-export type MessageKind = 'confirm' | 'raised' | 'cleared' | 'passed' | 'unjudged';
+export type MessageKind = 'confirm' | 'raised' | 'cleared' | 'passed' | 'unjudged' | 'test';
 
 export interface OutboxMessage {
   readonly id: number;
@@ -12,9 +14,11 @@ export interface OutboxMessage {
   /** Of a message about an alarm itself. */
   readonly alarmId: number | null;
   readonly kind: MessageKind;
+  /** The same for every try to send it, a UUID. */
+  readonly key: string;
+  /** What it says in one line, in UTC: for lists. */
   readonly subject: string;
-  readonly text: string;
-  readonly html: string;
+  readonly content: MessageContent;
   /** The more urgent, the higher. */
   readonly priority: number;
   readonly state: 'queued' | 'sent' | 'failed' | 'superseded' | 'withdrawn';
@@ -25,18 +29,20 @@ export interface OutboxMessage {
   readonly sentAt: Instant | null;
 }
 
-export type NewMessage = Pick<
-  OutboxMessage,
-  'incidentId' | 'alarmId' | 'kind' | 'subject' | 'text' | 'html' | 'priority' | 'createdAt'
-> & { readonly channelId: number };
+export type NewMessage = Pick<OutboxMessage, 'incidentId' | 'alarmId' | 'content' | 'priority' | 'createdAt'> & {
+  readonly channelId: number;
+};
 
-const columns = `id, channel_id as "channelId", incident_id as "incidentId", alarm_id as "alarmId", kind, subject, text, html, priority, state, attempts,
+const columns = `id, channel_id as "channelId", incident_id as "incidentId", alarm_id as "alarmId", kind, key, subject, content, priority, state, attempts,
   last_error as "lastError", created_at as "createdAt", sent_at as "sentAt"`;
 
+type Row = Omit<OutboxMessage, 'content'> & { readonly content: unknown };
+
 export async function insertMessage(db: Queryable, message: NewMessage): Promise<number> {
+  const { content, createdAt } = message;
   const rows = await db.rows<{ id: number }>(
-    `insert into outbox (channel_id, channel_name, address, incident_id, alarm_id, kind, subject, text, html, priority, created_at)
-     select id, name, address, $2::integer, $3::integer, $4, $5, $6, $7, $8::integer, $9::bigint
+    `insert into outbox (channel_id, channel_name, address, incident_id, alarm_id, kind, subject, content, priority, created_at)
+     select id, name, address, $2::integer, $3::integer, $4, $5, $6::jsonb, $7::integer, $8::bigint
      from channels
      where id = $1
      returning id`,
@@ -44,25 +50,82 @@ export async function insertMessage(db: Queryable, message: NewMessage): Promise
       message.channelId,
       message.incidentId,
       message.alarmId,
-      message.kind,
-      message.subject,
-      message.text,
-      message.html,
+      kindOf(content),
+      subjectOf(content, createdAt),
+      writeStored(contentForm, content),
       message.priority,
-      message.createdAt
+      createdAt
     ]
   );
   return oneRow(rows).id;
 }
 
+const kindOf = (content: MessageContent): MessageKind =>
+  content.kind === 'incident' ? content.news : content.kind === 'written' ? 'raised' : content.kind;
+
+const subjectOf = (content: MessageContent, now: Instant): string =>
+  content.kind === 'confirm'
+    ? 'Confirm that Bussola may send alarms here'
+    : messageOf(content, { zone: 'UTC', now, origin: '' }).subject;
+
 export async function messageById(db: Queryable, id: number): Promise<OutboxMessage | null> {
-  const rows = await db.rows<OutboxMessage>(`select ${columns} from outbox where id = $1`, [id]);
-  return rows[0] ?? null;
+  const rows = await db.rows<Row>(`select ${columns} from outbox where id = $1`, [id]);
+  return rows[0] ? { ...rows[0], content: readStored(contentForm, rows[0].content, rows[0].subject) } : null;
 }
 
+/** One try to send a message. */
+export interface Attempt {
+  readonly at: Instant;
+  readonly took: Duration;
+  readonly request: string;
+  readonly answer: string;
+  /** Why it was not taken; null when it was. */
+  readonly error: string | null;
+}
+
+/** Notes a try. What does not fit is cut. */
+export async function noteAttempt(db: Queryable, outboxId: number, attempt: Attempt): Promise<void> {
+  const storable = (text: string) => text.slice(0, 10_000).toWellFormed().replaceAll('\0', '');
+  await db.rows(
+    `insert into delivery_attempts (outbox_id, at, took_ms, request, answer, error) values ($1, $2, $3, $4, $5, $6)`,
+    [
+      outboxId,
+      attempt.at,
+      Math.round(attempt.took),
+      storable(attempt.request),
+      storable(attempt.answer),
+      attempt.error === null ? null : storable(attempt.error)
+    ]
+  );
+}
+
+/** The newest tries to send a message, in order. */
+export async function attemptsOf(db: Queryable, outboxId: number, most = 20): Promise<Attempt[]> {
+  const rows = await db.rows<Attempt>(
+    `select at, took_ms as took, request, answer, error from delivery_attempts where outbox_id = $1 order by id desc limit $2`,
+    [outboxId, most]
+  );
+  return rows.reverse();
+}
+
+/** The newest test of each channel that was tested. */
+export const lastTests = (db: Queryable): Promise<{ id: number; channelId: number }[]> =>
+  db.rows(
+    `select distinct on (channel_id) id, channel_id as "channelId"
+     from outbox
+     where kind = 'test' and channel_id is not null
+     order by channel_id, id desc`
+  );
+
 /** Messages that are to be sent, the most urgent first. */
-export const waitingMessages = (db: Queryable): Promise<Pick<OutboxMessage, 'id' | 'priority'>[]> =>
-  db.rows(`select id, priority from outbox where state = 'queued' order by priority desc, id`);
+export const waitingMessages = (db: Queryable): Promise<{ id: number; priority: number; kind: ChannelKind }[]> =>
+  db.rows(
+    `select outbox.id, priority, channels.kind
+     from outbox
+     join channels on channels.id = channel_id
+     where state = 'queued'
+     order by priority desc, outbox.id`
+  );
 
 export async function noteSent(db: Queryable, id: number, at: Instant): Promise<void> {
   await db.rows(
@@ -84,13 +147,21 @@ export async function noteFailed(db: Queryable, id: number, error: string): Prom
   ]);
 }
 
-/** Queues a message that failed as if it were new. @returns its priority; null when none of that id has failed */
-export async function queueAgain(db: Queryable, id: number, at: Instant): Promise<number | null> {
-  const rows = await db.rows<{ priority: number }>(
-    `update outbox set state = 'queued', attempts = 0, created_at = $2 where id = $1 and state = 'failed' returning priority`,
+/** Queues a message that failed as if it were new. @returns its priority and the kind of its channel; null when none of that id has failed */
+export async function queueAgain(
+  db: Queryable,
+  id: number,
+  at: Instant
+): Promise<{ priority: number; kind: ChannelKind } | null> {
+  const rows = await db.rows<{ priority: number; kind: ChannelKind }>(
+    `update outbox
+     set state = 'queued', attempts = 0, created_at = $2
+     from channels
+     where outbox.id = $1 and state = 'failed' and channels.id = channel_id
+     returning priority, channels.kind`,
     [id, at]
   );
-  return rows[0]?.priority ?? null;
+  return rows[0] ?? null;
 }
 
 /** Whether the clearing of the same incident has been queued for the same channel. */

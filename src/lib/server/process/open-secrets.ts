@@ -1,8 +1,10 @@
 import { Refusal } from '$lib/core/problem/problem';
+import { countOf, formOf } from '$lib/core/words/count';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Queryable } from '../db/pool';
 import { sealedSecrets } from '../inventory/accounts';
+import { sealedOfChannels } from '../notify/channels';
 import { secretBox, type SecretBox } from '../base/secrets';
 
 /**
@@ -13,19 +15,24 @@ import { secretBox, type SecretBox } from '../base/secrets';
  * @example (await openSecrets(db, 'bussola-data', null)).seal('s3cret')
  */
 export async function openSecrets(db: Queryable, folder: string, key: string | null): Promise<SecretBox> {
-  const sealed = await sealedSecrets(db);
+  const ofAccounts = (await sealedSecrets(db)).map(({ account, secret }) => ({
+    secret,
+    of: `the credential of the account ${account}`
+  }));
+  const ofChannels = (await sealedOfChannels(db)).map((secret) => ({ secret, of: 'what is secret of a channel' }));
+  const sealed = [...ofAccounts, ...ofChannels];
   if (sealed.length > 0 && key === null && !existsSync(join(folder, 'key')))
     throw new Refusal(
       'secrets-key',
-      `The key of the secrets is missing: ${sealed.length} ${sealed.length === 1 ? 'credential is' : 'credentials are'} sealed with it.`,
-      `Restore the file "key" in ${folder} from a backup, or set BUSSOLA_KEY to the key they were sealed with. To start without them, remove their accounts first.`
+      `The key of the secrets is missing: ${countOf(sealed.length, 'credential')} ${formOf(sealed.length, 'is', 'are')} sealed with it.`,
+      `Restore the file "key" in ${folder} from a backup, or set BUSSOLA_KEY to the key they were sealed with. To start without them, remove their accounts and channels first.`
     );
   const box = secretBox(folder, key ?? undefined);
-  for (const { account, secret } of sealed)
+  for (const { of, secret } of sealed)
     if (!opens(box, secret))
       throw new Refusal(
         'secrets-key',
-        `The key does not open the credential of the account ${account}: it was sealed with another one.`,
+        `The key does not open ${of}: it was sealed with another one.`,
         'Set BUSSOLA_KEY to the key it was sealed with, or restore the file "key" in the data folder from a backup.'
       );
   return box;

@@ -20,7 +20,8 @@ import { providersWith, registered } from '../providers/registry';
 import { SeriesBook } from '../inventory/series-book';
 import { startDelivery, type Delivery } from '../notify/deliver';
 import { confirmationLimits, type ConfirmationLimits } from '../notify/confirmation-limits';
-import { smtpMailer } from '../notify/mail';
+import { closeSenders, sendersWith } from '../notify/senders/senders';
+import { startResponding } from '../respond/respond';
 import { clientAddresses } from '../http/client-address';
 import { signInService } from '../people/sign-in';
 import { openSecrets } from './open-secrets';
@@ -115,9 +116,12 @@ export async function startBussola(
     undo.push(() => store.close());
     store.ready.catch(onLoss);
     const changes = new Changes();
-    const mailer = smtpMailer(config.smtpUrl, config.mailFrom);
-    undo.push(() => mailer.close());
-    const delivery = await startDelivery({ db, clock, mailer, changes, log, origin: config.origin });
+    const { origin } = config;
+    const call = outboundTo(config.reach);
+    const secrets = await openSecrets(db, folder.path, config.key);
+    const senders = sendersWith({ ...config, call });
+    undo.push(() => closeSenders(senders));
+    const delivery = await startDelivery({ db, clock, senders, secrets, changes, log, origin });
     undo.push(() => delivery.stop());
     const parsers = parserPool();
     undo.push(() => parsers.close());
@@ -135,9 +139,9 @@ export async function startBussola(
       store,
       evaluator,
       judging,
-      secrets: await openSecrets(db, folder.path, config.key),
+      secrets,
       providers: providersWith(clock, makers),
-      guards: new Guards(outboundTo(config.reach), { restMs: config.restMs }),
+      guards: new Guards(call, { restMs: config.restMs }),
       book: new SeriesBook(db),
       parsers,
       uses,
@@ -151,13 +155,15 @@ export async function startBussola(
       delivery,
       confirmations: confirmationLimits(),
       log,
-      origin: config.origin,
+      origin,
       addressOf: clientAddresses(config.proxies)
     };
     for (const { message } of await unreadableStored(db))
       log.error({ stored: message }, 'something stored cannot be read');
     const engine = startEngine(parts);
     undo.push(() => engine.stop());
+    const responding = startResponding(parts);
+    undo.push(() => responding.stop());
     const closeInTime = () => {
       watchdog?.closing();
       return close();

@@ -1,10 +1,11 @@
 /** What kinds of messages are called. */
 export const kindWords = {
-  confirm: 'link to confirm',
+  confirm: 'confirmation',
   raised: 'raised',
   cleared: 'cleared',
   passed: 'raised and cleared',
-  unjudged: 'cannot be judged'
+  unjudged: 'cannot be judged',
+  test: 'test'
 } as const;
 
 /**

@@ -4,24 +4,37 @@ import { message, setError, superValidate } from 'sveltekit-superforms';
 import { zod4 } from 'sveltekit-superforms/adapters';
 import { idFrom } from '$lib/core/forms/id';
 import { channelFormSchema } from '$lib/core/forms/forms';
+import { newChannelSchema } from '$lib/core/notify';
 import { allAlarms } from '$server/alarms/alarms';
-import { addChannel, removeChannel, sendConfirmation } from '$server/alarms/manage-channels';
+import {
+  addChannel,
+  confirmWithCode,
+  removeChannel,
+  renewSecret,
+  sendConfirmation,
+  sendTest
+} from '$server/alarms/manage-channels';
 import { authorOf } from '$server/boards/boards';
 import { asRefusal, inOneText, orProblem, statusOf } from '$server/http/pages';
 import { allChannels } from '$server/notify/channels';
-import { lastMessages, troubledMessages } from '$server/notify/outbox';
+import { attemptsOf, lastMessages, lastTests, troubledMessages } from '$server/notify/outbox';
 import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async ({ depends }) => {
+export const load: PageServerLoad = async ({ depends, locals }) => {
   depends('bussola:overview');
   const { db } = bussola();
-  const [channels, alarms, last, troubled] = await Promise.all([
+  const [channels, alarms, last, tests, troubled] = await Promise.all([
     allChannels(db),
     allAlarms(db),
     lastMessages(db),
+    lastTests(db),
     troubledMessages(db, mostTroubled)
   ]);
+  const mayTest = locals.person?.role !== 'viewer';
+  const exchanges = await Promise.all(
+    (mayTest ? tests : []).map(async (test) => ({ ...test, attempts: await attemptsOf(db, test.id, mostAttempts) }))
+  );
   return {
     form: await superValidate(zod4(channelFormSchema)),
     troubled,
@@ -30,40 +43,73 @@ export const load: PageServerLoad = async ({ depends }) => {
       alarms: alarms
         .filter(({ definition }) => definition.channels.includes(channel.id))
         .map(({ id, definition: { name } }) => ({ id, name })),
-      last: last.find(({ channelId }) => channelId === channel.id) ?? null
+      last: last.find(({ channelId }) => channelId === channel.id) ?? null,
+      test: exchanges.find(({ channelId }) => channelId === channel.id) ?? null
     }))
   };
 };
 
-/** Messages that did not leave which are listed. */
-const mostTroubled = 50;
+/** Messages that did not leave which are listed, and tries of a test that are shown. */
+const [mostTroubled, mostAttempts] = [50, 3];
 
 /** The channel or message of a form. */
-const idIn = async (request: Request): Promise<number> => idFrom((await request.formData()).get('id')) ?? 0;
+const idIn = (data: FormData): number => idFrom(data.get('id')) ?? 0;
+const codeIn = (data: FormData): string => {
+  const code = data.get('code');
+  return typeof code === 'string' ? code : '';
+};
 
 export const actions = {
   add: async ({ request, locals }) => {
     const form = await superValidate(request, zod4(channelFormSchema));
     if (!form.valid) return fail(400, { form });
-    const added = await addChannel(bussola(), form.data, authorOf(locals.person)).catch(asRefusal);
-    if (added instanceof Refusal) return setError(form, 'address', inOneText(added), { status: statusOf(added) });
-    return message(form, `A link was sent to ${added.address}. Alarms notify the channel once it has been followed.`);
+    const channel = newChannelSchema.parse(form.data);
+    const added = await addChannel(bussola(), channel, authorOf(locals.person)).catch(asRefusal);
+    if (added instanceof Refusal)
+      return setError(form, added.path?.[0] === 'template' ? 'template' : 'address', inOneText(added), {
+        status: statusOf(added)
+      });
+    const asked =
+      added.kind === 'email'
+        ? `A link was sent to ${added.address}. Alarms notify the channel once it has been followed.`
+        : `A code was sent to ${added.address}. Enter it in the list: alarms notify the channel after that.`;
+    const secret = added.signingSecret === null ? '' : ` Verify its signatures with ${added.signingSecret}`;
+    return message(form, `${asked}${secret}`);
   },
   sendAgain: ({ request, locals }) =>
     orProblem(async () => {
-      const { address } = await sendConfirmation(bussola(), await idIn(request), authorOf(locals.person));
-      return { done: `The link was sent to ${address} again.` };
+      const sent = await sendConfirmation(bussola(), idIn(await request.formData()), authorOf(locals.person));
+      return { done: `${sent.kind === 'email' ? 'The link' : 'A new code'} was sent to ${sent.address}.` };
+    }),
+  confirm: ({ request }) =>
+    orProblem(async () => {
+      const data = await request.formData();
+      const { name } = await confirmWithCode(bussola(), idIn(data), codeIn(data));
+      return { done: `${name} is confirmed.` };
+    }),
+  test: ({ request, locals }) =>
+    orProblem(async () => {
+      await sendTest(bussola(), idIn(await request.formData()), authorOf(locals.person));
+      return { done: 'The test is being sent. What is answered appears in the list.' };
+    }),
+  /** Gives a webhook another secret. */
+  secret: ({ request }) =>
+    orProblem(async () => {
+      const secret = await renewSecret(bussola(), idIn(await request.formData()));
+      return {
+        done: `The new secret is ${secret}. It is shown only now; the one before still counts for a day.`
+      };
     }),
   /** Tries a message that failed once more. */
   resend: ({ request }) =>
     orProblem(async () => {
-      if (!(await bussola().delivery.sendAgain(await idIn(request))))
+      if (!(await bussola().delivery.sendAgain(idIn(await request.formData()))))
         throw new Refusal('not-found', 'There is no such message that failed.', 'It may have been sent meanwhile.');
       return { done: 'The message is being sent again.' };
     }),
   remove: ({ request }) =>
     orProblem(async () => {
-      await removeChannel(bussola(), await idIn(request));
+      await removeChannel(bussola(), idIn(await request.formData()));
       return { done: 'The channel is removed.' };
     })
 } satisfies Actions;

@@ -1,12 +1,11 @@
 <script lang="ts">
-  import { untrack } from 'svelte';
-  import { zod4Client } from 'sveltekit-superforms/adapters';
-  import { steadyForm } from '$lib/ui/forms/steady-form';
-  import { enhance as enhancePlain } from '$app/forms';
+  import { enhance } from '$app/forms';
+  import { channelKindWords } from '$lib/core/notify';
   import ConfirmedAction from '$lib/ui/forms/ConfirmedAction.svelte';
-  import { channelFormSchema } from '$lib/core/forms/forms';
   import { useLive } from '$lib/ui/live/live.svelte';
+  import ChannelForm from '$lib/ui/notify/ChannelForm.svelte';
   import { kindWords, stateWords } from '$lib/ui/notify/message-words';
+  import TestedChannel from '$lib/ui/notify/TestedChannel.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
   import { useReader } from '$lib/ui/time/reader';
   import type { PageProps } from './$types';
@@ -14,40 +13,38 @@
   let { data, form: result }: PageProps = $props();
   const live = useLive();
   const { mayEdit } = useReader();
-  const { form, errors, message, enhance, submitting } = steadyForm(
-    untrack(() => data.form),
-    { validators: zod4Client(channelFormSchema) }
-  );
 </script>
 
 <svelte:head><title>Channels · Bussola</title></svelte:head>
 <main class="min-w-0 flex-1 overflow-y-auto px-[18px] py-3.5 max-md:overflow-visible">
   <h1 class="mb-3">
     Channels <span class="text-quiet text-[14px] font-normal"
-      >ways to reach someone; each must be confirmed by who is behind it</span
+      >ways to reach someone; each must be confirmed by whoever reads it</span
     >
   </h1>
   {#if result && 'problem' in result}<p class="fault mb-2" role="alert">{result.problem}</p>{/if}
-  {#if result && 'done' in result}<p class="text-ok mb-2" role="status">{result.done}</p>{/if}
+  {#if result && 'done' in result}<p class="text-ok mb-2 break-all" role="status">{result.done}</p>{/if}
   <section class="panel mb-2.5" aria-label="Channels">
     {#if data.channels.length > 0}
       <table class="rows">
         <thead
           ><tr
-            ><th>Channel</th><th>Address</th><th>Confirmed</th><th>Alarms that notify it</th><th>Last message</th><th
-            ></th></tr
+            ><th>Channel</th><th>Kind</th><th>Address</th><th>Confirmed</th><th>Alarms that notify it</th><th
+              >Last message</th
+            ><th></th></tr
           ></thead
         >
         <tbody>
-          {#each data.channels as { id, name, address, confirmedAt, confirmSentAt, alarms, last } (id)}
+          {#each data.channels as { id, kind, name, address, confirmedAt, confirmSentAt, alarms, last, test } (id)}
             <tr data-channel={address}>
               <td class="font-semibold">{name}</td>
-              <td class="num">{address}</td>
+              <td class="text-quiet whitespace-nowrap">{channelKindWords[kind]}</td>
+              <td class="num break-all">{address}</td>
               <td>
                 {#if confirmedAt}<b class="text-ok">✓</b> <Moment at={confirmedAt} now={live.now} />{:else}<b
                     class="text-major">! never confirmed</b
                   >{#if confirmSentAt}<span class="text-quiet"
-                      >, link sent <Moment at={confirmSentAt} now={live.now} /></span
+                      >, {kind === 'email' ? 'link' : 'code'} sent <Moment at={confirmSentAt} now={live.now} /></span
                     >{/if}{/if}
               </td>
               <td
@@ -63,13 +60,41 @@
               >
               <td class="right whitespace-nowrap">
                 {#if mayEdit}
-                  {#if !confirmedAt}<form class="inline" method="post" action="?/sendAgain" use:enhancePlain>
+                  {#if confirmedAt}
+                    <form class="inline" method="post" action="?/test" use:enhance>
+                      <input type="hidden" name="id" value={id} /><button class="btn">Send a test</button>
+                    </form>
+                  {:else}
+                    {#if kind !== 'email'}<form class="inline" method="post" action="?/confirm" use:enhance>
+                        <input type="hidden" name="id" value={id} /><input
+                          class="field num w-24"
+                          name="code"
+                          aria-label="Code for {name}"
+                          inputmode="numeric"
+                          autocomplete="one-time-code"
+                          placeholder="code"
+                          required
+                        /><button class="btn">Confirm</button>
+                      </form>{/if}
+                    <form class="inline" method="post" action="?/sendAgain" use:enhance>
                       <input type="hidden" name="id" value={id} /><button class="btn">Send again</button>
-                    </form>{/if}
+                    </form>
+                  {/if}
+                  {#if kind === 'webhook'}<ConfirmedAction
+                      action="?/secret"
+                      {id}
+                      label="New secret"
+                      question="Replace the secret of {name}? The one before counts for a day."
+                    />{/if}
                   <ConfirmedAction action="?/remove" {id} label="Remove" question="Remove {name}?" />
                 {/if}
               </td>
             </tr>
+            {#if test}
+              <tr class="detail" aria-label="Test of {name}"
+                ><td colspan="7"><TestedChannel attempts={test.attempts} now={live.now} /></td></tr
+              >
+            {/if}
           {/each}
         </tbody>
       </table>
@@ -93,7 +118,7 @@
               <td class="fault">{stateWords(state, lastError)}</td>
               <td class="right whitespace-nowrap"><Moment at={createdAt} now={live.now} /></td>
               <td class="right">
-                {#if mayEdit && state === 'failed'}<form method="post" action="?/resend" use:enhancePlain>
+                {#if mayEdit && state === 'failed'}<form method="post" action="?/resend" use:enhance>
                     <input type="hidden" name="id" value={id} /><button class="btn">Send again</button>
                   </form>{/if}
               </td>
@@ -103,28 +128,5 @@
       </table>
     </section>
   {/if}
-  {#if mayEdit}
-    <form method="post" action="?/add" use:enhance class="panel max-w-xl gap-3 p-4!">
-      <h2>Add an e-mail channel</h2>
-      <label class="text-[13px]"
-        ><span class="block font-semibold">Name</span><input
-          class="field"
-          name="name"
-          bind:value={$form.name}
-          aria-invalid={$errors.name ? 'true' : undefined}
-        />{#if $errors.name}<span class="fault" role="alert">{$errors.name}</span>{/if}</label
-      >
-      <label class="text-[13px]"
-        ><span class="block font-semibold">Address</span><input
-          class="field num"
-          name="address"
-          type="email"
-          bind:value={$form.address}
-          aria-invalid={$errors.address ? 'true' : undefined}
-        />{#if $errors.address}<span class="fault" role="alert">{$errors.address}</span>{/if}</label
-      >
-      {#if $message}<p class="text-ok" role="status">{$message}</p>{/if}
-      <button class="btn btn-main self-start" disabled={$submitting}>Add and send the link</button>
-    </form>
-  {/if}
+  {#if mayEdit}<ChannelForm initial={data.form} />{/if}
 </main>

@@ -1,5 +1,5 @@
 import { gravestLevel, severityBalls, watchedTitle } from '$lib/core/alarm';
-import { incidentMessage, passedMessage, plainText, unjudgedMessage, type Message } from '$lib/core/notify';
+import type { MessageContent } from '$lib/core/notify';
 import { isRefused } from '$lib/core/problem/problem';
 import { plainPick } from '$lib/core/signal';
 import { before, hour, type Clock } from '$lib/core/time';
@@ -16,14 +16,11 @@ import { incidentById } from '../incidents/incidents';
 import { metricByName } from '../inventory/metrics';
 import { channelById } from '../notify/channels';
 import type { Delivery } from '../notify/deliver';
-import { mailHtml } from '../notify/mail';
 import type { NewMessage } from '../notify/outbox';
 
 export interface Notifier {
   readonly clock: Clock;
   readonly delivery: Delivery;
-  /** Bussola's own address, for links in messages. */
-  readonly origin: string;
 }
 
 /** Messages about alarms that cannot be judged leave before all others. */
@@ -76,7 +73,7 @@ async function notifyOfIncident(
   incidentId: number,
   events: readonly IncidentEvent[]
 ): Promise<void> {
-  const { clock, origin } = notifier;
+  const { clock } = notifier;
   const opened = events.find(({ kind }) => kind === 'opened');
   const closed = events.find(({ kind }) => kind === 'closed');
   const graver = events.findLast(({ kind }) => kind === 'severity');
@@ -93,30 +90,26 @@ async function notifyOfIncident(
     definition.rule.levels.find(({ severity }) => severity === incident.severity) ?? gravestLevel(definition.rule);
   const pick = definition.signal ? plainPick(definition.signal) : null;
   const metric = pick ? ((await metricByName(within, pick.metric)) ?? undefined) : undefined;
-  const make = isPassed ? passedMessage : incidentMessage;
-  const message = make(
-    {
-      alarm: definition.name,
-      severity: incident.severity,
-      subject: incident.subject,
-      account: incident.account,
-      region: incident.region,
-      what: watchedTitle(definition, () => metric),
-      unit: incident.unit ?? '1',
-      condition: level.condition,
-      openedAt: incident.openedAt,
-      writtenAt: clock.now(),
-      closedAt: closed?.at ?? null,
-      value: news.value ?? NaN,
-      peak: incident.peak ?? NaN,
-      link: `${origin}/incidents/${incident.id}`
-    },
-    'UTC'
-  );
   const kind = isPassed ? 'passed' : closed ? 'cleared' : 'raised';
+  const content: MessageContent = {
+    kind: 'incident',
+    news: kind,
+    incidentId: incident.id,
+    alarm: definition.name,
+    severity: incident.severity,
+    subject: incident.subject,
+    account: incident.account,
+    region: incident.region,
+    what: watchedTitle(definition, () => metric),
+    unit: incident.unit ?? '1',
+    condition: level.condition,
+    openedAt: incident.openedAt,
+    closedAt: closed?.at ?? null,
+    value: news.value,
+    peak: incident.peak
+  };
   const priority = urgencyOf[kind] + severityBalls(incident.severity);
-  const about = { incidentId: incident.id, alarmId: null, kind, priority } as const;
-  await queueFor(notifier, within, alarm, message, 'Open the incident in Bussola', about);
+  await queueFor(notifier, within, alarm, { incidentId: incident.id, alarmId: null, content, priority });
 }
 
 /** An alarm with its channels; null for one that cannot be read, so that nobody knows whom to notify: it is named when Bussola starts, and on Watch. */
@@ -140,33 +133,24 @@ async function isMilder(within: Queryable, incidentId: number, event: IncidentEv
 async function notifyOfUnjudged(notifier: Notifier, within: Queryable, alarmId: number): Promise<void> {
   const alarm = await readableAlarm(within, alarmId);
   if (alarm === null || alarm.lastError === null) return;
-  const { clock, origin } = notifier;
-  const message = unjudgedMessage(
-    { alarm: alarm.definition.name, ...alarm.lastError, writtenAt: clock.now(), link: `${origin}/alarms/${alarm.id}` },
-    'UTC'
-  );
-  const about = { incidentId: null, alarmId: alarm.id, kind: 'unjudged', priority: mostUrgent } as const;
-  await queueFor(notifier, within, alarm, message, 'Open the alarm in Bussola', about);
+  const content: MessageContent = {
+    kind: 'unjudged',
+    alarmId: alarm.id,
+    alarm: alarm.definition.name,
+    ...alarm.lastError
+  };
+  await queueFor(notifier, within, alarm, { incidentId: null, alarmId: alarm.id, content, priority: mostUrgent });
 }
 
 async function queueFor(
-  { clock, delivery }: Pick<Notifier, 'clock' | 'delivery'>,
+  { clock, delivery }: Notifier,
   within: Queryable,
   alarm: Alarm,
-  message: Message,
-  linkText: string,
-  about: Pick<NewMessage, 'incidentId' | 'alarmId' | 'kind' | 'priority'>
+  about: Pick<NewMessage, 'incidentId' | 'alarmId' | 'content' | 'priority'>
 ): Promise<void> {
   for (const channelId of alarm.definition.channels) {
     const channel = await channelById(within, channelId);
     if (channel === null || channel.confirmedAt === null) continue;
-    await delivery.enqueue(within, {
-      ...about,
-      channelId,
-      subject: message.subject,
-      text: plainText(message),
-      html: mailHtml(message, linkText),
-      createdAt: clock.now()
-    });
+    await delivery.enqueue(within, { ...about, channelId, createdAt: clock.now() });
   }
 }

@@ -1,0 +1,89 @@
+import { z } from 'zod';
+import type { StoredForm } from '../forms/stored';
+
+/** Kinds of channels. */
+export const channelKinds = ['email', 'chat-hook', 'webhook', 'text-message'] as const;
+export type ChannelKind = (typeof channelKinds)[number];
+
+/** What kinds of channels are called. */
+export const channelKindWords: Readonly<Record<ChannelKind, string>> = {
+  email: 'e-mail',
+  'chat-hook': 'chat hook',
+  webhook: 'signed webhook',
+  'text-message': 'text message'
+};
+
+/** What of a channel people may see besides its address. */
+export const channelSettingsSchema = z.strictObject({
+  /** Of a webhook: whether the attributes of an event stand in its body or in the headers. */
+  mode: z.enum(['structured', 'binary']).optional(),
+  /** Of a chat hook: the JSON that the room takes, with names in double braces. */
+  template: z.string().max(4000).optional()
+});
+export type ChannelSettings = z.infer<typeof channelSettingsSchema>;
+
+/** How settings of channels are stored. */
+export const channelSettingsForm: StoredForm<ChannelSettings> = {
+  what: 'The channel',
+  version: 1,
+  schema: channelSettingsSchema,
+  upgrades: []
+};
+
+const name = z.string().trim().min(1, { error: 'Name it by who reads it, such as "Machines on call".' }).max(80);
+
+/** An address that messages are posted to. */
+const hookUrl = z
+  .url({ protocol: /^https?$/, error: 'Enter an address that starts with http:// or https://.' })
+  .max(600)
+  .refine((text) => !URL.canParse(text) || (new URL(text).username === '' && new URL(text).password === ''), {
+    error: 'Leave the name and the password out of the address: they would be shown.'
+  });
+
+/** Names that a template may use, each with what it stands for. */
+export const templateNames: Readonly<Record<string, string>> = {
+  short: 'the message in one line, with the link',
+  summary: 'what, where, how bad, since when',
+  title: 'the name of the alarm',
+  text: 'what happened, in a sentence',
+  link: 'the address of the incident',
+  severity: 'critical, major, minor or warning; empty for what has none',
+  state: 'raised, cleared or passed; empty for what is no incident',
+  subject: 'the resource',
+  account: 'its account',
+  region: 'its region',
+  openedAt: 'since when, as RFC 3339'
+};
+
+/** What the form that adds a channel takes. */
+export const newChannelSchema = z.discriminatedUnion('kind', [
+  z.object({
+    kind: z.literal('email').default('email'),
+    name,
+    address: z.email({ error: 'Give an e-mail address.' }).max(200)
+  }),
+  z.object({
+    kind: z.literal('text-message'),
+    name,
+    address: z
+      .string()
+      .transform((text) => text.replace(/[\s().-]/g, ''))
+      .pipe(
+        z.string().regex(/^\+[1-9]\d{5,14}$/, { error: 'Give the number with its country, such as +1 202 555 0143.' })
+      )
+  }),
+  z.object({
+    kind: z.literal('chat-hook'),
+    name,
+    address: hookUrl,
+    /** Empty for `{ "text": … }`. */
+    template: z.string().max(4000).default('')
+  }),
+  z.object({
+    kind: z.literal('webhook'),
+    name,
+    address: hookUrl,
+    mode: z.enum(['structured', 'binary']).default('structured')
+  })
+]);
+export type NewChannel = z.infer<typeof newChannelSchema>;

@@ -1,0 +1,90 @@
+import { z } from 'zod';
+import { conditionSchema, severities } from '../alarm';
+import type { StoredForm } from '../forms/stored';
+import type { Instant } from '../time';
+import { incidentMessage, passedMessage, testMessage, unjudgedMessage, writtenMessage, type Message } from './message';
+
+const moment = z.int().transform((ms) => ms as Instant);
+/** A number that may not be known. */
+const reading = z.number().nullable();
+
+const incidentSchema = z.strictObject({
+  kind: z.literal('incident'),
+  /** Passed is one that was raised and cleared before anybody could be notified. */
+  news: z.enum(['raised', 'cleared', 'passed']),
+  incidentId: z.int(),
+  alarm: z.string(),
+  severity: z.enum(severities),
+  subject: z.string(),
+  account: z.string(),
+  region: z.string(),
+  what: z.string(),
+  unit: z.string(),
+  condition: conditionSchema,
+  openedAt: moment,
+  closedAt: moment.nullable(),
+  value: reading,
+  peak: reading
+});
+
+/** What a message says, as data: who sends it writes it in the form of its kind of channel, and in the reader's time zone. */
+export const messageContentSchema = z.discriminatedUnion('kind', [
+  incidentSchema,
+  z.strictObject({
+    kind: z.literal('unjudged'),
+    alarmId: z.int(),
+    alarm: z.string(),
+    message: z.string(),
+    remedy: z.string(),
+    since: moment
+  }),
+  /** Asks whoever reads the channel to confirm it: the secret in it is made when it is sent. */
+  z.strictObject({ kind: z.literal('confirm') }),
+  z.strictObject({ kind: z.literal('test'), by: z.string() }),
+  /** Of an older Bussola, which stored messages as they were written. */
+  z.strictObject({ kind: z.literal('written'), subject: z.string(), text: z.string() })
+]);
+export type MessageContent = z.infer<typeof messageContentSchema>;
+
+/** How the content of a message is stored. */
+export const contentForm: StoredForm<MessageContent> = {
+  what: 'The message',
+  version: 1,
+  schema: messageContentSchema,
+  upgrades: []
+};
+
+/** What a message is written for. */
+export interface Writing {
+  /** The reader's IANA zone. */
+  readonly zone: string;
+  /** When it is written: a time of another day names its day. */
+  readonly now: Instant;
+  /** Bussola's own address. */
+  readonly origin: string;
+}
+
+/**
+ * A message in words.
+ *
+ * @example messageOf({ kind: 'test', by: 'Kaja Tamm' }, { zone: 'UTC', now, origin }).subject // 'Test by Kaja Tamm'
+ */
+export function messageOf(
+  content: Exclude<MessageContent, { kind: 'confirm' }>,
+  { zone, now, origin }: Writing
+): Message {
+  switch (content.kind) {
+    case 'incident': {
+      const { incidentId, news, value, peak } = content;
+      const link = `${origin}/incidents/${incidentId}`;
+      const make = news === 'passed' ? passedMessage : incidentMessage;
+      return make({ ...content, value: value ?? NaN, peak: peak ?? NaN, writtenAt: now, link }, zone);
+    }
+    case 'unjudged':
+      return unjudgedMessage({ ...content, writtenAt: now, link: `${origin}/alarms/${content.alarmId}` }, zone);
+    case 'test':
+      return testMessage(content.by, origin);
+    case 'written':
+      return writtenMessage(content, origin);
+  }
+}

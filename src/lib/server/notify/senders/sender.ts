@@ -1,0 +1,46 @@
+import type { Message, MessageContent } from '$lib/core/notify';
+import type { Instant } from '$lib/core/time';
+import type { Channel, ChannelSecret } from '../channels';
+
+/** A message on its way to a channel. */
+export interface Outgoing {
+  /** A UUID, the same for every try: whoever receives it twice knows by it. */
+  readonly key: string;
+  /** What the messages that belong together have in common, such as `incident-7`; null for one that stands alone. */
+  readonly thread: string | null;
+  readonly channel: Channel;
+  readonly secret: ChannelSecret;
+  readonly content: MessageContent;
+  /** The content in words. */
+  readonly message: Message;
+  /** When it is sent. */
+  readonly at: Instant;
+}
+
+/** What was sent and what was answered, for people to read; no secret is in it. */
+export interface Exchange {
+  readonly request: string;
+  readonly answer: string;
+}
+
+/** Sends messages to one kind of channel: a folder below this one and a line in `senders.ts` make a further kind. */
+export interface Sender {
+  /**
+   * @returns the exchange, once the message has been taken
+   * @throws NotTaken, or any other error, when it was not; it is tried again then
+   */
+  send(outgoing: Outgoing): Promise<Exchange>;
+  close(): void;
+}
+
+/** A message was answered, but not taken. */
+export class NotTaken extends Error {
+  override readonly name = 'NotTaken';
+
+  constructor(
+    message: string,
+    readonly exchange: Exchange
+  ) {
+    super(message);
+  }
+}

@@ -1,0 +1,70 @@
+import { CloudEvent, HTTP, type Message as HttpMessage } from 'cloudevents';
+import { Webhook } from 'standardwebhooks';
+import type { Instant } from '$lib/core/time';
+import type { Outbound } from '../../../providers/port/outbound';
+import { postMessage } from '../post';
+import type { Outgoing, Sender } from '../sender';
+
+/**
+ * Posts CloudEvents, signed as by Standard Webhooks with every secret that still counts: while secrets are exchanged, receivers that know the old one or the new one verify it.
+ *
+ * @param origin Bussola's own address, the source of the events
+ * @example await webhookSender(fetch, 'https://bussola.example.test').send(outgoing)
+ */
+export function webhookSender(call: Outbound, origin: string): Sender {
+  return {
+    send: async (outgoing) => {
+      const { channel, secret, key, at } = outgoing;
+      const { headers, body } = requestOf(outgoing, origin);
+      const signatures = (secret.secrets ?? [])
+        .filter(({ until }) => until === null || until > at)
+        .map((one) => new Webhook(one.secret).sign(key, new Date(at), body));
+      const url = channel.address;
+      return postMessage(call, {
+        url,
+        shownUrl: url,
+        headers: {
+          ...headers,
+          'webhook-id': key,
+          'webhook-timestamp': String(Math.floor(at / 1000)),
+          'webhook-signature': signatures.join(' ')
+        },
+        body
+      });
+    },
+    close: () => undefined
+  };
+}
+
+/** The event as a request, in structured or binary mode. */
+function requestOf(outgoing: Outgoing, origin: string): { headers: Record<string, string>; body: string } {
+  const event = eventOf(outgoing, origin);
+  const { headers, body } = outgoing.channel.settings.mode === 'binary' ? HTTP.binary(event) : HTTP.structured(event);
+  return { headers: plainHeaders(headers), body: String(body) };
+}
+
+const plainHeaders = (headers: HttpMessage['headers']): Record<string, string> =>
+  Object.fromEntries(Object.entries(headers).map(([name, value]) => [name, String(value)]));
+
+/** @example eventOf(outgoing, origin).type // 'bussola.incident.raised' */
+function eventOf({ key, thread, content, message, at }: Outgoing, origin: string): CloudEvent<object> {
+  const type = content.kind === 'incident' ? `bussola.incident.${content.news}` : `bussola.${content.kind}`;
+  const { subject, heading, sentence, link } = message;
+  return new CloudEvent<object>({
+    id: key,
+    type,
+    source: origin,
+    ...(thread !== null && { subject: thread }),
+    time: new Date(at).toISOString(),
+    datacontenttype: 'application/json',
+    data: { ...factsOf(content), summary: subject, title: heading, text: sentence, link }
+  });
+}
+
+/** What a message says as data, its instants as RFC 3339. */
+function factsOf(content: Outgoing['content']): object {
+  if (content.kind !== 'incident') return {};
+  const text = (at: Instant | null) => (at === null ? null : new Date(at).toISOString());
+  const { kind: _kind, news: _news, openedAt, closedAt, ...facts } = content;
+  return { ...facts, openedAt: text(openedAt), closedAt: text(closedAt) };
+}

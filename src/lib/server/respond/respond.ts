@@ -1,0 +1,54 @@
+import type { Logger } from 'pino';
+import type { Changes } from '../base/changes';
+import type { Database } from '../db/pool';
+import { notifyOfEvents, type Notifier } from './notify-of-events';
+
+/** How often, in real time, it is looked whether something has happened that people should know. */
+const lookEveryMs = 250;
+
+/** What decides who is notified works with. */
+export interface Responder extends Notifier {
+  readonly db: Database;
+  readonly changes: Changes;
+  readonly log: Logger;
+}
+
+/**
+ * Decides, from what has been recorded of incidents, who is notified: as soon as something is recorded, and anew after every start, since what has been decided is noted beside each event in the same transaction. Several
+ * processes share this work: one takes what another has not locked.
+ *
+ * @returns what stops it, letting running work end
+ */
+export function startResponding(responder: Responder): { stop(): Promise<void> } {
+  const { changes, log } = responder;
+  /** Of what nobody could be notified, and why: logged once, not with every try. */
+  const notNotifiedOf = new Set<string>();
+  function notNotified(subject: string, error: unknown): void {
+    if (notNotifiedOf.has(subject)) return;
+    notNotifiedOf.add(subject);
+    log.error({ err: error, subject }, 'nobody could be notified; it is tried again');
+  }
+
+  let stopped = false;
+  let responding: Promise<void> | null = null;
+  async function respond(): Promise<void> {
+    let more = true;
+    while (more && !stopped) more = await notifyOfEvents(responder, notNotified);
+  }
+  const lookSoon = (): void => {
+    if (stopped) return;
+    responding ??= respond()
+      .catch((error: unknown) => log.error({ err: error }, 'nobody could be notified'))
+      .finally(() => (responding = null));
+  };
+  changes.on('alarm', lookSoon);
+  const timer = setInterval(lookSoon, lookEveryMs);
+  return {
+    stop: async () => {
+      stopped = true;
+      clearInterval(timer);
+      changes.off('alarm', lookSoon);
+      await responding;
+    }
+  };
+}

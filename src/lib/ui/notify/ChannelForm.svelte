@@ -1,0 +1,88 @@
+<script lang="ts">
+  import { zod4Client } from 'sveltekit-superforms/adapters';
+  import type { SuperValidated } from 'sveltekit-superforms';
+  import { untrack } from 'svelte';
+  import type { z } from 'zod';
+  import { channelFormSchema } from '$lib/core/forms/forms';
+  import { channelKindWords, channelKinds, templateNames, type ChannelKind } from '$lib/core/notify';
+  import { steadyForm } from '$lib/ui/forms/steady-form';
+
+  interface Props {
+    initial: SuperValidated<z.infer<typeof channelFormSchema>, string>;
+  }
+  let { initial }: Props = $props();
+  const { form, errors, message, enhance, submitting } = steadyForm(
+    untrack(() => initial),
+    { validators: zod4Client(channelFormSchema) }
+  );
+  const addressOf: Readonly<Record<ChannelKind, { label: string; hint: string }>> = {
+    email: { label: 'Address', hint: '' },
+    'text-message': { label: 'Number', hint: 'With its country, such as +1 202 555 0143.' },
+    'chat-hook': {
+      label: 'Address of the hook',
+      hint: 'Whoever has it may post in the room: it is sealed and never shown again.'
+    },
+    webhook: { label: 'Address', hint: 'Takes CloudEvents by POST, signed as by Standard Webhooks.' }
+  };
+  const address = $derived(addressOf[$form.kind]);
+</script>
+
+<form method="post" action="?/add" use:enhance class="panel max-w-xl gap-3 p-4!" aria-label="Add a channel">
+  <h2>Add a channel</h2>
+  <label class="text-[13px]"
+    ><span class="block font-semibold">Kind</span><select class="field" name="kind" bind:value={$form.kind}>
+      {#each channelKinds as kind (kind)}<option value={kind}>{channelKindWords[kind]}</option>{/each}
+    </select></label
+  >
+  <label class="text-[13px]"
+    ><span class="block font-semibold">Name</span><input
+      class="field"
+      name="name"
+      bind:value={$form.name}
+      aria-invalid={$errors.name ? 'true' : undefined}
+    />{#if $errors.name}<span class="fault" role="alert">{$errors.name}</span>{/if}</label
+  >
+  <label class="text-[13px]"
+    ><span class="block font-semibold">{address.label}</span><input
+      class="field num"
+      name="address"
+      bind:value={$form.address}
+      aria-invalid={$errors.address ? 'true' : undefined}
+    />{#if $errors.address}<span class="fault" role="alert">{$errors.address}</span>{:else if address.hint !== ''}<span
+        class="text-quiet">{address.hint}</span
+      >{/if}</label
+  >
+  {#if $form.kind === 'chat-hook'}
+    <label class="text-[13px]"
+      ><span class="block font-semibold">Template, if the room wants another shape</span><textarea
+        class="field num"
+        name="template"
+        rows="3"
+        placeholder={'{ "text": "{{short}}" }'}
+        bind:value={$form.template}
+        aria-invalid={$errors.template ? 'true' : undefined}></textarea>{#if $errors.template}<span
+          class="fault"
+          role="alert">{$errors.template}</span
+        >{:else}<span class="text-quiet"
+          >JSON with {Object.keys(templateNames)
+            .map((name) => `{{${name}}}`)
+            .join(', ')}.</span
+        >{/if}</label
+    >
+  {:else if $form.kind === 'webhook'}
+    <label class="text-[13px]"
+      ><span class="block font-semibold">Form of the events</span><select
+        class="field"
+        name="mode"
+        bind:value={$form.mode}
+      >
+        <option value="structured">structured: all in the body</option>
+        <option value="binary">binary: attributes in the headers</option>
+      </select></label
+    >
+  {/if}
+  {#if $message}<p class="text-ok break-all" role="status">{$message}</p>{/if}
+  <button class="btn btn-main self-start" disabled={$submitting}
+    >{$form.kind === 'email' ? 'Add and send the link' : 'Add and send the code'}</button
+  >
+</form>

@@ -1,0 +1,32 @@
+<script lang="ts">
+  import type { Duration, Instant } from '$lib/core/time';
+  import Moment from '$lib/ui/time/Moment.svelte';
+
+  interface Attempt {
+    readonly at: Instant;
+    readonly took: Duration;
+    readonly request: string;
+    readonly answer: string;
+    readonly error: string | null;
+  }
+  interface Props {
+    /** The tries to send the newest test, in order. */
+    attempts: readonly Attempt[];
+    now: Instant;
+  }
+  let { attempts, now }: Props = $props();
+</script>
+
+{#if attempts.length === 0}<p class="text-quiet text-[13px]" role="status">The test is on its way.</p>{/if}
+{#each attempts as { at, took, request, answer, error } (at)}
+  <p class="text-[13px]">
+    {#if error === null}<b class="text-ok">✓</b> taken{:else}<b class="text-major">! {error}</b>{/if}
+    <span class="text-quiet">after {took} ms, <Moment {at} {now} /></span>
+  </p>
+  {#if request !== '' || answer !== ''}
+    <div class="mb-1 grid gap-1 md:grid-cols-2">
+      <pre class="num overflow-x-auto text-[12px] whitespace-pre-wrap break-all">{request}</pre>
+      <pre class="num overflow-x-auto text-[12px] whitespace-pre-wrap break-all">{answer}</pre>
+    </div>
+  {/if}
+{/each}
