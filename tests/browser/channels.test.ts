@@ -46,9 +46,7 @@ describe('channels, as people add them', () => {
     await row('Pocket').getByRole('button', { name: 'Confirm' }).click();
     await visit.page.getByRole('alert').filter({ hasText: 'This is not the code that was sent last' }).waitFor();
     await confirmAndTest('Pocket', message.text);
-    await until('the test', async () =>
-      (await read<TextMessage>('/phone/messages'))[0]?.text.startsWith('Test by Nerea Olmo')
-    );
+    await until('the test', () => standIns().phone.messages.all[0]?.text.startsWith('Test by Nerea Olmo'));
   });
 
   it('a chat hook: a template that cannot be used is refused, and nothing of its address is shown', async () => {

@@ -25,55 +25,67 @@
     webhook: { label: 'Address', hint: 'Takes CloudEvents by POST, signed as by Standard Webhooks.' }
   };
   const address = $derived(addressOf[$form.kind]);
+  const names = Object.keys(templateNames)
+    .map((name) => `{{${name}}}`)
+    .join(', ');
 </script>
 
-<form method="post" action="?/add" use:enhance class="panel max-w-xl gap-3 p-4!" aria-label="Add a channel">
+{#snippet below(problem: readonly string[] | undefined, hint = '')}
+  {#if problem}<span class="fault" role="alert">{problem}</span>{:else if hint !== ''}<span class="text-quiet"
+      >{hint}</span
+    >{/if}
+{/snippet}
+
+<form method="post" action="?/add" use:enhance class="panel max-w-xl gap-3 p-4! text-[13px]" aria-label="Add a channel">
   <h2>Add a channel</h2>
-  <label class="text-[13px]"
-    ><span class="block font-semibold">Kind</span><select class="field" name="kind" bind:value={$form.kind}>
+  <label
+    ><span class="block font-semibold">Kind</span><select
+      class="field"
+      name="kind"
+      aria-label="Kind"
+      bind:value={$form.kind}
+    >
       {#each channelKinds as kind (kind)}<option value={kind}>{channelKindWords[kind]}</option>{/each}
     </select></label
   >
-  <label class="text-[13px]"
-    ><span class="block font-semibold">Name</span><input
-      class="field"
-      name="name"
-      bind:value={$form.name}
-      aria-invalid={$errors.name ? 'true' : undefined}
-    />{#if $errors.name}<span class="fault" role="alert">{$errors.name}</span>{/if}</label
-  >
-  <label class="text-[13px]"
-    ><span class="block font-semibold">{address.label}</span><input
-      class="field num"
-      name="address"
-      bind:value={$form.address}
-      aria-invalid={$errors.address ? 'true' : undefined}
-    />{#if $errors.address}<span class="fault" role="alert">{$errors.address}</span>{:else if address.hint !== ''}<span
-        class="text-quiet">{address.hint}</span
-      >{/if}</label
-  >
-  {#if $form.kind === 'chat-hook'}
-    <label class="text-[13px]"
-      ><span class="block font-semibold">Template, if the room wants another shape</span><textarea
+  <div>
+    <label
+      ><span class="block font-semibold">Name</span><input
+        class="field"
+        name="name"
+        bind:value={$form.name}
+        aria-invalid={$errors.name ? 'true' : undefined}
+      /></label
+    >{@render below($errors.name)}
+  </div>
+  <div>
+    <label
+      ><span class="block font-semibold">{address.label}</span><input
         class="field num"
-        name="template"
-        rows="3"
-        placeholder={'{ "text": "{{short}}" }'}
-        bind:value={$form.template}
-        aria-invalid={$errors.template ? 'true' : undefined}></textarea>{#if $errors.template}<span
-          class="fault"
-          role="alert">{$errors.template}</span
-        >{:else}<span class="text-quiet"
-          >JSON with {Object.keys(templateNames)
-            .map((name) => `{{${name}}}`)
-            .join(', ')}.</span
-        >{/if}</label
-    >
+        name="address"
+        bind:value={$form.address}
+        aria-invalid={$errors.address ? 'true' : undefined}
+      /></label
+    >{@render below($errors.address, address.hint)}
+  </div>
+  {#if $form.kind === 'chat-hook'}
+    <div>
+      <label
+        ><span class="block font-semibold">Template, if the room takes another shape</span><textarea
+          class="field num"
+          name="template"
+          rows="3"
+          placeholder={'{ "text": "{{short}}" }'}
+          bind:value={$form.template}
+          aria-invalid={$errors.template ? 'true' : undefined}></textarea></label
+      >{@render below($errors.template, `JSON with ${names}.`)}
+    </div>
   {:else if $form.kind === 'webhook'}
-    <label class="text-[13px]"
+    <label
       ><span class="block font-semibold">Form of the events</span><select
         class="field"
         name="mode"
+        aria-label="Form of the events"
         bind:value={$form.mode}
       >
         <option value="structured">structured: all in the body</option>

@@ -18,7 +18,7 @@
 </script>
 
 {#if attempts.length === 0}<p class="text-quiet text-[13px]" role="status">The test is on its way.</p>{/if}
-{#each attempts as { at, took, request, answer, error } (at)}
+{#each attempts as { at, took, request, answer, error }, number (number)}
   <p class="text-[13px]">
     {#if error === null}<b class="text-ok">✓</b> taken{:else}<b class="text-major">! {error}</b>{/if}
     <span class="text-quiet">after {took} ms, <Moment {at} {now} /></span>
