@@ -19,14 +19,16 @@
 
 {#if attempts.length === 0}<p class="text-quiet text-[13px]" role="status">The test is on its way.</p>{/if}
 {#each attempts as { at, took, request, answer, error }, number (number)}
-  <p class="text-[13px]">
-    {#if error === null}<b class="text-ok">✓</b> taken{:else}<b class="text-major">! {error}</b>{/if}
-    <span class="text-quiet">after {took} ms, <Moment {at} {now} /></span>
-  </p>
-  {#if request !== '' || answer !== ''}
+  <details class="text-[13px]">
+    <summary class="cursor-pointer"
+      >Test: {#if error === null}<b class="text-ok">✓</b> taken{:else}<b class="text-major">! {error}</b>{/if}
+      <span class="text-quiet">after {took} ms, <Moment {at} {now} /></span></summary
+    >
     <div class="mb-1 grid gap-1 md:grid-cols-2">
-      <pre class="num overflow-x-auto text-[12px] whitespace-pre-wrap break-all">{request}</pre>
-      <pre class="num overflow-x-auto text-[12px] whitespace-pre-wrap break-all">{answer}</pre>
+      <pre class="num text-[12px] break-all whitespace-pre-wrap">{request === ''
+          ? 'No connection came about.'
+          : request}</pre>
+      <pre class="num text-[12px] break-all whitespace-pre-wrap">{answer}</pre>
     </div>
-  {/if}
+  </details>
 {/each}

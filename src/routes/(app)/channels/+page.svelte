@@ -11,6 +11,8 @@
   import type { PageProps } from './$types';
 
   let { data, form: result }: PageProps = $props();
+  /** Alarms that are named beside a channel. */
+  const mostNamed = 4;
   const live = useLive();
   const { mayEdit } = useReader();
 </script>
@@ -29,7 +31,7 @@
       <table class="rows">
         <thead
           ><tr
-            ><th>Channel</th><th>Kind</th><th>Address</th><th>Confirmed</th><th>Alarms that notify it</th><th
+            ><th>Channel</th><th>Address</th><th>Confirmed</th><th>Alarms that notify it</th><th
               >Last message</th
             ><th></th></tr
           ></thead
@@ -37,9 +39,11 @@
         <tbody>
           {#each data.channels as { id, kind, name, address, confirmedAt, confirmSentAt, alarms, last, test } (id)}
             <tr data-channel={address}>
-              <td class="font-semibold">{name}</td>
-              <td class="text-quiet whitespace-nowrap">{channelKindWords[kind]}</td>
-              <td class="num break-all">{address}</td>
+              <td
+                ><b>{name}</b> <span class="text-quiet block text-[12px] whitespace-nowrap">{channelKindWords[kind]}</span
+                ></td
+              >
+              <td class="num min-w-44 [overflow-wrap:anywhere]">{address}</td>
               <td>
                 {#if confirmedAt}<b class="text-ok">✓</b> <Moment at={confirmedAt} now={live.now} />{:else}<b
                     class="text-major">! never confirmed</b
@@ -48,10 +52,10 @@
                     >{/if}{/if}
               </td>
               <td
-                >{#each alarms as alarm, index (alarm.id)}{index > 0 ? ', ' : ''}<a
+                >{#each alarms.slice(0, mostNamed) as alarm, index (alarm.id)}{index > 0 ? ', ' : ''}<a
                     class="link"
                     href="/alarms/{alarm.id}">{alarm.name}</a
-                  >{:else}<span class="text-quiet">none</span>{/each}</td
+                  >{:else}<span class="text-quiet">none</span>{/each}{#if alarms.length > mostNamed}&nbsp;and {alarms.length - mostNamed} more{/if}</td
               >
               <td
                 >{#if last}<span class={last.lastError ? 'fault' : 'text-quiet'}
@@ -92,7 +96,7 @@
             </tr>
             {#if test}
               <tr class="detail" aria-label="Test of {name}"
-                ><td colspan="7"><TestedChannel attempts={test.attempts} now={live.now} /></td></tr
+                ><td colspan="6"><TestedChannel attempts={test.attempts} now={live.now} /></td></tr
               >
             {/if}
           {/each}
