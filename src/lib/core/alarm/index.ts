@@ -35,6 +35,8 @@ export {
   conditionSchema,
   conditionText,
   leastPeers,
+  timesOfCells,
+  timesSchema,
   timesText,
   usualWidths,
   type Absence,

@@ -9,3 +9,5 @@ export {
   type WeeklyHours
 } from './rota';
 export { gapsIn, onCallAt, shiftAt, shiftsIn, type Shift, type ShiftSource } from './shifts';
+export { disturbedNights, type Disturbance } from './load';
+export { hoursText, layerSentence } from './sentence';

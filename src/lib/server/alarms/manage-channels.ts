@@ -44,7 +44,7 @@ export async function addChannel(
     const why = chatTemplateProblem(channel.template);
     if (why !== null) throw new Refusal('invalid', why, '', { path: ['template'] });
   }
-  await mayConfirm(confirmations, by, channel.address);
+  await maySend(confirmations, by, channel.address);
   return db.transaction(async (within) => {
     const at = clock.now();
     const draft = draftOf(channel);
@@ -61,7 +61,7 @@ export async function sendConfirmation(
   by: Person
 ): Promise<Channel> {
   const channel = await requireChannel(db, id);
-  await mayConfirm(confirmations, by, channel.address);
+  await maySend(confirmations, by, channel.address);
   await delivery.enqueue(db, confirmRequest(channel.id, clock.now()));
   return channel;
 }
@@ -96,7 +96,7 @@ export async function sendTest(
       `${channel.name} is not confirmed, so nothing is sent to it.`,
       'Confirm it first: by the link in the mail, or by the code that was sent.'
     );
-  await mayConfirm(confirmations, by, channel.address);
+  await maySend(confirmations, by, channel.address, 'test');
   return delivery.enqueue(db, {
     ...{ channelId: id, incidentId: null, alarmId: null, priority: 20, createdAt: clock.now() },
     content: { kind: 'test', by: by.displayName }
@@ -131,8 +131,13 @@ async function requireChannel(db: Context['db'], id: number): Promise<Channel> {
   return channel;
 }
 
-async function mayConfirm(confirmations: ConfirmationLimits, by: Person, address: string): Promise<void> {
-  const wait = await confirmations.take(by.id ?? 0, address);
+async function maySend(
+  confirmations: ConfirmationLimits,
+  by: Person,
+  address: string,
+  what: 'confirmation' | 'test' = 'confirmation'
+): Promise<void> {
+  const wait = await confirmations.take(by.id ?? 0, address, what);
   if (wait !== null) throw new Refusal('too-many-requests', wait, '');
 }
 

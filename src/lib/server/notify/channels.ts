@@ -1,8 +1,8 @@
 // channels
 import { createHash, randomBytes, randomInt } from 'node:crypto';
 import { channelSettingsForm, type ChannelKind, type ChannelSettings, type NewChannel } from '$lib/core/notify';
-import { readStored, writeStored } from '$lib/core/forms/stored';
-import { Refusal } from '$lib/core/problem/problem';
+import { readableOf, readStored, unreadableOf, writeStored } from '$lib/core/forms/stored';
+import { Refusal, type Problem } from '$lib/core/problem/problem';
 import { before, day, minute, times, type Instant } from '$lib/core/time';
 import type { SecretBox } from '../base/secrets';
 import { isTaken, oneRow, type Queryable } from '../db/pool';
@@ -38,7 +38,11 @@ const channelFrom = (row: Row): Channel => ({
 });
 
 export const allChannels = async (db: Queryable): Promise<Channel[]> =>
-  (await db.rows<Row>(`select ${columns} from channels order by name, id`)).map(channelFrom);
+  readableOf(await db.rows<Row>(`select ${columns} from channels order by name, id`), channelFrom);
+
+/** Why some channels cannot be read. */
+export const unreadableChannels = async (db: Queryable): Promise<Problem[]> =>
+  unreadableOf(await db.rows<Row>(`select ${columns} from channels`), channelFrom);
 
 /** Those of some ids that no channel has. */
 export async function unknownChannels(db: Queryable, ids: readonly number[]): Promise<number[]> {
@@ -214,18 +218,18 @@ export async function channelByToken(db: Queryable, token: string, now: Instant)
   return rows[0] ? channelFrom(rows[0]) : null;
 }
 
-/** Confirms a channel by the code that was sent to it. @returns whether it was that code, not older than half an hour, after at most five wrong ones */
+/** Confirms a channel by the code that was sent to it. @returns whether it was that code, not older than half an hour, among the first five that were tried */
 export async function confirmByCode(db: Queryable, id: number, code: string, now: Instant): Promise<boolean> {
-  const rows = await db.rows(
+  // One statement: however many are tried at the same time, no more than five are looked at.
+  const rows = await db.rows<{ isRight: boolean }>(
     `update channels
-     set confirmed_at = coalesce(confirmed_at, $2)
-     where id = $1 and kind <> 'email' and confirm_hash = $3 and confirm_sent_at > $4 and confirm_tries < $5
-     returning id`,
+     set confirm_tries = confirm_tries + 1,
+       confirmed_at = case when confirm_hash = $3 then coalesce(confirmed_at, $2) else confirmed_at end
+     where id = $1 and kind <> 'email' and confirm_sent_at > $4 and confirm_tries < $5
+     returning confirm_hash = $3 as "isRight"`,
     [id, now, hashOf(`${id} ${code}`), before(now, codeLength), mostTries]
   );
-  if (rows.length > 0) return true;
-  await db.rows('update channels set confirm_tries = confirm_tries + 1 where id = $1', [id]);
-  return false;
+  return rows[0]?.isRight ?? false;
 }
 
 export async function confirmChannel(db: Queryable, id: number, at: Instant): Promise<void> {

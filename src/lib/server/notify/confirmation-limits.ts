@@ -1,22 +1,35 @@
 import { RateLimiterMemory, RateLimiterRes } from 'rate-limiter-flexible';
 
-/** Links to confirm that go to one address, and that one person has sent, within an hour. */
-const perAddress = { points: 3, duration: 3600 };
+/** What is sent to one address, and what one person has sent, within an hour. */
 const perPerson = { points: 20, duration: 3600 };
+const perAddress = { confirmation: { points: 3, duration: 3600 }, test: { points: 12, duration: 3600 } } as const;
 
 export type ConfirmationLimits = ReturnType<typeof confirmationLimits>;
 
 /**
- * Limits links to confirm, so that nobody floods an address with them or delays alarms.
+ * Limits links and codes that confirm, and tests, so that nobody floods an address with them or delays alarms.
  *
  * @example await confirmationLimits().take(3, 'nerea@example.test') // null: it may be sent
  */
 export function confirmationLimits() {
-  const ofAddress = new RateLimiterMemory({ ...perAddress, keyPrefix: 'address' });
-  const ofPerson = new RateLimiterMemory({ ...perPerson, keyPrefix: 'person' });
+  const limiters = (['confirmation', 'test'] as const).map(
+    (what) =>
+      [
+        what,
+        {
+          ofAddress: new RateLimiterMemory({ ...perAddress[what], keyPrefix: `${what} address` }),
+          ofPerson: new RateLimiterMemory({ ...perPerson, keyPrefix: `${what} person` })
+        }
+      ] as const
+  );
   return {
-    /** @returns why no link may be sent now, in words; null when one may */
-    take: async (personId: number, address: string): Promise<string | null> => {
+    /** @returns why nothing may be sent now, in words; null when it may */
+    take: async (
+      personId: number,
+      address: string,
+      what: keyof typeof perAddress = 'confirmation'
+    ): Promise<string | null> => {
+      const { ofAddress, ofPerson } = new Map(limiters).get(what) as (typeof limiters)[number][1];
       try {
         await ofPerson.consume(String(personId));
         await ofAddress.consume(address.toLowerCase());
@@ -24,7 +37,8 @@ export function confirmationLimits() {
       } catch (refused) {
         if (!(refused instanceof RateLimiterRes)) throw refused;
         const minutes = Math.ceil(refused.msBeforeNext / 60_000);
-        return `Enough links have been sent for now: ${perAddress.points} an hour to one address, ${perPerson.points} an hour by one person. Try again in ${minutes} min.`;
+        const sent = what === 'test' ? 'Enough tests' : 'Enough links and codes';
+        return `${sent} have been sent for now: ${perAddress[what].points} an hour to one address, ${perPerson.points} an hour by one person. Try again in ${minutes} min.`;
       }
     }
   };

@@ -3,7 +3,7 @@ import PgBoss from 'pg-boss';
 import { pino } from 'pino';
 import { withDatabase } from '../../../../tests/support/database';
 import { until } from '../../../../tests/support/until';
-import { hour, instant, type Clock } from '../../core/time';
+import { duration, hour, instant, type Clock } from '../../core/time';
 import { Changes } from '../base/changes';
 import { insertAlarm } from '../alarms/alarms';
 import { incidentContent, openIncident } from '../../../../tests/support/incidents';
@@ -14,7 +14,7 @@ import { confirmationLimits } from './confirmation-limits';
 import { pauseAfter, startDelivery, type Delivery } from './deliver';
 import { NotTaken, type Outgoing } from './senders/sender';
 import { sealing } from '../../../../tests/support/sealing';
-import { attemptsOf, deliveryTrouble, insertMessage, messageById, type NewMessage } from './outbox';
+import { attemptsOf, noteAttempt, deliveryTrouble, insertMessage, messageById, type NewMessage } from './outbox';
 
 describe('delivery', function () {
   this.timeout(30_000);
@@ -252,12 +252,39 @@ describe('delivery', function () {
     expect((await messageById(fixture.db, away[0] as number))?.state).to.equal('queued');
   });
 
+  it('a message that cannot be read fails with its reason, and holds no other up', async () => {
+    const delivery = await start(() => Promise.resolve());
+    const id = await fixture.db.transaction(async (within) => {
+      const made = await delivery.enqueue(within, message());
+      await within.rows(`update outbox set content = '{"version": 1, "kind": "riddle"}' where id = $1`, [made]);
+      return made;
+    });
+    const next = await delivery.enqueue(fixture.db, message());
+    await until('sent', stateIs(next, 'sent'));
+    const [row] = await fixture.db.rows<{ state: string; error: string }>(
+      'select state, last_error as error from outbox where id = $1',
+      [id]
+    );
+    expect(row?.state).to.equal('failed');
+    expect(row?.error).to.match(/^The message “s” cannot be read as it is stored/);
+  });
+
+  it('keeps the newest twenty tries of a message', async () => {
+    const id = await insertMessage(fixture.db, message());
+    for (let i = 1; i <= 25; i++)
+      await noteAttempt(fixture.db, id, { at: clock.now(), took: duration(i), request: '', answer: '', error: 'x' });
+    expect((await attemptsOf(fixture.db, id, 100)).map(({ took }) => took)).to.deep.equal(
+      Array.from({ length: 20 }, (_, i) => i + 6)
+    );
+  });
+
   it('links to confirm are limited by address and by person', async () => {
     const limits = confirmationLimits();
     const take = (person: number, address: string) => limits.take(person, address);
     for (let i = 0; i < 3; i++) expect(await take(1, 'one@example.test')).to.equal(null);
-    expect(await take(1, 'ONE@example.test')).to.match(/^Enough links have been sent for now/);
+    expect(await take(1, 'ONE@example.test')).to.match(/^Enough links and codes have been sent for now/);
     expect(await take(2, 'two@example.test')).to.equal(null);
+    expect(await limits.take(1, 'one@example.test', 'test'), 'a test is another matter').to.equal(null);
     for (let i = 0; i < 25; i++) await take(3, `many-${i}@example.test`);
     expect(await take(3, 'last@example.test')).to.match(/^Enough links/);
   });

@@ -1,6 +1,7 @@
 import type { Logger } from 'pino';
 import PgBoss from 'pg-boss';
 import { channelKinds, messageOf, type ChannelKind, type Message } from '$lib/core/notify';
+import { isRefused, Refusal } from '$lib/core/problem/problem';
 import { day, duration, hour, times, type Clock } from '$lib/core/time';
 import type { Changes } from '../base/changes';
 import type { SecretBox } from '../base/secrets';
@@ -10,12 +11,14 @@ import { channelById, renewCode, renewToken, secretOfChannel, type Channel } fro
 import { codeMessage, linkMessage } from './confirm';
 import {
   insertMessage,
+  kindsWaiting,
   messageById,
   noteAttempt,
   noteFailed,
   noteSent,
   noteSuperseded,
   noteTry,
+  orderOf,
   queueAgain,
   supersedeRaised,
   waitingMessages,
@@ -90,7 +93,11 @@ export async function startDelivery({
   for (const { id, priority, kind } of await waitingMessages(db)) await send(db, kind, id, priority);
 
   async function deliver(outboxId: number): Promise<void> {
-    const message = await messageById(db, outboxId);
+    const message = await messageById(db, outboxId).catch((error: unknown) => {
+      if (isRefused(error, 'stored-unreadable')) return error;
+      throw error;
+    });
+    if (message instanceof Refusal) return noteFailed(db, outboxId, message.message);
     if (message === null || message.state !== 'queued' || message.channelId === null) return; // its channel was removed, or another try did send it
     const channel = await channelById(db, message.channelId);
     if (channel === null) return;
@@ -150,7 +157,7 @@ export async function startDelivery({
     const jobs = await boss.fetch<{ outboxId: number }>(queueOf(kind), { batchSize: room });
     for (const { id, data } of jobs) {
       const work = turns
-        .take(await orderOf(data.outboxId), () => deliver(data.outboxId))
+        .take(await orderOf(db, data.outboxId), () => deliver(data.outboxId))
         .then(
           () => boss.complete(queueOf(kind), id),
           (error: unknown) => {
@@ -167,12 +174,6 @@ export async function startDelivery({
     }
   }
 
-  /** Messages of one incident to one channel are delivered one after the other. */
-  async function orderOf(outboxId: number): Promise<string> {
-    const message = await messageById(db, outboxId);
-    return message?.incidentId ? `${message.incidentId}/${message.channelId}` : `message ${outboxId}`;
-  }
-
   const looking = new Map<ChannelKind, Promise<void>>();
   function lookSoon(kind: ChannelKind): void {
     if (stopped || looking.has(kind)) return;
@@ -183,7 +184,14 @@ export async function startDelivery({
         .finally(() => looking.delete(kind))
     );
   }
-  const timer = setInterval(() => channelKinds.forEach(lookSoon), lookEveryMs);
+  /** Looks into the queues of what waits, so that idle ones cost nothing. */
+  let lookingAround: Promise<void> | null = null;
+  const timer = setInterval(() => {
+    lookingAround ??= kindsWaiting(db)
+      .then((kinds) => kinds.forEach(lookSoon))
+      .catch((error: unknown) => log.error({ err: error }, 'queue'))
+      .finally(() => (lookingAround = null));
+  }, lookEveryMs);
 
   return {
     enqueue: async (within, message) => {
@@ -201,6 +209,7 @@ export async function startDelivery({
     stop: async () => {
       stopped = true;
       clearInterval(timer);
+      await lookingAround;
       await Promise.all(looking.values());
       await Promise.all([...underWay.values()].flatMap((works) => [...works]));
       await boss.stop({ graceful: true, timeout: 5000, close: false });

@@ -73,6 +73,15 @@ export async function messageById(db: Queryable, id: number): Promise<OutboxMess
   return rows[0] ? { ...rows[0], content: readStored(contentForm, rows[0].content, rows[0].subject) } : null;
 }
 
+/** What a message has in common with those that leave before or after it: all of one incident to one channel. */
+export async function orderOf(db: Queryable, id: number): Promise<string> {
+  const [row] = await db.rows<{ incidentId: number | null; channelId: number | null }>(
+    'select incident_id as "incidentId", channel_id as "channelId" from outbox where id = $1',
+    [id]
+  );
+  return row?.incidentId ? `${row.incidentId}/${row.channelId}` : `message ${id}`;
+}
+
 /** One try to send a message. */
 export interface Attempt {
   readonly at: Instant;
@@ -82,6 +91,9 @@ export interface Attempt {
   /** Why it was not taken; null when it was. */
   readonly error: string | null;
 }
+
+/** Tries of one message that are stored, the newest: one that waits for a day is tried 150 times. */
+const mostAttempts = 20;
 
 /** Notes a try. What does not fit is cut. */
 export async function noteAttempt(db: Queryable, outboxId: number, attempt: Attempt): Promise<void> {
@@ -97,10 +109,16 @@ export async function noteAttempt(db: Queryable, outboxId: number, attempt: Atte
       attempt.error === null ? null : storable(attempt.error)
     ]
   );
+  await db.rows(
+    `delete from delivery_attempts
+     where outbox_id = $1
+       and id <= (select id from delivery_attempts where outbox_id = $1 order by id desc offset $2 limit 1)`,
+    [outboxId, mostAttempts]
+  );
 }
 
 /** The newest tries to send a message, in order. */
-export async function attemptsOf(db: Queryable, outboxId: number, most = 20): Promise<Attempt[]> {
+export async function attemptsOf(db: Queryable, outboxId: number, most = mostAttempts): Promise<Attempt[]> {
   const rows = await db.rows<Attempt>(
     `select at, took_ms as took, request, answer, error from delivery_attempts where outbox_id = $1 order by id desc limit $2`,
     [outboxId, most]
@@ -126,6 +144,14 @@ export const waitingMessages = (db: Queryable): Promise<{ id: number; priority: 
      where state = 'queued'
      order by priority desc, outbox.id`
   );
+
+/** Kinds of channels that messages wait for. */
+export const kindsWaiting = async (db: Queryable): Promise<ChannelKind[]> =>
+  (
+    await db.rows<{ kind: ChannelKind }>(
+      `select distinct channels.kind from outbox join channels on channels.id = channel_id where state = 'queued'`
+    )
+  ).map(({ kind }) => kind);
 
 export async function noteSent(db: Queryable, id: number, at: Instant): Promise<void> {
   await db.rows(

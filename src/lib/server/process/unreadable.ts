@@ -3,6 +3,7 @@ import { unreadableAlarms } from '../alarms/alarms';
 import { unreadableBoards } from '../boards/boards';
 import type { Queryable } from '../db/pool';
 import { unreadableEvidence } from '../incidents/incidents';
+import { unreadableChannels } from '../notify/channels';
 import { unreadablePlans } from '../intake/plan/plans';
 import { unreadableDerived } from '../query/derived/derived';
 import { unreadableGroups } from '../query/groups/groups';
@@ -22,6 +23,7 @@ export async function unreadableStored(db: Queryable): Promise<Problem[]> {
       unreadableGroups,
       unreadableBoards,
       unreadablePlans,
+      unreadableChannels,
       unreadableEvidence
     ].map((unreadable) => unreadable(db))
   );

@@ -31,17 +31,16 @@
       <table class="rows">
         <thead
           ><tr
-            ><th>Channel</th><th>Address</th><th>Confirmed</th><th>Alarms that notify it</th><th
-              >Last message</th
-            ><th></th></tr
+            ><th>Channel</th><th>Address</th><th>Confirmed</th><th>Alarms that notify it</th><th>Last message</th><th
+            ></th></tr
           ></thead
         >
         <tbody>
           {#each data.channels as { id, kind, name, address, confirmedAt, confirmSentAt, alarms, last, test } (id)}
             <tr data-channel={address}>
               <td
-                ><b>{name}</b> <span class="text-quiet block text-[12px] whitespace-nowrap">{channelKindWords[kind]}</span
-                ></td
+                ><b>{name}</b>
+                <span class="text-quiet block text-[12px] whitespace-nowrap">{channelKindWords[kind]}</span></td
               >
               <td class="num min-w-44 [overflow-wrap:anywhere]">{address}</td>
               <td>
@@ -55,7 +54,8 @@
                 >{#each alarms.slice(0, mostNamed) as alarm, index (alarm.id)}{index > 0 ? ', ' : ''}<a
                     class="link"
                     href="/alarms/{alarm.id}">{alarm.name}</a
-                  >{:else}<span class="text-quiet">none</span>{/each}{#if alarms.length > mostNamed}&nbsp;and {alarms.length - mostNamed} more{/if}</td
+                  >{:else}<span class="text-quiet">none</span>{/each}{#if alarms.length > mostNamed}&nbsp;and {alarms.length -
+                    mostNamed} more{/if}</td
               >
               <td
                 >{#if last}<span class={last.lastError ? 'fault' : 'text-quiet'}

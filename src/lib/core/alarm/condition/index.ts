@@ -60,4 +60,4 @@ export { type Absence } from './absence';
 export { type Change as ChangeCondition } from './change';
 export { type Forecast } from './forecast';
 export { type Threshold, type ThresholdException } from './threshold';
-export { timesSchema, timesText, zoneOffsets, type Times } from './times';
+export { timesOfCells, timesSchema, timesText, zoneOffsets, type Times } from './times';
