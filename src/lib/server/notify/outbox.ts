@@ -38,8 +38,10 @@ const columns = `id, channel_id as "channelId", incident_id as "incidentId", ala
 
 type Row = Omit<OutboxMessage, 'content'> & { readonly content: unknown };
 
+/** @throws ZodError for content that could not be read again */
 export async function insertMessage(db: Queryable, message: NewMessage): Promise<number> {
-  const { content, createdAt } = message;
+  const { createdAt } = message;
+  const content = contentForm.schema.parse(message.content);
   const rows = await db.rows<{ id: number }>(
     `insert into outbox (channel_id, channel_name, address, incident_id, alarm_id, kind, subject, content, priority, created_at)
      select id, name, address, $2::integer, $3::integer, $4, $5, $6::jsonb, $7::integer, $8::bigint

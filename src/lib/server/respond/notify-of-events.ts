@@ -133,12 +133,9 @@ async function isMilder(within: Queryable, incidentId: number, event: IncidentEv
 async function notifyOfUnjudged(notifier: Notifier, within: Queryable, alarmId: number): Promise<void> {
   const alarm = await readableAlarm(within, alarmId);
   if (alarm === null || alarm.lastError === null) return;
-  const content: MessageContent = {
-    kind: 'unjudged',
-    alarmId: alarm.id,
-    alarm: alarm.definition.name,
-    ...alarm.lastError
-  };
+  const { message, remedy, since } = alarm.lastError;
+  const { name } = alarm.definition;
+  const content: MessageContent = { kind: 'unjudged', alarmId: alarm.id, alarm: name, message, remedy, since };
   await queueFor(notifier, within, alarm, { incidentId: null, alarmId: alarm.id, content, priority: mostUrgent });
 }
 
