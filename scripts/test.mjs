@@ -101,7 +101,7 @@ const databaseTests = [
   'src/lib/server/store/store.test.ts',
   'src/lib/server/incidents/history-retention.test.ts',
   'src/lib/server/intake/pull/intake.test.ts',
-  'src/lib/server/notify/mail.test.ts',
+  'src/lib/server/notify/channels.test.ts',
   'src/lib/server/people/people.test.ts',
   'src/lib/server/engine/engine.test.ts'
 ];
