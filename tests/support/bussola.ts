@@ -2,11 +2,11 @@ import { gatewayToken } from '../../stand-ins/messaging/phone';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { AlarmDefinition } from '../../src/lib/core/alarm';
+import type { AlarmDefinition, State } from '../../src/lib/core/alarm';
 import { plainDetails, rule } from './alarm';
 import { plainSignal } from '../../src/lib/core/signal';
 import { instant, range } from '../../src/lib/core/time';
-import { insertAlarm, type Alarm } from '../../src/lib/server/alarms/alarms';
+import { insertAlarm, seriesStates, type Alarm } from '../../src/lib/server/alarms/alarms';
 import { incidentsIn, type Incident } from '../../src/lib/server/incidents/incidents';
 import { configFrom } from '../../src/lib/server/base/config';
 import { collectionOf } from '../../src/lib/server/intake/ledger/collections';
@@ -168,4 +168,25 @@ export async function liveMinutes(
 export async function incidentsOfAlarm({ bussola, clock }: House, { id }: Alarm): Promise<Incident[]> {
   const all = range(instant(0), instant(clock.now() + 86_400_000));
   return (await incidentsIn(bussola.db, all)).filter(({ alarmId }) => alarmId === id);
+}
+
+/** A house with the machines of an account connected, and what tests of alarms on them say again and again. */
+export function withMachines() {
+  const house = withHouse();
+  let accountId: number;
+  before(async function () {
+    this.timeout(30_000);
+    accountId = await connectMachines(house);
+  });
+  return {
+    house,
+    accountId: () => accountId,
+    /** The state of the first series of an alarm. */
+    stateOf: async ({ id }: Alarm): Promise<State | undefined> => (await seriesStates(house.bussola.db, id))[0]?.state,
+    incidentsOf: (alarm: Alarm) => incidentsOfAlarm(house, alarm),
+    mailsTo: (address: string) => mailsTo(house, address),
+    stress: (machine: string, value: number | null, minutes: number) => stressMachine(house, machine, value, minutes),
+    /** Each minute is pulled and judged before the next. */
+    live: (minutes: number) => liveMinutes(house, accountId, minutes)
+  };
 }

@@ -6,7 +6,7 @@
   import LowDisk from '$lib/ui/account/LowDisk.svelte';
   import IncidentRow from '$lib/ui/alarm/IncidentRow.svelte';
   import { provideHover } from '$lib/ui/chart/hover.svelte';
-  import { gravestLevel, limitOf } from '$lib/core/alarm';
+  import { conditionIn, gravestLevel, limitOf } from '$lib/core/alarm';
   import { quantityText } from '$lib/core/units';
   import { useLive } from '$lib/ui/live/live.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
@@ -67,8 +67,12 @@
             at={worst.openedAt}
             now={live.now}
           />.
-          {#if watched && level}{watched.title} is <b class="num">{quantityText(current ?? NaN, watched.unit)}</b>,
-            <span class="num">{limitOf(level.condition, watched.unit)}</span>.{/if}
+          {#if watched && level}{@const { condition } = level}
+            {#if condition.kind === 'absence'}{watched.title}: no sample.{:else}{watched.title} is
+              <b class="num">{quantityText(current ?? NaN, watched.unit)}</b>{#if condition.kind === 'threshold'}, <span
+                  class="num">{limitOf(condition, watched.unit)}</span
+                >{/if}.{/if}
+            {#if condition.kind !== 'threshold'}Raised when it {conditionIn(condition, watched.unit)}.{/if}{/if}
         </p>
         <p class="text-quiet">
           {place === '' ? '' : `In ${place}. `}{raised > 1 ? `${raised - 1} more raised.` : 'Nothing else is raised.'}

@@ -1,28 +1,17 @@
 import { expect } from 'chai';
 import { plainDetails, rule } from '../../../../tests/support/alarm';
-import {
-  connectMachines,
-  incidentsOfAlarm,
-  liveMinutes,
-  processorAlarm,
-  stressMachine,
-  withHouse
-} from '../../../../tests/support/bussola';
+import { processorAlarm, withMachines } from '../../../../tests/support/bussola';
 import { until } from '../../../../tests/support/until';
 import type { AlarmDefinition, Combines, Condition } from '../../core/alarm';
 import { isRefused } from '../../core/problem/problem';
 import { plainSignal } from '../../core/signal';
-import { alarmById, changeAlarm, seriesStates, type Alarm } from '../alarms/alarms';
+import { alarmById, changeAlarm } from '../alarms/alarms';
 import { saveAlarm } from '../alarms/save-alarm';
 import { eventsOfIncident } from '../incidents/events';
 
 describe('combined alarms', () => {
-  const house = withHouse();
-  let accountId: number;
+  const { house, stateOf, incidentsOf, stress, live } = withMachines();
 
-  const stress = (machine: string, value: number, minutes: number) => stressMachine(house, machine, value, minutes);
-  const live = (minutes: number) => liveMinutes(house, accountId, minutes);
-  const stateOf = async ({ id }: Alarm) => (await seriesStates(house.bussola.db, id))[0]?.state;
   const onMachine = (machine: string) =>
     plainSignal({
       metric: 'machine.processor.use',
@@ -35,11 +24,6 @@ describe('combined alarms', () => {
   });
   const saved = (definition: AlarmDefinition, id: number | null = null) =>
     saveAlarm(house.bussola, id, definition, 'test');
-
-  before(async function () {
-    this.timeout(30_000);
-    accountId = await connectMachines(house);
-  });
 
   it('all is raised while every part is, any while one is; a part that is an alarm counts as it was judged', async () => {
     const one = await processorAlarm(house, 'booking-web-1', { rule: rule(1, 1) });
@@ -63,8 +47,8 @@ describe('combined alarms', () => {
     await until('all raised', async () => (await stateOf(all)) === 'raised');
     await live(10);
     await until('both clear again', async () => (await stateOf(all)) === 'clear' && (await stateOf(any)) === 'clear');
-    const [incident] = await incidentsOfAlarm(house, all);
-    const [longer] = await incidentsOfAlarm(house, any);
+    const [incident] = await incidentsOf(all);
+    const [longer] = await incidentsOf(any);
     expect(incident!.openedAt).to.be.above(longer!.openedAt);
     expect((await eventsOfIncident(house.bussola.db, incident!.id)).map(({ kind }) => kind)).to.deep.equal([
       'opened',
@@ -86,7 +70,7 @@ describe('combined alarms', () => {
     await until('clear', async () => (await stateOf(alarm)) === 'clear');
     stress('gate-api-1', 97, 6);
     await live(6);
-    await until('raised', async () => (await incidentsOfAlarm(house, alarm)).length === 1);
+    await until('raised', async () => (await incidentsOf(alarm)).length === 1);
   }).timeout(60_000);
 
   it('that would combine itself, or what does not exist, is refused by name', async () => {

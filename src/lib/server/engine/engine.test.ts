@@ -1,18 +1,9 @@
 import { rule, threshold } from '../../../../tests/support/alarm';
 import { expect } from 'chai';
 import { plainSignal } from '../../core/signal';
-import {
-  confirmedChannel,
-  connectMachines,
-  incidentsOfAlarm,
-  liveMinutes,
-  mailsTo as arrivedMails,
-  processorAlarm,
-  stressMachine,
-  withHouse
-} from '../../../../tests/support/bussola';
+import { confirmedChannel, processorAlarm, withMachines } from '../../../../tests/support/bussola';
 import { until } from '../../../../tests/support/until';
-import { alarmById, changeAlarm, removeAlarm, seriesStates, type Alarm } from '../alarms/alarms';
+import { alarmById, changeAlarm, removeAlarm, seriesStates } from '../alarms/alarms';
 import { removeAccount } from '../intake/pull/remove-account';
 import { memoryOfAlarm } from '../alarms/alarm-work';
 import { eventsOfIncident } from '../incidents/events';
@@ -21,22 +12,8 @@ import { insertEmailChannel } from '../notify/channels';
 import { messagesOfIncident } from '../notify/outbox';
 
 describe('the engine', () => {
-  const house = withHouse();
+  const { house, stateOf, incidentsOf, mailsTo, stress, live, accountId } = withMachines();
   const { round } = Math;
-  let accountId: number;
-
-  const stateOf = async ({ id }: Alarm) => (await seriesStates(house.bussola.db, id))[0]?.state;
-  const incidentsOf = (alarm: Alarm) => incidentsOfAlarm(house, alarm);
-  const mailsTo = (address: string) => arrivedMails(house, address);
-  const stress = (machine: string, value: number | null, minutes: number) =>
-    stressMachine(house, machine, value, minutes);
-  /** Each minute is pulled and judged before the next. */
-  const live = (minutes: number) => liveMinutes(house, accountId, minutes);
-
-  before(async function () {
-    this.timeout(30_000);
-    accountId = await connectMachines(house);
-  });
 
   it('raises, tells the confirmed channel only, clears and tells again, with the numbers it decided on', async () => {
     const told = await confirmedChannel(house, 'nerea@example.test');
@@ -232,7 +209,7 @@ describe('the engine', () => {
       rule: rule(1, 1, { levels: [threshold('above', 1)], whenMissing: 'keep' })
     });
     await until('raised', async () => (await stateOf(alarm)) === 'raised');
-    await removeAccount(house.bussola, accountId, { erase: false, by: 'Kaja' });
+    await removeAccount(house.bussola, accountId(), { erase: false, by: 'Kaja' });
     house.bussola.changes.tell('definition', { alarmId: alarm.id });
     await until('no series', async () => (await seriesStates(db, alarm.id)).length === 0);
     const [incident] = await incidentsOf(alarm);

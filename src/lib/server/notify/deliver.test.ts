@@ -8,7 +8,7 @@ import { Changes } from '../base/changes';
 import { insertAlarm } from '../alarms/alarms';
 import { incidentContent, openIncident } from '../../../../tests/support/incidents';
 import { alarm } from '../../../../tests/support/alarm';
-import { channelByToken, draftOf, insertChannel, insertEmailChannel } from './channels';
+import { channelByToken, confirmByCode, draftOf, insertChannel, insertEmailChannel } from './channels';
 import { confirmRequest } from './confirm';
 import { confirmationLimits } from './confirmation-limits';
 import { pauseAfter, startDelivery, type Delivery } from './deliver';
@@ -250,6 +250,36 @@ describe('delivery', function () {
     const [attempt] = await attemptsOf(fixture.db, away[0] as number);
     expect(attempt).to.include({ request: 'POST …', answer: '503 busy', error: 'answered 503' });
     expect((await messageById(fixture.db, away[0] as number))?.state).to.equal('queued');
+  });
+
+  it('what asks for a confirmation is new with every try, and nothing of its secret is stored, whatever is answered', async () => {
+    const { id: hookId } = await insertChannel(
+      ...([fixture.db, sealing] as const),
+      draftOf({ kind: 'webhook', name: 'Desk', address: 'https://echo.example.test/events', mode: 'structured' }),
+      { at: clock.now(), by: 'x' }
+    );
+    const tries: Outgoing[] = [];
+    const delivery = await start((mail) => {
+      tries.push(mail);
+      const answer = `400 Bad Request\nno good: ${mail.message.sentence}`;
+      return tries.length < 2
+        ? Promise.reject(new NotTaken(`answered ${answer}`, { request: mail.message.sentence, answer }))
+        : Promise.resolve();
+    });
+    const id = await delivery.enqueue(fixture.db, confirmRequest(hookId, clock.now()));
+    await until('sent', stateIs(id, 'sent'));
+    const codes = tries.map(({ message: { subject } }) => subject.slice(0, 6));
+    expect(new Set(tries.map(({ key }) => key)).size).to.equal(2);
+    expect((await attemptsOf(fixture.db, id))[0]).to.include({
+      answer: '400 Bad Request',
+      error: 'answered 400 Bad Request'
+    });
+    const stored = JSON.stringify([
+      await fixture.db.rows('select subject, content, last_error from outbox'),
+      await fixture.db.rows('select request, answer, error from delivery_attempts')
+    ]);
+    for (const code of codes) expect(stored).not.to.contain(code);
+    expect(await confirmByCode(fixture.db, hookId, codes[1] as string, clock.now())).to.equal(true);
   });
 
   it('a message that cannot be read fails with its reason, and holds no other up', async () => {

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import type { Logger } from 'pino';
 import PgBoss from 'pg-boss';
 import { channelKinds, messageOf, type ChannelKind, type Message } from '$lib/core/notify';
@@ -112,16 +113,19 @@ export async function startDelivery({
   async function trySending(message: OutboxMessage, channel: Channel): Promise<void> {
     const at = clock.now();
     const begun = performance.now();
-    const noteWith = ({ request, answer }: Exchange, error: string | null) =>
-      // Of what asks for a confirmation, what was sent holds a secret.
+    const asks = message.kind === 'confirm';
+    // What asks for a confirmation holds a secret, which a receiver may repeat in its answer: only the first line of that is shown.
+    const shown = (one: Exchange): Exchange => (asks ? { request: '', answer: firstLine(one.answer) } : one);
+    const noteWith = (one: Exchange, error: string | null) =>
       noteAttempt(db, message.id, {
-        ...{ at, took: duration(Math.round(performance.now() - begun)), answer, error },
-        request: message.kind === 'confirm' ? '' : request
+        ...{ at, took: duration(Math.round(performance.now() - begun)), error },
+        ...shown(one)
       });
     let exchange: Exchange;
     try {
       exchange = await senders[channel.kind].send({
-        key: message.key,
+        // Its secret is another with every try: whoever has one already is to take the next as well.
+        key: asks ? randomUUID() : message.key,
         thread: message.incidentId === null ? null : `incident-${message.incidentId}`,
         channel,
         secret: await secretOfChannel(db, secrets, channel.id),
@@ -130,8 +134,9 @@ export async function startDelivery({
         at
       });
     } catch (error) {
-      const reason = error instanceof Error ? reasonOf(error) : String(error);
-      await noteWith(error instanceof NotTaken ? error.exchange : { request: '', answer: '' }, reason);
+      const isAnswered = error instanceof NotTaken;
+      const reason = asks && isAnswered ? `answered ${firstLine(error.exchange.answer)}` : reasonOf(error);
+      await noteWith(isAnswered ? error.exchange : { request: '', answer: '' }, reason);
       if (clock.now() - message.createdAt > givenUpAfter) return noteFailed(db, message.id, reason);
       await noteTry(db, message.id, reason);
       await send(db, channel.kind, message.id, message.priority, pause(message.attempts));
@@ -217,8 +222,11 @@ export async function startDelivery({
   };
 }
 
+const firstLine = (text: string): string => text.split('\n')[0] ?? '';
+
 /** Why something failed; of a call that did not come about, the reason behind it. */
-function reasonOf(error: Error): string {
+function reasonOf(error: unknown): string {
+  if (!(error instanceof Error)) return String(error);
   const { cause } = error;
   return cause instanceof Error && cause.message !== '' ? cause.message : error.message;
 }

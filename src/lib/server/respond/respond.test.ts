@@ -1,37 +1,14 @@
 import { rule, threshold } from '../../../../tests/support/alarm';
 import { expect } from 'chai';
-import {
-  confirmedChannel,
-  connectMachines,
-  incidentsOfAlarm,
-  liveMinutes,
-  mailsTo as arrivedMails,
-  processorAlarm,
-  stressMachine,
-  withHouse
-} from '../../../../tests/support/bussola';
+import { confirmedChannel, processorAlarm, withMachines } from '../../../../tests/support/bussola';
 import { until } from '../../../../tests/support/until';
 import { minute } from '../../core/time';
-import { seriesStates, type Alarm } from '../alarms/alarms';
 import { eventsOfIncident } from '../incidents/events';
 import { messagesOfIncident } from '../notify/outbox';
 
-describe('whom the engine notifies', () => {
-  const house = withHouse();
+describe('who is notified of what happened', () => {
+  const { house, stateOf, incidentsOf, mailsTo, stress, live } = withMachines();
   const { round } = Math;
-  let accountId: number;
-
-  const stateOf = async ({ id }: Alarm) => (await seriesStates(house.bussola.db, id))[0]?.state;
-  const incidentsOf = (alarm: Alarm) => incidentsOfAlarm(house, alarm);
-  const mailsTo = (address: string) => arrivedMails(house, address);
-  const stress = (machine: string, value: number | null, minutes: number) =>
-    stressMachine(house, machine, value, minutes);
-  const live = (minutes: number) => liveMinutes(house, accountId, minutes);
-
-  before(async function () {
-    this.timeout(30_000);
-    accountId = await connectMachines(house);
-  });
 
   it('of what was raised and cleared before it became known people are notified once, unless it was over for an hour', async () => {
     const told = await confirmedChannel(house, 'late@example.test');
