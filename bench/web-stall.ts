@@ -82,7 +82,7 @@ async function measure({ name, db, connection }: Home): Promise<Measurement> {
       whenMissing: 'indeterminate',
       zone: 'UTC'
     },
-    ...{ enabled: true, labels: {}, owner: '', about: '', runbook: '', channels: [] }
+    ...{ enabled: true, labels: {}, owner: '', about: '', runbook: '', route: null }
   };
   for (let i = 0; i < signals; i++)
     await insertAlarm(db, { ...alarm, name: `Deep ${i}`, signal: signal(`metric.${i}`) }, 'bench', end);

@@ -6,7 +6,7 @@ import { combinedOver, failedShare, of, only, tickets } from './signals';
 /** A signal in cells of another length than a minute. */
 const every = (step: 'PT5M' | 'PT1H', signal: Signal): Signal => ({ ...signal, step });
 
-type DemoAlarm = Omit<AlarmDefinition, 'channels'>;
+type DemoAlarm = Omit<AlarmDefinition, 'route'>;
 
 const alarm = (
   name: string,

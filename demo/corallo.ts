@@ -1,4 +1,6 @@
 import type { NewChannel } from '../src/lib/core/notify';
+import { routeSchema, type Route, type Target } from '../src/lib/core/notify/route';
+import { rotaSchema, type Rota } from '../src/lib/core/rota';
 import type { CollectionPlan } from '../src/lib/core/intake';
 import type { Role } from '../src/lib/core/people/rights';
 
@@ -46,3 +48,116 @@ export const otherChannels: readonly NewChannel[] = [
   { kind: 'webhook', name: 'ferry-desk', address: '/desk/events', mode: 'structured' },
   { kind: 'text-message', name: 'Nerea’s phone', address: '+12025550143' }
 ];
+
+/** The people's own ways to be reached, all confirmed. */
+export const contacts: readonly { person: string; channel: NewChannel }[] = [
+  { person: 'kaja', channel: { kind: 'email', name: 'Kaja Tamm', address: 'kaja.tamm@example.test' } },
+  { person: 'kaja', channel: { kind: 'text-message', name: 'Kaja’s phone', address: '+12025550141' } },
+  { person: 'ivo', channel: { kind: 'email', name: 'Ivo Brandt', address: 'ivo.brandt@example.test' } },
+  { person: 'ivo', channel: { kind: 'text-message', name: 'Ivo’s phone', address: '+12025550142' } },
+  { person: 'oda', channel: { kind: 'email', name: 'Oda Lind', address: 'oda.lind@example.test' } }
+];
+
+const zone = 'Europe/Rome';
+const min = 60_000;
+
+/**
+ * The rotas of Corallo Lines: data by day and by night, the network with nobody on the next Saturday, the fleet, and the leads as the second step.
+ *
+ * @param people ids by name
+ * @param monday the first day of the week of the demo's start, such as 2026-11-23
+ */
+export const rotas = (people: Readonly<Record<'kaja' | 'nerea' | 'ivo' | 'oda', number>>, monday: string): Rota[] => {
+  const { kaja, nerea, ivo, oda } = people;
+  const everyDay = [1, 2, 3, 4, 5, 6, 7];
+  return [
+    {
+      name: 'Data',
+      zone,
+      layers: [
+        {
+          ...{ name: 'days', people: [nerea, ivo, kaja], days: 7, from: monday, at: '08:00' },
+          hours: [{ weekdays: everyDay, from: '08:00', to: '20:00' }]
+        },
+        {
+          ...{ name: 'nights', people: [ivo, nerea], days: 7, from: monday, at: '08:00' },
+          hours: [{ weekdays: everyDay, from: '20:00', to: '08:00' }]
+        }
+      ]
+    },
+    {
+      name: 'Network',
+      zone,
+      layers: [
+        {
+          ...{ people: [kaja, oda], days: 7, from: monday, at: '08:00' },
+          hours: [
+            { weekdays: [1, 2, 3, 4, 5, 7], from: '00:00', to: '00:00' },
+            { weekdays: [6], from: '00:00', to: '08:00' },
+            { weekdays: [6], from: '20:00', to: '00:00' }
+          ]
+        }
+      ]
+    },
+    { name: 'Fleet', zone, layers: [{ people: [oda, kaja], days: 7, from: monday, at: '08:00' }] },
+    { name: 'Leads', zone, layers: [{ people: [kaja], days: 7, from: monday, at: '08:00' }] }
+  ].map((rota) => rotaSchema.parse(rota));
+};
+
+/** The routes of Corallo Lines, the last of which takes whatever no other takes. */
+export const routes = (
+  rotaId: (name: string) => number,
+  channelId: (name: string) => number
+): readonly { place: 'list' | 'last'; route: Route }[] => {
+  const rota = (name: string, ...by: ('email' | 'text-message')[]): Target => ({
+    kind: 'rota',
+    rotaId: rotaId(name),
+    by
+  });
+  const channel = (name: string): Target => ({ kind: 'channel', channelId: channelId(name) });
+  const all = [
+    {
+      name: 'Data, grave',
+      when: { severities: ['critical', 'major'], services: ['databases', 'replication'] },
+      steps: [
+        { after: 0, notify: [rota('Data', 'text-message', 'email')] },
+        { after: 15 * min, notify: [rota('Leads', 'text-message')] }
+      ],
+      group: { by: 'resource', wait: 0, atMostEvery: 5 * min },
+      repeatEvery: 20 * min
+    },
+    {
+      name: 'Network',
+      when: { services: ['gateways'] },
+      steps: [
+        { after: 0, notify: [rota('Network', 'email')] },
+        { after: 30 * min, notify: [rota('Leads', 'text-message')] }
+      ],
+      group: { by: 'region', wait: 0, atMostEvery: 10 * min }
+    },
+    {
+      name: 'Small things at night',
+      when: { severities: ['minor', 'warning'], times: { hours: { from: '20:00', to: '08:00' } } },
+      steps: [{ after: 0, notify: [channel('#bridge')] }],
+      group: { by: 'route', wait: 0, atMostEvery: 0 },
+      digestAt: '08:00'
+    },
+    {
+      name: 'Fleet',
+      when: { labels: [{ label: 'team', is: ['fleet'] }] },
+      steps: [{ after: 0, notify: [rota('Fleet', 'email'), channel('ferry-desk')] }],
+      group: { by: 'alarm', wait: 0, atMostEvery: 15 * min }
+    },
+    everythingElse([channel('Machines on call'), channel('#bridge')])
+  ];
+  return all.map((route, place) => ({
+    place: place === all.length - 1 ? 'last' : 'list',
+    route: routeSchema.parse({ zone, ...route })
+  }));
+};
+
+/** The last route, as a workspace begins with it. */
+export const everythingElse = (notify: readonly Target[]) => ({
+  ...{ name: 'Everything else', when: {}, steps: [{ after: 0, notify }] },
+  ...{ group: { by: 'incident', wait: 0, atMostEvery: 0 }, zone }
+});

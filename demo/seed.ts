@@ -1,7 +1,9 @@
 // Writes the workspace of Corallo Lines into a running Bussola's database, once: people, accounts, channels, alarms, boards and all else that people have made.
 import { parseArgs } from 'node:util';
 import { usualPlan } from '../src/lib/core/intake';
-import { after, day, duration, range, times } from '../src/lib/core/time';
+import { routeSchema } from '../src/lib/core/notify/route';
+import { onCallAt } from '../src/lib/core/rota';
+import { after, dateAfter, dateAt, day, duration, firstInstantAt, range, times, weekdayOf } from '../src/lib/core/time';
 import { insertAlarm, wantHistory } from '../src/lib/server/alarms/alarms';
 import { historySpan } from '../src/lib/server/alarms/save-alarm';
 import { insertBoardWithin } from '../src/lib/server/boards/boards';
@@ -22,15 +24,29 @@ import {
   changeAddress,
   confirmChannel,
   draftOf,
+  giveChannel,
   insertChannel,
   insertEmailChannel,
   secretOfChannel
 } from '../src/lib/server/notify/channels';
+import { insertRoute } from '../src/lib/server/respond/routes';
+import { insertOverride, insertRota, insertSwap } from '../src/lib/server/rotas/rotas';
 import { hashPassword } from '../src/lib/server/people/passwords';
 import { allPeople, countPeople, insertPerson } from '../src/lib/server/people/people';
 import { secretBox } from '../src/lib/server/base/secrets';
 import { savePlan } from '../src/lib/server/intake/plan/plans';
-import { accounts, channels, otherChannels, people, password, plans } from './corallo';
+import {
+  accounts,
+  channels,
+  contacts,
+  everythingElse,
+  otherChannels,
+  people,
+  password,
+  plans,
+  rotas,
+  routes
+} from './corallo';
 import { alarms } from './alarms';
 import { boards, derived, groups, keys, marks, signals } from './workspace';
 
@@ -72,13 +88,14 @@ try {
 async function seed(within: Queryable): Promise<void> {
   const passwordHash = await hashPassword(password);
   for (const person of people) await insertPerson(within, { ...person, passwordHash, createdAt: now });
-  const told: number[] = [];
   for (const { name, address, confirmed } of channels) {
     const channel = await insertEmailChannel(within, { name, address, createdAt: now, createdBy: 'Kaja Tamm' });
-    if (confirmed) {
-      await confirmChannel(within, channel.id, now);
-      told.push(channel.id);
-    }
+    if (confirmed) await confirmChannel(within, channel.id, now);
+  }
+  if (!values.workspace) {
+    const [first] = await allChannels(within).then((all) => all.filter(({ confirmedAt }) => confirmedAt !== null));
+    const route = everythingElse(first ? [{ kind: 'channel', channelId: first.id }] : []);
+    await insertRoute(within, routeSchema.parse(route), 'last', { at: now, by: 'Kaja Tamm' });
   }
   if (values.bare) return;
   for (const { name, provider, keyId, secret } of accounts) {
@@ -96,7 +113,7 @@ async function seed(within: Queryable): Promise<void> {
       if (account === name) await savePlan(within, id, service, { ...usualPlan, ...change }, 'Kaja Tamm', now);
   }
   for (const definition of values.workspace ? alarms : alarms.slice(0, 1)) {
-    const { id } = await insertAlarm(within, { ...definition, channels: told }, 'Kaja Tamm', now);
+    const { id } = await insertAlarm(within, { ...definition, route: null }, 'Kaja Tamm', now);
     if (!values.workspace) continue;
     const { from, to } = historySpan(definition, now, duration(now - historyStart(now, Number(values.days))));
     if (from < to) await wantHistory(within, id, range(from, to));
@@ -117,12 +134,58 @@ async function moveHooks(): Promise<void> {
   }
 }
 
+/** How people are reached, who has the watch, and who is notified. */
+async function seedWatch(within: Queryable): Promise<void> {
+  const by = 'Kaja Tamm';
+  const ids = Object.fromEntries((await allPeople(within)).map(({ id, name }) => [name, id])) as Record<
+    'kaja' | 'nerea' | 'ivo' | 'oda',
+    number
+  >;
+  for (const { person, channel } of contacts) {
+    const personId = ids[person as keyof typeof ids];
+    const made = await insertChannel(within, secrets, draftOf(channel), { at: now, by, personId });
+    await confirmChannel(within, made.id, now);
+  }
+  const all = await allChannels(within);
+  for (const { id, name } of all)
+    if (name === 'Machines on call' || name === 'Nerea’s phone') await giveChannel(within, id, ids.nerea);
+  const today = dateAt(now, 'Europe/Rome');
+  const monday = dateAfter(today, 1 - weekdayOf(today));
+  const rotaIds = new Map<string, number>();
+  // The turns of two and of three people begin anew this Monday.
+  const begun = dateAfter(monday, -42);
+  for (const rota of rotas(ids, begun)) rotaIds.set(rota.name, (await insertRota(within, rota, { at: now, by })).id);
+  const found = (map: ReadonlyMap<string, number>) => (name: string) => {
+    const id = map.get(name);
+    if (id === undefined) throw new Error(`seed: nothing is called ${name}`);
+    return id;
+  };
+  const channelIds = new Map(all.map(({ id, name }) => [name, id]));
+  for (const { place, route } of routes(found(rotaIds), found(channelIds)))
+    await insertRoute(within, route, place, { at: now, by });
+  const at = (days: number, time: string) => firstInstantAt(dateAfter(today, days), time, 'Europe/Rome');
+  const [fleet, data] = ['Fleet', 'Data'].map(found(rotaIds)) as [number, number];
+  const night = { from: at(4, '20:00'), to: at(5, '08:00') };
+  const [dataRota] = rotas(ids, begun);
+  const askedBy = dataRota ? onCallAt(dataRota, [], night.from) : null;
+  await insertOverride(
+    within,
+    { rotaId: fleet, from: at(1, '08:00'), to: at(2, '08:00'), personId: ids.ivo, reason: 'Oda is at the dentist' },
+    { at: now, by: 'Oda Lind' }
+  );
+  if (askedBy !== null)
+    await insertSwap(within, {
+      ...{ rotaId: data, ...night, askedBy, askedOf: askedBy === ids.ivo ? ids.nerea : ids.ivo, askedAt: now }
+    });
+}
+
 async function seedWorkspace(within: Queryable): Promise<void> {
   for (const channel of otherChannels) {
     const address = channel.kind === 'text-message' ? channel.address : `${standIns}${channel.address}`;
     const made = await insertChannel(within, secrets, draftOf({ ...channel, address }), { at: now, by: 'Kaja Tamm' });
     await confirmChannel(within, made.id, now);
   }
+  await seedWatch(within);
   const byName = new Map((await allPeople(within)).map((person) => [person.name, person]));
   for (const { name, signal, by } of signals) await insertSignal(within, name, signal, by, now);
   for (const { definition, by } of groups) await insertGroup(within, definition, by, now);

@@ -21,7 +21,7 @@ describe('alarms, as people look after them', () => {
           window: { needs: 1, of: 1 },
           whenMissing: 'indeterminate'
         },
-        channels: []
+        route: null
       }
     });
     expect(response.status(), await response.text()).to.equal(201);
@@ -84,7 +84,7 @@ describe('alarms, as people look after them', () => {
       visit.page.getByRole('link', { name: /^Export \d alarms as YAML/ }).click()
     ]);
     const text = readFileSync(await download.path(), 'utf8');
-    expect(text).to.match(/^kind: alarms\nversion: 1\n/);
+    expect(text).to.match(/^kind: alarms\nversion: 2\n/);
     const field = visit.page.getByLabel('The alarms as a file');
     await field.fill(text.replace('limit: 99', 'limitt: 99'));
     await button('See what would change').click();

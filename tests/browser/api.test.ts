@@ -112,14 +112,14 @@ describe('the API, as programs with a key use it', () => {
 
   it('alarms and channels are made, changed and removed by people, with reasons when they are refused', async () => {
     const { alarms } = (await nerea('GET', '/alarms')).body as { alarms: { id: number; definition: object }[] };
-    const definition = { ...alarms[0]?.definition, name: 'Made by a program', channels: [] };
+    const definition = { ...alarms[0]?.definition, name: 'Made by a program' };
     const made = await nerea('POST', '/alarms', definition);
     expect(made.status).to.equal(201);
     const { id } = made.body as { id: number };
     const renamed = await nerea('PUT', `/alarms/${id}`, { ...definition, name: 'Renamed' });
     expect((renamed.body as { definition: { name: string } }).definition.name).to.equal('Renamed');
-    const wrong = await nerea('PUT', `/alarms/${id}`, { ...definition, channels: [99] });
-    expect([wrong.status, (wrong.body as { code: string }).code]).to.deep.equal([422, 'channel-missing']);
+    const wrong = await nerea('PUT', `/alarms/${id}`, { ...definition, route: 99 });
+    expect([wrong.status, (wrong.body as { code: string }).code]).to.deep.equal([422, 'route-missing']);
     expect((await nerea('DELETE', `/alarms/${id}`)).status).to.equal(204);
     expect((await nerea('GET', `/alarms/${id}`)).status).to.equal(404);
     const { channels } = (await nerea('GET', '/channels')).body as { channels: { id: number; address: string }[] };

@@ -13,7 +13,7 @@ describe('the index and the palette', () => {
     await page.setViewportSize({ width: 1280, height: 800 });
     await page.goto(visit.app.origin);
     const index = page.getByRole('navigation', { name: 'Index' });
-    for (const name of ['Incidents', 'Alarms', 'Channels', 'Boards', 'Bench', 'Accounts']) {
+    for (const name of ['Incidents', 'Alarms', 'On call', 'Boards', 'Bench', 'Accounts']) {
       const box = await index.getByRole('link', { name, exact: false }).last().boundingBox();
       expect((box?.y ?? 999) + (box?.height ?? 0), name).to.be.at.most(800);
     }

@@ -90,7 +90,8 @@ describe('the slice, as a person walks it', () => {
   });
 
   it('confirms a channel by the link that was mailed to it', async () => {
-    await page.getByRole('link', { name: /^Channels/ }).click();
+    await page.getByRole('link', { name: /^On call/ }).click();
+    await page.getByRole('link', { name: 'Channels' }).click();
     await page.getByLabel('Name').fill('Night watch');
     await page.getByLabel('Address').fill('ivo.brandt@example.test');
     await page.getByRole('button', { name: 'Add and send the link' }).click();

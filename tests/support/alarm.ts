@@ -28,5 +28,5 @@ export const alarm: AlarmDefinition = {
   }),
   rule: rule(3, 5),
   ...plainDetails,
-  channels: [1]
+  route: null
 };

@@ -1,3 +1,5 @@
+import { routeSchema, type Route } from '../../src/lib/core/notify/route';
+import { insertRoute } from '../../src/lib/server/respond/routes';
 import { gatewayToken } from '../../stand-ins/messaging/phone';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -97,6 +99,32 @@ export async function confirmedChannel({ bussola, clock }: House, address: strin
   return channel.id;
 }
 
+/**
+ * A route of an alarm's own that notifies a new confirmed e-mail channel at once, one message for each incident.
+ *
+ * @param also ids of further channels
+ * @returns its id
+ */
+export async function routeTo(
+  house: House,
+  address: string,
+  more: Partial<Route> = {},
+  also: readonly number[] = []
+): Promise<number> {
+  const channelId = await confirmedChannel(house, address);
+  const route = routeSchema.parse({
+    name: address,
+    when: {},
+    steps: [{ after: 0, notify: [channelId, ...also].map((id) => ({ kind: 'channel', channelId: id })) }],
+    group: { by: 'incident', wait: 0, atMostEvery: 0 },
+    zone: 'UTC',
+    ...more
+  });
+  const { db } = house.bussola;
+  const by = { at: house.clock.now(), by: 'test' };
+  return (await db.transaction((within) => insertRoute(within, route, 'named', by))).id;
+}
+
 export const machineNamed = (name: string): LevanteResource => {
   const found = machines.find((machine) => machine.name === name);
   if (!found) throw new Error(`no machine ${name}`);
@@ -118,7 +146,7 @@ export async function processorAlarm(
     }),
     rule: rule(2, 3),
     ...plainDetails,
-    channels: [],
+    route: null,
     ...changed
   };
   const alarm = await insertAlarm(bussola.db, definition, 'test', clock.now());

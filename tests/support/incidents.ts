@@ -44,6 +44,7 @@ export const incidentContent = (
   news: 'raised' | 'cleared' | 'passed' = 'raised'
 ): Extract<MessageContent, { kind: 'incident' }> => ({
   kind: 'incident',
+  why: 'news',
   news,
   incidentId,
   alarm: 'Processor nearly exhausted',

@@ -40,7 +40,7 @@
   });
 
   $effect(() => live.open());
-  useRefresh(live, ['alarm', 'account', 'outbox', 'mark'], 'bussola:overview');
+  useRefresh(live, ['alarm', 'account', 'outbox', 'mark', 'routing'], 'bussola:overview');
 
   // What changed while the data of the next page were on their way may be missing from them.
   let versionBefore = 0;
@@ -140,6 +140,7 @@
       person={data.person}
       newest={data.overview.newest}
       {places}
+      onCall={data.overview.onCall}
       night={theme.night}
       onTheme={switchTheme}
     />

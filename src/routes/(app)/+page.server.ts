@@ -1,24 +1,33 @@
+import { gravestLevel, serviceOfAlarm, type AlarmDefinition } from '$lib/core/alarm';
+import { reachOf, usesChannel } from '$lib/core/notify/route';
+import { countOf, formOf } from '$lib/core/words/count';
 import { allAccounts } from '$server/inventory/accounts';
 import { allMetrics } from '$server/inventory/metrics';
 import { allResources } from '$server/inventory/resources';
 import { allChannels } from '$server/notify/channels';
 import { allAlarms, countStates, unreadableAlarms } from '$server/alarms/alarms';
 import { watchedWords } from '$server/alarms/watched';
+import { routingChoices } from '$server/respond/routing-choices';
 import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ depends }) => {
   depends('bussola:overview');
   const { db } = bussola();
-  const [accounts, resources, channels, alarms, states, metrics, unreadable] = await Promise.all([
+  const [accounts, resources, channels, alarms, states, metrics, unreadable, routing] = await Promise.all([
     allAccounts(db),
     allResources(db),
     allChannels(db),
     allAlarms(db),
     countStates(db),
     allMetrics(db),
-    unreadableAlarms(db)
+    unreadableAlarms(db),
+    routingChoices(db)
   ]);
+  const isReached = (of: AlarmDefinition) => {
+    const severity = gravestLevel(of.rule).severity;
+    return (reachOf({ ...of, severity, service: serviceOfAlarm(of, metrics) }, routing)?.confirmed ?? 0) > 0;
+  };
   const unconfirmed = channels.filter(({ confirmedAt }) => confirmedAt === null);
   return {
     accounts: accounts.length,
@@ -32,9 +41,9 @@ export const load: PageServerLoad = async ({ depends }) => {
         href: '/store',
         button: 'See the store'
       })),
-      ...unconfirmed.map(({ address, id }) => ({
+      ...unconfirmed.map(({ address, id, personId }) => ({
         what: `${address} never confirmed`,
-        why: toldBy(alarms.filter(({ definition }) => definition.channels.includes(id)).length),
+        why: notifiedBy(routing.routes.filter(({ route }) => usesChannel(route, { id, personId })).length),
         href: '/channels',
         button: 'See channels'
       })),
@@ -55,24 +64,16 @@ export const load: PageServerLoad = async ({ depends }) => {
           button: 'Open the alarm'
         })),
       ...alarms
-        .filter(({ definition }) => definition.channels.some((id) => !channels.some((channel) => channel.id === id)))
-        .map(({ id, definition }) => ({
-          what: `${definition.name} notifies a channel that no longer exists`,
-          why: 'no message reaches it',
-          href: `/alarms/${id}`,
-          button: 'Choose a channel'
-        })),
-      ...alarms
-        .filter(({ definition }) => definition.channels.length === 0)
+        .filter(({ definition }) => definition.enabled && !isReached(definition))
         .map(({ id, definition }) => ({
           what: `${definition.name} notifies nobody`,
-          why: 'it is shown here, but no message leaves',
+          why: 'it is shown here, but no message is sent',
           href: `/alarms/${id}`,
-          button: 'Choose a channel'
+          button: 'See why'
         }))
     ]
   };
 };
 
-const toldBy = (count: number): string =>
-  count === 0 ? 'no alarm notifies it yet' : count === 1 ? '1 alarm notifies it' : `${count} alarms notify it`;
+const notifiedBy = (count: number): string =>
+  count === 0 ? 'no route notifies it yet' : `${countOf(count, 'route')} ${formOf(count, 'notifies', 'notify')} it`;

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { idSchema } from '../forms/id';
-import { alarmSchema, alarmShape, mostChannels, type AlarmDefinition } from './schema';
+import { alarmSchema, alarmShape, type AlarmDefinition } from './schema';
 import { severities } from './severity';
 
 /** What is changed of several alarms at once; what is not named stays. */
@@ -11,8 +11,8 @@ export const alarmChangeSchema = z
     enabled: z.boolean().optional(),
     /** Values of labels; an empty one takes the label away. */
     labels: z.record(z.string().trim().min(1).max(60), z.string().trim().max(120)).optional(),
-    notify: z.array(idSchema).max(mostChannels).optional(),
-    notifyNoLonger: z.array(idSchema).max(mostChannels).optional()
+    /** Null for the list of routes. */
+    route: idSchema.nullable().optional()
   })
   .refine((change) => Object.values(change).some((value) => value !== undefined), {
     error: 'Say what is to be changed.'
@@ -26,7 +26,7 @@ export type AlarmChange = z.infer<typeof alarmChangeSchema>;
  * @example changedAlarm(alarm, { owner: 'Data stores' }) // { ...alarm, owner: 'Data stores' }
  */
 export function changedAlarm(alarm: AlarmDefinition, change: AlarmChange): AlarmDefinition | string {
-  const { severity, owner, enabled, labels, notify = [], notifyNoLonger = [] } = change;
+  const { severity, owner, enabled, labels, route } = change;
   const [level] = alarm.rule.levels;
   if (severity !== undefined && (alarm.rule.levels.length > 1 || !level))
     return 'It has several severities: change them on its own page.';
@@ -35,7 +35,7 @@ export function changedAlarm(alarm: AlarmDefinition, change: AlarmChange): Alarm
     ...(owner !== undefined && { owner }),
     ...(enabled !== undefined && { enabled }),
     labels: Object.fromEntries(Object.entries({ ...alarm.labels, ...labels }).filter(([, value]) => value !== '')),
-    channels: [...new Set([...alarm.channels, ...notify])].filter((id) => !notifyNoLonger.includes(id)),
+    ...(route !== undefined && { route }),
     rule: severity !== undefined && level ? { ...alarm.rule, levels: [{ ...level, severity }] } : alarm.rule
   };
   const read = alarmSchema.safeParse(changed);

@@ -7,8 +7,8 @@ import { severities } from './severity';
 /** What differences are told with. */
 export interface DifferenceWords {
   readonly wordsOf: WordsOf;
-  /** The address of a channel. */
-  readonly channelOf: (id: number) => string;
+  /** The name of a route. */
+  readonly routeOf: (id: number) => string;
   /** The name of an alarm. */
   readonly alarmOf: (id: number) => string;
 }
@@ -25,9 +25,9 @@ export function alarmDifferences(before: AlarmDefinition, after: AlarmDefinition
     ...levelDifferences(before, after, words),
     ...ruleDifferences(before, after),
     ...detailDifferences(before, after),
-    ...channelDifferences(before, after, words)
+    ...routeDifferences(before, after, words)
   ];
-  // What no sentence tells of, such as the order of channels, is a difference all the same.
+  // What no sentence tells of, such as the order of parts, is a difference all the same.
   return told.length === 0 && !equal(before, after) ? ['Something without a sentence of its own was changed.'] : told;
 }
 
@@ -102,11 +102,11 @@ function detailDifferences(before: AlarmDefinition, after: AlarmDefinition): str
   ];
 }
 
-function channelDifferences(before: AlarmDefinition, after: AlarmDefinition, { channelOf }: DifferenceWords): string[] {
-  const gone = before.channels.filter((id) => !after.channels.includes(id)).map(channelOf);
-  const come = after.channels.filter((id) => !before.channels.includes(id)).map(channelOf);
+function routeDifferences(before: AlarmDefinition, after: AlarmDefinition, { routeOf }: DifferenceWords): string[] {
+  if (before.route === after.route) return [];
   return [
-    ...(come.length > 0 ? [`It notifies ${come.join(' and ')} as well.`] : []),
-    ...(gone.length > 0 ? [`It notifies ${gone.join(' and ')} no longer.`] : [])
+    after.route === null
+      ? 'Who is notified is up to the list of routes.'
+      : `Who is notified is up to the route “${routeOf(after.route)}”.`
   ];
 }

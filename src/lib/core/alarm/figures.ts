@@ -22,7 +22,7 @@ export interface RehearsalFigures {
   readonly flapping: number;
   /** Periods by series, those that were raised most often first. */
   readonly bySeries: readonly { readonly seriesId: number; readonly count: number; readonly raised: Duration }[];
-  /** Messages to each channel by hour of the clock: one when it is raised, one when it clears. */
+  /** Messages to each recipient by hour of the clock: one when it is raised, one when it clears. */
   readonly messagesByHour: readonly number[];
   /** Of these, the ones from 22:00 to 06:00. */
   readonly messagesAtNight: number;

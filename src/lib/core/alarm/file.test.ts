@@ -6,7 +6,7 @@ import { alarmDifferences, changedAlarm, type AlarmDefinition, type Level } from
 import { alarmsFile, readAlarmFile } from './file';
 
 const names = {
-  channelOf: (id: number) => `person-${id}@example.test`,
+  routeOf: (id: number) => `route ${id}`,
   alarmOf: (id: number) => (id === 7 ? alarm.name : `alarm ${id}`)
 };
 const combined: AlarmDefinition = {
@@ -14,13 +14,13 @@ const combined: AlarmDefinition = {
   combines: { parts: [{ alarm: 7 }, { alarm: 8 }], by: ['resource'], step: 'PT1M' },
   rule: rule(1, 1, { levels: [{ severity: 'critical', condition: { kind: 'combined', needs: 'all' } }] }),
   ...plainDetails,
-  channels: []
+  route: null
 };
 
 describe('alarms as a file', () => {
   it('come back as they were, with names in place of ids, and give the same text again', () => {
     const all = [
-      alarm,
+      { ...alarm, route: 4 },
       combined,
       { ...alarm, name: 'Off: #1', enabled: false, labels: { team: 'gates' }, about: 'a\nb' }
     ];
@@ -29,12 +29,12 @@ describe('alarms as a file', () => {
       const read = readAlarmFile(text);
       if (read.kind !== 'read') throw new Error(JSON.stringify(read.problems));
       expect(read.alarms.map(({ name }) => name)).to.deep.equal(all.map(({ name }) => name));
-      expect(read.alarms[0]).to.deep.equal({ ...alarm, channels: ['person-1@example.test'] });
+      expect(read.alarms[0]).to.deep.equal({ ...alarm, route: 'route 4' });
       expect(read.alarms[1]?.combines?.parts).to.deep.equal([{ alarm: alarm.name }, { alarm: 'alarm 8' }]);
-      const again = read.alarms.map((one) => ({ ...one, channels: [], combines: undefined }));
+      const again = read.alarms.map((one) => ({ ...one, route: null, combines: undefined }));
       expect(alarmsFile(again, names, format)).to.equal(
         alarmsFile(
-          all.map((one) => ({ ...one, channels: [], combines: undefined })),
+          all.map((one) => ({ ...one, route: null, combines: undefined })),
           names,
           format
         )
@@ -74,13 +74,12 @@ describe('differences of alarms', () => {
   const told = (change: Partial<AlarmDefinition>) => alarmDifferences(alarm, { ...alarm, ...change }, words);
   it('are told in sentences, and there is none without a difference', () => {
     expect(told({})).to.deep.equal([]);
-    expect(told({ name: 'B', owner: 'Data', channels: [2], enabled: false, labels: { team: 'x' } })).to.deep.equal([
+    expect(told({ name: 'B', owner: 'Data', route: 2, enabled: false, labels: { team: 'x' } })).to.deep.equal([
       'The name was “Processor nearly exhausted”, is “B”.',
       'It was switched off.',
       'The owner was nobody, is “Data”.',
       'The label team was nothing, is “x”.',
-      'It notifies person-2@example.test as well.',
-      'It notifies person-1@example.test no longer.'
+      'Who is notified is up to the route “route 2”.'
     ]);
     expect(
       told({
@@ -97,7 +96,7 @@ describe('differences of alarms', () => {
 });
 
 describe('differences of any two alarms', () => {
-  const words = { wordsOf: () => undefined, channelOf: (id: number) => `${id}`, alarmOf: (id: number) => `${id}` };
+  const words = { wordsOf: () => undefined, routeOf: (id: number) => `${id}`, alarmOf: (id: number) => `${id}` };
   const levelSets: Level[][] = [
     [threshold('above', 80)],
     [threshold('below', 80)],
@@ -128,7 +127,7 @@ describe('differences of any two alarms', () => {
     zone: fc.constantFrom('UTC', 'Europe/Rome'),
     enabled: fc.boolean(),
     labels: fc.constantFrom<Record<string, string>>({}, { a: '1' }, { a: '' }),
-    channels: fc.constantFrom<number[]>([], [1], [1, 2], [2, 1]),
+    route: fc.constantFrom(null, 1, 2),
     about: fc.constantFrom('', 'x'),
     runbook: fc.constantFrom('', 'https://example.test'),
     owner: fc.constantFrom('', 'x')
@@ -160,7 +159,7 @@ describe('differences of any two alarms', () => {
       { numRuns: 2000 }
     );
     fc.assert(
-      fc.property(any, fc.constantFrom(...Object.keys(plainDetails), 'name', 'channels'), any, (one, key, other) => {
+      fc.property(any, fc.constantFrom(...Object.keys(plainDetails), 'name', 'route'), any, (one, key, other) => {
         const before = made(one);
         const after = { ...before, [key]: made(other)[key as 'name'] };
         expect(alarmDifferences(before, after, words).length === 0, key).to.equal(
@@ -179,9 +178,9 @@ describe('a change of several alarms', () => {
       owner: 'Data',
       enabled: false
     });
-    const both = { ...alarm, channels: [1, 2], labels: { a: '1', b: '2' } };
-    expect(changedAlarm(both, { notify: [2, 3], notifyNoLonger: [1], labels: { a: '', c: '3' } })).to.deep.include({
-      channels: [2, 3],
+    const both = { ...alarm, route: 2, labels: { a: '1', b: '2' } };
+    expect(changedAlarm(both, { route: null, labels: { a: '', c: '3' } })).to.deep.include({
+      route: null,
       labels: { b: '2', c: '3' }
     });
     expect(changedAlarm(alarm, { severity: 'minor' })).to.have.nested.property('rule.levels[0].severity', 'minor');

@@ -1,20 +1,22 @@
 import { z } from 'zod';
 import { fileText, readFileText, type FileForm, type FileFormat, type UnreadableFile } from '../forms/file';
 import { combinesOf } from './combined';
-import { agreeing, alarmShape, mostChannels, type AlarmDefinition } from './schema';
+import { agreeing, alarmShape, type AlarmDefinition } from './schema';
 
-const fileVersion = 1;
+/** Files of version 1 named channels; routes decide now who is notified. */
+const fileVersion = 2;
 /** Alarms that a file may hold. */
 export const mostAlarms = 500;
 
 const nameSchema = alarmShape.name;
 
-/** An alarm as files hold it: as it is defined, with the addresses of its channels and the names of the alarms that it combines. */
+/** An alarm as files hold it: as it is defined, with the name of its route and the names of the alarms that it combines. */
 const fileAlarmSchema = agreeing(
   z.strictObject({
     ...alarmShape,
     combines: combinesOf(nameSchema).optional(),
-    channels: z.array(z.string().trim().min(1).max(320)).max(mostChannels).default([])
+    /** The name of a route; none for the list. */
+    route: z.string().trim().min(1).max(80).nullable().default(null)
   })
 );
 export type FileAlarm = z.infer<typeof fileAlarmSchema>;
@@ -47,7 +49,7 @@ const alarmFileForm: FileForm<z.infer<typeof alarmFileSchema>> = {
 };
 
 const keyOrder = [
-  ...['kind', 'version', 'name', 'enabled', 'severity', 'owner', 'labels', 'about', 'runbook', 'channels'],
+  ...['kind', 'version', 'name', 'enabled', 'severity', 'owner', 'labels', 'about', 'runbook', 'route'],
   ...[
     'signal',
     'combines',
@@ -67,20 +69,21 @@ const keyOrder = [
 
 /** What ids are called in a file. */
 export interface FileNames {
-  readonly channelOf: (id: number) => string;
+  readonly routeOf: (id: number) => string;
   readonly alarmOf: (id: number) => string;
 }
 
 /**
  * Alarms as the text of a file: keys in a fixed order, nothing that is as usual.
  *
- * @example alarmsFile([alarm], names, 'yaml') // 'kind: alarms\nversion: 1\nalarms:\n  - name: …'
+ * @example alarmsFile([alarm], names, 'yaml') // 'kind: alarms\nversion: 2\nalarms:\n  - name: …'
  */
 export function alarmsFile(alarms: readonly AlarmDefinition[], names: FileNames, format: FileFormat): string {
   const plain = alarms.map((alarm) => {
-    const { enabled, labels, owner, about, runbook, ...rest } = fileAlarm(alarm, names);
+    const { enabled, labels, owner, about, runbook, route, ...rest } = fileAlarm(alarm, names);
     return {
       ...rest,
+      ...(route === null ? {} : { route }),
       ...(enabled ? {} : { enabled }),
       ...(Object.keys(labels).length > 0 ? { labels } : {}),
       ...(owner === '' ? {} : { owner }),
@@ -91,9 +94,9 @@ export function alarmsFile(alarms: readonly AlarmDefinition[], names: FileNames,
   return fileText({ kind: 'alarms', version: fileVersion, alarms: plain }, format, keyOrder);
 }
 
-const fileAlarm = ({ combines, channels, ...rest }: AlarmDefinition, { channelOf, alarmOf }: FileNames): FileAlarm => ({
+const fileAlarm = ({ combines, route, ...rest }: AlarmDefinition, { routeOf, alarmOf }: FileNames): FileAlarm => ({
   ...rest,
-  channels: channels.map(channelOf),
+  route: route === null ? null : routeOf(route),
   ...(combines && {
     combines: {
       ...combines,
@@ -104,7 +107,7 @@ const fileAlarm = ({ combines, channels, ...rest }: AlarmDefinition, { channelOf
 
 export type ReadAlarmFile = { readonly kind: 'read'; readonly alarms: readonly FileAlarm[] } | UnreadableFile;
 
-/** Reads the text of a file of alarms. @example readAlarmFile('kind: alarms\nversion: 1\nalarms: []').kind // 'unreadable': there is no alarm in it */
+/** Reads the text of a file of alarms. @example readAlarmFile('kind: alarms\nversion: 2\nalarms: []').kind // 'unreadable': there is no alarm in it */
 export function readAlarmFile(text: string): ReadAlarmFile {
   const read = readFileText(text, alarmFileForm);
   return read.kind === 'unreadable' ? read : { kind: 'read', alarms: read.content.alarms };

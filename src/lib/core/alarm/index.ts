@@ -1,4 +1,5 @@
 // What people define
+export { serviceOfAlarm, servicesOfAlarm } from './service';
 export {
   alarmForm,
   alarmSchema,
@@ -89,6 +90,7 @@ export {
   type Fix,
   type PreflightCheck,
   type PreflightFacts,
+  type AlarmReach,
   type PreflightMetric
 } from './preflight';
 export { recommendedAlarms, type KnownMetric, type RecommendedAlarm } from './recommended';

@@ -16,7 +16,8 @@ export interface ListedAlarm {
   readonly services: readonly string[];
   readonly owner: string;
   readonly labels: Readonly<Record<string, string>>;
-  readonly channels: readonly number[];
+  /** Whether any route takes what it raises. */
+  readonly notifies: boolean;
   /** Why it cannot be judged at present. */
   readonly lastError: { readonly message: string } | null;
   readonly changedAt: Instant;

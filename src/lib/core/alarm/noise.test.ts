@@ -56,13 +56,13 @@ describe('how an alarm behaved', () => {
 
   it('decides which view shows it', () => {
     const calm: Noise = { count: 0, flapping: 0, share: 0, openFor: minute, strip: [] };
-    const alarm = { enabled: true, raised: 0, channels: 1, watchedFor: 30 * 24 * hour, noise: calm };
+    const alarm = { enabled: true, raised: 0, notifies: true, watchedFor: 30 * 24 * hour, noise: calm };
     expect(isInView('never', alarm)).to.equal(true);
     expect(isInView('never', { ...alarm, watchedFor: hour })).to.equal(false);
     expect(isInView('flapping', { ...alarm, noise: { ...calm, flapping: 3 } })).to.equal(true);
     expect(isInView('always', { ...alarm, noise: { ...calm, share: 0.6 } })).to.equal(true);
     expect(isInView('unheeded', { ...alarm, noise: { ...calm, openFor: (25 * hour) as never } })).to.equal(true);
-    expect(isInView('unheeded', { ...alarm, channels: 0, noise: { ...calm, count: 5 } })).to.equal(true);
+    expect(isInView('unheeded', { ...alarm, notifies: false, noise: { ...calm, count: 5 } })).to.equal(true);
     expect(isInView('off', { ...alarm, enabled: false })).to.equal(true);
     expect(isInView('never', { ...alarm, enabled: false })).to.equal(false);
     expect(isInView('raised', { ...alarm, raised: 2 })).to.equal(true);

@@ -80,13 +80,14 @@ export function isInView(
   alarm: {
     readonly enabled: boolean;
     readonly raised: number;
-    readonly channels: number;
+    /** Whether any route takes what it raises. */
+    readonly notifies: boolean;
     /** How long its history reaches back. */
     readonly watchedFor: number;
     readonly noise: Noise;
   }
 ): boolean {
-  const { enabled, raised, channels, watchedFor, noise } = alarm;
+  const { enabled, raised, notifies, watchedFor, noise } = alarm;
   if (view === 'off') return !enabled;
   if (!enabled) return false;
   switch (view) {
@@ -95,7 +96,7 @@ export function isInView(
     case 'flapping':
       return noise.flapping >= manyFlaps;
     case 'unheeded':
-      return noise.openFor >= unheededFor || (channels === 0 && noise.count >= unheededCount);
+      return noise.openFor >= unheededFor || (!notifies && noise.count >= unheededCount);
     case 'never':
       return noise.count === 0 && noise.share === 0 && watchedFor >= neverFor;
     case 'always':

@@ -52,8 +52,6 @@ function isRising(levels: readonly Level[]): boolean {
   });
 }
 
-/** Channels that an alarm notifies. */
-export const mostChannels = 20;
 /** Labels of an alarm. */
 const mostLabels = 20;
 
@@ -67,7 +65,8 @@ export const alarmShape = {
   signal: steadySignalSchema.optional(),
   combines: combinesSchema.optional(),
   rule: ruleSchema,
-  channels: z.array(idSchema).max(mostChannels),
+  /** The route of what it raises; null for the first of the list that takes it. */
+  route: idSchema.nullable().default(null),
   /** Not judged while it is off. */
   enabled: z.boolean().default(true),
   labels: z
@@ -84,7 +83,7 @@ export const alarmShape = {
     .default('')
 };
 
-/** The parts of an alarm that have to agree, whatever its channels and parts are called by. */
+/** The parts of an alarm that have to agree, whatever its route and its parts are called by. */
 interface Agreeing {
   readonly signal?: Signal | undefined;
   readonly combines?: { readonly step: string; readonly parts: readonly object[] } | undefined;
@@ -115,7 +114,7 @@ export const agreeing = <Schema extends z.ZodType<Agreeing>>(schema: Schema): Sc
  * A whole alarm, as people define it. Thresholds are in the unit of its signal. It watches a signal, or combines other alarms and conditions.
  *
  * @example
- * alarmSchema.parse({ name: 'Processor nearly exhausted', signal, channels: [1], rule: { window: { needs: 3, of: 5 }, whenMissing: 'indeterminate',
+ * alarmSchema.parse({ name: 'Processor nearly exhausted', signal, rule: { window: { needs: 3, of: 5 }, whenMissing: 'indeterminate',
  *   levels: [{ severity: 'major', condition: { kind: 'threshold', is: 'above', limit: 80, clear: 70 } }] } })
  */
 export const alarmSchema = agreeing(z.strictObject(alarmShape));
@@ -156,10 +155,16 @@ export const gravestLevel = ({ levels }: Pick<Rule, 'levels'>): Level => levels.
 /** How alarms are stored. */
 export const alarmForm: StoredForm<AlarmDefinition> = {
   what: 'The alarm',
-  version: 2,
+  version: 3,
   schema: alarmSchema,
-  upgrades: [withLevels]
+  upgrades: [withLevels, withRoute]
 };
+
+/** Up to version 2, an alarm named channels: those became routes, which the migration of the database has noted here. */
+function withRoute(older: Readonly<Record<string, unknown>>): Readonly<Record<string, unknown>> {
+  const { channels: _, ...rest } = older;
+  return rest;
+}
 
 /** Version 1 had one severity with one threshold. */
 function withLevels(older: Readonly<Record<string, unknown>>): Readonly<Record<string, unknown>> {

@@ -2,14 +2,18 @@ import { z } from 'zod';
 import { conditionSchema, severities } from '../alarm';
 import type { StoredForm } from '../forms/stored';
 import type { Instant } from '../time';
+import { groupedMessage } from './grouped';
 import { incidentMessage, passedMessage, testMessage, unjudgedMessage, writtenMessage, type Message } from './message';
 
 const moment = z.int().transform((ms) => ms as Instant);
 /** A number that may not be known. */
 const reading = z.number().nullable();
 
-const incidentSchema = z.strictObject({
-  kind: z.literal('incident'),
+/** Why a message is sent: something new, the next people, once more, or what a digest gathers. */
+export const whySent = ['news', 'step', 'repeat', 'digest'] as const;
+const why = z.enum(whySent).default('news');
+
+const incidentFacts = {
   /** Passed is one that was raised and cleared before anybody could be notified. */
   news: z.enum(['raised', 'cleared', 'passed']),
   incidentId: z.int(),
@@ -25,11 +29,26 @@ const incidentSchema = z.strictObject({
   closedAt: moment.nullable(),
   value: reading,
   peak: reading
-});
+};
+const groupedIncidentSchema = z.strictObject(incidentFacts);
+export type GroupedIncident = z.infer<typeof groupedIncidentSchema>;
+
+/** Incidents that a message of several names; it counts the others. */
+export const mostNamed = 20;
 
 /** What a message says, as data: who sends it writes it in the form of its kind of channel, and in the reader's time zone. */
 export const messageContentSchema = z.discriminatedUnion('kind', [
-  incidentSchema,
+  z.strictObject({ kind: z.literal('incident'), why, ...incidentFacts }),
+  /** Of several incidents that belong together. */
+  z.strictObject({
+    kind: z.literal('grouped'),
+    why,
+    /** What they have in common, such as the title of their service; empty for nothing but their route. */
+    together: z.string(),
+    incidents: z.array(groupedIncidentSchema).min(1).max(mostNamed),
+    /** How many there are besides those named. */
+    more: z.int().min(0)
+  }),
   z.strictObject({
     kind: z.literal('unjudged'),
     alarmId: z.int(),
@@ -80,6 +99,8 @@ export function messageOf(
       const make = news === 'passed' ? passedMessage : incidentMessage;
       return make({ ...content, value: value ?? NaN, peak: peak ?? NaN, writtenAt: now, link }, zone);
     }
+    case 'grouped':
+      return groupedMessage(content, { zone, now, origin });
     case 'unjudged':
       return unjudgedMessage({ ...content, writtenAt: now, link: `${origin}/alarms/${content.alarmId}` }, zone);
     case 'test':

@@ -1,5 +1,14 @@
 // What a message says
-export { contentForm, messageContentSchema, messageOf, type MessageContent, type Writing } from './content';
+export {
+  contentForm,
+  messageContentSchema,
+  messageOf,
+  mostNamed,
+  type GroupedIncident,
+  type MessageContent,
+  type Writing
+} from './content';
+export { groupedMessage, type GroupedFacts } from './grouped';
 // In words
 export {
   incidentMessage,

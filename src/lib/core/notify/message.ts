@@ -3,6 +3,8 @@ import { comparedText, conditionIn, limitOf, type Condition, type Severity } fro
 
 /** Everything a message about an incident says. */
 export interface IncidentFacts {
+  /** Why the message is sent; by default, that it is new. */
+  readonly why?: 'news' | 'step' | 'repeat' | 'digest';
   readonly alarm: string;
   readonly severity: Severity;
   /** What it is on: a resource, or the labels of what several make. */
@@ -52,9 +54,9 @@ export function incidentMessage(facts: IncidentFacts, zone: string): Message {
   const opened = exactMoment(facts.openedAt, zone);
   if (facts.closedAt === null)
     return {
-      subject: `${facts.severity.toUpperCase()} ${facts.subject}: ${what} ${value} (${limitOf(condition, unit)}) since ${peopleMoment(facts.openedAt, facts.writtenAt, zone)}`,
+      subject: `${facts.severity.toUpperCase()} ${facts.subject}: ${what} ${value} (${limitOf(condition, unit)}) since ${peopleMoment(facts.openedAt, facts.writtenAt, zone)}${facts.why === 'step' || facts.why === 'repeat' ? ', not acknowledged' : ''}`,
       heading: facts.alarm,
-      sentence: `${facts.subject} is raised (${facts.severity}): ${what} is ${value}, raised when it ${limit}.`,
+      sentence: `${facts.subject} is raised (${facts.severity}): ${what} is ${value}, raised when it ${limit}.${askedWhy[facts.why ?? 'news']}`,
       rows: [...where, ['Since', opened], ['Value', value], ['Raised when', `it ${limit}`]],
       link: facts.link,
       linkText: openIncident
@@ -94,6 +96,12 @@ export function passedMessage(facts: IncidentFacts & { readonly closedAt: Instan
   };
 }
 
+const askedWhy = {
+  news: '',
+  digest: '',
+  step: ' Nobody who was notified before has acknowledged it.',
+  repeat: ' Nobody has acknowledged it yet.'
+} as const;
 const openIncident = 'Open the incident in Bussola';
 
 /** A condition that held. @example inThePast('is above 80 %') // 'was above 80 %' */

@@ -27,7 +27,7 @@ export const problemCodes = {
   'link-limits': { status: 422, title: 'The link shows less than was asked for.' },
   'alarm-parts': { status: 422, title: 'The parts that an alarm combines are missing, off, or go round in a circle.' },
   'incident-closed': { status: 409, title: 'The incident is clear already.' },
-  'channel-missing': { status: 422, title: 'The channel does not exist or is not confirmed.' },
+  'route-missing': { status: 422, title: 'The route does not exist.' },
   cancelled: { status: 499, title: 'Nobody waits for the answer any more.' },
   // How much, how often
   'too-many-requests': { status: 429, title: 'Too many requests are waiting; try again later.' },

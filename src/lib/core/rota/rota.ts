@@ -53,11 +53,8 @@ export const rotaSchema = z.strictObject({
   /** The team that owns it; null for none. */
   teamId: z.int().positive().nullable().default(null),
   layers: z.array(layerSchema).min(1, { error: 'Add a layer.' }).max(10),
-  /** Who is next when nobody acknowledges: another rota, after so long; null for nobody. */
-  next: z
-    .strictObject({ rotaId: z.int().positive(), after: z.int().min(60_000).max(86_400_000) })
-    .nullable()
-    .default(null)
+  /** Whoever has a shift is reminded so long before it begins; null for never. */
+  remindBefore: z.int().min(300_000).max(604_800_000).nullable().default(3_600_000)
 });
 export type Rota = z.infer<typeof rotaSchema>;
 

@@ -1,7 +1,7 @@
 // alarms, alarm_series, alarm_history
 import { alarmForm, type AlarmDefinition, type Severity, type State } from '$lib/core/alarm';
 import { readableOf, readStored, unreadableOf, writeStored } from '$lib/core/forms/stored';
-import type { Problem } from '$lib/core/problem/problem';
+import { isRefused, type Problem } from '$lib/core/problem/problem';
 import type { Labels } from '$lib/core/signal';
 import { before, day, type Instant, type Range } from '$lib/core/time';
 import { oneRow, type Queryable } from '../db/pool';
@@ -77,6 +77,16 @@ export async function alarmById(db: Queryable, id: number): Promise<Alarm | null
   return row ? fromRow(row) : null;
 }
 
+/** An alarm; null for one that cannot be read: it is named when Bussola starts, and on Watch. */
+export async function readableAlarm(db: Queryable, id: number): Promise<Alarm | null> {
+  try {
+    return await alarmById(db, id);
+  } catch (error) {
+    if (isRefused(error, 'stored-unreadable')) return null;
+    throw error;
+  }
+}
+
 /** Makes an alarm, which is due to be judged at once. To be called in a transaction where others may read it. */
 export async function insertAlarm(db: Queryable, definition: AlarmDefinition, by: string, at: Instant): Promise<Alarm> {
   const rows = await db.rows<Row>(
@@ -132,7 +142,14 @@ export async function removeAlarm(within: Queryable, id: number, at: Instant): P
     [id, at]
   );
   if (removed.length === 0) return false;
-  await within.rows('update incidents set closed_at = $2 where alarm_id = $1 and closed_at is null', [id, at]);
+  await within.rows(
+    `with ended as (
+       update incidents set closed_at = $2 where alarm_id = $1 and closed_at is null returning id, severity
+     )
+     insert into incident_events (incident_id, alarm_id, kind, at, recorded_at, severity)
+     select id, $1, 'ended', $2, $2, severity from ended`,
+    [id, at]
+  );
   for (const table of ['alarm_series', 'alarm_work', 'alarm_history'])
     await within.rows(`delete from ${table} where alarm_id = $1`, [id]);
   return true;

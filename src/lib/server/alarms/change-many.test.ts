@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import { alarm as processorAlarm, plainDetails, rule } from '../../../../tests/support/alarm';
-import { confirmedChannel, connectMachines, withHouse } from '../../../../tests/support/bussola';
+import { routeTo, connectMachines, withHouse } from '../../../../tests/support/bussola';
 import type { AlarmDefinition } from '../../core/alarm';
 import { isRefused, Refusal } from '../../core/problem/problem';
 import { plainSignal } from '../../core/signal';
@@ -14,15 +14,15 @@ import { restoreVersion, saveAlarm, storeAlarm } from './save-alarm';
 
 describe('several alarms at once', () => {
   const house = withHouse();
-  let channel: number;
+  let route: number;
   const made = (name: string, more: Partial<AlarmDefinition> = {}): Promise<Alarm> =>
-    saveAlarm(house.bussola, null, { ...processorAlarm, name, channels: [], ...more }, 'Ivo');
+    saveAlarm(house.bussola, null, { ...processorAlarm, name, route: null, ...more }, 'Ivo');
   const definitionOf = async ({ id }: Pick<Alarm, 'id'>) => (await alarmById(house.bussola.db, id))?.definition;
 
   before(async function () {
     this.timeout(30_000);
     await connectMachines(house);
-    channel = await confirmedChannel(house, 'nerea.olmo@example.test');
+    route = await routeTo(house, 'nerea.olmo@example.test');
   });
   afterEach(async () => {
     const all = await allAlarms(house.bussola.db);
@@ -38,7 +38,7 @@ describe('several alarms at once', () => {
     const { changed, skipped } = await changeAlarms(
       house.bussola,
       [a.id, b.id, a.id, 999_999],
-      { owner: 'Data stores', notify: [channel], enabled: false },
+      { owner: 'Data stores', route, enabled: false },
       'Nerea'
     );
     expect(changed).to.deep.equal([
@@ -46,7 +46,7 @@ describe('several alarms at once', () => {
       { id: b.id, version: 2 }
     ]);
     expect(skipped.map(({ why }) => why)).to.deep.equal(['It was removed meanwhile.']);
-    expect(await definitionOf(a)).to.deep.include({ owner: 'Data stores', channels: [channel], enabled: false });
+    expect(await definitionOf(a)).to.deep.include({ owner: 'Data stores', route, enabled: false });
     await saveAlarm(house.bussola, b.id, { ...b.definition, owner: 'Somebody' }, 'Kaja');
     const undone = await undoChanges(house.bussola, changed, 'Nerea');
     expect(undone.changed).to.deep.equal([{ id: a.id, version: 3 }]);
@@ -68,8 +68,8 @@ describe('several alarms at once', () => {
     expect(skipped).to.deep.equal([
       { id: b.id, name: 'Two levels', why: 'It has several severities: change them on its own page.' }
     ]);
-    const refused = await changeAlarms(house.bussola, [a.id], { notify: [999_999] }, 'Ivo').catch((e: unknown) => e);
-    expect(isRefused(refused, 'channel-missing')).to.equal(true);
+    const refused = await changeAlarms(house.bussola, [a.id], { route: 999_999 }, 'Ivo').catch((e: unknown) => e);
+    expect(isRefused(refused, 'route-missing')).to.equal(true);
     expect((await alarmById(house.bussola.db, a.id))?.version).to.equal(2);
   });
 
@@ -141,7 +141,7 @@ describe('several alarms at once', () => {
     });
 
     it('are exported, and applied elsewhere with their parts before what combines them', async () => {
-      const [a, b] = [await made('A', { channels: [channel] }), await made('B', { owner: 'Ivo' })];
+      const [a, b] = [await made('A', { route }), await made('B', { owner: 'Ivo' })];
       await made('A and B', combining(a.id, b.id));
       const text = await alarmsAsFile(house.bussola.db, null, 'yaml');
       const same = await planAlarmFile(house.bussola, text);
@@ -214,10 +214,10 @@ describe('several alarms at once', () => {
     it('that name what is not here are refused whole', async () => {
       const [a, b] = [await made('A'), await made('B')];
       const text = (await alarmsAsFile(house.bussola.db, [a.id, b.id], 'json'))
-        .replace('"channels": []', '"channels": ["nobody@example.test"]')
+        .replace('"rule": {', '"route": "Nobody", "rule": {')
         .replaceAll('machine.processor.use', 'machine.processor.us');
       const plan = await planAlarmFile(house.bussola, text);
-      expect(plan.alarms[0]?.problems[0]).to.equal('There is no channel nobody@example.test here.');
+      expect(plan.alarms[0]?.problems[0]).to.equal('There is no route “Nobody” here, or more than one.');
       expect(plan.alarms[1]?.problems.length).to.equal(1);
       const refused: unknown = await applyAlarmFile(house.bussola, text, 'Ivo').catch((error: unknown) => error);
       expect(refused).to.be.instanceOf(Refusal);

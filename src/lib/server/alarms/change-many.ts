@@ -21,7 +21,7 @@ export interface Changed {
 /**
  * Changes several alarms alike, all at once; those that cannot be changed so are left as they are, each with why.
  *
- * @throws Refusal `channel-missing`
+ * @throws Refusal `route-missing`
  */
 export async function changeAlarms(
   context: AlarmContext,

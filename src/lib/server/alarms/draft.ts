@@ -26,7 +26,7 @@ import { allMetrics } from '../inventory/metrics';
 import { allResources } from '../inventory/resources';
 import { allAccounts } from '../inventory/accounts';
 import { allPlans, slowestEvery } from '../intake/plan/plans';
-import { allChannels } from '../notify/channels';
+import { routingChoices } from '../respond/routing-choices';
 import { signalProblem } from '../query/query';
 import { resolveSignal, workOf } from '../query/signals/resolve';
 import type { SignalEvaluator } from '../query/signals/work';
@@ -40,7 +40,7 @@ interface SignalContext extends Pick<Context, 'db' | 'clock'> {
 }
 
 /**
- * An alarm made from a signal, everything filled in: a threshold that suits the last day, three of five windows, every confirmed channel.
+ * An alarm made from a signal, everything filled in: a threshold that suits the last day, three of five windows, the list of routes.
  *
  * @param signalText the panel's signal as JSON, from the address; what cannot be read gives the first panel's
  */
@@ -68,15 +68,12 @@ export async function draftAlarm(context: SignalContext, signalText: string | nu
       whenMissing: 'indeterminate',
       zone: 'UTC'
     },
-    ...(await usualDetails(db))
+    ...usualDetails
   };
 }
 
-/** What a new alarm has besides: it is on, and every confirmed channel is notified. */
-async function usualDetails(db: Queryable): Promise<Omit<AlarmDefinition, 'name' | 'rule' | 'signal' | 'combines'>> {
-  const channels = (await allChannels(db)).filter(({ confirmedAt }) => confirmedAt !== null).map(({ id }) => id);
-  return { enabled: true, labels: {}, owner: '', about: '', runbook: '', channels };
-}
+/** What a new alarm has besides: it is on, and the list of routes decides who is notified. */
+const usualDetails = { enabled: true, labels: {}, owner: '', about: '', runbook: '', route: null };
 
 /** Alarms that a combined one begins with at most. */
 const mostCombined = 10;
@@ -119,7 +116,7 @@ export async function draftCombined({ db }: SignalContext, ids: readonly number[
       whenMissing: 'indeterminate',
       zone: 'UTC'
     },
-    ...(await usualDetails(db))
+    ...usualDetails
   };
 }
 
@@ -177,11 +174,11 @@ function signalFrom(text: string | null): Signal {
 
 /** What the alarm's page offers to choose from. */
 export async function alarmChoices({ db }: Pick<Context, 'db'>) {
-  const [metrics, accounts, resources, channels, plans, alarms] = await Promise.all([
+  const [metrics, accounts, resources, routing, plans, alarms] = await Promise.all([
     allMetrics(db),
     allAccounts(db),
     allResources(db),
-    allChannels(db),
+    routingChoices(db),
     allPlans(db),
     allAlarms(db)
   ]);
@@ -190,11 +187,6 @@ export async function alarmChoices({ db }: Pick<Context, 'db'>) {
     alarms: alarms.map(({ id, definition }) => ({ id, definition })),
     accounts: accounts.map(({ name }) => name),
     resources: resources.map(({ id, name, account, type }) => ({ id, name, account, type })),
-    channels: channels.map(({ id, name, address, confirmedAt }) => ({
-      id,
-      name,
-      address,
-      confirmed: confirmedAt !== null
-    }))
+    routing
   };
 }

@@ -6,7 +6,7 @@ import type { FileFormat } from '$lib/core/forms/file';
 import { Refusal } from '$lib/core/problem/problem';
 import type { Queryable } from '../db/pool';
 import { allMetrics } from '../inventory/metrics';
-import { allChannels, type Channel } from '../notify/channels';
+import { allRoutes, type StoredRoute } from '../respond/routes';
 import type { ParserPool } from '../parsing/parser-pool';
 import { signalProblem } from '../query/query';
 import { allAlarms, type Alarm } from './alarms';
@@ -63,7 +63,7 @@ export async function planAlarmFile(context: FileContext, text: string): Promise
 /**
  * Does what {@link planAlarmFile} says, all of it or nothing.
  *
- * @throws Refusal as it does, and `alarm-parts`, `channel-missing` where something of it is not here
+ * @throws Refusal as it does, and `alarm-parts`, `route-missing` where something of it is not here
  */
 export async function applyAlarmFile(
   context: FileContext,
@@ -113,19 +113,19 @@ export async function applyAlarmFile(
 
 interface World {
   readonly alarms: readonly Alarm[];
-  readonly channels: readonly Channel[];
+  readonly routes: readonly StoredRoute[];
   readonly names: FileNames;
   /** The alarm of a name; undefined when there is none, or more than one. */
   readonly idOf: (name: string) => number | undefined;
 }
 
 async function known(db: Queryable): Promise<World> {
-  const [alarms, channels] = await Promise.all([allAlarms(db), allChannels(db)]);
+  const [alarms, routes] = await Promise.all([allAlarms(db), allRoutes(db)]);
   return {
     alarms,
-    channels,
+    routes,
     names: {
-      channelOf: (id) => channels.find((channel) => channel.id === id)?.address ?? `channel ${id}`,
+      routeOf: (id) => routes.find((route) => route.id === id)?.route.name ?? `route ${id}`,
       alarmOf: (id) => alarms.find((alarm) => alarm.id === id)?.definition.name ?? `alarm ${id}`
     },
     idOf: (name) => {
@@ -196,15 +196,22 @@ function withKnownUnit(definition: AlarmDefinition, { signal: known }: AlarmDefi
   return equal(signal, bare) ? { ...definition, signal: known } : definition;
 }
 
-function unknownOf({ channels, combines }: FileAlarm, world: World, inFile: ReadonlySet<string>): string[] {
-  const unknown = channels.filter((address) => !world.channels.some((channel) => channel.address === address));
+function unknownOf({ route, combines }: FileAlarm, world: World, inFile: ReadonlySet<string>): string[] {
   const parts = (combines?.parts ?? []).flatMap((part) => ('alarm' in part ? [part.alarm] : []));
   return [
-    ...unknown.map((address) => `There is no channel ${address} here.`),
+    ...(route === null || routeNamed(world, route) !== undefined
+      ? []
+      : [`There is no route “${route}” here, or more than one.`]),
     ...parts
       .filter((name) => !inFile.has(name) && world.idOf(name) === undefined)
       .map((name) => `There is no alarm “${name}” here, or more than one.`)
   ];
+}
+
+/** The route of a name; undefined when there is none, or more than one. */
+function routeNamed({ routes }: World, name: string): number | undefined {
+  const [one, ...others] = routes.filter(({ route }) => route.name === name);
+  return others.length > 0 ? undefined : one?.id;
 }
 
 async function signalProblems(db: Queryable, { signal, combines }: AlarmDefinition): Promise<string[]> {
@@ -219,15 +226,15 @@ async function signalProblems(db: Queryable, { signal, combines }: AlarmDefiniti
   return problems;
 }
 
-/** An alarm of a file as it is stored here; channels that are not here are left out, and were reported. */
+/** An alarm of a file as it is stored here; a route that is not here is left out, and was reported. */
 function definitionOf(
-  { combines, channels, ...rest }: FileAlarm,
+  { combines, route, ...rest }: FileAlarm,
   world: World,
   idOf: (name: string) => number
 ): AlarmDefinition {
   return {
     ...rest,
-    channels: channels.flatMap((address) => world.channels.find((channel) => channel.address === address)?.id ?? []),
+    route: route === null ? null : (routeNamed(world, route) ?? null),
     ...(combines && {
       combines: {
         ...combines,

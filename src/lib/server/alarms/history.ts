@@ -2,7 +2,7 @@ import { alarmDifferences } from '$lib/core/alarm';
 import type { Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
 import { allMetrics } from '../inventory/metrics';
-import { allChannels } from '../notify/channels';
+import { allRoutes } from '../respond/routes';
 import { alarmById, allAlarms } from './alarms';
 import { noSuchAlarm } from './save-alarm';
 import { versionsOfAlarm } from './versions';
@@ -17,17 +17,17 @@ export interface AlarmChangeTold {
 
 /** The definitions that an alarm had, newest first. @throws Refusal `not-found` */
 export async function alarmHistory(db: Queryable, id: number): Promise<AlarmChangeTold[]> {
-  const [alarm, versions, metrics, channels, alarms] = await Promise.all([
+  const [alarm, versions, metrics, routes, alarms] = await Promise.all([
     alarmById(db, id),
     versionsOfAlarm(db, id),
     allMetrics(db),
-    allChannels(db),
+    allRoutes(db),
     allAlarms(db)
   ]);
   if (alarm === null) throw noSuchAlarm();
   const words = {
     wordsOf: (name: string) => metrics.find((metric) => metric.name === name),
-    channelOf: (of: number) => channels.find((channel) => channel.id === of)?.address ?? 'a channel that was removed',
+    routeOf: (of: number) => routes.find(({ id }) => id === of)?.route.name ?? 'a route that was removed',
     alarmOf: (of: number) => alarms.find((one) => one.id === of)?.definition.name ?? 'an alarm that was removed'
   };
   return versions.map(({ version, at, by, definition }, index) => {

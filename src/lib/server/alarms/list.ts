@@ -5,17 +5,20 @@ import {
   graver,
   isInView,
   noiseOf,
-  signalsOfAlarm,
+  serviceOfAlarm,
+  servicesOfAlarm,
   type ListedAlarm,
   type PastPeriod,
   type Severity
 } from '$lib/core/alarm';
 import { groupBy } from '$lib/core/lists/group-by';
-import { asksFor, picksOf, type Labels } from '$lib/core/signal';
+import type { Labels } from '$lib/core/signal';
 import { before, day, range, times, type Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
 import type { DarkAccount } from '../intake/own/dark-accounts';
 import { allMetrics } from '../inventory/metrics';
+import { reachOf } from '$lib/core/notify/route';
+import { routingChoices } from '../respond/routing-choices';
 import { allAlarms } from './alarms';
 
 /** The time whose noise is counted. */
@@ -39,8 +42,9 @@ interface SeriesRow {
  */
 export async function listAlarms(db: Queryable, now: Instant, dark: readonly DarkAccount[]): Promise<ListedAlarm[]> {
   const span = range(before(now, noiseSpan), now);
-  const [alarms, metrics, states, periods, inDark] = await Promise.all([
+  const [alarms, routing, metrics, states, periods, inDark] = await Promise.all([
     allAlarms(db),
+    routingChoices(db),
     allMetrics(db),
     db.rows<SeriesRow>(
       `select alarm_id as "alarmId", state, severity, count(*)::integer as count, min(since) as oldest, max(since) as newest
@@ -67,25 +71,23 @@ export async function listAlarms(db: Queryable, now: Instant, dark: readonly Dar
     const own = statesOf.get(id) ?? [];
     const count = (state: string) => own.reduce((sum, row) => (row.state === state ? sum + row.count : sum), 0);
     const raised = own.filter(({ state }) => state === 'raised');
-    const picked = signalsOfAlarm(definition).flatMap(picksOf);
     const past = periodsOf.get(id) ?? [];
     const noise = noiseOf(past, span);
-    const { enabled, channels } = definition;
+    const { enabled } = definition;
+    const severity = gravestLevel(definition.rule).severity;
+    const reach = reachOf({ ...definition, severity, service: serviceOfAlarm(definition, metrics) }, routing);
+    const notifies = reach !== null && reach.confirmed > 0;
     const first = past.reduce((least, { from }) => Math.min(least, from), createdAt as number);
-    const viewed = { enabled, raised: count('raised'), channels: channels.length, watchedFor: now - first, noise };
+    const viewed = { enabled, raised: count('raised'), notifies, watchedFor: now - first, noise };
     return {
-      ...{ id, name: definition.name, enabled, channels, lastError, changedAt, changedBy },
-      severity: gravestLevel(definition.rule).severity,
+      ...{ id, name: definition.name, enabled, notifies, lastError, changedAt, changedBy },
+      severity,
       raisedAs: raised.reduce<Severity | null>(
         (most, { severity }) => (severity ? graver(most, severity) : most),
         null
       ),
       sentence: alarmSentence(definition, wordsOf),
-      services: [
-        ...new Set(
-          metrics.filter(({ name }) => picked.some(({ metric }) => asksFor(metric, name))).map(({ service }) => service)
-        )
-      ],
+      services: servicesOfAlarm(definition, metrics),
       owner: definition.owner,
       dark: dark
         .filter((account) => inDark.some(({ alarmId, accountId }) => alarmId === id && accountId === account.id))

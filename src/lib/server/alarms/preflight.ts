@@ -1,4 +1,12 @@
-import { preflight, type AlarmDefinition, type PreflightCheck, type RehearsalAnswer } from '$lib/core/alarm';
+import {
+  gravestLevel,
+  preflight,
+  serviceOfAlarm,
+  type AlarmDefinition,
+  type PreflightCheck,
+  type RehearsalAnswer
+} from '$lib/core/alarm';
+import { reachOf } from '$lib/core/notify/route';
 import type { Context } from '../db/context';
 import { alarmChoices } from './draft';
 
@@ -14,6 +22,8 @@ export async function preflightAlarm(
   id: number | null,
   rehearsal: RehearsalAnswer | null
 ): Promise<PreflightCheck[]> {
-  const { metrics, channels, alarms } = await alarmChoices({ db });
-  return preflight(alarm, { metrics, channels, alarms, id, rehearsal, now: clock.now() });
+  const { metrics, routing, alarms } = await alarmChoices({ db });
+  const reach = (of: AlarmDefinition) =>
+    reachOf({ ...of, severity: gravestLevel(of.rule).severity, service: serviceOfAlarm(of, metrics) }, routing);
+  return preflight(alarm, { metrics, reachOf: reach, alarms, id, rehearsal, now: clock.now() });
 }

@@ -11,7 +11,7 @@ import { isRefused, Refusal } from '$lib/core/problem/problem';
 import { before, day, range, times, type Duration, type Instant, type Range } from '$lib/core/time';
 import type { Context } from '../db/context';
 import type { Queryable } from '../db/pool';
-import { unknownChannels } from '../notify/channels';
+import { routeById } from '../respond/routes';
 import { resolveSignal } from '../query/signals/resolve';
 import type { SignalEvaluator } from '../query/signals/work';
 import {
@@ -37,7 +37,7 @@ export interface AlarmContext extends Context {
  *
  * @param id null for a new one
  * @param historyDays days of stored history that a new one is judged over as well: what it would have raised becomes incidents that nobody is notified of
- * @throws Refusal when the signal cannot be evaluated, `channel-missing`, `alarm-parts`, `not-found`
+ * @throws Refusal when the signal cannot be evaluated, `route-missing`, `alarm-parts`, `not-found`
  */
 export async function saveAlarm(
   context: AlarmContext,
@@ -74,7 +74,7 @@ export function historySpan(
  * An alarm that may be stored, with its unit.
  *
  * @param before what it is now; null for a new one. A signal that it has already is not evaluated again: an alarm whose metric is gone can be switched off all the same
- * @throws Refusal when its signal cannot be evaluated, or `channel-missing`
+ * @throws Refusal when its signal cannot be evaluated, or `route-missing`
  */
 export async function checkedAlarm(
   context: AlarmContext,
@@ -85,12 +85,12 @@ export async function checkedAlarm(
   const read = alarmSchema.parse(asked);
   const isSame = before !== null && equal(signalsOfAlarm(read), signalsOfAlarm(before));
   if (!isSame) for (const signal of signalsOfAlarm(read)) await resolveSignal(db, signal);
-  if ((await unknownChannels(db, read.channels)).length > 0)
+  if (read.route !== null && (await routeById(db, read.route)) === null)
     throw new Refusal(
-      'channel-missing',
-      'A channel that this alarm was to notify no longer exists.',
-      'Choose the channels again.',
-      { path: ['channels'] }
+      'route-missing',
+      'The route that this alarm names no longer exists.',
+      'Choose another, or leave it to the list of routes.',
+      { path: ['route'] }
     );
   return read.signal && !isSame ? { ...read, signal: await withUnit(context, read.signal) } : read;
 }

@@ -58,6 +58,7 @@ describe('the table of operations', () => {
             '/accounts/{id}/estimate',
             '/rehearse',
             '/preflight',
+            '/routes/try',
             '/bands'
           ],
           path

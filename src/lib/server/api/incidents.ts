@@ -3,7 +3,7 @@ import { severities } from '$lib/core/alarm';
 import { channelKinds, newChannelSchema } from '$lib/core/notify';
 import { Refusal } from '$lib/core/problem/problem';
 import { instantFromText, range } from '$lib/core/time';
-import { addChannel, confirmWithCode, removeChannel, sendTest } from '../alarms/manage-channels';
+import { addChannel, confirmWithCode, removeChannel, sendTest } from '../notify/manage-channels';
 import { acknowledge, unacknowledge } from '../incidents/acknowledge';
 import { changesOfIncident, incidentById, incidentsIn, openIncidents } from '../incidents/incidents';
 import { allChannels } from '../notify/channels';

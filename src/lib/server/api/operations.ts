@@ -11,6 +11,8 @@ import { markOperations } from './marks';
 import { listedProblems, openApi } from './openapi';
 import { operationsOf, type Operation } from './operation';
 import { rehearsalOperations } from './rehearsal';
+import { rotaOperations } from './rotas';
+import { routingOperations } from './routing';
 import { signalOperations } from './signals';
 
 const operation = operationsOf('This API');
@@ -93,6 +95,8 @@ export const operations: readonly Operation[] = [
   ...alarmOperations,
   ...rehearsalOperations,
   ...incidentOperations,
+  ...routingOperations,
+  ...rotaOperations,
   ...markOperations,
   ...inventoryOperations,
   ...aboutItself

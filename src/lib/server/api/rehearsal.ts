@@ -58,7 +58,7 @@ const rehearsalAnswer = z.object({
     longest: z.number().describe('ms'),
     flapping: z.int().describe('Raised again within an hour.'),
     bySeries: z.array(z.object({ seriesId: z.int(), count: z.int(), raised: z.number() })),
-    messagesByHour: z.array(z.int()).describe('To each channel, by hour of the clock.'),
+    messagesByHour: z.array(z.int()).describe('To each recipient, by hour of the clock, were nothing grouped.'),
     messagesAtNight: z.int(),
     known: z.int().describe('Known incidents that it should have found.'),
     missed: z

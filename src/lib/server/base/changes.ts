@@ -16,6 +16,8 @@ export interface ChangeMap {
   session: [{ readonly key: string }];
   /** A board was changed. */
   board: [{ readonly boardId: number }];
+  /** Routes, rotas, or whoever is notified by them were changed. */
+  routing: [Record<string, never>];
   /** A channel was confirmed or a message left. */
   outbox: [{ readonly channelId: number }];
 }

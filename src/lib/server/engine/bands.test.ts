@@ -38,7 +38,7 @@ describe('alarms on anomaly bands', () => {
       signal,
       rule: rule(3, 4, { levels: [{ severity: 'minor', condition: { kind: 'band', is: 'above', widths: 5 } }] }),
       ...plainDetails,
-      channels: []
+      route: null
     };
     const span = range(before(to, times(2, day)), to);
     const { id } = await db.transaction(async (within) => {

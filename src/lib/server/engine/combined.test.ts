@@ -19,7 +19,7 @@ describe('combined alarms', () => {
       statistic: 'avg'
     });
   const combining = (needs: 'any' | 'all', parts: Combines['parts'], name = `Combined, ${needs}`): AlarmDefinition => ({
-    ...{ name, combines: { parts, by: [], step: 'PT1M' }, ...plainDetails, channels: [] },
+    ...{ name, combines: { parts, by: [], step: 'PT1M' }, ...plainDetails, route: null },
     rule: rule(1, 1, { levels: [{ severity: 'critical', condition: { kind: 'combined', needs } }] })
   });
   const saved = (definition: AlarmDefinition, id: number | null = null) =>

@@ -1,7 +1,7 @@
 import { rule, threshold } from '../../../../tests/support/alarm';
 import { expect } from 'chai';
 import { plainSignal } from '../../core/signal';
-import { confirmedChannel, processorAlarm, withMachines } from '../../../../tests/support/bussola';
+import { routeTo, processorAlarm, withMachines } from '../../../../tests/support/bussola';
 import { until } from '../../../../tests/support/until';
 import { alarmById, changeAlarm, removeAlarm, seriesStates } from '../alarms/alarms';
 import { removeAccount } from '../intake/pull/remove-account';
@@ -16,14 +16,14 @@ describe('the engine', () => {
   const { round } = Math;
 
   it('raises, tells the confirmed channel only, clears and tells again, with the numbers it decided on', async () => {
-    const told = await confirmedChannel(house, 'nerea@example.test');
     const deaf = await insertEmailChannel(house.bussola.db, {
       name: 'deaf',
       address: 'deaf@example.test',
       createdAt: house.clock.now(),
       createdBy: 'test'
     });
-    const alarm = await processorAlarm(house, 'booking-web-1', { channels: [told, deaf.id] });
+    const told = await routeTo(house, 'nerea@example.test', {}, [deaf.id]);
+    const alarm = await processorAlarm(house, 'booking-web-1', { route: told });
     await until('clear', async () => (await stateOf(alarm)) === 'clear');
 
     stress('booking-web-1', 96, 6);
@@ -76,10 +76,10 @@ describe('the engine', () => {
   }).timeout(60_000);
 
   it('silence is indeterminate, neither clear nor an incident, and tells nobody', async () => {
-    const told = await confirmedChannel(house, 'silence@example.test');
-    const alarm = await processorAlarm(house, 'gate-api-1', { channels: [told] });
+    const told = await routeTo(house, 'silence@example.test');
+    const alarm = await processorAlarm(house, 'gate-api-1', { route: told });
     const keeping = await processorAlarm(house, 'gate-api-1', {
-      channels: [told],
+      route: told,
       rule: { ...alarm.definition.rule, whenMissing: 'keep' }
     });
     await until('clear', async () => (await stateOf(alarm)) === 'clear' && (await stateOf(keeping)) === 'clear');
@@ -133,9 +133,9 @@ describe('the engine', () => {
   });
 
   it('one that is switched off ends its incidents and notifies nobody; switched on again it is judged at once', async () => {
-    const told = await confirmedChannel(house, 'off@example.test');
+    const told = await routeTo(house, 'off@example.test');
     const alarm = await processorAlarm(house, 'gate-api-1', {
-      channels: [told],
+      route: told,
       rule: rule(1, 1, { levels: [threshold('above', 1)], whenMissing: 'keep' })
     });
     await until('raised', async () => (await stateOf(alarm)) === 'raised');
@@ -157,8 +157,8 @@ describe('the engine', () => {
   }).timeout(60_000);
 
   it('an alarm that cannot be judged, whatever the reason, says so, is indeterminate, and its channels are notified', async () => {
-    const told = await confirmedChannel(house, 'unjudged@example.test');
-    const alarm = await processorAlarm(house, 'quay-display-1', { channels: [told] });
+    const told = await routeTo(house, 'unjudged@example.test');
+    const alarm = await processorAlarm(house, 'quay-display-1', { route: told });
     await until('clear', async () => (await stateOf(alarm)) === 'clear');
     // As a fault of ours would: what was judged cannot be written.
     const { db } = house.bussola;

@@ -1,6 +1,6 @@
 import { plainDetails, rule, threshold } from '../../../../tests/support/alarm';
 import { expect } from 'chai';
-import { confirmedChannel, connect, mailsTo, withHouse } from '../../../../tests/support/bussola';
+import { routeTo, connect, mailsTo, withHouse } from '../../../../tests/support/bussola';
 import { until } from '../../../../tests/support/until';
 import { rehearse, type AlarmDefinition } from '../../core/alarm';
 import { plainSignal } from '../../core/signal';
@@ -34,7 +34,7 @@ describe('judging history', () => {
       signal,
       rule: rule(2, 3, { levels: [threshold('above', 38, 'minor')] }),
       ...plainDetails,
-      channels: []
+      route: null
     };
     const now = clock.now();
     const to = (Math.floor(now / minute) * minute - times(10, minute)) as Instant;
@@ -97,7 +97,7 @@ describe('judging history', () => {
   it('what it finds raised and still holds is one incident that goes on, of which people hear once', async () => {
     const { bussola } = house;
     const { db, clock } = bussola;
-    const told = await confirmedChannel(house, 'still@example.test');
+    const told = await routeTo(house, 'still@example.test');
     const now = clock.now();
     const to = (Math.floor(now / minute) * minute) as Instant;
     // It is above 38 % now and then, and never below 1 %: once raised it stays so. The engine, which begins now, cannot know that.
@@ -108,7 +108,7 @@ describe('judging history', () => {
         levels: [{ severity: 'minor', condition: { kind: 'threshold', is: 'above', limit: 38, clear: 1 } }]
       }),
       ...plainDetails,
-      channels: [told]
+      route: told
     };
     const { id } = await insertAlarm(db, definition, 'Kaja', now);
     bussola.changes.tell('definition', { alarmId: id });

@@ -11,7 +11,7 @@ describe('rehearsing an alarm that is not saved', () => {
     signal: plainSignal({ metric: 'machine.processor.use', statistic: 'avg' }),
     rule: rule(1, 1, { levels: [threshold('above', 1)] }),
     ...plainDetails,
-    channels: []
+    route: null
   };
   const rehearsed = (alarm: AlarmDefinition, days = 1) =>
     house.bussola.judging.rehearse(house.clock.now(), { alarm, days, zone: 'UTC', id: null, propose: true });

@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import { join } from 'node:path';
 import { rule, threshold } from '../../../../tests/support/alarm';
 import {
-  confirmedChannel,
+  routeTo,
   connectMachines,
   incidentsOfAlarm,
   liveMinutes,
@@ -51,8 +51,8 @@ describe('alarms, when things are not as usual', () => {
 
   it('an account that is an hour late is judged in order when it comes: what was over by then is history, once', async () => {
     const address = 'late@example.test';
-    const told = await confirmedChannel(house, address);
-    const alarm = await processorAlarm(house, 'gate-api-1', { channels: [told] });
+    const told = await routeTo(house, address);
+    const alarm = await processorAlarm(house, 'gate-api-1', { route: told });
     await live(3);
     await until('clear', async () => (await stateOf(alarm)) === 'clear');
     house.standIns.levante.faultMode = 'down';
@@ -128,7 +128,7 @@ describe('alarms, when things are not as usual', () => {
       bussola.db,
       {
         name: 'The busiest is exhausted',
-        ...{ enabled: true, labels: {}, owner: '', about: '', runbook: '', channels: [] },
+        ...{ enabled: true, labels: {}, owner: '', about: '', runbook: '', route: null },
         signal: plainSignal({ metric: derived.metric, statistic: 'last' }),
         rule: rule(2, 3, { levels: [threshold('above', 90)] })
       },
@@ -154,10 +154,10 @@ describe('alarms, when things are not as usual', () => {
     const second = startEngine({ ...bussola, ...thread });
     try {
       const address = 'twice@example.test';
-      const told = await confirmedChannel(house, address);
+      const told = await routeTo(house, address);
       const alarms = [];
       for (const machine of ['booking-web-1', 'booking-web-2', 'gate-api-1'])
-        alarms.push(await processorAlarm(house, machine, { channels: [told], rule: rule(1, 1) }));
+        alarms.push(await processorAlarm(house, machine, { route: told, rule: rule(1, 1) }));
       clock.pass(40); // what was stressed before is as usual
       await live(3);
       for (const alarm of alarms) await until('clear', async () => (await stateOf(alarm)) === 'clear');

@@ -21,10 +21,11 @@ describe('who may use what', () => {
     expect([...knownRoutes].sort()).to.deep.equal(existingRoutes());
   });
 
-  it('only signing in, confirming a channel, health, boards by a link and what decides by itself are open to everybody', () => {
+  it('only signing in, confirming a channel, health, boards and calendars by a link and what decides by itself are open to everybody', () => {
     const open = knownRoutes.filter((route) => mayUse(route, 'GET', null) === 'yes').sort();
     expect(open).to.deep.equal([
       '/api/[...path]',
+      '/calendar/[token]',
       '/confirm/[token]',
       '/healthz',
       '/readyz',
@@ -67,12 +68,17 @@ describe('who may use what', () => {
     expect(ofViewers.filter((name) => !name.includes('/boards/{id}')).sort()).to.deep.equal([
       'POST /accounts/{id}/estimate',
       'POST /bands',
+      'POST /calendars',
       'POST /groups/match',
       'POST /picks',
       'POST /preflight',
       'POST /queries',
       'POST /query',
-      'POST /rehearse'
+      'POST /rehearse',
+      // Whoever has the watch swaps it, and subscribes to their own shifts, whatever their role.
+      'POST /rotas/{id}/swaps',
+      'POST /routes/try',
+      'POST /swaps/{id}/{answer}'
     ]);
     expect(mayUse('/(app)/alarms/new', 'GET', 'viewer')).to.equal('no');
     expect(mayUse('/(app)/alarms/new', 'POST', 'editor')).to.equal('yes');

@@ -58,6 +58,9 @@ const routes: Readonly<Record<string, Row>> = {
   '/(app)/groups': { read: 'viewer', change: 'editor' },
   '/(app)/groups/new': { read: 'editor', change: 'editor' },
   '/(app)/groups/[id=number]': { read: 'viewer', change: 'editor' },
+  '/(app)/rotas': { read: 'viewer', change: 'editor' },
+  '/(app)/routes': { read: 'viewer', change: 'editor' },
+  '/(app)/outbox': { read: 'viewer', change: 'editor' },
   '/(app)/channels': { read: 'viewer', change: 'editor' },
   // Everybody revokes the keys they made; those of others only administrators do.
   '/(app)/receive': { read: 'viewer', change: 'editor' },
@@ -68,6 +71,8 @@ const routes: Readonly<Record<string, Row>> = {
   '/live': { read: 'viewer', change: 'administrator' },
   // Whoever has the link may see its board, and nothing else.
   '/shared/[token]': { read: 'anybody', change: 'administrator' },
+  // Whoever has the address may read its calendar, and nothing else.
+  '/calendar/[token]': { read: 'anybody', change: 'administrator' },
   '/wall': { read: 'viewer', change: 'administrator' }
 };
 

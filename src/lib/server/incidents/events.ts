@@ -10,8 +10,17 @@ export interface IncidentEvent {
   readonly incidentId: number | null;
   /** Null when the alarm has been removed since. */
   readonly alarmId: number | null;
-  /** `ended` is one whose series is not watched any more. */
-  readonly kind: 'opened' | 'severity' | 'closed' | 'ended' | 'unjudged' | 'acknowledged' | 'unacknowledged';
+  /** `ended` is one whose series is not watched any more, `rerouted` one whose route was removed, `unreached` one of which nobody could be notified. */
+  readonly kind:
+    | 'opened'
+    | 'severity'
+    | 'closed'
+    | 'ended'
+    | 'unjudged'
+    | 'acknowledged'
+    | 'unacknowledged'
+    | 'rerouted'
+    | 'unreached';
   /** When it happened by the data. */
   readonly at: Instant;
   readonly recordedAt: Instant;
@@ -59,6 +68,34 @@ export const unhandledEvents = (
 export const eventsOfIncident = (db: Queryable, incidentId: number): Promise<IncidentEvent[]> =>
   db.rows(`select ${columns} from incident_events where incident_id = $1 order by at, id`, [incidentId]);
 
+/** What happened to several incidents, in order. */
+export const eventsOfIncidents = (db: Queryable, incidentIds: readonly number[]): Promise<IncidentEvent[]> =>
+  db.rows(`select ${columns} from incident_events where incident_id = any($1::integer[]) order by at, id`, [
+    incidentIds
+  ]);
+
+/** Notes that nobody could be notified of an incident: once, however often it is tried. */
+export async function noteUnreached(within: Queryable, incidentId: number, at: Instant): Promise<void> {
+  await within.rows(
+    `insert into incident_events (incident_id, alarm_id, kind, at, recorded_at, handled_at)
+     select id, alarm_id, 'unreached', $2::bigint, $2::bigint, $2::bigint
+     from incidents
+     where id = $1 and not exists (select 1 from incident_events where incident_id = $1 and kind = 'unreached')`,
+    [incidentId, at]
+  );
+}
+
+/** Has open incidents routed anew, as when their route was removed. */
+export async function noteRerouted(within: Queryable, incidentIds: readonly number[], at: Instant): Promise<void> {
+  await within.rows(
+    `insert into incident_events (incident_id, alarm_id, kind, at, recorded_at, severity)
+     select id, alarm_id, 'rerouted', $2::bigint, $2::bigint, severity
+     from incidents
+     where id = any($1::integer[])`,
+    [incidentIds, at]
+  );
+}
+
 export async function markHandled(within: Queryable, ids: readonly number[], at: Instant): Promise<void> {
   await within.rows('update incident_events set handled_at = $2 where id = any($1::bigint[])', [ids, at]);
 }
@@ -71,7 +108,7 @@ export async function noteUnjudged(within: Queryable, alarmId: number, at: Insta
   ]);
 }
 
-/** Notes what a person did with an incident: nobody is notified of it. */
+/** Notes what a person did with an incident: who is notified next depends on it. */
 export async function noteByPerson(
   within: Queryable,
   incidentId: number,
@@ -80,8 +117,8 @@ export async function noteByPerson(
   by: string
 ): Promise<void> {
   await within.rows(
-    `insert into incident_events (incident_id, alarm_id, kind, at, recorded_at, handled_at, by)
-     select id, alarm_id, $2, $3::bigint, $3::bigint, $3::bigint, $4 from incidents where id = $1`,
+    `insert into incident_events (incident_id, alarm_id, kind, at, recorded_at, by)
+     select id, alarm_id, $2, $3::bigint, $3::bigint, $4 from incidents where id = $1`,
     [incidentId, kind, at, by]
   );
 }

@@ -179,6 +179,15 @@ export async function incidentById(db: Queryable, id: number): Promise<Incident 
   return rows[0] ? withSubject(rows[0]) : null;
 }
 
+/** Incidents of some ids, in the order of their ids. */
+export async function incidentsByIds(db: Queryable, ids: readonly number[]): Promise<Incident[]> {
+  const rows = await db.rows<Omit<Incident, 'subject'>>(
+    `${select} where incidents.id = any($1::integer[]) order by incidents.id`,
+    [ids]
+  );
+  return rows.map(withSubject);
+}
+
 /** Notes who looks after an open incident, null for nobody. @returns false when it is so already, or has closed meanwhile */
 export async function setAcknowledged(
   within: Queryable,

@@ -9,6 +9,7 @@ import { pushedService } from '../intake/ledger/collections';
 import { allResources } from '../inventory/resources';
 import { marksIn } from '../marks/marks';
 import { allChannels } from '../notify/channels';
+import { whoHasTheWatch } from '../rotas/on-call';
 import { deliveryTrouble } from '../notify/outbox';
 import type { Context } from '../db/context';
 import type { Disk } from '../base/disk';
@@ -28,7 +29,7 @@ export async function overview({
   const version = changes.version; // before reading, so that what changes meanwhile is seen to be missed
   const now = clock.now();
   const logbook = range(before(now, times(14, day)), now);
-  const [accounts, recent, open, counted, resources, alarms, channels, progress, marks, trouble, groups] =
+  const [accounts, recent, open, counted, resources, alarms, channels, progress, marks, trouble, groups, onCall] =
     await Promise.all([
       allAccounts(db),
       incidentsIn(db, logbook),
@@ -40,7 +41,8 @@ export async function overview({
       store.samples.progress(),
       marksIn(db, range(logbook.from, after(now, minute))), // those of this very moment, too
       deliveryTrouble(db),
-      allGroups(db)
+      allGroups(db),
+      whoHasTheWatch(db, now)
     ]);
   const listed = new Set(recent.map(({ id }) => id));
   const incidents = [...recent, ...open.filter(({ id }) => !listed.has(id))];
@@ -81,6 +83,8 @@ export async function overview({
     /** Where something is open, all of it. */
     openOn: counted,
     trouble,
+    /** Who has the watch by each rota. */
+    onCall,
     /** Set while no samples are taken for want of room. */
     lowDisk: lowDiskOf(disk),
     findable: [

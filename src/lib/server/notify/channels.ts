@@ -19,6 +19,8 @@ export interface Channel {
   readonly confirmedAt: Instant | null;
   readonly createdAt: Instant;
   readonly createdBy: string;
+  /** Whoever is reached by it; null for a channel of all. */
+  readonly personId: number | null;
 }
 
 /** What nobody may read of a channel. */
@@ -29,7 +31,7 @@ export interface ChannelSecret {
   readonly secrets?: readonly { readonly secret: string; readonly until: Instant | null }[];
 }
 
-const columns = `id, kind, name, address, settings, confirm_sent_at as "confirmSentAt", confirmed_at as "confirmedAt", created_at as "createdAt", created_by as "createdBy"`;
+const columns = `id, kind, name, address, settings, confirm_sent_at as "confirmSentAt", confirmed_at as "confirmedAt", created_at as "createdAt", created_by as "createdBy", person_id as "personId"`;
 
 type Row = Omit<Channel, 'settings'> & { readonly settings: unknown };
 const channelFrom = (row: Row): Channel => ({
@@ -114,18 +116,24 @@ export async function insertChannel(
   db: Queryable,
   secrets: SecretBox,
   { kind, name, address, settings, secret }: ChannelDraft,
-  { at, by }: { readonly at: Instant; readonly by: string }
+  { at, by, personId = null }: { readonly at: Instant; readonly by: string; readonly personId?: number | null }
 ): Promise<Channel> {
   const sealed = Object.keys(secret).length === 0 ? null : secrets.seal(JSON.stringify(secret));
-  return insertRow(db, { kind, name, address, settings, sealed, at, by });
+  return insertRow(db, { kind, name, address, settings, sealed, at, by, personId });
 }
 
 /** Adds an e-mail channel, which has no secret. @throws Refusal as {@link insertChannel} */
 export const insertEmailChannel = (
   db: Queryable,
-  { name, address, createdAt, createdBy }: { name: string; address: string; createdAt: Instant; createdBy: string }
+  {
+    name,
+    address,
+    createdAt,
+    createdBy,
+    personId = null
+  }: { name: string; address: string; createdAt: Instant; createdBy: string; personId?: number | null }
 ): Promise<Channel> =>
-  insertRow(db, { kind: 'email', name, address, settings: {}, sealed: null, at: createdAt, by: createdBy });
+  insertRow(db, { kind: 'email', name, address, settings: {}, sealed: null, at: createdAt, by: createdBy, personId });
 
 async function insertRow(
   db: Queryable,
@@ -136,15 +144,21 @@ async function insertRow(
     settings,
     sealed,
     at,
-    by
-  }: Omit<ChannelDraft, 'secret'> & { readonly sealed: Buffer | null; readonly at: Instant; readonly by: string }
+    by,
+    personId
+  }: Omit<ChannelDraft, 'secret'> & {
+    readonly sealed: Buffer | null;
+    readonly at: Instant;
+    readonly by: string;
+    readonly personId: number | null;
+  }
 ): Promise<Channel> {
   try {
     const rows = await db.rows<Row>(
-      `insert into channels (kind, name, address, settings, sealed, confirm_hash, confirm_sent_at, created_at, created_by)
-       values ($1, $2, $3, $4::jsonb, $5, $6, null, $7, $8)
+      `insert into channels (kind, name, address, settings, sealed, confirm_hash, confirm_sent_at, created_at, created_by, person_id)
+       values ($1, $2, $3, $4::jsonb, $5, $6, null, $7, $8, $9)
        returning ${columns}`,
-      [kind, name, address, writeStored(channelSettingsForm, settings), sealed, hashOf(newToken()), at, by]
+      [kind, name, address, writeStored(channelSettingsForm, settings), sealed, hashOf(newToken()), at, by, personId]
     );
     return channelFrom(oneRow(rows));
   } catch (error) {
@@ -186,6 +200,11 @@ export async function rotateSecret(db: Queryable, secrets: SecretBox, id: number
   const next: ChannelSecret = { secrets: [{ secret, until: null }, ...older] };
   await db.rows('update channels set sealed = $2 where id = $1', [id, secrets.seal(JSON.stringify(next))]);
   return secret;
+}
+
+/** Makes a channel a person's own way to be reached; null makes it one of all. */
+export async function giveChannel(db: Queryable, id: number, personId: number | null): Promise<void> {
+  await db.rows('update channels set person_id = $2 where id = $1', [id, personId]);
 }
 
 /** A fresh token for a channel; the one before no longer confirms. */

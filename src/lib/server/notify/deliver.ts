@@ -126,7 +126,7 @@ export async function startDelivery({
       exchange = await senders[channel.kind].send({
         // Its secret is another with every try: whoever has one already is to take the next as well.
         key: asks ? randomUUID() : message.key,
-        thread: message.incidentId === null ? null : `incident-${message.incidentId}`,
+        thread: conversationOf(message),
         channel,
         secret: await secretOfChannel(db, secrets, channel.id),
         content: message.content,
@@ -221,6 +221,10 @@ export async function startDelivery({
     }
   };
 }
+
+/** What the messages of one conversation have in common. */
+const conversationOf = ({ threadId, incidentId }: OutboxMessage): string | null =>
+  threadId === null ? (incidentId === null ? null : `incident-${incidentId}`) : `thread-${threadId}`;
 
 const firstLine = (text: string): string => text.split('\n')[0] ?? '';
 

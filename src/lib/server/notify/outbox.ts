@@ -4,13 +4,16 @@ import { contentForm, messageOf, type ChannelKind, type MessageContent } from '$
 import type { Duration, Instant } from '$lib/core/time';
 import { oneRow, type Queryable } from '../db/pool';
 
-export type MessageKind = 'confirm' | 'raised' | 'cleared' | 'passed' | 'unjudged' | 'test';
+export type MessageKind = 'confirm' | 'raised' | 'cleared' | 'passed' | 'grouped' | 'unjudged' | 'test';
 
 export interface OutboxMessage {
   readonly id: number;
   /** Null when the channel has been removed since. */
   readonly channelId: number | null;
+  /** Of a message about one incident. */
   readonly incidentId: number | null;
+  /** The conversation that it belongs to; null for none. */
+  readonly threadId: number | null;
   /** Of a message about an alarm itself. */
   readonly alarmId: number | null;
   readonly kind: MessageKind;
@@ -31,9 +34,15 @@ export interface OutboxMessage {
 
 export type NewMessage = Pick<OutboxMessage, 'incidentId' | 'alarmId' | 'content' | 'priority' | 'createdAt'> & {
   readonly channelId: number;
+  readonly threadId?: number;
+  readonly routeId?: number;
+  /** All incidents that it is about; by default the one. */
+  readonly incidentIds?: readonly number[];
+  /** Whoever is reached by it, of a message to a person. */
+  readonly personId?: number | null;
 };
 
-const columns = `id, channel_id as "channelId", incident_id as "incidentId", alarm_id as "alarmId", kind, key, subject, content, priority, state, attempts,
+const columns = `id, channel_id as "channelId", incident_id as "incidentId", thread_id as "threadId", alarm_id as "alarmId", kind, key, subject, content, priority, state, attempts,
   last_error as "lastError", created_at as "createdAt", sent_at as "sentAt"`;
 
 type Row = Omit<OutboxMessage, 'content'> & { readonly content: unknown };
@@ -43,8 +52,8 @@ export async function insertMessage(db: Queryable, message: NewMessage): Promise
   const { createdAt } = message;
   const content = contentForm.schema.parse(message.content);
   const rows = await db.rows<{ id: number }>(
-    `insert into outbox (channel_id, channel_name, address, incident_id, alarm_id, kind, subject, content, priority, created_at)
-     select id, name, address, $2::integer, $3::integer, $4, $5, $6::jsonb, $7::integer, $8::bigint
+    `insert into outbox (channel_id, channel_name, address, incident_id, alarm_id, kind, subject, content, priority, created_at, thread_id, incident_ids, person_id, route_id)
+     select id, name, address, $2::integer, $3::integer, $4, $5, $6::jsonb, $7::integer, $8::bigint, $9::integer, $10::integer[], $11::integer, $12::integer
      from channels
      where id = $1
      returning id`,
@@ -56,7 +65,11 @@ export async function insertMessage(db: Queryable, message: NewMessage): Promise
       subjectOf(content, createdAt),
       writeStored(contentForm, content),
       message.priority,
-      createdAt
+      createdAt,
+      message.threadId ?? null,
+      message.incidentIds ?? (message.incidentId === null ? [] : [message.incidentId]),
+      message.personId ?? null,
+      message.routeId ?? null
     ]
   );
   return oneRow(rows).id;
@@ -75,12 +88,13 @@ export async function messageById(db: Queryable, id: number): Promise<OutboxMess
   return rows[0] ? { ...rows[0], content: readStored(contentForm, rows[0].content, rows[0].subject) } : null;
 }
 
-/** What a message has in common with those that leave before or after it: all of one incident to one channel. */
+/** What a message has in common with those that leave before or after it: all of one conversation to one channel. */
 export async function orderOf(db: Queryable, id: number): Promise<string> {
-  const [row] = await db.rows<{ incidentId: number | null; channelId: number | null }>(
-    'select incident_id as "incidentId", channel_id as "channelId" from outbox where id = $1',
+  const [row] = await db.rows<{ incidentId: number | null; threadId: number | null; channelId: number | null }>(
+    'select incident_id as "incidentId", thread_id as "threadId", channel_id as "channelId" from outbox where id = $1',
     [id]
   );
+  if (row?.threadId) return `thread ${row.threadId}/${row.channelId}`;
   return row?.incidentId ? `${row.incidentId}/${row.channelId}` : `message ${id}`;
 }
 
@@ -224,6 +238,8 @@ export async function supersedeRaised(
 
 export interface ToldMessage {
   readonly id: number;
+  /** The kind of its channel; null when that was removed. */
+  readonly channelKind: ChannelKind | null;
   readonly kind: MessageKind;
   readonly channel: string;
   readonly address: string;
@@ -234,13 +250,63 @@ export interface ToldMessage {
 }
 
 const deliveries = `
-  select outbox.id, outbox.kind, coalesce(channels.name, channel_name) as channel, coalesce(channels.address, outbox.address) as address, state, last_error as "lastError", outbox.created_at as "createdAt", sent_at as "sentAt"
+  select outbox.id, channels.kind as "channelKind", outbox.kind, coalesce(channels.name, channel_name) as channel, coalesce(channels.address, outbox.address) as address, state, last_error as "lastError", outbox.created_at as "createdAt", sent_at as "sentAt"
   from outbox
   left join channels on channels.id = outbox.channel_id`;
 
 /** Who was notified of an incident, in order. */
 export const messagesOfIncident = (db: Queryable, incidentId: number): Promise<ToldMessage[]> =>
-  db.rows<ToldMessage>(`${deliveries} where incident_id = $1 order by outbox.id`, [incidentId]);
+  db.rows<ToldMessage>(`${deliveries} where incident_ids @> array[$1::integer] order by outbox.id`, [incidentId]);
+
+/** How a message can stand. */
+export const outboxStates = ['queued', 'sent', 'failed', 'superseded', 'withdrawn'] as const;
+
+/** A message as the outbox lists it. */
+export interface ListedMessage extends ToldMessage {
+  readonly subject: string;
+  readonly attempts: number;
+  readonly incidentIds: readonly number[];
+}
+
+/**
+ * Messages, newest first.
+ *
+ * @param before only older ones than that of an id; null for all
+ * @param around begins with that message where it would be farther down; null for none
+ */
+export const listMessages = (
+  db: Queryable,
+  {
+    state,
+    before,
+    around
+  }: { readonly state: OutboxMessage['state'] | null; readonly before: number | null; readonly around: number | null },
+  most: number
+): Promise<ListedMessage[]> =>
+  db.rows(
+    `${deliveries.replace('select ', 'select outbox.subject, attempts, incident_ids as "incidentIds", ')}
+     where ($1::text is null or state = $1)
+       and ($2::integer is null or outbox.id < $2)
+       and ($3::integer is null or outbox.id <= $3 + 50)
+     order by outbox.id desc
+     limit $4`,
+    [state, before, around, most]
+  );
+
+/** How many messages are in each state. */
+export async function countByState(db: Queryable): Promise<Partial<Record<OutboxMessage['state'], number>>> {
+  const rows = await db.rows<{ state: OutboxMessage['state']; count: number }>(
+    'select state, count(*)::integer as count from outbox group by state'
+  );
+  return Object.fromEntries(rows.map(({ state, count }) => [state, count]));
+}
+
+/** The newest messages, confirmations left out. */
+export const recentMessages = (db: Queryable, most: number): Promise<(ToldMessage & { subject: string })[]> =>
+  db.rows(
+    `${deliveries.replace('select ', 'select outbox.subject, ')} where outbox.kind <> 'confirm' order by outbox.id desc limit $1`,
+    [most]
+  );
 
 /** Messages that did not leave: given up, or tried in vain so far; newest first. */
 export const troubledMessages = (db: Queryable, most: number): Promise<(ToldMessage & { subject: string })[]> =>

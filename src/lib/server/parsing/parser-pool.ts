@@ -4,6 +4,8 @@ import { Piscina } from 'piscina';
 import type { ReadAlarmFile } from '$lib/core/alarm/file';
 import type { ReadBoardFile } from '$lib/core/board/file';
 import { type Received } from '$lib/core/receive';
+import type { ReadCalendar } from '$lib/core/rota';
+import type { Range } from '$lib/core/time';
 import { unbundled } from '../base/built';
 import { unpackReceived } from './packed';
 import type { ParserResult, ParserTask } from './parser.worker';
@@ -17,6 +19,8 @@ export interface ParserPool {
   boardFile(text: string): Promise<ReadBoardFile>;
   /** Reads the text of a file of alarms. @throws Refusal when reading it takes too much */
   alarmFile(text: string): Promise<ReadAlarmFile>;
+  /** Reads the text of an iCalendar file. @throws Refusal when reading it takes too much */
+  calendar(text: string, within: Range, zone: string): Promise<ReadCalendar>;
   close(): Promise<void>;
 }
 
@@ -81,6 +85,11 @@ export function parserPool(limits: Partial<ReadingLimits> = {}): ParserPool {
       const reading = await read({ kind: 'board file', text });
       if (reading.kind !== 'board file') throw new Error(`parserPool: expected a board file, got ${reading.kind}`);
       return reading.file;
+    },
+    calendar: async (text, within, zone) => {
+      const reading = await read({ kind: 'calendar', text, within, zone });
+      if (reading.kind !== 'calendar') throw new Error(`parserPool: expected a calendar, got a ${reading.kind}`);
+      return reading.calendar;
     },
     alarmFile: async (text) => {
       const reading = await read({ kind: 'alarm file', text });

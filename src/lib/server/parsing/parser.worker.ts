@@ -3,23 +3,32 @@ import { Refusal, type Problem, problemOf } from '$lib/core/problem/problem';
 import { move, transferableSymbol, valueSymbol } from 'piscina';
 import type { ReadAlarmFile } from '$lib/core/alarm/file';
 import type { ReadBoardFile } from '$lib/core/board/file';
+import { readCalendar, type ReadCalendar } from '$lib/core/rota';
+import type { Range } from '$lib/core/time';
 import { packReceived, type PackedReceived } from './packed';
 import { alarmFile, boardFile, receive, type ReceiveTask } from './tasks';
 
 export type ParserTask =
   | { readonly kind: 'receive'; readonly task: ReceiveTask }
   | { readonly kind: 'board file'; readonly text: string }
-  | { readonly kind: 'alarm file'; readonly text: string };
+  | { readonly kind: 'alarm file'; readonly text: string }
+  | { readonly kind: 'calendar'; readonly text: string; readonly within: Range; readonly zone: string };
 
 export type ParserResult =
   | { readonly kind: 'received'; readonly received: PackedReceived }
   | { readonly kind: 'board file'; readonly file: ReadBoardFile }
   | { readonly kind: 'alarm file'; readonly file: ReadAlarmFile }
+  | { readonly kind: 'calendar'; readonly calendar: ReadCalendar }
   | { readonly kind: 'refused'; readonly problem: Problem };
 
 export default function read(asked: ParserTask): unknown {
   if (asked.kind === 'board file') return { kind: 'board file', file: boardFile(asked.text) } satisfies ParserResult;
   if (asked.kind === 'alarm file') return { kind: 'alarm file', file: alarmFile(asked.text) } satisfies ParserResult;
+  if (asked.kind === 'calendar')
+    return {
+      kind: 'calendar',
+      calendar: readCalendar(asked.text, asked.within, asked.zone)
+    } satisfies ParserResult;
   try {
     const received = packReceived(receive(asked.task));
     return move(handedOver({ kind: 'received', received }, [received.numbers.buffer as ArrayBuffer]) as never);

@@ -1,22 +1,23 @@
-import { gravestLevel, severityBalls, watchedTitle } from '$lib/core/alarm';
+import { gravestLevel, severityBalls } from '$lib/core/alarm';
 import type { MessageContent } from '$lib/core/notify';
-import { isRefused } from '$lib/core/problem/problem';
-import { plainPick } from '$lib/core/signal';
-import { before, hour, type Clock } from '$lib/core/time';
-import { alarmById, type Alarm } from '../alarms/alarms';
+import { afterEvent, type ThreadEvent } from '$lib/core/notify/route';
+import { before, hour, type Clock, type Instant } from '$lib/core/time';
+import { readableAlarm, type Alarm } from '../alarms/alarms';
 import type { Database, Queryable } from '../db/pool';
 import {
   eventsOfIncident,
   markHandled,
+  noteUnreached,
   unhandledEvents,
   unhandledSubjects,
   type IncidentEvent
 } from '../incidents/events';
-import { incidentById } from '../incidents/incidents';
-import { metricByName } from '../inventory/metrics';
-import { channelById } from '../notify/channels';
+import { incidentById, type Incident } from '../incidents/incidents';
 import type { Delivery } from '../notify/deliver';
-import type { NewMessage } from '../notify/outbox';
+import { contactsNow, recipientsOf } from './recipients';
+import { groupingValue, routedAlarm, routedIncident, routeOf, routingTable, type RoutingTable } from './routing';
+import type { StoredRoute } from './routes';
+import { lockThread, lockThreadsOf, noteInThread, saveThread, type StoredThread } from './threads';
 
 export interface Notifier {
   readonly clock: Clock;
@@ -25,17 +26,14 @@ export interface Notifier {
 
 /** Messages about alarms that cannot be judged leave before all others. */
 const mostUrgent = 50;
-/** People are notified of a severity sooner than that something is clear again. */
-const urgencyOf = { raised: 10, passed: 5, cleared: 4 };
-
 /** An incident that was over longer ago when it became known is recorded, and nobody is notified of it. */
 const latestNews = hour;
 /** Incidents, and alarms that cannot be judged, that are looked at in one go. */
 const handledAtOnce = 200;
 
 /**
- * Queues messages about what has happened to incidents since the last time, for the confirmed channels of their alarms; unconfirmed ones receive nothing. Of an incident that opened and closed since then, because its
- * data came late or in batches, people are notified once, unless it was over more than an hour ago. That it became graver is told, that it became milder is not.
+ * Takes what has happened to incidents since the last time into the threads of the routes that have them: messages are made of these when they are due. Of an incident that opened and closed since then, because its
+ * data came late or in batches, people are notified once, unless it was over more than an hour ago. That it became graver is news, that it became milder is not.
  *
  * Each incident is handled by itself: one of which nobody can be notified, whatever the reason, holds no other up, and is tried again the next time.
  *
@@ -47,17 +45,20 @@ export async function notifyOfEvents(
   onFault: (subject: string, error: unknown) => void
 ): Promise<boolean> {
   const subjects = await unhandledSubjects(notifier.db, handledAtOnce);
+  if (subjects.length === 0) return false;
+  const table = await routingTable(notifier.db);
   let handled = 0;
   for (const { incidentId, alarmId } of subjects)
     try {
       await notifier.db.transaction(async (within) => {
         const events = await unhandledEvents(within, incidentId, alarmId);
-        if (incidentId !== null) await notifyOfIncident(notifier, within, incidentId, events);
-        else if (alarmId !== null && events.length > 0) await notifyOfUnjudged(notifier, within, alarmId);
+        const now = notifier.clock.now();
+        if (incidentId !== null) await takeIncident(within, table, incidentId, events, now);
+        else if (alarmId !== null && events.length > 0) await notifyOfUnjudged(notifier, within, table, alarmId);
         await markHandled(
           within,
           events.map(({ id }) => id),
-          notifier.clock.now()
+          now
         );
       });
       handled++;
@@ -67,87 +68,122 @@ export async function notifyOfEvents(
   return subjects.length === handledAtOnce && handled > 0;
 }
 
-async function notifyOfIncident(
-  notifier: Notifier,
+/** Takes the events of an incident into the threads that have it; what opens, and what another route takes since it became graver, is routed first. */
+async function takeIncident(
   within: Queryable,
+  table: RoutingTable,
   incidentId: number,
-  events: readonly IncidentEvent[]
+  events: readonly IncidentEvent[],
+  now: Instant
 ): Promise<void> {
-  const { clock } = notifier;
-  const opened = events.find(({ kind }) => kind === 'opened');
-  const closed = events.find(({ kind }) => kind === 'closed');
-  const graver = events.findLast(({ kind }) => kind === 'severity');
-  const news = closed ?? graver ?? opened;
   const incident = await incidentById(within, incidentId);
-  if (news === undefined || incident === null || incident.alarmId === null) return;
-  const isPassed = opened !== undefined && closed !== undefined;
-  if (isPassed && closed.at < before(clock.now(), latestNews)) return;
-  if (!opened && !closed && graver && (await isMilder(within, incidentId, graver))) return;
-  const alarm = await readableAlarm(within, incident.alarmId);
-  if (alarm === null) return;
-  const { definition } = alarm;
-  const level =
-    definition.rule.levels.find(({ severity }) => severity === incident.severity) ?? gravestLevel(definition.rule);
-  const pick = definition.signal ? plainPick(definition.signal) : null;
-  const metric = pick ? ((await metricByName(within, pick.metric)) ?? undefined) : undefined;
-  const kind = isPassed ? 'passed' : closed ? 'cleared' : 'raised';
-  const content: MessageContent = {
-    kind: 'incident',
-    news: kind,
-    incidentId: incident.id,
-    alarm: definition.name,
-    severity: incident.severity,
-    subject: incident.subject,
-    account: incident.account,
-    region: incident.region,
-    what: watchedTitle(definition, () => metric),
-    unit: incident.unit ?? '1',
-    condition: level.condition,
-    openedAt: incident.openedAt,
-    closedAt: closed?.at ?? null,
-    value: news.value,
-    peak: incident.peak
-  };
-  const priority = urgencyOf[kind] + severityBalls(incident.severity);
-  await queueFor(notifier, within, alarm, { incidentId: incident.id, alarmId: null, content, priority });
+  if (incident === null || events.length === 0) return;
+  const alarm = incident.alarmId === null ? null : await readableAlarm(within, incident.alarmId);
+  const threads = new Map<number, StoredThread & { readonly route: StoredRoute }>();
+  for (const one of await lockThreadsOf(within, incidentId)) {
+    const route = table.byId.get(one.routeId);
+    if (route) threads.set(one.id, { ...one, route });
+  }
+  const isTooLate = wasOverLongAgo(events, now);
+  for (const event of events) {
+    const kind = await newsOf(within, incidentId, event);
+    if (kind === null || (isTooLate && (kind === 'opened' || kind === 'graver' || kind === 'closed'))) continue;
+    const at = event.recordedAt;
+    const needsRoute = kind === 'opened' || kind === 'graver' || (kind === 'closed' && threads.size === 0);
+    const thread = needsRoute ? await threadFor(within, table, incident, alarm, event, now) : null;
+    const known = new Set(threads.keys());
+    if (thread !== null && !known.has(thread.id)) {
+      threads.set(thread.id, thread);
+      await noteInThread(within, incidentId, thread.id);
+    }
+    for (const [id, one] of threads) {
+      // Another route has it now: whoever was notified before hears when it is clear, and of no further step.
+      const isHanded = kind === 'graver' && thread !== null && id !== thread.id && !known.has(thread.id);
+      const applied: ThreadEvent = { kind: isHanded ? 'acknowledged' : kind, incidentId, at };
+      threads.set(id, { ...one, thread: afterEvent(one.thread, applied, one.route.route) });
+    }
+  }
+  for (const { id, thread, route } of threads.values()) await saveThread(within, id, thread, route.route);
 }
 
-/** An alarm with its channels; null for one that cannot be read, so that nobody knows whom to notify: it is named when Bussola starts, and on Watch. */
-async function readableAlarm(within: Queryable, id: number): Promise<Alarm | null> {
-  try {
-    return await alarmById(within, id);
-  } catch (error) {
-    if (isRefused(error, 'stored-unreadable')) return null;
-    throw error;
+/** The thread of the route that takes an incident; null when nobody is notified of it. */
+async function threadFor(
+  within: Queryable,
+  table: RoutingTable,
+  incident: Incident,
+  alarm: Alarm | null,
+  event: IncidentEvent,
+  now: Instant
+): Promise<(StoredThread & { readonly route: StoredRoute }) | null> {
+  const severity = event.severity ?? incident.severity;
+  const routed = await routedIncident(within, table, incident, alarm?.definition ?? null, severity);
+  const { route } = routeOf(table, routed, alarm?.definition.route ?? null, event.recordedAt);
+  if (route === null) {
+    await noteUnreached(within, incident.id, now);
+    return null;
   }
+  return { ...(await lockThread(within, route.id, route.route, groupingValue(route.route, routed), now)), route };
+}
+
+/** What an event is to a thread; null for what nobody has to hear of. */
+async function newsOf(
+  within: Queryable,
+  incidentId: number,
+  event: IncidentEvent
+): Promise<ThreadEvent['kind'] | null> {
+  switch (event.kind) {
+    case 'opened':
+    case 'closed':
+    case 'ended':
+    case 'acknowledged':
+    case 'unacknowledged':
+      return event.kind;
+    case 'rerouted':
+      return 'opened';
+    case 'severity':
+      return (await isMilder(within, incidentId, event)) ? null : 'graver';
+    case 'unjudged':
+    case 'unreached':
+      return null;
+    default:
+      throw new RangeError(`newsOf: no event "${String(event.kind satisfies never)}"`);
+  }
+}
+
+/** Whether an incident became known only when it had been over for long. */
+function wasOverLongAgo(events: readonly IncidentEvent[], now: Instant): boolean {
+  const opened = events.some(({ kind }) => kind === 'opened');
+  const closed = events.find(({ kind }) => kind === 'closed');
+  return opened && closed !== undefined && closed.at < before(now, latestNews);
 }
 
 /** Whether an incident became milder by an event: of severities, only a graver one is news. */
 async function isMilder(within: Queryable, incidentId: number, event: IncidentEvent): Promise<boolean> {
-  const before = (await eventsOfIncident(within, incidentId)).filter(({ id }) => id < event.id).at(-1);
+  const before = (await eventsOfIncident(within, incidentId))
+    .filter(({ id, severity }) => id < event.id && severity !== null)
+    .at(-1);
   if (!before?.severity || !event.severity) return false;
   return severityBalls(event.severity) <= severityBalls(before.severity);
 }
 
-/** Queues the message that an alarm cannot be judged, since when and why, for its channels. One that can be judged again meanwhile is not news. */
-async function notifyOfUnjudged(notifier: Notifier, within: Queryable, alarmId: number): Promise<void> {
+/** Queues the message that an alarm cannot be judged, since when and why, for the first step of its route. One that can be judged again meanwhile is not news. */
+async function notifyOfUnjudged(
+  { clock, delivery }: Notifier,
+  within: Queryable,
+  table: RoutingTable,
+  alarmId: number
+): Promise<void> {
   const alarm = await readableAlarm(within, alarmId);
   if (alarm === null || alarm.lastError === null) return;
   const { message, remedy, since } = alarm.lastError;
-  const { name } = alarm.definition;
-  const content: MessageContent = { kind: 'unjudged', alarmId: alarm.id, alarm: name, message, remedy, since };
-  await queueFor(notifier, within, alarm, { incidentId: null, alarmId: alarm.id, content, priority: mostUrgent });
-}
-
-async function queueFor(
-  { clock, delivery }: Notifier,
-  within: Queryable,
-  alarm: Alarm,
-  about: Pick<NewMessage, 'incidentId' | 'alarmId' | 'content' | 'priority'>
-): Promise<void> {
-  for (const channelId of alarm.definition.channels) {
-    const channel = await channelById(within, channelId);
-    if (channel === null || channel.confirmedAt === null) continue;
-    await delivery.enqueue(within, { ...about, channelId, createdAt: clock.now() });
-  }
+  const { definition } = alarm;
+  const now = clock.now();
+  const routed = routedAlarm(table, alarmId, definition, gravestLevel(definition.rule).severity);
+  const { route } = routeOf(table, routed, definition.route, now);
+  const content: MessageContent = { kind: 'unjudged', alarmId, alarm: definition.name, message, remedy, since };
+  const targets = route?.route.steps[0]?.notify ?? [];
+  for (const { channelId, personId } of recipientsOf(targets, await contactsNow(within, now)))
+    await delivery.enqueue(within, {
+      ...{ channelId, personId, incidentId: null, alarmId, content, priority: mostUrgent, createdAt: now }
+    });
 }

@@ -1,8 +1,13 @@
 import { rule, threshold } from '../../../../tests/support/alarm';
 import { expect } from 'chai';
-import { confirmedChannel, processorAlarm, withMachines } from '../../../../tests/support/bussola';
+import { confirmedChannel, processorAlarm, routeTo, withMachines } from '../../../../tests/support/bussola';
 import { until } from '../../../../tests/support/until';
+import { routeSchema } from '../../core/notify/route';
 import { minute } from '../../core/time';
+import { acknowledge } from '../incidents/acknowledge';
+import { giveChannel } from '../notify/channels';
+import { insertPerson } from '../people/people';
+import { addRoute, removeRoute } from './manage-routes';
 import { eventsOfIncident } from '../incidents/events';
 import { messagesOfIncident } from '../notify/outbox';
 
@@ -11,8 +16,8 @@ describe('who is notified of what happened', () => {
   const { round } = Math;
 
   it('of what was raised and cleared before it became known people are notified once, unless it was over for an hour', async () => {
-    const told = await confirmedChannel(house, 'late@example.test');
-    const alarm = await processorAlarm(house, 'freight-desk-1', { channels: [told] });
+    const told = await routeTo(house, 'late@example.test');
+    const alarm = await processorAlarm(house, 'freight-desk-1', { route: told });
     await until('clear', async () => (await stateOf(alarm)) === 'clear');
     stress('freight-desk-1', 95, 10);
     house.clock.pass(40); // as if Bussola had stood still
@@ -35,9 +40,9 @@ describe('who is notified of what happened', () => {
   }).timeout(60_000);
 
   it('its severity goes up and down as one incident; people hear of it when it becomes graver', async () => {
-    const told = await confirmedChannel(house, 'levels@example.test');
+    const told = await routeTo(house, 'levels@example.test');
     const alarm = await processorAlarm(house, 'booking-web-3', {
-      channels: [told],
+      route: told,
       rule: rule(1, 1, { levels: [threshold('above', 80), threshold('above', 95, 'critical')] })
     });
     await until('clear', async () => (await stateOf(alarm)) === 'clear');
@@ -73,18 +78,18 @@ describe('who is notified of what happened', () => {
 
   it('an incident of which nobody can be notified holds no other up, and is tried again', async () => {
     const { db } = house.bussola;
-    const told = await confirmedChannel(house, 'held@example.test');
+    const told = await routeTo(house, 'held@example.test');
     await db.rows(
       `create function refuse_mail() returns trigger language plpgsql as 'begin raise exception ''of the program itself''; end'`
     );
-    const stuck = await processorAlarm(house, 'quay-display-1', { name: 'Stuck', channels: [told] });
+    const stuck = await processorAlarm(house, 'quay-display-1', { name: 'Stuck', route: told });
     await until('clear', async () => (await stateOf(stuck)) === 'clear');
     await db.rows(
       `create trigger refuse_mail before insert on outbox for each row when (new.subject like '%quay-display-1%') execute function refuse_mail()`
     );
     const raising = rule(1, 1, { levels: [threshold('above', 1)], whenMissing: 'keep' });
-    await processorAlarm(house, 'quay-display-1', { name: 'Held up', channels: [told], rule: raising });
-    await processorAlarm(house, 'gate-api-2', { name: 'Free', channels: [told], rule: raising });
+    await processorAlarm(house, 'quay-display-1', { name: 'Held up', route: told, rule: raising });
+    await processorAlarm(house, 'gate-api-2', { name: 'Free', route: told, rule: raising });
     await until('the mail of the other', () => mailsTo('held@example.test').length === 1);
     expect(mailsTo('held@example.test')[0]?.subject).to.contain('gate-api-2');
     await db.rows('drop trigger refuse_mail on outbox');
@@ -92,9 +97,9 @@ describe('who is notified of what happened', () => {
   }).timeout(60_000);
 
   it('a mail that the server refuses is kept with its reason and tried again', async () => {
-    const refused = await confirmedChannel(house, 'nobody@refused.test');
+    const refused = await routeTo(house, 'nobody@refused.test');
     const alarm = await processorAlarm(house, 'tariff-worker-1', {
-      channels: [refused],
+      route: refused,
       rule: rule(1, 1, { levels: [threshold('above', 1)], whenMissing: 'keep' })
     });
     const [incident] = await until('the incident', async () => {
@@ -107,4 +112,74 @@ describe('who is notified of what happened', () => {
     expect(failed.state).to.equal('queued');
     expect(failed.lastError).to.contain('No such mailbox');
   }).timeout(30_000);
+
+  it('goes step by step until somebody acknowledges, past whoever cannot be reached, and says once that it is clear', async () => {
+    const { bussola, clock } = house;
+    const kaja = await insertPerson(bussola.db, {
+      ...{ name: 'kaja', displayName: 'Kaja Tamm', role: 'editor', passwordHash: '', zone: 'UTC' },
+      createdAt: clock.now()
+    });
+    const own = await confirmedChannel(house, 'kaja@example.test');
+    await giveChannel(bussola.db, own, kaja.id);
+    const steps = [
+      { after: 0, notify: [{ kind: 'person', personId: kaja.id, by: ['text-message'] }] },
+      { after: 10 * minute, notify: [{ kind: 'person', personId: kaja.id, by: ['email'] }] },
+      {
+        after: 20 * minute,
+        notify: [{ kind: 'channel', channelId: await confirmedChannel(house, 'lead@example.test') }]
+      }
+    ] as const;
+    const route = await routeTo(house, 'unused@example.test', {
+      steps: steps.map((step) => ({ ...step, notify: [...step.notify] }))
+    } as never);
+    const alarm = await processorAlarm(house, 'gate-api-1', { route });
+    await until('clear', async () => (await stateOf(alarm)) === 'clear');
+    stress('gate-api-1', 95, 25);
+    await live(5);
+    await until('the mail of the second step, at once', () => mailsTo('kaja@example.test').length === 1);
+    expect(mailsTo('kaja@example.test')[0]?.subject, 'nobody failed to acknowledge').not.to.contain('not acknowledged');
+    expect(mailsTo('lead@example.test')).to.have.length(0);
+    await live(11);
+    await until('the mail of the third step', () => mailsTo('lead@example.test').length === 1);
+    expect(mailsTo('lead@example.test')[0]?.subject).to.match(/, not acknowledged$/);
+    const [incident] = await incidentsOf(alarm);
+    await acknowledge(bussola, incident!.id, 'Kaja Tamm');
+    stress('gate-api-1', 20, 10);
+    await live(12);
+    await until('both mails', () => [...mailsTo('kaja@example.test'), ...mailsTo('lead@example.test')].length === 4);
+    expect(
+      mailsTo('lead@example.test')
+        .map(({ subject }) => subject.split(' ')[0])
+        .sort()
+    ).to.deep.equal(['CLEAR', 'MAJOR']);
+    expect(mailsTo('unused@example.test')).to.have.length(0);
+  }).timeout(90_000);
+
+  it('a route that is removed gives its open incidents to the next that takes them; without any, nobody is reached, and that is noted', async () => {
+    const { bussola } = house;
+    const raising = rule(1, 1, { levels: [threshold('above', 1)], whenMissing: 'keep' });
+    const alarm = await processorAlarm(house, 'quay-display-1', { name: 'Rerouted', rule: raising });
+    const [incident] = await until('the incident', async () => {
+      const found = await incidentsOf(alarm);
+      return found.length === 1 && found;
+    });
+    const unreached = async () =>
+      (await eventsOfIncident(bussola.db, incident!.id)).filter(({ kind }) => kind === 'unreached').length;
+    await until('that nobody is reached', async () => (await unreached()) === 1);
+    const of = (address: string, channelId: number) =>
+      routeSchema.parse({
+        ...{ name: address, when: {}, zone: 'UTC', group: { by: 'resource', wait: 0, atMostEvery: 0 } },
+        steps: [{ after: 0, notify: [{ kind: 'channel', channelId }] }]
+      });
+    const first = await confirmedChannel(house, 'first@example.test');
+    const second = await confirmedChannel(house, 'second@example.test');
+    const one = await addRoute(bussola, of('one', first), 'list', 'test');
+    const other = await processorAlarm(house, 'quay-display-1', { name: 'Taken by the list', rule: raising });
+    await until('the mail of the first', () => mailsTo('first@example.test').length === 1);
+    await addRoute(bussola, of('rest', second), 'last', 'test');
+    await removeRoute(bussola, one.id);
+    await until('the mail of the last', () => mailsTo('second@example.test').length === 1);
+    expect((await incidentsOf(other))[0]?.closedAt).to.equal(null);
+    expect(await unreached(), 'however often it was tried').to.equal(1);
+  }).timeout(60_000);
 });

@@ -2,6 +2,7 @@ import type { Logger } from 'pino';
 import type { Changes } from '../base/changes';
 import type { Database } from '../db/pool';
 import { notifyOfEvents, type Notifier } from './notify-of-events';
+import { sendDue } from './send-due';
 
 /** How often, in real time, it is looked whether something has happened that people should know. */
 const lookEveryMs = 250;
@@ -33,7 +34,10 @@ export function startResponding(responder: Responder): { stop(): Promise<void> }
   let responding: Promise<void> | null = null;
   async function respond(): Promise<void> {
     let more = true;
-    while (more && !stopped) more = await notifyOfEvents(responder, notNotified);
+    while (more && !stopped) {
+      more = await notifyOfEvents(responder, notNotified);
+      if (!stopped) more = (await sendDue(responder, notNotified)) || more;
+    }
   }
   const lookSoon = (): void => {
     if (stopped) return;

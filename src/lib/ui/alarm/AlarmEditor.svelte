@@ -7,13 +7,16 @@
   import { steadyForm } from '../forms/steady-form';
   import {
     alarmSchema,
+    gravestLevel,
     preflight,
+    serviceOfAlarm,
     watchedTitle,
     watchedUnit,
     worstRehearsed,
     type AlarmDefinition,
     type Fix
   } from '$lib/core/alarm';
+  import { reachOf, type RoutingChoices } from '$lib/core/notify/route';
   import { subjectOf, type Signal } from '$lib/core/signal';
   import type { Duration } from '$lib/core/time';
   import { provideHover } from '../chart/hover.svelte';
@@ -25,7 +28,7 @@
   import AlarmDetails from './AlarmDetails.svelte';
   import AlarmSentenceForm from './AlarmSentenceForm.svelte';
   import CombinedParts from './CombinedParts.svelte';
-  import ChannelChoice from './ChannelChoice.svelte';
+  import RouteChoice from './RouteChoice.svelte';
   import { PartHistory } from './part-history.svelte';
   import PreflightList from './PreflightList.svelte';
   import RehearsalPanel from './RehearsalPanel.svelte';
@@ -40,13 +43,14 @@
         shape: string;
         kind: string;
         resourceType: string;
+        service: string;
         samplingMs: Duration;
         delayMs: Duration;
         everyMs: Duration;
       }[];
       accounts: string[];
       resources: { id: number; name: string; account: string; type: string }[];
-      channels: { id: number; name: string; address: string; confirmed: boolean }[];
+      routing: RoutingChoices;
       alarms: { id: number; definition: AlarmDefinition }[];
     };
     /** What the button that saves says. */
@@ -109,10 +113,15 @@
   });
 
   const unit = $derived(history.answer?.rows[0]?.unit ?? watchedUnit($form.signal, metricOf));
+  const reach = (alarm: AlarmDefinition) =>
+    reachOf(
+      { ...alarm, severity: gravestLevel(alarm.rule).severity, service: serviceOfAlarm(alarm, choices.metrics) },
+      choices.routing
+    );
   const checks = $derived(
     preflight($form, {
       metrics: choices.metrics,
-      channels: choices.channels,
+      reachOf: reach,
       alarms: choices.alarms,
       id: alarmId,
       rehearsal: history.rehearsal,
@@ -255,7 +264,12 @@
               }
             : undefined}
         />
-        <ChannelChoice channels={choices.channels} bind:chosen={$form.channels} disabled={!mayEdit} />
+        <RouteChoice
+          routes={choices.routing.routes}
+          bind:chosen={$form.route}
+          reach={reach($form)}
+          disabled={!mayEdit}
+        />
         <AlarmDetails bind:alarm={$form} disabled={!mayEdit} />
         <section class="panel" aria-label="The message">
           <header>

@@ -54,7 +54,7 @@
     >
     <tbody>
       {#each alarms as alarm, index (alarm.id)}
-        {@const { id, name, enabled, raised, indeterminate, clear, raisedAs, since, channels } = alarm}
+        {@const { id, name, enabled, raised, indeterminate, clear, raisedAs, since, notifies } = alarm}
         <tr data-alarm={name} class={enabled ? '' : 'opacity-60'}>
           {#if mayEdit}<td class="align-top"
               ><input
@@ -75,8 +75,7 @@
                 class="fault block text-[12px]">Cannot be judged: {alarm.lastError.message}</span
               >{/if}{#if alarm.dark.length > 0}<span class="fault block text-[12px]"
                 >No data from {alarm.dark.join(', ')}</span
-              >{/if}{#if channels.length === 0 && enabled}<span class="fault block text-[12px]">Notifies nobody</span
-              >{/if}</td
+              >{/if}{#if !notifies && enabled}<span class="fault block text-[12px]">Notifies nobody</span>{/if}</td
           >
           <td class="align-top whitespace-nowrap"
             >{#if !enabled}switched off{:else if raised > 0}<b class="num">{raised}</b> raised{:else if clear > 0}clear{:else if indeterminate > 0}indeterminate{:else}not

@@ -11,11 +11,11 @@
   interface Props {
     /** Ids of the alarms that are chosen. */
     chosen: readonly number[];
-    channels: readonly { readonly id: number; readonly address: string }[];
+    routes: readonly { readonly id: number; readonly name: string }[];
     owners: readonly string[];
     onClear: () => void;
   }
-  let { chosen, channels, owners, onClear }: Props = $props();
+  let { chosen, routes, owners, onClear }: Props = $props();
   let isBusy = $state(false);
   let problem = $state('');
   /** What was done last, and can be taken back. */
@@ -63,13 +63,12 @@
     event.currentTarget.value = '';
     void change({ severity: value as Severity }, `changed to ${value}`);
   };
-  const channel = (event: Event & { currentTarget: HTMLSelectElement }) => {
-    const [what, id] = event.currentTarget.value.split(' ');
+  const route = (event: Event & { currentTarget: HTMLSelectElement }) => {
+    const { value } = event.currentTarget;
     event.currentTarget.value = '';
-    void change(
-      what === 'add' ? { notify: [Number(id)] } : { notifyNoLonger: [Number(id)] },
-      what === 'add' ? 'notify it now' : 'notify it no longer'
-    );
+    const id = value === 'list' ? null : Number(value);
+    const name = routes.find((one) => one.id === id)?.name;
+    void change({ route: id }, name === undefined ? 'left to the list of routes' : `use the route ${name} now`);
   };
 </script>
 
@@ -84,14 +83,10 @@
       <option value="" disabled hidden>Severity</option>
       {#each severities as name (name)}<option>{name}</option>{/each}
     </select>
-    <select class="field w-auto!" aria-label="Change who is notified" disabled={isBusy} value="" onchange={channel}>
-      <option value="" disabled hidden>Notify</option>
-      <optgroup label="Notify as well"
-        >{#each channels as { id, address } (id)}<option value="add {id}">{address}</option>{/each}</optgroup
-      >
-      <optgroup label="Notify no longer"
-        >{#each channels as { id, address } (id)}<option value="remove {id}">{address}</option>{/each}</optgroup
-      >
+    <select class="field w-auto!" aria-label="Change who is notified" disabled={isBusy} value="" onchange={route}>
+      <option value="" disabled hidden>Route</option>
+      <option value="list">The list of routes decides</option>
+      {#each routes as { id, name } (id)}<option value={id}>Always the route {name}</option>{/each}
     </select>
     <form
       class="flex gap-1"

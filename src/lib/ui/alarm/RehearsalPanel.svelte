@@ -69,13 +69,13 @@
   const figures = $derived.by(() => {
     if (rehearsal === null) return [];
     const { count, longest, flapping, bySeries, messagesByHour, messagesAtNight } = rehearsal.figures;
-    const messages = messagesByHour.reduce((sum, one) => sum + one, 0) * alarm.channels.length;
+    const messages = messagesByHour.reduce((sum, one) => sum + one, 0);
     return [
       [String(count), count === 1 ? 'time raised' : 'times raised'],
       [count === 0 ? 'none' : peopleDuration(longest), 'longest'],
       [String(bySeries.length), `of ${rehearsal.series.length} series`],
-      [String(messages), `${formOf(messages, 'message')} to ${countOf(alarm.channels.length, 'channel')}`],
-      [String(messagesAtNight * alarm.channels.length), 'of them at night'],
+      [String(messages), `${formOf(messages, 'message')} to each recipient`],
+      [String(messagesAtNight), 'of them at night'],
       [String(flapping), 'again within an hour']
     ];
   });
@@ -148,7 +148,7 @@
           .map((count, hour) => `${hour}:00 ${count}`)
           .join(', ')}"
       >
-        <figcaption class="text-quiet text-[12px]">Messages to each channel, by hour of the day</figcaption>
+        <figcaption class="text-quiet text-[12px]">Messages to each recipient, by hour of the day</figcaption>
         <div class="flex h-8 items-end gap-px" aria-hidden="true">
           {#each messagesByHour as count, hour (hour)}<span
               class={['flex-1 rounded-t-[2px]', count === 0 ? 'bg-sunk' : 'bg-note']}

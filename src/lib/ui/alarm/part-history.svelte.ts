@@ -64,11 +64,11 @@ function replayable(
     return { name: found?.name ?? `alarm ${part.alarm}`, replayed: found };
   }
   const { name, signal, condition } = part;
-  const { channels, enabled, labels, owner, about, runbook } = rest;
+  const { route, enabled, labels, owner, about, runbook } = rest;
   return {
     name,
     replayed: {
-      ...{ name: name.trim() || 'Part', channels, enabled, labels, owner, about, runbook },
+      ...{ name: name.trim() || 'Part', route, enabled, labels, owner, about, runbook },
       signal: { ...signal, step: combines?.step ?? signal.step },
       rule: {
         levels: [{ severity: 'major', condition }],

@@ -42,7 +42,9 @@ export class Offers {
     this.#asking?.abort();
     const asking = (this.#asking = new AbortController());
     const checked = (definition: AlarmDefinition, rehearsal: RehearsalAnswer | null) =>
-      preflight(definition, { ...facts, rehearsal, id: null }).filter(({ passed, id }) => !passed && id !== 'told');
+      preflight(definition, { ...facts, rehearsal, id: null }).filter(
+        ({ passed, id }) => !passed && id !== 'notified' && id !== 'confirmed'
+      );
     this.done = 0;
     this.all = recommended.map(({ key, service, why, definition }) => ({
       ...{ key, service, why, definition, count: null, series: null, isFitted: false, problem: '' },

@@ -1,13 +1,21 @@
 <script lang="ts">
   import Moon from '@lucide/svelte/icons/moon';
   import Sun from '@lucide/svelte/icons/sun';
-  import { duration, peopleDuration, type Instant } from '$lib/core/time';
+  import { duration, peopleDuration, peopleMoment, type Instant } from '$lib/core/time';
   import { useLive } from '../live/live.svelte';
   import RangeControl from './RangeControl.svelte';
   import Rose from './Rose.svelte';
   import type { Destination } from './destination';
   import Search from './Search.svelte';
+  import { useReader } from '../time/reader';
 
+  interface HelmWatch {
+    readonly rotaId: number;
+    readonly rota: string;
+    readonly person: string | null;
+    readonly until: Instant | null;
+    readonly next: string | null;
+  }
   interface Props {
     workspace: string;
     person: { displayName: string; role: string };
@@ -15,13 +23,20 @@
     newest: Instant | null;
     /** What the search can find. */
     places: Destination[];
+    /** Who has the watch by each rota. */
+    onCall: readonly HelmWatch[];
     night: boolean;
     onTheme: () => void;
   }
-  let { workspace, person, newest, places, night, onTheme }: Props = $props();
+  let { workspace, person, newest, places, onCall, night, onTheme }: Props = $props();
   const live = useLive();
+  const { zone } = useReader();
   const age = $derived(newest === null ? null : Math.max(0, live.now - newest));
   const late = $derived(age !== null && age > 300_000);
+  /** The first rota that somebody has the watch of, or the first of all. */
+  const watch = $derived(onCall.find((one) => one.person !== null) ?? onCall[0]);
+  const untilText = ({ until, next }: HelmWatch) =>
+    until === null ? 'for the next weeks' : `until ${peopleMoment(until, live.now, zone)}, then ${next ?? 'nobody'}`;
   const initials = $derived(
     person.displayName
       .split(' ')
@@ -52,6 +67,25 @@
         <span class="size-2 rounded-full bg-current"></span><span class="max-md:hidden">newest</span>
         {peopleDuration(duration(age))} old
       </span>
+    {/if}
+    {#if watch}
+      <details class="relative max-md:hidden">
+        <summary class="border-strong cursor-pointer list-none border-l pl-3 leading-tight">
+          <span class={['block text-[13px] font-bold whitespace-nowrap', watch.person === null && 'text-major']}
+            >On call: {watch.person ?? 'nobody'}</span
+          >
+          <span class="text-quiet block text-[12px] whitespace-nowrap">{untilText(watch)}</span>
+        </summary>
+        <div class="panel absolute right-0 z-20 mt-1 w-72 text-[13px]">
+          {#each onCall as one (one.rotaId)}
+            <p class="py-0.5">
+              <b>{one.rota}</b>: <span class={one.person === null ? 'fault' : ''}>{one.person ?? 'nobody'}</span>
+              <span class="text-quiet block text-[12px]">{untilText(one)}</span>
+            </p>
+          {/each}
+          <a class="link" href="/rotas">See the rotas</a>
+        </div>
+      </details>
     {/if}
     <button
       class="btn border-0! px-1.5!"

@@ -23,7 +23,7 @@
   /** What needs attention at a place; nothing else is counted. */
   const notes = $derived<Readonly<Record<string, string>>>({
     Incidents: counts.raised > 0 ? `${counts.raised} open` : '',
-    Channels: counts.unconfirmed > 0 ? `${counts.unconfirmed} unconfirmed` : '',
+    'On call': counts.unconfirmed > 0 ? `${counts.unconfirmed} unconfirmed` : '',
     Accounts: counts.failing + counts.troubled > 0 ? `${Math.max(counts.failing, counts.troubled)} to fix` : ''
   });
   const here = $derived(serviceOf(path, page.url.searchParams) !== null ? null : placeOf(path)?.place);

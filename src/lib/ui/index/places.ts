@@ -8,8 +8,16 @@ export interface IndexPlace {
 export const placeGroups: readonly (readonly IndexPlace[])[] = [
   [
     { title: 'Incidents', tabs: [{ title: 'Incidents', href: '/incidents' }] },
-    { title: 'Alarms', tabs: [{ title: 'Alarms', href: '/alarms' }] },
-    { title: 'Channels', tabs: [{ title: 'Channels', href: '/channels' }] }
+    {
+      title: 'On call',
+      tabs: [
+        { title: 'Rotas', href: '/rotas' },
+        { title: 'Routes', href: '/routes' },
+        { title: 'Channels', href: '/channels' },
+        { title: 'Outbox', href: '/outbox' }
+      ]
+    },
+    { title: 'Alarms', tabs: [{ title: 'Alarms', href: '/alarms' }] }
   ],
   [
     { title: 'Boards', tabs: [{ title: 'Boards', href: '/boards' }] },

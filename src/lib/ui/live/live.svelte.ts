@@ -2,7 +2,7 @@ import { getContext, setContext } from 'svelte';
 import { afterNavigate, beforeNavigate, invalidate } from '$app/navigation';
 import type { Instant } from '$lib/core/time';
 
-const liveEvents = ['samples', 'account', 'alarm', 'outbox', 'board', 'mark'] as const;
+const liveEvents = ['samples', 'account', 'alarm', 'outbox', 'board', 'mark', 'routing'] as const;
 export type LiveEvent = (typeof liveEvents)[number];
 
 /** What a browser knows of the server at this moment: its time, whether it is reached, and what changed. */

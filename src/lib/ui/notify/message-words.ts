@@ -4,6 +4,7 @@ export const kindWords = {
   raised: 'raised',
   cleared: 'cleared',
   passed: 'raised and cleared',
+  grouped: 'several incidents',
   unjudged: 'cannot be judged',
   test: 'test'
 } as const;

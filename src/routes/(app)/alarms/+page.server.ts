@@ -1,4 +1,4 @@
-import { allChannels } from '$server/notify/channels';
+import { allRoutes } from '$server/respond/routes';
 import { listAlarms, unwatchedResources } from '$server/alarms/list';
 import { recommendations } from '$server/alarms/recommended';
 import { unreadableAlarms } from '$server/alarms/alarms';
@@ -11,16 +11,16 @@ export const load: PageServerLoad = async ({ depends }) => {
   const { db, clock, providers } = bussola();
   const now = clock.now();
   const dark = await darkAccounts(db, providers, now);
-  const [alarms, channels, unwatched, unreadable, recommended] = await Promise.all([
+  const [alarms, routes, unwatched, unreadable, recommended] = await Promise.all([
     listAlarms(db, now, dark),
-    allChannels(db),
+    allRoutes(db),
     unwatchedResources(db),
     unreadableAlarms(db),
     recommendations(db)
   ]);
   return {
     alarms,
-    channels: channels.map(({ id, address }) => ({ id, address })),
+    routes: routes.map(({ id, route }) => ({ id, name: route.name })),
     unwatched,
     recommended: [...new Set(recommended.map(({ service }) => service))],
     unreadable: unreadable.map(({ message }) => message),

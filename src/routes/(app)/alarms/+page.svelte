@@ -195,7 +195,7 @@
   {#if isUnwatched}
     <UnwatchedResources groups={unwatched} recommended={data.recommended} {mayEdit} />
   {:else}
-    {#if mayEdit}<BulkBar chosen={chosenShown} channels={data.channels} {owners} onClear={() => (chosen = [])} />{/if}
+    {#if mayEdit}<BulkBar chosen={chosenShown} routes={data.routes} {owners} onClear={() => (chosen = [])} />{/if}
     {#if shown.length > 0}
       <AlarmRows
         alarms={shown}

@@ -5,7 +5,8 @@ import { zod4 } from 'sveltekit-superforms/adapters';
 import { idFrom } from '$lib/core/forms/id';
 import { channelFormSchema } from '$lib/core/forms/forms';
 import { newChannelSchema } from '$lib/core/notify';
-import { allAlarms } from '$server/alarms/alarms';
+import { usesChannel } from '$lib/core/notify/route';
+import { allRoutes } from '$server/respond/routes';
 import {
   addChannel,
   confirmWithCode,
@@ -13,7 +14,7 @@ import {
   renewSecret,
   sendConfirmation,
   sendTest
-} from '$server/alarms/manage-channels';
+} from '$server/notify/manage-channels';
 import { authorOf } from '$server/boards/boards';
 import { asRefusal, inOneText, orProblem, statusOf } from '$server/http/pages';
 import { allChannels } from '$server/notify/channels';
@@ -24,9 +25,9 @@ import type { Actions, PageServerLoad } from './$types';
 export const load: PageServerLoad = async ({ depends, locals }) => {
   depends('bussola:overview');
   const { db } = bussola();
-  const [channels, alarms, last, tests, troubled] = await Promise.all([
+  const [channels, routes, last, tests, troubled] = await Promise.all([
     allChannels(db),
-    allAlarms(db),
+    allRoutes(db),
     lastMessages(db),
     lastTests(db),
     troubledMessages(db, mostTroubled)
@@ -40,9 +41,9 @@ export const load: PageServerLoad = async ({ depends, locals }) => {
     troubled,
     channels: channels.map((channel) => ({
       ...channel,
-      alarms: alarms
-        .filter(({ definition }) => definition.channels.includes(channel.id))
-        .map(({ id, definition: { name } }) => ({ id, name })),
+      routes: routes
+        .filter(({ route }) => usesChannel(route, channel))
+        .map(({ id, route: { name } }) => ({ id, name })),
       last: last.find(({ channelId }) => channelId === channel.id) ?? null,
       test: exchanges.find(({ channelId }) => channelId === channel.id) ?? null
     }))
@@ -71,8 +72,8 @@ export const actions = {
       });
     const asked =
       added.kind === 'email'
-        ? `A link was sent to ${added.address}. Alarms notify the channel once it has been followed.`
-        : `A code was sent to ${added.address}. Enter it in the list: alarms notify the channel after that.`;
+        ? `A link was sent to ${added.address}. Routes notify the channel once it has been followed.`
+        : `A code was sent to ${added.address}. Enter it in the list: routes notify the channel after that.`;
     const secret = added.signingSecret === null ? '' : ` Verify its signatures with ${added.signingSecret}`;
     return message(form, `${asked}${secret}`);
   },

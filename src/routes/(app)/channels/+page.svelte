@@ -5,13 +5,13 @@
   import { useLive } from '$lib/ui/live/live.svelte';
   import ChannelForm from '$lib/ui/notify/ChannelForm.svelte';
   import { kindWords, stateWords } from '$lib/ui/notify/message-words';
-  import TestedChannel from '$lib/ui/notify/TestedChannel.svelte';
+  import AttemptList from '$lib/ui/notify/AttemptList.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
   import { useReader } from '$lib/ui/time/reader';
   import type { PageProps } from './$types';
 
   let { data, form: result }: PageProps = $props();
-  /** Alarms that are named beside a channel. */
+  /** Routes that are named beside a channel. */
   const mostNamed = 4;
   const live = useLive();
   const { mayEdit } = useReader();
@@ -31,12 +31,12 @@
       <table class="rows">
         <thead
           ><tr
-            ><th>Channel</th><th>Address</th><th>Confirmed</th><th>Alarms that notify it</th><th>Last message</th><th
+            ><th>Channel</th><th>Address</th><th>Confirmed</th><th>Routes that notify it</th><th>Last message</th><th
             ></th></tr
           ></thead
         >
         <tbody>
-          {#each data.channels as { id, kind, name, address, confirmedAt, confirmSentAt, alarms, last, test } (id)}
+          {#each data.channels as { id, kind, name, address, confirmedAt, confirmSentAt, routes, last, test } (id)}
             <tr data-channel={address}>
               <td
                 ><b>{name}</b>
@@ -51,10 +51,10 @@
                     >{/if}{/if}
               </td>
               <td
-                >{#each alarms.slice(0, mostNamed) as alarm, index (alarm.id)}{index > 0 ? ', ' : ''}<a
+                >{#each routes.slice(0, mostNamed) as route, index (route.id)}{index > 0 ? ', ' : ''}<a
                     class="link"
-                    href="/alarms/{alarm.id}">{alarm.name}</a
-                  >{:else}<span class="text-quiet">none</span>{/each}{#if alarms.length > mostNamed}&nbsp;and {alarms.length -
+                    href="/routes#route-{route.id}">{route.name}</a
+                  >{:else}<span class="text-quiet">none</span>{/each}{#if routes.length > mostNamed}&nbsp;and {routes.length -
                     mostNamed} more{/if}</td
               >
               <td
@@ -96,14 +96,14 @@
             </tr>
             {#if test}
               <tr class="detail" aria-label="Test of {name}"
-                ><td colspan="6"><TestedChannel attempts={test.attempts} now={live.now} /></td></tr
+                ><td colspan="6"><AttemptList name="Test" attempts={test.attempts} now={live.now} /></td></tr
               >
             {/if}
           {/each}
         </tbody>
       </table>
     {:else}<p class="text-quiet text-[13px]">
-        No channel yet. Alarms are shown, but nobody is notified. Add an address below.
+        No channel yet. Incidents are shown, but nobody is notified. Add an address below.
       </p>{/if}
   </section>
   {#if data.troubled.length > 0}

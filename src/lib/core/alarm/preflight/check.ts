@@ -14,11 +14,24 @@ export interface PreflightMetric extends CheckedMetric {
   readonly everyMs: Duration;
 }
 
+/** Who is notified of what an alarm raises. */
+export interface AlarmReach {
+  /** The name of the route. */
+  readonly route: string;
+  /** Who is notified and when, in words. */
+  readonly says: string;
+  /** Channels of its first step that would receive it. */
+  readonly confirmed: number;
+  /** Whoever of its first step would receive nothing. */
+  readonly unconfirmed: readonly string[];
+}
+
 /** What a preflight knows of the world around an alarm. */
 export interface PreflightFacts {
   /** Every metric that there is. */
   readonly metrics: readonly PreflightMetric[];
-  readonly channels: readonly { readonly id: number; readonly address: string; readonly confirmed: boolean }[];
+  /** Who would be notified of what an alarm raises; null for nobody. */
+  readonly reachOf: (alarm: AlarmDefinition) => AlarmReach | null;
   /** Every alarm that is saved. */
   readonly alarms: readonly { readonly id: number; readonly definition: AlarmDefinition }[];
   /** Which of them this one replaces; null for a new one. */
@@ -30,7 +43,7 @@ export interface PreflightFacts {
 
 /** The names of the checks. */
 export type CheckName =
-  | 'told'
+  | 'notified'
   | 'confirmed'
   | 'matches'
   | 'collected'
@@ -50,7 +63,7 @@ export type CheckName =
 
 /** Where something that cannot be fixed in the alarm itself is fixed. */
 export type Elsewhere =
-  { readonly page: 'channels' | 'accounts' | 'bench' } | { readonly page: 'alarm'; readonly id: number };
+  { readonly page: 'channels' | 'routes' | 'accounts' | 'bench' } | { readonly page: 'alarm'; readonly id: number };
 
 /** What fixes a finding: the alarm as it would be then, or the page where it is done. */
 export type Fix = { readonly says: string } & ({ readonly alarm: AlarmDefinition } | { readonly open: Elsewhere });

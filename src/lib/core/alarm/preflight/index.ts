@@ -1,7 +1,7 @@
 import type { AlarmDefinition } from '../schema';
 import type { Check, PreflightCheck, PreflightFacts } from './check';
 import { bandCheck, calmCheck, thresholdCheck } from './limits';
-import { confirmedCheck, toldCheck } from './notified';
+import { confirmedCheck, notifiedCheck } from './notified';
 import { circleCheck } from './parts';
 import { batchesCheck, delayCheck, timingCheck, windowCheck } from './timing';
 import {
@@ -15,12 +15,12 @@ import {
 } from './watched';
 
 export { combinedIds } from './parts';
-export type { CheckName, Elsewhere, Fix, PreflightCheck, PreflightFacts, PreflightMetric } from './check';
+export type { AlarmReach, CheckName, Elsewhere, Fix, PreflightCheck, PreflightFacts, PreflightMetric } from './check';
 
 /** The worst first: of what is amiss, people read the first. */
 const checks: readonly Check[] = [
   circleCheck,
-  toldCheck,
+  notifiedCheck,
   confirmedCheck,
   matchesCheck,
   collectedCheck,
@@ -42,7 +42,7 @@ const checks: readonly Check[] = [
  * The checks an alarm passes before it is trusted, what needs care first; what one click can fix comes with how the alarm would be then.
  *
  * @example preflight(alarm, facts).filter(({ passed }) => !passed).map(({ says }) => says)
- * // ['Nobody would hear it: choose a channel.']
+ * // ['Nobody would be notified: no route takes what it raises.']
  */
 export function preflight(alarm: AlarmDefinition, facts: PreflightFacts): PreflightCheck[] {
   const all = checks.flatMap((check) => check(alarm, facts));

@@ -1,35 +1,28 @@
-import { mostChannels } from '../schema';
+import { countOf } from '../../words/count';
 import { failed, passed, type Check } from './check';
 
-/** Whether anybody would hear it. */
-export const toldCheck: Check = (alarm, { channels }) => {
-  if (alarm.channels.length > 0) return [];
-  const confirmed = channels.filter((channel) => channel.confirmed).map(({ id }) => id);
-  if (confirmed.length === 0)
-    return failed('told', 'Nobody would hear it, and no channel is confirmed.', {
-      says: 'Add a channel',
-      open: { page: 'channels' }
-    });
-  return failed('told', 'Nobody would hear it: choose a channel.', {
-    says: confirmed.length === 1 ? 'Notify the confirmed channel' : `Notify all ${confirmed.length} confirmed channels`,
-    alarm: { ...alarm, channels: confirmed.slice(0, mostChannels) }
+/** Whether anybody would be notified. */
+export const notifiedCheck: Check = (alarm, { reachOf }) => {
+  if (reachOf(alarm) !== null) return [];
+  return failed('notified', 'Nobody would be notified: no route takes what it raises.', {
+    says: 'See the routes',
+    open: { page: 'routes' }
   });
 };
 
-/** Whether everybody who is chosen would. */
-export const confirmedCheck: Check = (alarm, facts) => {
-  const notified = facts.channels.filter(({ id }) => alarm.channels.includes(id));
-  if (notified.length === 0) return [];
-  const deaf = notified.filter(({ confirmed }) => !confirmed);
-  if (deaf.length === 0)
-    return passed(
+/** Whether everybody who is to be notified at first would receive it. */
+export const confirmedCheck: Check = (alarm, { reachOf }) => {
+  const reach = reachOf(alarm);
+  if (reach === null) return [];
+  const { route, confirmed, unconfirmed } = reach;
+  if (unconfirmed.length === 0 && confirmed > 0)
+    return passed('confirmed', `The route “${route}” reaches ${countOf(confirmed, 'confirmed channel')}.`);
+  const remedy = { says: 'See the channels', open: { page: 'channels' as const } };
+  if (confirmed === 0)
+    return failed(
       'confirmed',
-      `${notified.length === 1 ? 'The channel is' : `All ${notified.length} channels are`} confirmed.`
+      `Nobody would be notified at first: the route “${route}” reaches no confirmed channel.`,
+      remedy
     );
-  const addresses = deaf.map(({ address }) => address).join(', ');
-  const says =
-    deaf.length === notified.length
-      ? `Nobody would hear it: ${addresses} never confirmed.`
-      : `${addresses} never confirmed and would not hear it.`;
-  return failed('confirmed', says, { says: 'Send the link again', open: { page: 'channels' } });
+  return failed('confirmed', `Not confirmed, so not notified: ${unconfirmed.join(', ')}.`, remedy);
 };

@@ -37,10 +37,7 @@ describe('preflight', () => {
       metric('balancer.latency', { unit: 's' }),
       metric('machine.network.total', { unit: 'By', kind: 'cumulative', shape: 'single' })
     ],
-    channels: [
-      { id: 1, address: 'nerea.olmo@example.test', confirmed: true },
-      { id: 2, address: 'harbour-duty@example.test', confirmed: false }
-    ],
+    reachOf: () => ({ route: 'Data', says: 'Data at once', confirmed: 2, unconfirmed: [] }),
     alarms: [],
     id: null,
     rehearsal: rehearsed(),
@@ -61,7 +58,7 @@ describe('preflight', () => {
   it('passes an alarm that is in order, and says so in sentences', () => {
     expect(failing({})).to.deep.equal([]);
     expect(preflight(alarm, facts).map(({ says }) => says)).to.deep.equal([
-      'The channel is confirmed.',
+      'The route “Data” reaches 2 confirmed channels.',
       'Watches 1 series.',
       'Reported every 1 min, at most 50 s late: raised 3 min 50 s after it starts, at the earliest.',
       'The threshold is in %, as what is watched.',
@@ -75,7 +72,7 @@ describe('preflight', () => {
   });
   const above = (limit: number) => ({ rule: rule(3, 5, { levels: [threshold('above', limit)] }) });
   const combinedOf = (...ids: number[]): AlarmDefinition => ({
-    ...{ name: `of ${ids.join()}`, channels: [1], enabled: true, labels: {}, owner: '', about: '', runbook: '' },
+    ...{ name: `of ${ids.join()}`, route: null, enabled: true, labels: {}, owner: '', about: '', runbook: '' },
     combines: { parts: ids.map((id) => ({ alarm: id })), by: [], step: 'PT1M' },
     rule: rule(1, 1, { levels: [{ severity: 'major', condition: { kind: 'combined', needs: 'all' } }] })
   });
@@ -87,13 +84,13 @@ describe('preflight', () => {
   const ofParts: Partial<AlarmDefinition> = {
     ...combinedOf(),
     combines: { parts: [part('a'), part('b')], by: [], step: 'PT1M' },
-    channels: [1],
+    route: null,
     signal: undefined
   };
   const cases: [string, Partial<AlarmDefinition>, Partial<PreflightFacts>, fix: 'alarm' | 'open' | 'none'][] = [
-    ['told', { channels: [] }, {}, 'alarm'],
-    ['told', { channels: [] }, { channels: [] }, 'open'],
-    ['confirmed', { channels: [1, 2] }, {}, 'open'],
+    ['notified', {}, { reachOf: () => null }, 'open'],
+    ['confirmed', {}, { reachOf: () => ({ route: 'Data', says: '', confirmed: 0, unconfirmed: [] }) }, 'open'],
+    ['confirmed', {}, { reachOf: () => ({ route: 'Data', says: '', confirmed: 1, unconfirmed: ['Ivo'] }) }, 'open'],
     ['matches', {}, { rehearsal: rehearsed([], { series: [] }) }, 'alarm'],
     ['matches', { ...watching('machine.processor.use') }, { rehearsal: rehearsed([], { series: [] }) }, 'open'],
     [
@@ -146,7 +143,7 @@ describe('preflight', () => {
     });
 
   it('does not mistake what is right', () => {
-    expect(failing({ channels: [1] }, { alarms: [{ id: 4, definition: alarm }], id: 4 })).to.deep.equal([]);
+    expect(failing({}, { alarms: [{ id: 4, definition: alarm }], id: 4 })).to.deep.equal([]);
     const other = { ...alarm, rule: rule(3, 5, { levels: [threshold('below', 5)] }) };
     expect(failing({}, { alarms: [{ id: 4, definition: other }] })).to.deep.equal([]);
     expect(failing({ rule: band }, seen({ learned: { days: 28, season: 'week' } }))).to.deep.equal([]);

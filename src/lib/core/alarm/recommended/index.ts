@@ -69,7 +69,7 @@ function recommended(entry: Entry, sampling: number, every: number): Recommended
         whenMissing,
         zone: 'UTC'
       },
-      channels: [],
+      route: null,
       enabled: true,
       labels: {},
       owner: '',

@@ -1,23 +1,30 @@
 export {
+  channelsOfRoute,
   contactKinds,
   groupings,
   routeConditionSchema,
   routeForm,
   routeSchema,
   targetSchema,
+  targetsOf,
+  usesChannel,
   type Grouping,
   type Route,
   type RouteCondition,
   type RoutedIncident,
   type Target
 } from './route';
+export { addressesOf, namesIn, reachOf, type RoutedAlarm, type RoutingChoices } from './reach';
+export { conditionText, groupText, routeSentence, stepsText, targetText, type RouteNames } from './sentence';
 export { lackedFor, routeFor, type RoutePart } from './match';
 export {
   afterEvent,
   dueMessages,
   emptyThread,
+  hastened,
   isOver,
   nextDue,
+  threadForm,
   type NewsKind,
   type Thread,
   type ThreadEvent,

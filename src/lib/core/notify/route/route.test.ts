@@ -9,6 +9,7 @@ const incident: RoutedIncident = {
 };
 const route = (when: Partial<RouteCondition>, more: object = {}): Route =>
   routeSchema.parse({
+    name: 'Data',
     when,
     steps: [{ after: 0, notify: [{ kind: 'channel', channelId: 1 }] }],
     group: { by: 'resource', wait: 0, atMostEvery: 0 },

@@ -49,6 +49,7 @@ export type RouteCondition = z.infer<typeof routeConditionSchema>;
  */
 export const routeSchema = z
   .strictObject({
+    name: z.string().trim().min(1, { error: 'Name the route by what it is for, such as "Data, critical".' }).max(80),
     when: routeConditionSchema,
     /** Each is taken so long after the first message, while something is raised that nobody has acknowledged. */
     steps: z
@@ -95,6 +96,26 @@ export type Route = z.infer<typeof routeSchema>;
 
 /** How a route is stored. */
 export const routeForm: StoredForm<Route> = { what: 'The route', version: 1, schema: routeSchema, upgrades: [] };
+
+/** Everybody whom a route names, step by step. */
+export const targetsOf = ({ steps }: Pick<Route, 'steps'>): Target[] => steps.flatMap(({ notify }) => notify);
+
+/** Ids of the channels that a route names. @example channelsOfRoute(route) // [1, 3] */
+export const channelsOfRoute = ({ steps }: Pick<Route, 'steps'>): number[] =>
+  steps.flatMap(({ notify }) => notify.flatMap((target) => (target.kind === 'channel' ? [target.channelId] : [])));
+
+/** Whether a route may notify a channel: it names the channel, or the person whose it is. Whoever has the watch by a rota is not looked at. */
+export const usesChannel = (
+  route: Pick<Route, 'steps'>,
+  channel: { readonly id: number; readonly personId: number | null }
+): boolean =>
+  route.steps.some(({ notify }) =>
+    notify.some(
+      (target) =>
+        (target.kind === 'channel' && target.channelId === channel.id) ||
+        (target.kind === 'person' && target.personId === channel.personId)
+    )
+  );
 
 /** What routes look at of an incident. */
 export interface RoutedIncident {

@@ -1,13 +1,16 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
+import { readStored, writeStored } from '../../forms/stored';
 import { instant, instantFromText, minute, type Instant } from '../../time';
 import {
   afterEvent,
   dueMessages,
   emptyThread,
+  hastened,
   isOver,
   nextDue,
   routeSchema,
+  threadForm,
   type Route,
   type Thread,
   type ThreadEvent,
@@ -19,6 +22,7 @@ const min = (count: number): Instant => instant(begin + count * minute);
 const channel = (channelId: number) => ({ kind: 'channel', channelId }) as const;
 const route = (more: object = {}): Route =>
   routeSchema.parse({
+    name: 'Data',
     when: {},
     steps: [
       { after: 0, notify: [channel(1)] },
@@ -206,4 +210,23 @@ describe('the messages of a thread', () => {
     }
     return [...open.values()].includes(false);
   }
+
+  it('are none of an incident that ends without anybody having to hear of it, and steps end with it', () => {
+    expect(inWords(run([event('opened', 0), event('ended', 10)], route(), min(60)))).to.deep.equal(['0 news 1']);
+    const grouped = route({ group: { by: 'resource', wait: 2 * minute, atMostEvery: 0 } });
+    expect(run([event('opened', 0), event('ended', 1)], grouped, min(60))).to.deep.equal([]);
+  });
+
+  it('come at once from the next step where nobody of a step can be reached', () => {
+    const opened = dueMessages(afterEvent(emptyThread, event('opened', 0), route()), route(), min(0)).thread;
+    const next = hastened(opened, route(), min(1));
+    expect(inWords(dueMessages(next, route(), min(1)).messages)).to.deep.equal(['1 step 2']);
+    const last = hastened(dueMessages(next, route(), min(60)).thread, route(), min(60));
+    expect(nextDue(last, route()), 'no step is left').to.equal(null);
+  });
+
+  it('come back from the form in which they are stored', () => {
+    const { thread } = dueMessages(afterEvent(emptyThread, event('opened', 0), route()), route(), min(20));
+    expect(readStored(threadForm, JSON.parse(writeStored(threadForm, thread)), '')).to.deep.equal(thread);
+  });
 });

@@ -1,8 +1,11 @@
+import { z } from 'zod';
+import type { StoredForm } from '../../forms/stored';
 import { dateAfter, dateAt, firstInstantAt, type Instant } from '../../time';
 import type { Route, Target } from './route';
 
 /** What happened to an incident that people may hear of. */
-export type NewsKind = 'opened' | 'graver' | 'closed';
+const newsKinds = ['opened', 'graver', 'closed'] as const;
+export type NewsKind = (typeof newsKinds)[number];
 
 /** What the messages of a thread are decided on: incidents that one route has and that are grouped together. Times are when Bussola recorded what happened. */
 export interface Thread {
@@ -20,10 +23,12 @@ export interface Thread {
   readonly sentAt: Instant | null;
 }
 
-/** Something that happens to a thread. */
-export type ThreadEvent =
-  | { readonly kind: NewsKind; readonly incidentId: number; readonly at: Instant }
-  | { readonly kind: 'acknowledged' | 'unacknowledged'; readonly incidentId: number; readonly at: Instant };
+/** Something that happens to a thread: `ended` is that an incident is over without anybody having to hear of it. */
+export interface ThreadEvent {
+  readonly kind: NewsKind | 'acknowledged' | 'unacknowledged' | 'ended';
+  readonly incidentId: number;
+  readonly at: Instant;
+}
 
 /** A message that is to be sent. */
 export interface ThreadMessage {
@@ -34,11 +39,30 @@ export interface ThreadMessage {
   readonly to: readonly Target[];
   /** What it says that is new. */
   readonly news: Thread['pending'];
-  /** All that is open. */
+  /** All that is open and that nobody has acknowledged. */
   readonly open: readonly number[];
 }
 
 export const emptyThread: Thread = { open: [], pending: [], steps: 0, reached: 0, stepsSince: null, sentAt: null };
+
+const moment = z.int().transform((ms) => ms as Instant);
+const id = z.int().positive();
+const count = z.int().min(0);
+
+/** How a thread is stored. */
+export const threadForm: StoredForm<Thread> = {
+  what: 'What was decided on messages',
+  version: 1,
+  schema: z.strictObject({
+    open: z.array(z.strictObject({ incidentId: id, acknowledged: z.boolean() })),
+    pending: z.array(z.strictObject({ incidentId: id, kind: z.enum(newsKinds), at: moment })),
+    steps: count,
+    reached: count,
+    stepsSince: moment.nullable(),
+    sentAt: moment.nullable()
+  }),
+  upgrades: []
+};
 
 /** Whether a thread can be forgotten: nothing is open or to be said, and its last message holds up no other. */
 export const isOver = ({ open, pending, sentAt }: Thread, { group }: Route, now: Instant): boolean =>
@@ -56,6 +80,10 @@ export function afterEvent(thread: Thread, event: ThreadEvent, route: Route): Th
     if (others.length === thread.open.length) return thread;
     return settled({ ...thread, open: [...others, { incidentId, acknowledged: kind === 'acknowledged' }] });
   }
+  if (kind === 'ended') {
+    const pending = thread.pending.filter((one) => one.incidentId !== incidentId);
+    return settled({ ...thread, open: others, pending });
+  }
   const isNews =
     kind !== 'closed' || route.notifiesClear || thread.pending.some((one) => one.incidentId === incidentId);
   const pending = isNews ? [...thread.pending, { incidentId, kind, at }] : thread.pending;
@@ -67,6 +95,19 @@ export function afterEvent(thread: Thread, event: ThreadEvent, route: Route): Th
     open: [...others, { incidentId, acknowledged: kind === 'graver' ? false : (known?.acknowledged ?? false) }],
     pending
   };
+}
+
+/**
+ * A thread whose next step is taken at an instant, as when nobody of the steps before can be reached.
+ *
+ * @returns the same thread where no step is left
+ * @example nextDue(hastened(thread, route, at), route) // at
+ */
+export function hastened(thread: Thread, { steps }: Route, at: Instant): Thread {
+  const next = steps[thread.steps];
+  return next === undefined || thread.stepsSince === null
+    ? thread
+    : { ...thread, stepsSince: (at - next.after) as Instant };
 }
 
 /** Once nothing is left that nobody has acknowledged, steps begin anew with whatever comes next. */
@@ -138,7 +179,7 @@ function repeatDue(thread: Thread, { repeatEvery, group }: Route): Instant | nul
 }
 
 function messageAt(thread: Thread, route: Route, at: Instant): { message: ThreadMessage; thread: Thread } {
-  const open = thread.open.map(({ incidentId }) => incidentId);
+  const open = thread.open.filter(({ acknowledged }) => !acknowledged).map(({ incidentId }) => incidentId);
   if (newsDue(thread, route) === at) {
     const hasClosed = thread.pending.some(({ kind }) => kind === 'closed');
     const takesFirst = thread.steps === 0 && needsSomebody(thread);
@@ -148,7 +189,7 @@ function messageAt(thread: Thread, route: Route, at: Instant): { message: Thread
       to: targetsOf(route, Math.max(1, steps, hasClosed ? thread.reached : 0))
     };
     const stepsSince = takesFirst ? at : thread.stepsSince;
-    const reached = open.length === 0 ? 0 : Math.max(thread.reached, steps, 1);
+    const reached = thread.open.length === 0 ? 0 : Math.max(thread.reached, steps, 1);
     return { message, thread: { ...thread, pending: [], steps, reached, stepsSince, sentAt: at } };
   }
   if (stepDue(thread, route) === at) {

@@ -16,6 +16,7 @@ const daily = rotaSchema.parse({
 const rotas = new Map([[4, { rota: daily, overrides: [] }]]);
 const route = (more: object) =>
   routeSchema.parse({
+    name: 'Data',
     when: {},
     steps: [
       { after: 0, notify: [{ kind: 'rota', rotaId: 4, by: ['text-message'] }] },

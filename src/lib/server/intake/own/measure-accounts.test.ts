@@ -28,7 +28,7 @@ describe('accounts, as Bussola measures them', () => {
         signal: plainSignal({ metric, statistic: 'max' }),
         rule: rule(3, 5, { levels: [threshold('above', limit)] }),
         ...plainDetails,
-        channels: []
+        route: null
       },
       'test',
       clock.now()

@@ -6,7 +6,7 @@ import type { Channel, ChannelSecret } from '../channels';
 export interface Outgoing {
   /** A UUID, the same for every try: whoever receives it twice knows by it. Of what asks for a confirmation, each try has one of its own. */
   readonly key: string;
-  /** What the messages that belong together have in common, such as `incident-7`; null for one that stands alone. */
+  /** What the messages that belong together have in common, such as `thread-7`; null for one that stands alone. */
   readonly thread: string | null;
   readonly channel: Channel;
   readonly secret: ChannelSecret;

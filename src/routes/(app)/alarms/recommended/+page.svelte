@@ -2,10 +2,11 @@
   import { onDestroy, untrack } from 'svelte';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
-  import { alarmSentence, type Fix } from '$lib/core/alarm';
+  import { alarmSentence, gravestLevel, serviceOfAlarm, type AlarmDefinition, type Fix } from '$lib/core/alarm';
+  import { reachOf } from '$lib/core/notify/route';
   import { serviceByKey, serviceOrder } from '$lib/core/services';
   import { countOf } from '$lib/core/words/count';
-  import ChannelChoice from '$lib/ui/alarm/ChannelChoice.svelte';
+  import RouteChoice from '$lib/ui/alarm/RouteChoice.svelte';
   import { Offers, replayedDays } from '$lib/ui/alarm/recommended.svelte';
   import SeverityHoist from '$lib/ui/alarm/SeverityHoist.svelte';
   import { callApi, wordsOf } from '$lib/ui/api';
@@ -29,7 +30,12 @@
 
   /** Those that people want, or do not, apart from what is usual: all but what there is already. */
   let wanted = $state.raw<ReadonlyMap<string, boolean>>(new Map());
-  let channels = $state(untrack(() => data.choices.channels.filter(({ confirmed }) => confirmed).map(({ id }) => id)));
+  let route = $state<number | null>(null);
+  const reach = (alarm: AlarmDefinition) =>
+    reachOf(
+      { ...alarm, severity: gravestLevel(alarm.rule).severity, service: serviceOfAlarm(alarm, data.choices.metrics) },
+      data.choices.routing
+    );
   let owner = $state('');
   let isBusy = $state(false);
   /** Alarms that were made here, and what went wrong. */
@@ -39,7 +45,7 @@
   const replay = () =>
     void offers.replay(
       data.all.filter((one) => one.service === service),
-      { metrics: data.choices.metrics, channels: data.choices.channels, alarms: data.choices.alarms, now: live.now },
+      { metrics: data.choices.metrics, reachOf: reach, alarms: data.choices.alarms, now: live.now },
       zone
     );
   let shownService = $state('');
@@ -62,7 +68,7 @@
     problems = [];
     const done: { id: number; name: string }[] = [];
     for (const { definition } of chosen) {
-      const body = { ...definition, channels, owner: owner.trim() };
+      const body = { ...definition, route, owner: owner.trim() };
       const reply = await callApi<{ id: number }>('POST', '/alarms', { body });
       if (reply.kind === 'answered') done.push({ id: reply.answer.id, name: definition.name });
       if (reply.kind === 'refused') problems = [...problems, `${definition.name}: ${wordsOf(reply.problem)}`];
@@ -159,7 +165,12 @@
       {/if}
     </section>
     <div class="flex flex-col gap-2.5">
-      <ChannelChoice channels={data.choices.channels} bind:chosen={channels} disabled={!mayEdit} />
+      <RouteChoice
+        routes={data.choices.routing.routes}
+        bind:chosen={route}
+        reach={chosen[0] ? reach({ ...chosen[0].definition, route }) : null}
+        disabled={!mayEdit}
+      />
       <section class="panel" aria-label="Owner">
         <label class="text-[13px]"
           >Owner <input class="field" bind:value={owner} maxlength="80" disabled={!mayEdit} /></label

@@ -47,14 +47,14 @@ const plainHeaders = (headers: HttpMessage['headers']): Record<string, string> =
   Object.fromEntries(Object.entries(headers).map(([name, value]) => [name, String(value)]));
 
 /** @example eventOf(outgoing, origin).type // 'bussola.incident.raised' */
-function eventOf({ key, thread, content, message, at }: Outgoing, origin: string): CloudEvent<object> {
+function eventOf({ key, content, message, at }: Outgoing, origin: string): CloudEvent<object> {
   const type = content.kind === 'incident' ? `bussola.incident.${content.news}` : `bussola.${content.kind}`;
   const { subject, heading, sentence, link } = message;
   return new CloudEvent<object>({
     id: key,
     type,
     source: origin,
-    ...(thread !== null && { subject: thread }),
+    ...(content.kind === 'incident' && { subject: `incident-${content.incidentId}` }),
     time: new Date(at).toISOString(),
     datacontenttype: 'application/json',
     data: { ...factsOf(content), summary: subject, title: heading, text: sentence, link }
@@ -63,8 +63,16 @@ function eventOf({ key, thread, content, message, at }: Outgoing, origin: string
 
 /** What a message says as data, its instants as RFC 3339. */
 function factsOf(content: Outgoing['content']): object {
+  if (content.kind === 'grouped') {
+    const { why, together, more, incidents } = content;
+    return { why, together, more, incidents: incidents.map((incident) => ({ ...incident, ...instantsOf(incident) })) };
+  }
   if (content.kind !== 'incident') return {};
-  const text = (at: Instant | null) => (at === null ? null : new Date(at).toISOString());
-  const { kind: _kind, news: _news, openedAt, closedAt, ...facts } = content;
-  return { ...facts, openedAt: text(openedAt), closedAt: text(closedAt) };
+  const { kind: _kind, news: _news, ...facts } = content;
+  return { ...facts, ...instantsOf(content) };
 }
+
+const instantsOf = ({ openedAt, closedAt }: { openedAt: Instant; closedAt: Instant | null }) => ({
+  openedAt: new Date(openedAt).toISOString(),
+  closedAt: closedAt === null ? null : new Date(closedAt).toISOString()
+});

@@ -1,4 +1,5 @@
 import type { NewChannel } from '$lib/core/notify';
+import { channelsOfRoute } from '$lib/core/notify/route';
 import { Refusal } from '$lib/core/problem/problem';
 import type { SecretBox } from '../base/secrets';
 import type { Context } from '../db/context';
@@ -11,12 +12,12 @@ import {
   rotateSecret,
   secretOfChannel,
   type Channel
-} from '../notify/channels';
-import { confirmRequest } from '../notify/confirm';
-import type { ConfirmationLimits } from '../notify/confirmation-limits';
-import type { Delivery } from '../notify/deliver';
-import { chatTemplateProblem } from '../notify/senders/chat-hook/chat-body';
-import { allAlarms } from './alarms';
+} from './channels';
+import { confirmRequest } from './confirm';
+import type { ConfirmationLimits } from './confirmation-limits';
+import type { Delivery } from './deliver';
+import { chatTemplateProblem } from './senders/chat-hook/chat-body';
+import { allRoutes } from '../respond/routes';
 
 interface ChannelContext extends Pick<Context, 'db' | 'clock' | 'changes'> {
   readonly secrets: SecretBox;
@@ -113,13 +114,13 @@ export async function renewSecret(
   return db.transaction((within) => rotateSecret(within, secrets, id, clock.now()));
 }
 
-/** Removes a channel; the messages that were sent to it stay in the history under its name. @throws Refusal `in-use` naming the alarms that notify it */
+/** Removes a channel; the messages that were sent to it stay in the history under its name. @throws Refusal `in-use` naming the routes that notify it */
 export async function removeChannel({ db }: Pick<Context, 'db'>, id: number): Promise<void> {
-  const users = (await allAlarms(db)).filter(({ definition }) => definition.channels.includes(id));
+  const users = (await allRoutes(db)).filter(({ route }) => channelsOfRoute(route).includes(id));
   if (users.length > 0)
     throw new Refusal(
       'in-use',
-      `These alarms notify the channel: ${users.map(({ definition }) => definition.name).join(', ')}.`,
+      `These routes notify the channel: ${users.map(({ route }) => route.name).join(', ')}.`,
       'Take it out of them first.'
     );
   await db.transaction((within) => deleteChannel(within, id));

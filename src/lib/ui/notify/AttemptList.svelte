@@ -10,18 +10,20 @@
     readonly error: string | null;
   }
   interface Props {
-    /** The tries to send the newest test, in order. */
+    /** What each is called. */
+    name: string;
+    /** Tries to send one message, in order. */
     attempts: readonly Attempt[];
     now: Instant;
   }
-  let { attempts, now }: Props = $props();
+  let { name, attempts, now }: Props = $props();
 </script>
 
-{#if attempts.length === 0}<p class="text-quiet text-[13px]" role="status">The test is on its way.</p>{/if}
+{#if attempts.length === 0}<p class="text-quiet text-[13px]" role="status">It is on its way.</p>{/if}
 {#each attempts as { at, took, request, answer, error }, number (number)}
   <details class="text-[13px]">
     <summary class="cursor-pointer"
-      >Test: {#if error === null}<b class="text-ok">✓</b> taken{:else}<b class="text-major">! {error}</b>{/if}
+      >{name}: {#if error === null}<b class="text-ok">✓</b> taken{:else}<b class="text-major">! {error}</b>{/if}
       <span class="text-quiet">after {took} ms, <Moment {at} {now} /></span></summary
     >
     <div class="mb-1 grid gap-1 md:grid-cols-2">

@@ -1,0 +1,36 @@
+import { before, day, times } from '$lib/core/time';
+import { openIncidents } from '$server/incidents/incidents';
+import { acknowledgedInTime } from '$server/incidents/response-times';
+import { allResources } from '$server/inventory/resources';
+import { recentMessages } from '$server/notify/outbox';
+import { bussola } from '$server/process/running';
+import { allRoutes } from '$server/respond/routes';
+import { routingChoices } from '$server/respond/routing-choices';
+import { incidentsByRoute } from '$server/respond/use-of-routes';
+import type { PageServerLoad } from './$types';
+
+export const load: PageServerLoad = async ({ depends }) => {
+  depends('bussola:overview');
+  const { db, clock } = bussola();
+  const since = before(clock.now(), times(30, day));
+  const [routes, choices, used, answered, messages, incidents, resources] = await Promise.all([
+    allRoutes(db),
+    routingChoices(db),
+    incidentsByRoute(db, since),
+    acknowledgedInTime(db, since),
+    recentMessages(db, mostMessages),
+    openIncidents(db, mostIncidents),
+    allResources(db)
+  ]);
+  return {
+    routes: routes.map((route) => ({ ...route, used: used.get(route.id) ?? 0 })),
+    choices,
+    answered,
+    messages,
+    incidents: incidents.map(({ id, severity, subject }) => ({ id, severity, subject })),
+    resources: resources.map(({ name, account }) => ({ name, account }))
+  };
+};
+
+/** Messages that are shown below the list, and incidents that can be tried. */
+const [mostMessages, mostIncidents] = [8, 50];
