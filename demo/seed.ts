@@ -29,7 +29,7 @@ import {
   insertEmailChannel,
   secretOfChannel
 } from '../src/lib/server/notify/channels';
-import { insertRoute } from '../src/lib/server/respond/routes';
+import { insertRoute } from '../src/lib/server/routing/routes';
 import { insertOverride, insertRota, insertSwap } from '../src/lib/server/rotas/rotas';
 import { hashPassword } from '../src/lib/server/people/passwords';
 import { allPeople, countPeople, insertPerson } from '../src/lib/server/people/people';

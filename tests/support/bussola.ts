@@ -1,5 +1,5 @@
 import { routeSchema, type Route } from '../../src/lib/core/notify/route';
-import { insertRoute } from '../../src/lib/server/respond/routes';
+import { insertRoute } from '../../src/lib/server/routing/routes';
 import { gatewayToken } from '../../stand-ins/messaging/phone';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';

@@ -7,7 +7,7 @@ import { allResources } from '$server/inventory/resources';
 import { allChannels } from '$server/notify/channels';
 import { allAlarms, countStates, unreadableAlarms } from '$server/alarms/alarms';
 import { watchedWords } from '$server/alarms/watched';
-import { routingChoices } from '$server/respond/routing-choices';
+import { routingChoices } from '$server/routing/routing-choices';
 import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';
 

@@ -3,7 +3,16 @@ import { conditionSchema, severities } from '../alarm';
 import type { StoredForm } from '../forms/stored';
 import type { Instant } from '../time';
 import { groupedMessage } from './grouped';
-import { incidentMessage, passedMessage, testMessage, unjudgedMessage, writtenMessage, type Message } from './message';
+import {
+  incidentMessage,
+  passedMessage,
+  testMessage,
+  unjudgedMessage,
+  writtenMessage,
+  type GroupedIncident,
+  type Message,
+  type Writing
+} from './message';
 
 const moment = z.int().transform((ms) => ms as Instant);
 /** A number that may not be known. */
@@ -30,8 +39,7 @@ const incidentFacts = {
   value: reading,
   peak: reading
 };
-const groupedIncidentSchema = z.strictObject(incidentFacts);
-export type GroupedIncident = z.infer<typeof groupedIncidentSchema>;
+const groupedIncidentSchema: z.ZodType<GroupedIncident> = z.strictObject(incidentFacts);
 
 /** Incidents that a message of several names; it counts the others. */
 export const mostNamed = 20;
@@ -72,16 +80,6 @@ export const contentForm: StoredForm<MessageContent> = {
   schema: messageContentSchema,
   upgrades: []
 };
-
-/** What a message is written for. */
-export interface Writing {
-  /** The reader's IANA zone. */
-  readonly zone: string;
-  /** When it is written: a time of another day names its day. */
-  readonly now: Instant;
-  /** Bussola's own address. */
-  readonly origin: string;
-}
 
 /**
  * A message in words.

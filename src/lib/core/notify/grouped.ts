@@ -1,7 +1,6 @@
 import { comparedText, limitOf, severityBalls, type Severity } from '../alarm';
 import { peopleDuration, peopleMoment, type Duration, type Instant } from '../time';
-import type { GroupedIncident, Writing } from './content';
-import type { Message } from './message';
+import type { GroupedIncident, Message, Writing } from './message';
 
 /** What a message about several incidents says. */
 export interface GroupedFacts {

@@ -1,13 +1,5 @@
 // What a message says
-export {
-  contentForm,
-  messageContentSchema,
-  messageOf,
-  mostNamed,
-  type GroupedIncident,
-  type MessageContent,
-  type Writing
-} from './content';
+export { contentForm, messageContentSchema, messageOf, mostNamed, type MessageContent } from './content';
 export { groupedMessage, type GroupedFacts } from './grouped';
 // In words
 export {
@@ -17,9 +9,11 @@ export {
   shortText,
   testMessage,
   unjudgedMessage,
+  type GroupedIncident,
   type IncidentFacts,
   type Message,
-  type UnjudgedFacts
+  type UnjudgedFacts,
+  type Writing
 } from './message';
 // Where it is sent
 export {

@@ -1,6 +1,35 @@
 import { exactMoment, peopleDuration, peopleMoment, type Duration, type Instant } from '../time';
 import { comparedText, conditionIn, limitOf, type Condition, type Severity } from '../alarm';
 
+/** What a message is written for. */
+export interface Writing {
+  /** The reader's IANA zone. */
+  readonly zone: string;
+  /** When it is written: a time of another day names its day. */
+  readonly now: Instant;
+  /** Bussola's own address. */
+  readonly origin: string;
+}
+
+/** What a message about several incidents says of each. */
+export interface GroupedIncident {
+  /** Passed is one that was raised and cleared before anybody could be notified. */
+  readonly news: 'raised' | 'cleared' | 'passed';
+  readonly incidentId: number;
+  readonly alarm: string;
+  readonly severity: Severity;
+  readonly subject: string;
+  readonly account: string;
+  readonly region: string;
+  readonly what: string;
+  readonly unit: string;
+  readonly condition: Condition;
+  readonly openedAt: Instant;
+  readonly closedAt: Instant | null;
+  readonly value: number | null;
+  readonly peak: number | null;
+}
+
 /** Everything a message about an incident says. */
 export interface IncidentFacts {
   /** Why the message is sent; by default, that it is new. */

@@ -26,7 +26,7 @@ import { allMetrics } from '../inventory/metrics';
 import { allResources } from '../inventory/resources';
 import { allAccounts } from '../inventory/accounts';
 import { allPlans, slowestEvery } from '../intake/plan/plans';
-import { routingChoices } from '../respond/routing-choices';
+import { routingChoices } from '../routing/routing-choices';
 import { signalProblem } from '../query/query';
 import { resolveSignal, workOf } from '../query/signals/resolve';
 import type { SignalEvaluator } from '../query/signals/work';

@@ -6,7 +6,7 @@ import type { FileFormat } from '$lib/core/forms/file';
 import { Refusal } from '$lib/core/problem/problem';
 import type { Queryable } from '../db/pool';
 import { allMetrics } from '../inventory/metrics';
-import { allRoutes, type StoredRoute } from '../respond/routes';
+import { allRoutes, type StoredRoute } from '../routing/routes';
 import type { ParserPool } from '../parsing/parser-pool';
 import { signalProblem } from '../query/query';
 import { allAlarms, type Alarm } from './alarms';

@@ -2,7 +2,7 @@ import { alarmDifferences } from '$lib/core/alarm';
 import type { Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
 import { allMetrics } from '../inventory/metrics';
-import { allRoutes } from '../respond/routes';
+import { allRoutes } from '../routing/routes';
 import { alarmById, allAlarms } from './alarms';
 import { noSuchAlarm } from './save-alarm';
 import { versionsOfAlarm } from './versions';

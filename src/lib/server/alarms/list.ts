@@ -18,7 +18,7 @@ import type { Queryable } from '../db/pool';
 import type { DarkAccount } from '../intake/own/dark-accounts';
 import { allMetrics } from '../inventory/metrics';
 import { reachOf } from '$lib/core/notify/route';
-import { routingChoices } from '../respond/routing-choices';
+import { routingChoices } from '../routing/routing-choices';
 import { allAlarms } from './alarms';
 
 /** The time whose noise is counted. */

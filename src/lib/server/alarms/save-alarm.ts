@@ -11,7 +11,7 @@ import { isRefused, Refusal } from '$lib/core/problem/problem';
 import { before, day, range, times, type Duration, type Instant, type Range } from '$lib/core/time';
 import type { Context } from '../db/context';
 import type { Queryable } from '../db/pool';
-import { routeById } from '../respond/routes';
+import { routeById } from '../routing/routes';
 import { resolveSignal } from '../query/signals/resolve';
 import type { SignalEvaluator } from '../query/signals/work';
 import {

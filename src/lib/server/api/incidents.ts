@@ -3,7 +3,8 @@ import { severities } from '$lib/core/alarm';
 import { channelKinds, newChannelSchema } from '$lib/core/notify';
 import { Refusal } from '$lib/core/problem/problem';
 import { instantFromText, range } from '$lib/core/time';
-import { addChannel, confirmWithCode, removeChannel, sendTest } from '../notify/manage-channels';
+import { addChannel, confirmWithCode, sendTest } from '../notify/manage-channels';
+import { removeChannel } from '../routing/remove-channel';
 import { acknowledge, unacknowledge } from '../incidents/acknowledge';
 import { changesOfIncident, incidentById, incidentsIn, openIncidents } from '../incidents/incidents';
 import { allChannels } from '../notify/channels';
@@ -142,7 +143,7 @@ export const incidentOperations = [
   }),
   operation('DELETE', '/channels/{id}', {
     right: 'editor',
-    summary: 'Removes a channel that no alarm notifies. Its messages stay in the history.',
+    summary: 'Removes a channel that no route notifies. Its messages stay in the history.',
     handle: ({ server, params: { id } }) => removeChannel(server, id)
   })
 ];

@@ -9,12 +9,12 @@ import {
   answerSwap,
   askSwap,
   removeOverride,
-  removeRota,
   requireRota,
   saveRota
 } from '../rotas/manage-rotas';
 import { countLinks, makeCalendarLink, mostLinks, removeCalendarLink } from '../rotas/calendar-links';
 import { importCalendar } from '../rotas/import-calendar';
+import { removeRota } from '../routing/remove-rota';
 import { whoHasTheWatch } from '../rotas/on-call';
 import { allRotas, overridesIn } from '../rotas/rotas';
 import { instant, operationsOf } from './operation';

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { routeSchema } from '$lib/core/notify/route';
 import { instantFromText } from '$lib/core/time';
 import { addRoute, removeRoute, reorderRoutes, saveRoute } from '../respond/manage-routes';
-import { allRoutes, type StoredRoute } from '../respond/routes';
+import { allRoutes, type StoredRoute } from '../routing/routes';
 import { imaginedSchema, tryIncident } from '../respond/try-incident';
 import { instant, operationsOf } from './operation';
 import { idSchema } from '$lib/core/forms/id';

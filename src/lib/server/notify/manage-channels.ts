@@ -1,5 +1,4 @@
 import type { NewChannel } from '$lib/core/notify';
-import { channelsOfRoute } from '$lib/core/notify/route';
 import { Refusal } from '$lib/core/problem/problem';
 import type { SecretBox } from '../base/secrets';
 import type { Context } from '../db/context';
@@ -8,7 +7,6 @@ import {
   confirmByCode,
   draftOf,
   insertChannel,
-  removeChannel as deleteChannel,
   rotateSecret,
   secretOfChannel,
   type Channel
@@ -17,7 +15,6 @@ import { confirmRequest } from './confirm';
 import type { ConfirmationLimits } from './confirmation-limits';
 import type { Delivery } from './deliver';
 import { chatTemplateProblem } from './senders/chat-hook/chat-body';
-import { allRoutes } from '../respond/routes';
 
 interface ChannelContext extends Pick<Context, 'db' | 'clock' | 'changes'> {
   readonly secrets: SecretBox;
@@ -112,18 +109,6 @@ export async function renewSecret(
   const channel = await requireChannel(db, id);
   if ((await secretOfChannel(db, secrets, channel.id)).secrets === undefined) throw noSuchChannel();
   return db.transaction((within) => rotateSecret(within, secrets, id, clock.now()));
-}
-
-/** Removes a channel; the messages that were sent to it stay in the history under its name. @throws Refusal `in-use` naming the routes that notify it */
-export async function removeChannel({ db }: Pick<Context, 'db'>, id: number): Promise<void> {
-  const users = (await allRoutes(db)).filter(({ route }) => channelsOfRoute(route).includes(id));
-  if (users.length > 0)
-    throw new Refusal(
-      'in-use',
-      `These routes notify the channel: ${users.map(({ route }) => route.name).join(', ')}.`,
-      'Take it out of them first.'
-    );
-  await db.transaction((within) => deleteChannel(within, id));
 }
 
 async function requireChannel(db: Context['db'], id: number): Promise<Channel> {

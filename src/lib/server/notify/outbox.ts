@@ -258,6 +258,24 @@ const deliveries = `
 export const messagesOfIncident = (db: Queryable, incidentId: number): Promise<ToldMessage[]> =>
   db.rows<ToldMessage>(`${deliveries} where incident_ids @> array[$1::integer] order by outbox.id`, [incidentId]);
 
+/** Of how many incidents people were notified by each route since an instant. */
+export async function incidentsByRoute(db: Queryable, since: Instant): Promise<ReadonlyMap<number, number>> {
+  const rows = await db.rows<{ routeId: number; count: number }>(
+    `select route_id as "routeId", count(distinct incident)::integer as count
+     from outbox, unnest(incident_ids) as incident
+     where route_id is not null and created_at >= $1
+     group by route_id`,
+    [since]
+  );
+  return new Map(rows.map(({ routeId, count }) => [routeId, count]));
+}
+
+/** Who was reached by messages to people since an instant, and when. */
+export const messagesToPeople = (db: Queryable, since: Instant): Promise<{ personId: number; at: Instant }[]> =>
+  db.rows(`select person_id as "personId", sent_at as at from outbox where person_id is not null and sent_at >= $1`, [
+    since
+  ]);
+
 /** How a message can stand. */
 export const outboxStates = ['queued', 'sent', 'failed', 'superseded', 'withdrawn'] as const;
 

@@ -4,7 +4,7 @@ import type { Context } from '../db/context';
 import type { Queryable } from '../db/pool';
 import { allAlarms } from '../alarms/alarms';
 import { noteRerouted } from '../incidents/events';
-import { routingChoices } from './routing-choices';
+import { routingChoices } from '../routing/routing-choices';
 import {
   allRoutes,
   changeRoute,
@@ -16,7 +16,7 @@ import {
   routeById,
   type NewPlace,
   type StoredRoute
-} from './routes';
+} from '../routing/routes';
 import { openOnlyBy } from './threads';
 
 /** Routes that a workspace may have. */

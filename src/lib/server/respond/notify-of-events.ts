@@ -16,7 +16,7 @@ import { incidentById, type Incident } from '../incidents/incidents';
 import type { Delivery } from '../notify/deliver';
 import { contactsNow, recipientsOf } from './recipients';
 import { groupingValue, routedAlarm, routedIncident, routeOf, routingTable, type RoutingTable } from './routing';
-import type { StoredRoute } from './routes';
+import type { StoredRoute } from '../routing/routes';
 import { lockThread, lockThreadsOf, noteInThread, saveThread, type StoredThread } from './threads';
 
 export interface Notifier {

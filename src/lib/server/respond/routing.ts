@@ -8,7 +8,7 @@ import { resourceById } from '../inventory/resources';
 import type { Incident } from '../incidents/incidents';
 import { allGroups, type Group } from '../query/groups/groups';
 import { groupLabelsOf } from '../query/groups/members';
-import { allRoutes, isListed, type StoredRoute } from './routes';
+import { allRoutes, isListed, type StoredRoute } from '../routing/routes';
 
 /** What incidents are routed by, as it is now. */
 export interface RoutingTable {

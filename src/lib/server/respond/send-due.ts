@@ -7,7 +7,7 @@ import { noteUnreached } from '../incidents/events';
 import { contentOf } from './content';
 import type { Notifier } from './notify-of-events';
 import { contactsNow, recipientsOf, type Contacts } from './recipients';
-import { routeById, type StoredRoute } from './routes';
+import { routeById, type StoredRoute } from '../routing/routes';
 import { deleteThread, dueThreads, saveThread, takeThread } from './threads';
 
 /** Threads that are looked at in one go. */

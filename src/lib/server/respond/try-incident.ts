@@ -19,7 +19,7 @@ import { groupLabelsOf } from '../query/groups/members';
 import { rotasWithOverrides } from '../rotas/rotas';
 import { recipientsOf, contactsNow } from './recipients';
 import { routedIncident, routeOf, routingTable, type RoutingTable } from './routing';
-import { routingChoices } from './routing-choices';
+import { routingChoices } from '../routing/routing-choices';
 
 /** An incident that never was. */
 export const imaginedSchema = z.strictObject({

@@ -1,17 +1,14 @@
-import { targetsOf } from '$lib/core/notify/route';
 import { Refusal } from '$lib/core/problem/problem';
 import { shiftsIn, type Rota } from '$lib/core/rota';
 import type { Instant, Range } from '$lib/core/time';
 import type { Context } from '../db/context';
 import type { Queryable } from '../db/pool';
 import { allPeople } from '../people/people';
-import { allRoutes } from '../respond/routes';
 import {
   allRotas,
   answerSwap as noteAnswer,
   changeRota,
   deleteOverride,
-  deleteRota,
   insertOverride,
   insertRota,
   insertSwap,
@@ -55,16 +52,6 @@ export async function saveRota(
   }
   changes.tell('routing', {});
   return saved;
-}
-
-/** Removes a rota with its overrides. @throws Refusal `in-use` naming the routes that lead to it, `not-found` */
-export async function removeRota({ db, changes }: Context, id: number): Promise<void> {
-  const users = (await allRoutes(db))
-    .filter(({ route }) => targetsOf(route).some((target) => target.kind === 'rota' && target.rotaId === id))
-    .map(({ route }) => `the route ${route.name}`);
-  if (users.length > 0) throw new Refusal('in-use', `It is used by ${users.join(', ')}.`, 'Take it out of them first.');
-  if (!(await deleteRota(db, id))) throw noSuchRota();
-  changes.tell('routing', {});
 }
 
 /** Somebody takes a span over, whoever has it by the layers. @returns the id of the override @throws Refusal `not-found`, `invalid` */
@@ -185,5 +172,5 @@ function refuseSpan({ from, to }: Range, now: Instant): void {
 const invalid = (message: string, field: string): Refusal =>
   new Refusal('invalid', message, 'Change it, then try again.', { path: [field] });
 
-const noSuchRota = (): Refusal =>
+export const noSuchRota = (): Refusal =>
   new Refusal('not-found', 'There is no such rota.', 'It may have been removed. See the list of rotas.');

@@ -1,4 +1,4 @@
-import { allRoutes } from '$server/respond/routes';
+import { allRoutes } from '$server/routing/routes';
 import { listAlarms, unwatchedResources } from '$server/alarms/list';
 import { recommendations } from '$server/alarms/recommended';
 import { unreadableAlarms } from '$server/alarms/alarms';

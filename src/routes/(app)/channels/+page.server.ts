@@ -6,15 +6,9 @@ import { idFrom } from '$lib/core/forms/id';
 import { channelFormSchema } from '$lib/core/forms/forms';
 import { newChannelSchema } from '$lib/core/notify';
 import { usesChannel } from '$lib/core/notify/route';
-import { allRoutes } from '$server/respond/routes';
-import {
-  addChannel,
-  confirmWithCode,
-  removeChannel,
-  renewSecret,
-  sendConfirmation,
-  sendTest
-} from '$server/notify/manage-channels';
+import { removeChannel } from '$server/routing/remove-channel';
+import { allRoutes } from '$server/routing/routes';
+import { addChannel, confirmWithCode, renewSecret, sendConfirmation, sendTest } from '$server/notify/manage-channels';
 import { authorOf } from '$server/boards/boards';
 import { asRefusal, inOneText, orProblem, statusOf } from '$server/http/pages';
 import { allChannels } from '$server/notify/channels';

@@ -2,7 +2,7 @@ import { after, before, dateAfter, dateAt, day, firstInstantAt, times, weekdayOf
 import { openIncidents } from '$server/incidents/incidents';
 import { allResources } from '$server/inventory/resources';
 import { bussola } from '$server/process/running';
-import { routingChoices } from '$server/respond/routing-choices';
+import { routingChoices } from '$server/routing/routing-choices';
 import { calendarLinks } from '$server/rotas/calendar-links';
 import { nightsSince } from '$server/rotas/load';
 import { whoHasTheWatch } from '$server/rotas/on-call';

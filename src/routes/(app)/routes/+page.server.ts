@@ -2,11 +2,10 @@ import { before, day, times } from '$lib/core/time';
 import { openIncidents } from '$server/incidents/incidents';
 import { acknowledgedInTime } from '$server/incidents/response-times';
 import { allResources } from '$server/inventory/resources';
-import { recentMessages } from '$server/notify/outbox';
+import { incidentsByRoute, recentMessages } from '$server/notify/outbox';
 import { bussola } from '$server/process/running';
-import { allRoutes } from '$server/respond/routes';
-import { routingChoices } from '$server/respond/routing-choices';
-import { incidentsByRoute } from '$server/respond/use-of-routes';
+import { allRoutes } from '$server/routing/routes';
+import { routingChoices } from '$server/routing/routing-choices';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ depends }) => {
