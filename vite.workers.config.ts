@@ -23,6 +23,7 @@ export default defineConfig({
         'make-database.worker': source('db/make-database.worker.ts'),
         'embedded.worker': source('db/embedded.worker.ts'),
         'parser.worker': source('parsing/parser.worker.ts'),
+        'picture.worker': source('notify/pictures/picture.worker.ts'),
         'query.worker': source('query/query.worker.ts'),
         'engine.worker': source('engine/engine.worker.ts'),
         'watchdog.worker': source('process/watchdog.worker.ts')

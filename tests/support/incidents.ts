@@ -58,5 +58,9 @@ export const incidentContent = (
   openedAt: instant(1_777_881_600_000),
   closedAt: news === 'raised' ? null : instant(1_777_882_200_000),
   value: 93.4,
-  peak: 97.1
+  peak: 97.1,
+  service: 'machines',
+  runbook: '',
+  nearby: [],
+  notified: []
 });

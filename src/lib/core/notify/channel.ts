@@ -47,6 +47,7 @@ export const templateNames: Readonly<Record<string, string>> = {
   title: 'the name of the alarm',
   text: 'what happened, in a sentence',
   link: 'the address of the incident',
+  acknowledge: 'the address at which it is acknowledged; empty where nothing is to be acknowledged',
   severity: 'critical, major, minor or warning; empty for what has none',
   state: 'raised, cleared or passed; empty for what is no incident',
   subject: 'the resource',

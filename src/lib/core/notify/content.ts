@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { conditionSchema, severities } from '../alarm';
 import type { StoredForm } from '../forms/stored';
 import type { Instant } from '../time';
+import { serviceByKey } from '../services';
 import { groupedMessage } from './grouped';
 import {
   incidentMessage,
@@ -37,7 +38,9 @@ const incidentFacts = {
   openedAt: moment,
   closedAt: moment.nullable(),
   value: reading,
-  peak: reading
+  peak: reading,
+  service: z.string().default(''),
+  runbook: z.string().default('')
 };
 const groupedIncidentSchema: z.ZodType<GroupedIncident> = z.strictObject(incidentFacts);
 
@@ -46,7 +49,15 @@ export const mostNamed = 20;
 
 /** What a message says, as data: who sends it writes it in the form of its kind of channel, and in the reader's time zone. */
 export const messageContentSchema = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('incident'), why, ...incidentFacts }),
+  z.strictObject({
+    kind: z.literal('incident'),
+    why,
+    ...incidentFacts,
+    /** What changed near it before it was raised, the newest first. */
+    nearby: z.array(z.strictObject({ at: moment, text: z.string() })).default([]),
+    /** Everybody who is notified by this message. */
+    notified: z.array(z.string()).default([])
+  }),
   /** Of several incidents that belong together. */
   z.strictObject({
     kind: z.literal('grouped'),
@@ -86,19 +97,23 @@ export const contentForm: StoredForm<MessageContent> = {
  *
  * @example messageOf({ kind: 'test', by: 'Kaja Tamm' }, { zone: 'UTC', now, origin }).subject // 'Test by Kaja Tamm'
  */
-export function messageOf(
-  content: Exclude<MessageContent, { kind: 'confirm' }>,
-  { zone, now, origin }: Writing
-): Message {
+export function messageOf(content: Exclude<MessageContent, { kind: 'confirm' }>, writing: Writing): Message {
+  const { zone, now, origin, acknowledge } = writing;
+  const asks = acknowledge === undefined ? {} : { acknowledge };
   switch (content.kind) {
     case 'incident': {
       const { incidentId, news, value, peak } = content;
       const link = `${origin}/incidents/${incidentId}`;
       const make = news === 'passed' ? passedMessage : incidentMessage;
-      return make({ ...content, value: value ?? NaN, peak: peak ?? NaN, writtenAt: now, link }, zone);
+      const service = content.service === '' ? '' : serviceByKey(content.service).title;
+      const facts = { ...content, service, value: value ?? NaN, peak: peak ?? NaN, writtenAt: now, link };
+      return { ...make(facts, zone), ...(news === 'raised' && asks) };
     }
     case 'grouped':
-      return groupedMessage(content, { zone, now, origin });
+      return {
+        ...groupedMessage(content, writing),
+        ...(content.incidents.some(({ news }) => news === 'raised') && asks)
+      };
     case 'unjudged':
       return unjudgedMessage({ ...content, writtenAt: now, link: `${origin}/alarms/${content.alarmId}` }, zone);
     case 'test':

@@ -9,6 +9,8 @@ export interface Writing {
   readonly now: Instant;
   /** Bussola's own address. */
   readonly origin: string;
+  /** Where whoever receives it acknowledges what is raised; none where nothing is to be acknowledged. */
+  readonly acknowledge?: string;
 }
 
 /** What a message about several incidents says of each. */
@@ -28,6 +30,9 @@ export interface GroupedIncident {
   readonly closedAt: Instant | null;
   readonly value: number | null;
   readonly peak: number | null;
+  /** The key of its service; empty for none. */
+  readonly service: string;
+  readonly runbook: string;
 }
 
 /** Everything a message about an incident says. */
@@ -54,6 +59,13 @@ export interface IncidentFacts {
   readonly value: number;
   readonly peak: number;
   readonly link: string;
+  /** The title of its service; empty for none. */
+  readonly service?: string;
+  readonly runbook?: string;
+  /** What changed near it before it was raised. */
+  readonly nearby?: readonly { readonly at: Instant; readonly text: string }[];
+  /** Everybody who is notified by this message. */
+  readonly notified?: readonly string[];
 }
 
 export interface Message {
@@ -65,6 +77,8 @@ export interface Message {
   readonly rows: readonly (readonly [string, string])[];
   readonly link: string;
   readonly linkText: string;
+  /** A page with one button by which the reader acknowledges what it is about; none where nothing is to be acknowledged. */
+  readonly acknowledge?: string;
 }
 
 /**
@@ -79,14 +93,28 @@ export function incidentMessage(facts: IncidentFacts, zone: string): Message {
   const value = comparedText(condition, facts.value, unit);
   const what = facts.what.toLowerCase();
   const place = [facts.account, facts.region].filter((part) => part !== '').join(', ');
-  const where = [['On', facts.subject], ...(place === '' ? [] : [['Account', place] as const])] as const;
+  const where = [
+    ['On', facts.subject],
+    ...(facts.service ? [['Service', facts.service] as const] : []),
+    ...(place === '' ? [] : [['Account', place] as const])
+  ] as const;
   const opened = exactMoment(facts.openedAt, zone);
   if (facts.closedAt === null)
     return {
       subject: `${facts.severity.toUpperCase()} ${facts.subject}: ${what} ${value} (${limitOf(condition, unit)}) since ${peopleMoment(facts.openedAt, facts.writtenAt, zone)}${facts.why === 'step' || facts.why === 'repeat' ? ', not acknowledged' : ''}`,
       heading: facts.alarm,
       sentence: `${facts.subject} is raised (${facts.severity}): ${what} is ${value}, raised when it ${limit}.${askedWhy[facts.why ?? 'news']}`,
-      rows: [...where, ['Since', opened], ['Value', value], ['Raised when', `it ${limit}`]],
+      rows: [
+        ...where,
+        ['Since', opened],
+        ['Value', value],
+        ['Raised when', `it ${limit}`],
+        ...(facts.nearby ?? []).map(
+          ({ at, text }) => ['Before it', `${peopleMoment(at, facts.writtenAt, zone)} ${text}`] as const
+        ),
+        ...(facts.runbook ? [['Runbook', facts.runbook] as const] : []),
+        ...((facts.notified ?? []).length > 1 ? [['Notified', (facts.notified ?? []).join(', ')] as const] : [])
+      ],
       link: facts.link,
       linkText: openIncident
     };
@@ -198,18 +226,23 @@ export const writtenMessage = ({ subject, text }: { subject: string; text: strin
 const mostShort = 160;
 
 /**
- * A message for a telephone: what, where, how bad, since when, and the link, in 160 characters at most. A subject that is too long is cut, the link never is.
+ * A message for a telephone: what, where, how bad, since when, and the link by which it is acknowledged, or else that of the incident, in 160 characters at most. A subject that is too long is cut, the link never is.
  *
  * @example shortText(message) // 'MAJOR booking-web-2: processor use 93.4 % (limit 80 %) since 14:05 https://bussola.example.test/incidents/7'
  */
-export function shortText({ subject, link }: Pick<Message, 'subject' | 'link'>): string {
+export function shortText({
+  subject,
+  link: page,
+  acknowledge
+}: Pick<Message, 'subject' | 'link' | 'acknowledge'>): string {
+  const link = acknowledge ?? page;
   const room = mostShort - link.length - 1;
   const cut = [...subject].length <= room ? subject : `${[...subject].slice(0, Math.max(0, room - 1)).join('')}…`;
   return `${cut} ${link}`;
 }
 
 /** The message as plain text. @example plainText(message).split('\n')[0] // the heading */
-export function plainText({ heading, sentence, rows, link }: Message): string {
+export function plainText({ heading, sentence, rows, link, acknowledge }: Message): string {
   const width = Math.max(...rows.map(([name]) => name.length)) + 2;
   return [
     heading,
@@ -218,6 +251,7 @@ export function plainText({ heading, sentence, rows, link }: Message): string {
     '',
     ...rows.map(([name, value]) => `${`${name}:`.padEnd(width)}${value}`),
     ...(rows.length > 0 ? [''] : []),
+    ...(acknowledge ? [`Acknowledge: ${acknowledge}`] : []),
     link,
     ''
   ].join('\n');

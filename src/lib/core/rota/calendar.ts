@@ -116,7 +116,7 @@ function instantOf(time: ICAL.Time, zone: string): Instant {
 
 /** Names and addresses of an entry: of those who attend, and of whoever organises it. */
 const whoIn = (event: ICAL.Event): string[] =>
-  [...event.attendees, ...(event.component.getAllProperties('organizer') as ICAL.Property[])].flatMap((one) => {
+  [...event.attendees, ...event.component.getAllProperties('organizer')].flatMap((one) => {
     const value = String(one.getFirstValue() ?? '').replace(/^mailto:/i, '');
     const name = one.getParameter('cn');
     return [value, ...(typeof name === 'string' ? [name] : [])].map((text) => text.trim().toLowerCase());

@@ -31,7 +31,6 @@ import { signalProblem } from '../query/query';
 import { resolveSignal, workOf } from '../query/signals/resolve';
 import type { SignalEvaluator } from '../query/signals/work';
 import type { Context } from '../db/context';
-import type { Queryable } from '../db/pool';
 import { allAlarms } from './alarms';
 
 /** What evaluating the signal of an alarm needs. */

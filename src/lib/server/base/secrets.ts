@@ -1,5 +1,5 @@
 import { Refusal } from '$lib/core/problem/problem';
-import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto';
+import { createCipheriv, createDecipheriv, createHmac, hkdfSync, randomBytes } from 'node:crypto';
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 
@@ -8,6 +8,12 @@ export interface SecretBox {
   seal(secret: string): Buffer;
   /** @throws when the bytes were changed or sealed with another key */
   open(sealed: Buffer): string;
+  /**
+   * The signature of some bytes for one purpose: HMAC-SHA-256 with a key derived for it, so that what is signed for one purpose counts for no other.
+   *
+   * @example secretBox('bussola-data').sign('acknowledge', bytes).length // 32
+   */
+  sign(purpose: string, bytes: Buffer): Buffer;
 }
 
 /**
@@ -34,6 +40,10 @@ export function secretBox(folder: string, fromEnvironment?: string): SecretBox {
       const sealed = Buffer.concat([cipher.update(secret, 'utf8'), cipher.final()]);
       return Buffer.concat([nonce, cipher.getAuthTag(), sealed]);
     },
+    sign: (purpose, bytes) =>
+      createHmac('sha256', Buffer.from(hkdfSync('sha256', key, '', `bussola ${purpose}`, 32)))
+        .update(bytes)
+        .digest(),
     open: (sealed) => {
       const decipher = createDecipheriv('aes-256-gcm', key, sealed.subarray(0, 12));
       decipher.setAuthTag(sealed.subarray(12, 28));

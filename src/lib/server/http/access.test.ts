@@ -24,6 +24,7 @@ describe('who may use what', () => {
   it('only signing in, confirming a channel, health, boards and calendars by a link and what decides by itself are open to everybody', () => {
     const open = knownRoutes.filter((route) => mayUse(route, 'GET', null) === 'yes').sort();
     expect(open).to.deep.equal([
+      '/a/[token]',
       '/api/[...path]',
       '/calendar/[token]',
       '/confirm/[token]',
@@ -33,7 +34,9 @@ describe('who may use what', () => {
       '/sign-in'
     ]);
     const changed = knownRoutes.filter((route) => mayUse(route, 'POST', null) === 'yes').sort();
-    expect(changed).to.deep.equal(['/api/[...path]', '/confirm/[token]', '/otlp/v1/metrics', '/sign-in']);
+    expect(changed).to.deep.equal([
+      ...['/a/[token]', '/api/[...path]', '/confirm/[token]', '/otlp/v1/metrics', '/sign-in']
+    ]);
     expect(['/otlp/v1/metrics', '/api/v1/receive/csv', '/api/v1/boards', '/sign-in'].filter(takesKey)).to.deep.equal([
       '/otlp/v1/metrics',
       '/api/v1/receive/csv'
@@ -58,6 +61,7 @@ describe('who may use what', () => {
     const changes = knownRoutes.filter((route) => mayUse(route, 'POST', 'viewer') === 'yes' && !takesKey(route)).sort();
     expect(changes).to.deep.equal([
       '/(app)/boards/[id=number]',
+      '/a/[token]',
       '/api/[...path]',
       '/confirm/[token]',
       '/sign-in',

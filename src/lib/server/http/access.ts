@@ -71,6 +71,8 @@ const routes: Readonly<Record<string, Row>> = {
   '/live': { read: 'viewer', change: 'administrator' },
   // Whoever has the link may see its board, and nothing else.
   '/shared/[token]': { read: 'anybody', change: 'administrator' },
+  // Whoever received a message acknowledges by its link, with a press of the button.
+  '/a/[token]': { read: 'anybody', change: 'anybody' },
   // Whoever has the address may read its calendar, and nothing else.
   '/calendar/[token]': { read: 'anybody', change: 'administrator' },
   '/wall': { read: 'viewer', change: 'administrator' }

@@ -1,4 +1,5 @@
 import { Refusal } from '$lib/core/problem/problem';
+import type { Instant } from '$lib/core/time';
 import type { Context } from '../db/context';
 import type { Queryable } from '../db/pool';
 import { noteByPerson } from './events';
@@ -34,4 +35,28 @@ async function openIncident(within: Queryable, id: number): Promise<Incident> {
   if (incident.closedAt !== null)
     throw new Refusal('incident-closed', 'It is clear already.', 'Nothing is left to be looked after.');
   return incident;
+}
+
+/** What acknowledging several incidents at once came to. */
+export interface AcknowledgedMany {
+  /** Those that are acknowledged by it. */
+  readonly acknowledged: readonly number[];
+  /** Those that are clear, or that somebody looks after already. */
+  readonly others: readonly number[];
+}
+
+/** Acknowledges several incidents in a transaction of the caller's; those that are clear or looked after stay as they are. */
+export async function acknowledgeWithin(
+  within: Queryable,
+  ids: readonly number[],
+  at: Instant,
+  by: string
+): Promise<AcknowledgedMany> {
+  const acknowledged: number[] = [];
+  for (const id of ids) {
+    if (!(await setAcknowledged(within, id, { at, by }))) continue;
+    await noteByPerson(within, id, 'acknowledged', at, by);
+    acknowledged.push(id);
+  }
+  return { acknowledged, others: ids.filter((id) => !acknowledged.includes(id)) };
 }

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { Logger } from 'pino';
 import PgBoss from 'pg-boss';
-import { channelKinds, messageOf, type ChannelKind, type Message } from '$lib/core/notify';
+import { channelKinds, messageOf, type ChannelKind, type Message, type MessageContent } from '$lib/core/notify';
 import { isRefused, Refusal } from '$lib/core/problem/problem';
 import { day, duration, hour, times, type Clock } from '$lib/core/time';
 import type { Changes } from '../base/changes';
@@ -9,6 +9,7 @@ import type { SecretBox } from '../base/secrets';
 import type { Database, Queryable } from '../db/pool';
 import { TakeTurns } from '../base/take-turns';
 import { channelById, renewCode, renewToken, secretOfChannel, type Channel } from './channels';
+import { acknowledgeToken } from './acknowledge-links';
 import { codeMessage, linkMessage } from './confirm';
 import {
   insertMessage,
@@ -24,6 +25,7 @@ import {
   supersedeRaised,
   waitingMessages,
   wasCleared,
+  zoneOf,
   type NewMessage,
   type OutboxMessage
 } from './outbox';
@@ -61,6 +63,14 @@ export interface DeliveryParts {
   readonly origin: string;
   /** Seconds to wait after so many tries that failed; {@link pauseAfter} by default. */
   readonly pause?: (attempts: number) => number;
+  /** Draws what was measured over the last hours; null for what has no picture. None are drawn by default. */
+  readonly picture?: (content: MessageContent, zone: string) => Promise<Picture | null>;
+}
+
+/** A picture for people who see it, and in words for those who do not. */
+export interface Picture {
+  readonly png: Buffer;
+  readonly alt: string;
 }
 
 /**
@@ -77,7 +87,8 @@ export async function startDelivery({
   changes,
   log,
   origin,
-  pause = (attempts) => pauseAfter(attempts, Math.random())
+  pause = (attempts) => pauseAfter(attempts, Math.random()),
+  picture = () => Promise.resolve(null)
 }: DeliveryParts): Promise<Delivery> {
   const boss = new PgBoss({ db: queueOn(db), supervise: true, schedule: false });
   boss.on('error', (error) => log.error({ err: error }, 'queue'));
@@ -131,6 +142,7 @@ export async function startDelivery({
         secret: await secretOfChannel(db, secrets, channel.id),
         content: message.content,
         message: await wordsOf(message, channel),
+        picture: channel.kind === 'email' ? await pictureFor(message) : null,
         at
       });
     } catch (error) {
@@ -147,12 +159,25 @@ export async function startDelivery({
   }
 
   /** What confirms a channel is made when it is sent: nothing that is stored holds it. */
-  async function wordsOf({ content }: OutboxMessage, channel: Channel): Promise<Message> {
+  async function wordsOf({ id, content }: OutboxMessage, channel: Channel): Promise<Message> {
     const now = clock.now();
-    if (content.kind !== 'confirm') return messageOf(content, { zone: 'UTC', now, origin });
+    if (content.kind !== 'confirm') {
+      const acknowledge = `${origin}/a/${acknowledgeToken(secrets, id, now)}`;
+      return messageOf(content, { zone: await zoneOf(db, id), now, origin, acknowledge });
+    }
     return channel.kind === 'email'
       ? linkMessage(channel, await renewToken(db, channel.id, now), origin)
       : codeMessage(channel, await renewCode(db, channel.id, now), origin);
+  }
+
+  /** A message without its picture is better than none. */
+  async function pictureFor({ id, content }: OutboxMessage): Promise<Picture | null> {
+    try {
+      return await picture(content, await zoneOf(db, id));
+    } catch (error) {
+      log.warn({ err: error }, 'a message is sent without its picture');
+      return null;
+    }
   }
 
   async function look(kind: ChannelKind): Promise<void> {

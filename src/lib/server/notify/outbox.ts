@@ -1,7 +1,7 @@
 // outbox, delivery_attempts
 import { readStored, writeStored } from '$lib/core/forms/stored';
 import { contentForm, messageOf, type ChannelKind, type MessageContent } from '$lib/core/notify';
-import type { Duration, Instant } from '$lib/core/time';
+import { isZone, type Duration, type Instant } from '$lib/core/time';
 import { oneRow, type Queryable } from '../db/pool';
 
 export type MessageKind = 'confirm' | 'raised' | 'cleared' | 'passed' | 'grouped' | 'unjudged' | 'test';
@@ -96,6 +96,48 @@ export async function orderOf(db: Queryable, id: number): Promise<string> {
   );
   if (row?.threadId) return `thread ${row.threadId}/${row.channelId}`;
   return row?.incidentId ? `${row.incidentId}/${row.channelId}` : `message ${id}`;
+}
+
+/** The zone in which a message is written: that of whoever receives it, or else of its route. */
+export async function zoneOf(db: Queryable, id: number): Promise<string> {
+  const [row] = await db.rows<{ zone: string | null }>(
+    `select coalesce(people.zone, routes.definition ->> 'zone') as zone
+     from outbox
+     left join people on people.id = outbox.person_id
+     left join routes on routes.id = outbox.route_id
+     where outbox.id = $1`,
+    [id]
+  );
+  return row?.zone && isZone(row.zone) ? row.zone : 'UTC';
+}
+
+/** The incidents of a message and whoever received it, for acknowledging them by its link; null when it is gone. */
+export async function acknowledgedBy(
+  db: Queryable,
+  id: number
+): Promise<{
+  readonly incidentIds: readonly number[];
+  readonly subject: string;
+  readonly by: string;
+  readonly usedAt: Instant | null;
+} | null> {
+  const [row] = await db.rows<{ incidentIds: number[]; subject: string; by: string; usedAt: Instant | null }>(
+    `select incident_ids as "incidentIds", subject, coalesce(people.display_name, channel_name) as by, link_used_at as "usedAt"
+     from outbox
+     left join people on people.id = outbox.person_id
+     where outbox.id = $1`,
+    [id]
+  );
+  return row ?? null;
+}
+
+/** Notes that the link of a message was used. @returns whether it was not before */
+export async function useLink(within: Queryable, id: number, at: Instant): Promise<boolean> {
+  const rows = await within.rows(
+    'update outbox set link_used_at = $2 where id = $1 and link_used_at is null returning id',
+    [id, at]
+  );
+  return rows.length > 0;
 }
 
 /** One try to send a message. */

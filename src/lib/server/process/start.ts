@@ -21,6 +21,9 @@ import { SeriesBook } from '../inventory/series-book';
 import { startDelivery, type Delivery } from '../notify/deliver';
 import { confirmationLimits, type ConfirmationLimits } from '../notify/confirmation-limits';
 import { closeSenders, sendersWith } from '../notify/senders/senders';
+import type { MessageContent } from '$lib/core/notify';
+import { pictures } from '../notify/pictures/pictures';
+import { incidentPicture } from '../respond/incident-picture';
 import { startResponding } from '../respond/respond';
 import { clientAddresses } from '../http/client-address';
 import { signInService } from '../people/sign-in';
@@ -121,7 +124,11 @@ export async function startBussola(
     const secrets = await openSecrets(db, folder.path, config.key);
     const senders = sendersWith({ ...config, call });
     undo.push(() => closeSenders(senders));
-    const delivery = await startDelivery({ db, clock, senders, secrets, changes, log, origin });
+    const drawn = pictures();
+    undo.push(() => drawn.close());
+    const picture = (content: MessageContent, zone: string) =>
+      incidentPicture({ db, clock, evaluator, pictures: drawn }, content, zone);
+    const delivery = await startDelivery({ db, clock, senders, secrets, changes, log, origin, picture });
     undo.push(() => delivery.stop());
     const parsers = parserPool();
     undo.push(() => parsers.close());

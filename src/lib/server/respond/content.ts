@@ -3,6 +3,7 @@ import { mostNamed, type GroupedIncident, type MessageContent } from '$lib/core/
 import type { Route, ThreadMessage } from '$lib/core/notify/route';
 import { serviceByKey } from '$lib/core/services';
 import { plainPick } from '$lib/core/signal';
+import { changesNear } from './changes-near';
 import { readableAlarm } from '../alarms/alarms';
 import type { Queryable } from '../db/pool';
 import { eventsOfIncidents, type IncidentEvent } from '../incidents/events';
@@ -15,15 +16,22 @@ interface MadeContent {
   readonly incidentIds: readonly number[];
 }
 
-/** What a message of a thread says; null when none of its incidents is stored any more, or their alarms cannot be read. */
-export async function contentOf(within: Queryable, route: Route, message: ThreadMessage): Promise<MadeContent | null> {
+/**
+ * What a message of a thread says, and to whom it is sent; null when none of its incidents is stored any more, or their alarms cannot be read.
+ *
+ * @param notified the names of all who are notified by it
+ */
+export async function contentOf(
+  within: Queryable,
+  route: Route,
+  message: ThreadMessage,
+  notified: readonly string[]
+): Promise<MadeContent | null> {
   const { why, news, open } = message;
   const isNews = why === 'news' || why === 'digest';
   const wanted = [...new Set(isNews && news.length > 0 ? news.map(({ incidentId }) => incidentId) : open)];
-  const [incidents, events] = await Promise.all([
-    incidentsByIds(within, wanted.slice(0, mostNamed)),
-    eventsOfIncidents(within, wanted.slice(0, mostNamed))
-  ]);
+  const incidents = await incidentsByIds(within, wanted.slice(0, mostNamed));
+  const events = await eventsOfIncidents(within, wanted.slice(0, mostNamed));
   const made: { incident: Incident; facts: GroupedIncident }[] = [];
   const alarms = new Map<number, AlarmDefinition | null>();
   for (const incident of incidents) {
@@ -41,7 +49,16 @@ export async function contentOf(within: Queryable, route: Route, message: Thread
   const [first] = made;
   if (first === undefined) return null;
   if (wanted.length === 1)
-    return { content: { kind: 'incident', why, ...first.facts }, incidentIds: [first.incident.id] };
+    return {
+      content: {
+        ...{ kind: 'incident', why, ...first.facts, notified: [...notified] },
+        nearby:
+          first.facts.news === 'raised'
+            ? (await changesNear(within, first.incident)).map(({ at, text }) => ({ at, text }))
+            : []
+      },
+      incidentIds: [first.incident.id]
+    };
   return {
     content: {
       ...{ kind: 'grouped', why, together: togetherOf(route, made), more: wanted.length - made.length },
@@ -75,7 +92,8 @@ async function factsOf(
     openedAt: incident.openedAt,
     closedAt: isOver ? (closed?.at ?? incident.closedAt) : null,
     value: deciding?.value ?? null,
-    peak: incident.peak
+    peak: incident.peak,
+    ...{ service: incident.service, runbook: alarm.runbook }
   };
 }
 

@@ -2,12 +2,14 @@ import { personOf, type RotaWithOverrides, type Target } from '$lib/core/notify/
 import type { Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
 import { allChannels, type Channel } from '../notify/channels';
+import { allPeople, type Person } from '../people/people';
 import { rotasWithOverrides } from '../rotas/rotas';
 
 /** Who can be reached at an instant, and by what. */
 export interface Contacts {
   readonly at: Instant;
   readonly channels: readonly Channel[];
+  readonly people: readonly Person[];
   readonly rotas: ReadonlyMap<number, RotaWithOverrides>;
 }
 
@@ -19,8 +21,10 @@ export interface Recipient {
 }
 
 export async function contactsNow(db: Queryable, at: Instant): Promise<Contacts> {
-  const [channels, rotas] = await Promise.all([allChannels(db), rotasWithOverrides(db, at)]);
-  return { at, channels, rotas };
+  // One after the other: within a transaction there is one connection.
+  const channels = await allChannels(db);
+  const people = await allPeople(db);
+  return { at, channels, people, rotas: await rotasWithOverrides(db, at) };
 }
 
 /**

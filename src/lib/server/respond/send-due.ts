@@ -6,7 +6,7 @@ import type { Database, Queryable } from '../db/pool';
 import { noteUnreached } from '../incidents/events';
 import { contentOf } from './content';
 import type { Notifier } from './notify-of-events';
-import { contactsNow, recipientsOf, type Contacts } from './recipients';
+import { contactsNow, recipientsOf, type Contacts, type Recipient } from './recipients';
 import { routeById, type StoredRoute } from '../routing/routes';
 import { deleteThread, dueThreads, saveThread, takeThread } from './threads';
 
@@ -86,7 +86,7 @@ async function queue(
 ): Promise<boolean> {
   const recipients = recipientsOf(message.to, contacts);
   if (recipients.length === 0) return false;
-  const made = await contentOf(within, route.route, message);
+  const made = await contentOf(within, route.route, message, namesOf(recipients, contacts));
   if (made === null) return true; // nothing is left that it could say
   for (const { channelId, personId } of recipients)
     await delivery.enqueue(within, {
@@ -95,6 +95,15 @@ async function queue(
       incidentId: made.incidentIds.length === 1 ? (made.incidentIds[0] ?? null) : null
     });
   return true;
+}
+
+/** What recipients are called: people once, however many channels they have. */
+function namesOf(recipients: readonly Recipient[], { channels, people }: Contacts): string[] {
+  const names = recipients.map(
+    ({ channelId, personId }) =>
+      people.find(({ id }) => id === personId)?.displayName ?? channels.find(({ id }) => id === channelId)?.name ?? ''
+  );
+  return [...new Set(names)];
 }
 
 function priorityOf(content: MessageContent): number {

@@ -150,7 +150,8 @@ export async function requireRota(db: Queryable, id: number): Promise<StoredRota
 }
 
 async function refuseUnknown(db: Queryable, rota: Rota, id: number | null): Promise<void> {
-  const [people, rotas] = await Promise.all([allPeople(db), allRotas(db)]);
+  const people = await allPeople(db);
+  const rotas = await allRotas(db);
   const wanted = rota.layers.flatMap((layer) => layer.people);
   if (!wanted.every((person) => people.some((one) => one.id === person)))
     throw invalid('Somebody of this rota is not there any more.', 'layers');

@@ -18,7 +18,7 @@
     onDraft: (rota: Rota | null) => void;
   }
   let { rota: initial, people, now, isNew, problem, busy, onSave, onCancel, onDraft }: Props = $props();
-  let rota = $state(untrack(() => structuredClone($state.snapshot(initial)) as Rota));
+  let rota = $state(untrack(() => structuredClone<Rota>($state.snapshot(initial))));
   const zones = $derived([...new Set([rota.zone, 'UTC', ...Intl.supportedValuesOf('timeZone')])]);
   const read = $derived(rotaSchema.safeParse($state.snapshot(rota)));
   const wrong = $derived(read.success ? '' : (problemsOf(read.error)[0]?.message ?? ''));
@@ -124,7 +124,7 @@
             label="Weekdays{of}"
             options={weekdays.map((text, index) => ({ value: String(index + 1), text }))}
             chosen={hours.weekdays.map(String)}
-            onChange={(chosen) => (hours.weekdays = chosen.map(Number))}
+            onChange={(chosen: string[]) => (hours.weekdays = chosen.map(Number))}
             none="no day"
             last="and"
           />
@@ -140,11 +140,13 @@
               class="text-quiet px-0.5"
               aria-label="Remove these hours{of}"
               onclick={() => layer.hours.splice(line, 1)}>×</button
-            >{/if}{/each}{#if layer.hours.length > 0}{' '}<button
+            >{/if}{/each}{#if layer.hours.length > 0}
+          <button
             type="button"
             class="link text-[13px]"
             onclick={() => layer.hours.push({ weekdays: [6, 7], from: '08:00', to: '20:00' })}>more hours</button
-          >{/if}.{#if rota.layers.length > 1}{' '}<button
+          >{/if}.{#if rota.layers.length > 1}
+          <button
             type="button"
             class="link text-[13px]"
             aria-label="Remove layer {position + 1}"

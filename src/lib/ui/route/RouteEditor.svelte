@@ -29,7 +29,7 @@
     onCancel: () => void;
   }
   let { route: initial, choices, isLast, isNew, problem, busy, onSave, onCancel }: Props = $props();
-  let route = $state(untrack(() => structuredClone($state.snapshot(initial)) as Route));
+  let route = $state(untrack(() => structuredClone<Route>($state.snapshot(initial))));
 
   const names = $derived(namesIn(choices));
   const zones = $derived([...new Set([route.zone, 'UTC', ...Intl.supportedValuesOf('timeZone')])]);
@@ -123,9 +123,9 @@
       {#if isLast}whatever no route above takes{:else}an incident of
         <ManyPart
           label="Severities"
-          options={severities.map((value) => ({ value, text: value }))}
+          options={severities.toReversed().map((value) => ({ value, text: value }))}
           chosen={route.when.severities}
-          onChange={(chosen) => (route.when.severities = chosen as Severity[])}
+          onChange={(chosen: string[]) => (route.when.severities = chosen as Severity[])}
           none="any severity"
         />
         on
@@ -133,7 +133,7 @@
           label="Services"
           options={choices.services.map(({ key, title }) => ({ value: key, text: title }))}
           chosen={route.when.services}
-          onChange={(chosen) => (route.when.services = chosen)}
+          onChange={(chosen: string[]) => (route.when.services = chosen)}
           none="any service"
         />
         of
@@ -141,14 +141,14 @@
           label="Accounts"
           options={choices.accounts.map((value) => ({ value, text: value }))}
           chosen={route.when.accounts}
-          onChange={(chosen) => (route.when.accounts = chosen)}
+          onChange={(chosen: string[]) => (route.when.accounts = chosen)}
           none="any account"
         />{#if choices.groups.length > 0}, in
           <ManyPart
             label="Groups"
             options={choices.groups.map(({ id, name }) => ({ value: String(id), text: name }))}
             chosen={route.when.groupIds.map(String)}
-            onChange={(chosen) => (route.when.groupIds = chosen.map(Number))}
+            onChange={(chosen: string[]) => (route.when.groupIds = chosen.map(Number))}
             none="any group or none"
           />{/if}{#if hasLabel}, with label
           <input class="part" aria-label="Label" placeholder="team" bind:value={label} oninput={setLabel} /> is
@@ -176,7 +176,8 @@
             label="Weekdays"
             options={weekdayTexts.map((text, index) => ({ value: String(index + 1), text }))}
             chosen={(route.when.times.weekdays ?? []).map(String)}
-            onChange={(chosen) => setTimes({ hours, ...(chosen.length > 0 && { weekdays: chosen.map(Number) }) })}
+            onChange={(chosen: string[]) =>
+              setTimes({ hours, ...(chosen.length > 0 && { weekdays: chosen.map(Number) }) })}
             none="every day"
           />
           in
@@ -190,13 +191,13 @@
             label="Time until step {position + 1}"
             value={step.after}
             minutes={[5, 10, 15, 20, 30, 45, 60, 90, 120]}
-            onChange={(ms) => (step.after = ms)}
+            onChange={(ms: number) => (step.after = ms)}
           />{:else}notifies{/if}
         <ManyPart
           label="Who is notified{position === 0 ? '' : ` in step ${position + 1}`}"
           options={targets}
           chosen={step.notify.map(keyOf)}
-          onChange={(keys) => notify(position, keys, byOf(step.notify))}
+          onChange={(keys: string[]) => notify(position, keys, byOf(step.notify))}
           none="nobody yet"
           last="and"
         />
@@ -205,7 +206,7 @@
             label="By what{position === 0 ? '' : ` in step ${position + 1}`}"
             options={contactKinds.map((value) => ({ value, text: contactTexts[value] }))}
             chosen={byOf(step.notify)}
-            onChange={(by) =>
+            onChange={(by: string[]) =>
               by.length > 0 && notify(position, step.notify.map(keyOf), by as ('email' | 'text-message')[])}
             none="nothing"
             last="and"
@@ -252,14 +253,14 @@
           label="Wait for others"
           value={route.group.wait}
           minutes={[0, 1, 2, 5, 10]}
-          onChange={(ms) => (route.group.wait = ms)}
+          onChange={(ms: number) => (route.group.wait = ms)}
         />, at most every
         <LengthPart
           label="At most every"
           value={route.group.atMostEvery}
           minutes={[0, 1, 5, 10, 15, 30, 60]}
           zero="time something happens"
-          onChange={(ms) => (route.group.atMostEvery = ms)}
+          onChange={(ms: number) => (route.group.atMostEvery = ms)}
         />{/if}.
       <select
         class="part"

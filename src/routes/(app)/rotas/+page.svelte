@@ -153,7 +153,7 @@
       people={data.choices.people}
       rotaId={chosen?.id ?? 0}
       now={live.now}
-      onDone={(text) => {
+      onDone={(text: string) => {
         [asking, says, problem] = [null, text, ''];
         void invalidate('bussola:overview');
       }}
@@ -194,7 +194,7 @@
         {nameOf}
         {personId}
         chosen={editing?.id ?? chosen?.id ?? null}
-        onChoose={(id) => (chosenId = id)}
+        onChoose={(id: number) => (chosenId = id)}
       />
     {:else}<p class="text-quiet text-[13px]">
         A rota says who has the watch when. Routes notify whoever has it. {#if mayEdit}Make the first one with “New
@@ -215,9 +215,9 @@
           isNew={editing.id === null}
           {problem}
           busy={isBusy}
-          onSave={(rota) => void save(rota)}
+          onSave={(rota: Rota) => void save(rota)}
           onCancel={() => ([editing, draft, problem] = [null, null, ''])}
-          onDraft={(rota) => (draft = rota)}
+          onDraft={(rota: Rota | null) => (draft = rota)}
         />
       {:else if chosen}
         <header>

@@ -117,7 +117,7 @@
     isNew={what.kind !== 'route'}
     {problem}
     busy={isBusy}
-    onSave={(route) => void save(route)}
+    onSave={(route: Route) => void save(route)}
     onCancel={() => (editing = null)}
   />
 {/snippet}

@@ -45,6 +45,8 @@ create index outbox_of_incidents on outbox using gin (incident_ids);
 -- The messages of one conversation, whatever becomes of its thread.
 alter table outbox add column thread_id integer;
 alter table outbox add column route_id integer references routes (id) on delete set null;
+-- When its incidents were acknowledged by its link, which counts once.
+alter table outbox add column link_used_at bigint;
 -- Who was reached by it, of a message to a person.
 alter table outbox add column person_id integer references people (id) on delete set null;
 alter table outbox drop constraint outbox_kind_check;

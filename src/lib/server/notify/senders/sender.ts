@@ -13,6 +13,8 @@ export interface Outgoing {
   readonly content: MessageContent;
   /** The content in words. */
   readonly message: Message;
+  /** What was measured over the last hours, for kinds that show pictures; null for none. */
+  readonly picture: { readonly png: Buffer; readonly alt: string } | null;
   /** When it is sent. */
   readonly at: Instant;
 }

@@ -64,6 +64,7 @@ function namesOf(message: Message, content: MessageContent): Names {
     title: message.heading,
     text: message.sentence,
     link: message.link,
+    acknowledge: message.acknowledge ?? '',
     severity: incident?.severity ?? '',
     state: incident?.news ?? '',
     subject: incident?.subject ?? '',

@@ -16,14 +16,17 @@ export function mailSender(url: string, from: string, origin: string): Sender {
   const { hostname } = new URL(origin);
   const idOf = (name: string) => `<${name}@${hostname}>`;
   return {
-    send: async ({ key, thread, channel, message }) => {
+    send: async ({ key, thread, channel, message, picture }) => {
       const to = channel.address;
       const root = thread === null ? undefined : idOf(`${thread}.${channel.id}`);
       const { response } = await transport.sendMail({
         to: { name: '', address: to },
         subject: message.subject,
         text: plainText(message),
-        html: mailHtml(message),
+        html: mailHtml(message, picture === null ? null : { cid: 'picture', alt: picture.alt }),
+        ...(picture && {
+          attachments: [{ filename: 'picture.png', content: picture.png, cid: 'picture', contentType: 'image/png' }]
+        }),
         messageId: idOf(key),
         ...(root && { inReplyTo: root, references: root })
       });
@@ -49,17 +52,28 @@ const usual = {
   socketTimeout: 30_000
 };
 
-/** A message as HTML that every mail program shows: a heading, a sentence, a table, one link. All text in it is escaped. */
-export function mailHtml({ heading, sentence, rows, link, linkText }: Message): string {
+/** A message as HTML that every mail program shows: a heading, a sentence, a picture, a table, a button to acknowledge, one link. All text in it is escaped. */
+export function mailHtml(
+  { heading, sentence, rows, link, linkText, acknowledge }: Message,
+  picture: { readonly cid: string; readonly alt: string } | null = null
+): string {
   const cells = rows.map(
     ([name, value]) =>
       `<tr><td style="padding:4px 16px 4px 0;color:#5a6472">${escapeHtml(name)}</td><td style="padding:4px 0">${escapeHtml(value)}</td></tr>`
   );
   const table =
     cells.length === 0 ? '' : `<table style="border-collapse:collapse;margin:0 0 16px">${cells.join('')}</table>\n`;
+  const shown =
+    picture === null
+      ? ''
+      : `<p style="margin:0 0 12px"><img src="cid:${picture.cid}" alt="${escapeHtml(picture.alt)}" width="560" style="max-width:100%;height:auto;border:1px solid #d8cfba"></p>\n`;
+  const asks =
+    acknowledge === undefined
+      ? ''
+      : `<p style="margin:0 0 12px"><a href="${escapeHtml(acknowledge)}" style="display:inline-block;background:#1f4e63;color:#fbf8f0;padding:8px 16px;border-radius:3px;text-decoration:none">Acknowledge</a></p>\n`;
   return `<div style="font:15px/1.5 sans-serif;color:#16202e;max-width:36rem">
 <h1 style="font-size:20px;margin:0 0 8px">${escapeHtml(heading)}</h1>
 <p style="margin:0 0 12px;white-space:pre-line">${escapeHtml(sentence)}</p>
-${table}<p><a href="${escapeHtml(link)}" style="color:#1f4e63">${escapeHtml(linkText)}</a></p>
+${shown}${table}${asks}<p><a href="${escapeHtml(link)}" style="color:#1f4e63">${escapeHtml(linkText)}</a></p>
 </div>`;
 }

@@ -49,7 +49,7 @@ const plainHeaders = (headers: HttpMessage['headers']): Record<string, string> =
 /** @example eventOf(outgoing, origin).type // 'bussola.incident.raised' */
 function eventOf({ key, content, message, at }: Outgoing, origin: string): CloudEvent<object> {
   const type = content.kind === 'incident' ? `bussola.incident.${content.news}` : `bussola.${content.kind}`;
-  const { subject, heading, sentence, link } = message;
+  const { subject, heading, sentence, link, acknowledge } = message;
   return new CloudEvent<object>({
     id: key,
     type,
@@ -57,7 +57,14 @@ function eventOf({ key, content, message, at }: Outgoing, origin: string): Cloud
     ...(content.kind === 'incident' && { subject: `incident-${content.incidentId}` }),
     time: new Date(at).toISOString(),
     datacontenttype: 'application/json',
-    data: { ...factsOf(content), summary: subject, title: heading, text: sentence, link }
+    data: {
+      ...factsOf(content),
+      summary: subject,
+      title: heading,
+      text: sentence,
+      link,
+      ...(acknowledge && { acknowledge })
+    }
   });
 }
 

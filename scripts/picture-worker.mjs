@@ -1,0 +1,6 @@
+// Runs the worker that draws pictures from its TypeScript source, in development and tests.
+import { register } from 'tsx/esm/api';
+
+register();
+export default (await import(new URL('../src/lib/server/notify/pictures/picture.worker.ts', import.meta.url).href))
+  .default;

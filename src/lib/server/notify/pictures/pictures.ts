@@ -1,0 +1,29 @@
+import { resolve } from 'node:path';
+import { Piscina } from 'piscina';
+import { unbundled } from '../../base/built';
+import type { PictureFacts } from './draw';
+
+/** Draws pictures for messages, in a thread that ends after a while without work. */
+export interface Pictures {
+  /** @returns a PNG @throws when it takes too long */
+  draw(facts: PictureFacts): Promise<Buffer>;
+  close(): Promise<void>;
+}
+
+/** How long one picture may take, ms. */
+const patienceMs = 5000;
+
+/** @example const png = await pictures().draw(facts) */
+export function pictures(): Pictures {
+  const worker = unbundled('notify/pictures/picture.worker.ts');
+  // From the working directory, the project's folder: sources run in development and tests only.
+  const filename = worker.endsWith('.ts') ? resolve('scripts/picture-worker.mjs') : worker;
+  const pool = new Piscina<PictureFacts, ArrayBuffer>({
+    ...{ filename, minThreads: 0, maxThreads: 1, idleTimeout: 20_000 },
+    resourceLimits: { maxOldGenerationSizeMb: 128, maxYoungGenerationSizeMb: 8 }
+  });
+  return {
+    draw: async (facts) => Buffer.from(await pool.run(facts, { signal: AbortSignal.timeout(patienceMs) })),
+    close: () => pool.destroy()
+  };
+}
