@@ -31,6 +31,8 @@ import {
 } from '../src/lib/server/notify/channels';
 import { insertRoute } from '../src/lib/server/routing/routes';
 import { insertOverride, insertRota, insertSwap } from '../src/lib/server/rotas/rotas';
+import { shelvingSchema } from '../src/lib/core/shelving';
+import { insertShelving } from '../src/lib/server/shelving/shelvings';
 import { hashPassword } from '../src/lib/server/people/passwords';
 import { allPeople, countPeople, insertPerson } from '../src/lib/server/people/people';
 import { secretBox } from '../src/lib/server/base/secrets';
@@ -179,6 +181,34 @@ async function seedWatch(within: Queryable): Promise<void> {
     });
 }
 
+/** One alarm that somebody shelved, and maintenance that is planned. */
+async function seedShelvings(within: Queryable): Promise<void> {
+  const [alarm] = await within.rows<{ id: number }>(
+    `select id from alarms where name = 'Positions slow for the hour' order by id limit 1`
+  );
+  const zone = 'Europe/Rome';
+  const today = dateAt(now, zone);
+  const at = (days: number, time: string) => firstInstantAt(dateAfter(today, days), time, zone);
+  if (alarm)
+    await insertShelving(
+      within,
+      shelvingSchema.parse({
+        ...{ kind: 'shelved', reason: 'Known since the fares were recomputed; release 4.19 fixes it', zone },
+        ...{ scope: { alarmIds: [alarm.id] }, from: now, to: at(3, '12:00') }
+      }),
+      { at: now, by: 'Ivo Brandt' }
+    );
+  await insertShelving(
+    within,
+    shelvingSchema.parse({
+      ...{ kind: 'maintenance', reason: 'Firmware of the gateways in Dorsale', zone, recurs: 'FREQ=WEEKLY;COUNT=4' },
+      ...{ scope: { services: ['gateways'], resources: ['dorsale-gw-1', 'dorsale-gw-2'] } },
+      ...{ from: at(2, '02:00'), to: at(2, '06:00') }
+    }),
+    { at: now, by: 'Kaja Tamm' }
+  );
+}
+
 async function seedWorkspace(within: Queryable): Promise<void> {
   for (const channel of otherChannels) {
     const address = channel.kind === 'text-message' ? channel.address : `${standIns}${channel.address}`;
@@ -186,6 +216,7 @@ async function seedWorkspace(within: Queryable): Promise<void> {
     await confirmChannel(within, made.id, now);
   }
   await seedWatch(within);
+  await seedShelvings(within);
   const byName = new Map((await allPeople(within)).map((person) => [person.name, person]));
   for (const { name, signal, by } of signals) await insertSignal(within, name, signal, by, now);
   for (const { definition, by } of groups) await insertGroup(within, definition, by, now);

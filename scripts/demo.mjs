@@ -55,6 +55,7 @@ async function demo({ port, data, reset, seed, days }) {
     BUSSOLA_REACH: '127.0.0.1',
     BUSSOLA_DATA: data,
     BUSSOLA_SMTP: `smtp://127.0.0.1:${port + 2}`,
+    BUSSOLA_HEARTBEAT: `${standInsUrl}/desk/heartbeat`,
     BUSSOLA_TEXT_GATEWAY: `${standInsUrl}/phone/messages`,
     BUSSOLA_TEXT_TOKEN: 'corallo-text',
     BUSSOLA_HISTORY_DAYS: String(days),

@@ -21,11 +21,18 @@ export interface DeskEvent {
 export interface Desk {
   readonly events: Received<DeskEvent>;
   readonly behaving: Behaving;
+  /** When heartbeats came, the newest first. */
+  readonly heartbeats: Received<{ readonly at: number; readonly source: string }>;
   /** Secret to verify with, as Bussola shows it once. */
   secret: string | null;
 }
 
-export const makeDesk = (): Desk => ({ events: new Received(), behaving: new Behaving(), secret: null });
+export const makeDesk = (): Desk => ({
+  events: new Received(),
+  heartbeats: new Received(),
+  behaving: new Behaving(),
+  secret: null
+});
 
 /** A receiver of signed webhooks at `POST /desk/events`: it checks signatures by the standard's own library and reads events by their own. One that it has already is taken once. */
 export function deskPages(
@@ -33,7 +40,7 @@ export function deskPages(
   { desk, clock }: { desk: Desk; clock: StandInClock },
   done: () => void
 ): void {
-  const { events, behaving } = desk;
+  const { events, heartbeats, behaving } = desk;
   void app.register((scope, _options, ready) => {
     // A signature is of the bytes that were sent.
     scope.removeAllContentTypeParsers();
@@ -53,6 +60,16 @@ export function deskPages(
       if (behaving.cuts(reply)) return reply;
       return reply.status(204).send();
     });
+    // Whoever expects heartbeats notices when none comes.
+    scope.post('/desk/heartbeat', async (request, reply) => {
+      if (!(await behaving.mayTake(reply))) return reply;
+      const event = HTTP.toEvent({
+        headers: request.headers as Record<string, string>,
+        body: String(request.body)
+      }) as CloudEvent<object>;
+      heartbeats.add({ at: clock(), source: event.source });
+      return reply.status(204).send();
+    });
     ready();
   });
   app.get('/desk/events', () => events.all);
@@ -68,9 +85,11 @@ export function deskPages(
     );
     const list = rows.length ? `<table><tbody>${rows.join('')}</tbody></table>` : '<p>No event yet.</p>';
     const form = `<form method="post" action="/desk/secret"><label>Secret to verify with <input name="secret" size="60" value="${safe(desk.secret ?? '')}"></label><button>Save</button></form>`;
+    const [newest] = heartbeats.all;
+    const beat = `<p>${newest === undefined ? 'No heartbeat yet.' : `Last heartbeat at ${safe(new Date(newest.at).toISOString().slice(11, 19))} UTC from ${safe(newest.source)}.`}</p>`;
     return reply
       .type('text/html')
-      .send(page('Ferry desk, a receiver of webhooks', behaviourForm('/desk', behaving) + form + list));
+      .send(page('Ferry desk, a receiver of webhooks', behaviourForm('/desk', behaving) + form + beat + list));
   });
   behaviourRoute(app, '/desk', behaving);
   done();

@@ -138,4 +138,53 @@ describe('who is notified, and who has the watch', () => {
     // The swap that was refused.
     expect(visit.complaints.filter((one) => !one.includes('400 (Bad Request)'))).to.deep.equal([]);
   }).timeout(60_000);
+
+  it('an incident is shelved with a reason, noted, handed over, and what is held back is listed', async () => {
+    const { page, app } = visit;
+    await open('/incidents');
+    await page
+      .getByRole('row', { name: /booking-web-2/ })
+      .getByRole('link')
+      .first()
+      .click();
+    await page.waitForURL(/incidents\/\d+$/);
+    await page.getByRole('region', { name: 'What happened' }).getByText('Acknowledged.').waitFor();
+    await page.keyboard.press('n');
+    await page.keyboard.type('The queue is **long**.');
+    await visit.button('Add note').click();
+    await page.getByRole('region', { name: 'What happened' }).locator('strong', { hasText: 'long' }).waitFor();
+    await visit.button('Take over').click();
+    await page.getByTestId('acknowledged').getByText('Nerea Olmo looks after it').waitFor();
+    await visit.button('Hand over…').click();
+    await part('Hand over to').selectOption('Ivo Brandt');
+    await visit.button('Hand over').click();
+    await page.getByTestId('acknowledged').getByText('Ivo Brandt looks after it').waitFor();
+    await page.getByRole('heading').first().click();
+    await page.keyboard.press('s');
+    const form = page.getByRole('form', { name: 'Shelve' });
+    await form.getByRole('button', { name: 'Shelve' }).click();
+    await form.getByRole('alert').filter({ hasText: 'Say why' }).waitFor();
+    await part('Reason').fill('known, fixed tomorrow');
+    await form.getByRole('button', { name: 'Shelve' }).click();
+    await page.getByTestId('shelved').getByText('known, fixed tomorrow').waitFor();
+    const review = await page.request.get(`${app.origin}/api/v1${new URL(page.url()).pathname}/review`);
+    expect(await review.text())
+      .to.contain('## What happened')
+      .and.to.contain('The queue is **long**.');
+    await open('/routes');
+    const held = page.getByRole('region', { name: 'Held back' });
+    await held.getByText('1 incident held back').waitFor();
+    await visit.button('Plan maintenance…').click();
+    await choose('Services', 'Databases');
+    await part('How often').selectOption('every week');
+    await part('Reason').fill('updates');
+    await visit.button('Plan maintenance').click();
+    await held.getByRole('row').filter({ hasText: 'any severity on Databases' }).getByText('recurs').waitFor();
+    await held
+      .getByRole('row')
+      .filter({ hasText: 'known, fixed tomorrow' })
+      .getByRole('button', { name: 'End now' })
+      .click();
+    await until('it is gone', async () => (await held.getByText('known, fixed tomorrow').count()) === 0);
+  }).timeout(60_000);
 });

@@ -13,7 +13,7 @@ import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ depends }) => {
   depends('bussola:overview');
-  const { db } = bussola();
+  const { db, heartbeat } = bussola();
   const [accounts, resources, channels, alarms, states, metrics, unreadable, routing] = await Promise.all([
     allAccounts(db),
     allResources(db),
@@ -35,6 +35,16 @@ export const load: PageServerLoad = async ({ depends }) => {
     alarms: alarms.map(({ id, definition }) => ({ id, ...definition, watched: watchedWords(definition, metrics) })),
     indeterminate: states.filter(({ state }) => state === 'indeterminate').reduce((sum, { count }) => sum + count, 0),
     silent: [
+      ...(heartbeat.fault() === null
+        ? []
+        : [
+            {
+              what: 'The heartbeat is not taken',
+              why: `nobody outside would notice if Bussola were gone: ${heartbeat.fault()}`,
+              href: '/outbox',
+              button: 'See the outbox'
+            }
+          ]),
       ...unreadable.map(({ message, remedy }) => ({
         what: message,
         why: remedy,

@@ -2,10 +2,14 @@ import { z } from 'zod';
 import { severities } from '$lib/core/alarm';
 import { channelKinds, newChannelSchema } from '$lib/core/notify';
 import { Refusal } from '$lib/core/problem/problem';
-import { instantFromText, range } from '$lib/core/time';
+import { instantFromText, isZone, range } from '$lib/core/time';
 import { addChannel, confirmWithCode, sendTest } from '../notify/manage-channels';
 import { removeChannel } from '../routing/remove-channel';
-import { acknowledge, unacknowledge } from '../incidents/acknowledge';
+import { idSchema } from '$lib/core/forms/id';
+import { acknowledge, handOver, unacknowledge } from '../incidents/acknowledge';
+import { addNote } from '../incidents/notes';
+import { reviewOf } from '../respond/review';
+import { timelineOf } from '../respond/timeline';
 import { changesOfIncident, incidentById, incidentsIn, openIncidents } from '../incidents/incidents';
 import { allChannels } from '../notify/channels';
 import { instant, operationsOf } from './operation';
@@ -109,6 +113,62 @@ export const incidentOperations = [
     summary: 'Takes an acknowledgement back.',
     answer: incidentAnswer,
     handle: ({ server, params: { id }, author }) => unacknowledge(server, id, author.displayName)
+  }),
+  operation('POST', '/incidents/{id}/notes', {
+    right: 'editor',
+    summary: 'Writes a note about an incident.',
+    body: z.strictObject({
+      text: z.string().trim().min(1, { error: 'Write something.' }).max(10_000).describe('CommonMark.')
+    }),
+    answer: z.object({ id: z.int(), at: instant, by: z.string(), text: z.string() }),
+    status: 201,
+    handle: ({ server, params: { id }, body: { text }, author }) => addNote(server, id, text, author.displayName)
+  }),
+  operation('POST', '/incidents/{id}/hand-over', {
+    right: 'editor',
+    summary: 'Gives an open incident to somebody, who looks after it from now on.',
+    body: z.strictObject({ personId: idSchema }),
+    answer: incidentAnswer,
+    handle: ({ server, params: { id }, body: { personId }, author }) =>
+      handOver(server, id, personId, author.displayName)
+  }),
+  operation('GET', '/incidents/{id}/timeline', {
+    right: 'viewer',
+    scope: 'read',
+    summary: 'Lists what happened before an incident and since: changes near it, states, messages, people, notes.',
+    answer: z.object({
+      timeline: z.array(
+        z.object({
+          at: instant,
+          kind: z.enum(['mark', 'event', 'incident', 'state', 'message', 'person', 'note', 'held']),
+          text: z.string(),
+          aside: z.string(),
+          severity: z.enum(severities).nullable(),
+          isFault: z.boolean()
+        })
+      )
+    }),
+    handle: async ({ server: { db }, params: { id } }) => {
+      const incident = await incidentById(db, id);
+      if (incident === null) throw noSuchIncident();
+      return { timeline: await timelineOf(db, incident) };
+    }
+  }),
+  operation('GET', '/incidents/{id}/review', {
+    right: 'viewer',
+    scope: 'read',
+    summary: 'Writes a summary of an incident for a review, as CommonMark.',
+    query: z.strictObject({ zone: z.string().max(60).refine(isZone, { error: 'Give a time zone.' }).default('UTC') }),
+    handle: async ({ server, params: { id }, query: { zone } }) => {
+      const incident = await incidentById(server.db, id);
+      if (incident === null) throw noSuchIncident();
+      return new Response(await reviewOf(server, incident, zone), {
+        headers: {
+          'content-type': 'text/markdown; charset=utf-8',
+          'content-disposition': `attachment; filename="incident-${id}.md"`
+        }
+      });
+    }
   }),
   operation('GET', '/channels', {
     right: 'viewer',

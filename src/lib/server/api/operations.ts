@@ -13,6 +13,7 @@ import { operationsOf, type Operation } from './operation';
 import { rehearsalOperations } from './rehearsal';
 import { rotaOperations } from './rotas';
 import { routingOperations } from './routing';
+import { shelvingOperations } from './shelvings';
 import { signalOperations } from './signals';
 
 const operation = operationsOf('This API');
@@ -97,6 +98,7 @@ export const operations: readonly Operation[] = [
   ...incidentOperations,
   ...routingOperations,
   ...rotaOperations,
+  ...shelvingOperations,
   ...markOperations,
   ...inventoryOperations,
   ...aboutItself

@@ -19,6 +19,8 @@ const schema = z.object({
   /** A gateway that sends text messages, and what signs in there. */
   BUSSOLA_TEXT_GATEWAY: z.url({ protocol: /^https?$/ }).optional(),
   BUSSOLA_TEXT_TOKEN: z.string().default(''),
+  /** Where a heartbeat is posted once a minute: whoever expects it notices when Bussola is gone. */
+  BUSSOLA_HEARTBEAT: z.url({ protocol: /^https?$/ }).optional(),
   /** Key for secrets at rest: 32 bytes in base64. Without it a key file is stored in the data folder. */
   BUSSOLA_KEY: z.string().optional(),
   /** A file that holds the present, for tests. */
@@ -44,6 +46,8 @@ export interface Config {
   readonly reach: readonly string[];
   readonly smtpUrl: string;
   readonly mailFrom: string;
+  /** Where a heartbeat is posted once a minute; null for nowhere. */
+  readonly heartbeat: string | null;
   /** The gateway for text messages; null for none. */
   readonly gateway: { readonly url: string; readonly token: string } | null;
   readonly key: string | null;
@@ -82,6 +86,7 @@ export function configFrom(environment: Readonly<Record<string, string | undefin
     reach: listOf(values.BUSSOLA_REACH),
     smtpUrl: values.BUSSOLA_SMTP,
     mailFrom: values.BUSSOLA_MAIL_FROM,
+    heartbeat: values.BUSSOLA_HEARTBEAT ?? null,
     gateway:
       values.BUSSOLA_TEXT_GATEWAY === undefined
         ? null

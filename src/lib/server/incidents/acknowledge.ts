@@ -3,7 +3,8 @@ import type { Instant } from '$lib/core/time';
 import type { Context } from '../db/context';
 import type { Queryable } from '../db/pool';
 import { noteByPerson } from './events';
-import { incidentById, setAcknowledged, type Incident } from './incidents';
+import { allPeople } from '../people/people';
+import { giveTo, incidentById, setAcknowledged, type Incident } from './incidents';
 
 /**
  * Notes that somebody looks after an incident. One that is acknowledged already stays with whoever did so first.
@@ -16,6 +17,38 @@ export const acknowledge = (context: Context, id: number, by: string): Promise<I
 /** Takes that back. @throws Refusal as {@link acknowledge} does */
 export const unacknowledge = (context: Context, id: number, by: string): Promise<Incident> =>
   change(context, id, by, false);
+
+/**
+ * Gives an open incident to somebody, who looks after it from now on.
+ *
+ * @param by who does so: maybe the same person, who takes it over
+ * @throws Refusal `not-found`, `incident-closed`, `invalid` for somebody who is not there
+ */
+export async function handOver(
+  { db, clock, changes }: Context,
+  id: number,
+  personId: number,
+  by: string
+): Promise<Incident> {
+  const person = (await allPeople(db)).find((one) => one.id === personId);
+  if (person === undefined)
+    throw new Refusal('invalid', 'There is no such person.', 'Choose somebody else.', { path: ['personId'] });
+  const at = clock.now();
+  const incident = await db.transaction(async (within) => {
+    await openIncident(within, id);
+    await giveTo(within, id, { at, by: person.displayName });
+    await noteByPerson(
+      within,
+      id,
+      'acknowledged',
+      at,
+      person.displayName === by ? by : `${person.displayName}, given by ${by}`
+    );
+    return openIncident(within, id);
+  });
+  if (incident.alarmId !== null) changes.tell('alarm', { alarmId: incident.alarmId });
+  return incident;
+}
 
 async function change({ db, clock, changes }: Context, id: number, by: string, is: boolean): Promise<Incident> {
   const at = clock.now();

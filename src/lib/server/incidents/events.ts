@@ -10,7 +10,7 @@ export interface IncidentEvent {
   readonly incidentId: number | null;
   /** Null when the alarm has been removed since. */
   readonly alarmId: number | null;
-  /** `ended` is one whose series is not watched any more, `rerouted` one whose route was removed, `unreached` one of which nobody could be notified. */
+  /** `ended` is one whose series is not watched any more, `rerouted` one whose route was removed, `unreached` one of which nobody could be notified; of a `shelved` one messages are held back. */
   readonly kind:
     | 'opened'
     | 'severity'
@@ -20,7 +20,9 @@ export interface IncidentEvent {
     | 'acknowledged'
     | 'unacknowledged'
     | 'rerouted'
-    | 'unreached';
+    | 'unreached'
+    | 'shelved'
+    | 'unshelved';
   /** When it happened by the data. */
   readonly at: Instant;
   readonly recordedAt: Instant;
@@ -28,9 +30,11 @@ export interface IncidentEvent {
   /** The value of the deciding cell; null when it had none. */
   readonly value: number | null;
   readonly peak: number | null;
+  /** Whose doing it was; null for what the engine found. */
+  readonly by: string | null;
 }
 
-const columns = `id, incident_id as "incidentId", alarm_id as "alarmId", kind, at, recorded_at as "recordedAt", severity, value, peak`;
+const columns = `id, incident_id as "incidentId", alarm_id as "alarmId", kind, at, recorded_at as "recordedAt", severity, value, peak, by`;
 
 /** What there are events of, of which nobody has decided yet whom to notify, in the order in which they were recorded: incidents, and alarms that cannot be judged. */
 export const unhandledSubjects = (
@@ -82,6 +86,24 @@ export async function noteUnreached(within: Queryable, incidentId: number, at: I
      from incidents
      where id = $1 and not exists (select 1 from incident_events where incident_id = $1 and kind = 'unreached')`,
     [incidentId, at]
+  );
+}
+
+/** Notes that messages about incidents are held back from now on, or no longer. */
+export async function noteShelved(
+  within: Queryable,
+  incidentIds: readonly number[],
+  kind: 'shelved' | 'unshelved',
+  at: Instant,
+  by: string | null
+): Promise<void> {
+  if (incidentIds.length === 0) return;
+  await within.rows(
+    `insert into incident_events (incident_id, alarm_id, kind, at, recorded_at, severity, by)
+     select id, alarm_id, $2, $3::bigint, $3::bigint, severity, $4
+     from incidents
+     where id = any($1::integer[])`,
+    [incidentIds, kind, at, by]
   );
 }
 

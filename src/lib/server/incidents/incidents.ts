@@ -48,6 +48,8 @@ export interface Incident {
   /** When somebody noted that they look after it, and who; null before. */
   readonly acknowledgedAt: Instant | null;
   readonly acknowledgedBy: string | null;
+  /** The shelving that holds messages about it back; null for none. */
+  readonly shelvingId: number | null;
 }
 
 const select = `
@@ -58,7 +60,7 @@ const select = `
     coalesce(resources.service, incidents.labels ->> 'service', '') as service,
     coalesce(series.metric, incidents.metric) as metric, incidents.unit,
     case when closed_at is null then incidents.severity else incidents.gravest end as severity, opened_at as "openedAt", closed_at as "closedAt", judged_afterwards as "judgedAfterwards", peak,
-    acknowledged_at as "acknowledgedAt", acknowledged_by as "acknowledgedBy"
+    acknowledged_at as "acknowledgedAt", acknowledged_by as "acknowledgedBy", shelving_id as "shelvingId"
   from incidents
   left join alarms on alarms.id = incidents.alarm_id and alarms.removed_at is null
   left join accounts on accounts.id = incidents.account_id
@@ -186,6 +188,18 @@ export async function incidentsByIds(db: Queryable, ids: readonly number[]): Pro
     [ids]
   );
   return rows.map(withSubject);
+}
+
+/** Notes who looks after an open incident, whoever did so before. */
+export async function giveTo(
+  within: Queryable,
+  id: number,
+  { at, by }: { readonly at: Instant; readonly by: string }
+): Promise<void> {
+  await within.rows(
+    'update incidents set acknowledged_at = coalesce(acknowledged_at, $2), acknowledged_by = $3 where id = $1 and closed_at is null',
+    [id, at, by]
+  );
 }
 
 /** Notes who looks after an open incident, null for nobody. @returns false when it is so already, or has closed meanwhile */

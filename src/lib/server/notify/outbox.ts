@@ -284,6 +284,8 @@ export interface ToldMessage {
   readonly channelKind: ChannelKind | null;
   readonly kind: MessageKind;
   readonly channel: string;
+  /** Whoever was reached by it; null for a channel of all. */
+  readonly person: string | null;
   readonly address: string;
   readonly state: OutboxMessage['state'];
   readonly lastError: string | null;
@@ -292,13 +294,27 @@ export interface ToldMessage {
 }
 
 const deliveries = `
-  select outbox.id, channels.kind as "channelKind", outbox.kind, coalesce(channels.name, channel_name) as channel, coalesce(channels.address, outbox.address) as address, state, last_error as "lastError", outbox.created_at as "createdAt", sent_at as "sentAt"
+  select outbox.id, channels.kind as "channelKind", outbox.kind, coalesce(channels.name, channel_name) as channel, people.display_name as person, coalesce(channels.address, outbox.address) as address, state, last_error as "lastError", outbox.created_at as "createdAt", sent_at as "sentAt"
   from outbox
-  left join channels on channels.id = outbox.channel_id`;
+  left join channels on channels.id = outbox.channel_id
+  left join people on people.id = outbox.person_id`;
 
 /** Who was notified of an incident, in order. */
 export const messagesOfIncident = (db: Queryable, incidentId: number): Promise<ToldMessage[]> =>
   db.rows<ToldMessage>(`${deliveries} where incident_ids @> array[$1::integer] order by outbox.id`, [incidentId]);
+
+/** Threads of which no message of the last hour was taken, though each was tried, and none is newer than an instant. */
+export const deafThreads = async (db: Queryable, before: Instant): Promise<number[]> =>
+  (
+    await db.rows<{ id: number }>(
+      `select thread_id as id
+       from outbox
+       where thread_id is not null and created_at >= $1::bigint - 3600000 and state in ('queued', 'failed', 'sent')
+       group by thread_id
+       having bool_and(state <> 'sent' and last_error is not null) and max(created_at) <= $1`,
+      [before]
+    )
+  ).map(({ id }) => id);
 
 /** Of how many incidents people were notified by each route since an instant. */
 export async function incidentsByRoute(db: Queryable, since: Instant): Promise<ReadonlyMap<number, number>> {

@@ -24,6 +24,7 @@ import { closeSenders, sendersWith } from '../notify/senders/senders';
 import type { MessageContent } from '$lib/core/notify';
 import { pictures } from '../notify/pictures/pictures';
 import { incidentPicture } from '../respond/incident-picture';
+import { startHeartbeat, type Heartbeat } from '../respond/heartbeat';
 import { startResponding } from '../respond/respond';
 import { clientAddresses } from '../http/client-address';
 import { signInService } from '../people/sign-in';
@@ -68,6 +69,7 @@ export interface Bussola {
   readonly changes: Changes;
   readonly catalogue: Catalogue;
   readonly delivery: Delivery;
+  readonly heartbeat: Heartbeat;
   readonly confirmations: ConfirmationLimits;
   readonly signIn: ReturnType<typeof signInService>;
   readonly log: Logger;
@@ -171,11 +173,13 @@ export async function startBussola(
     undo.push(() => engine.stop());
     const responding = startResponding(parts);
     undo.push(() => responding.stop());
+    const heartbeat = startHeartbeat({ url: config.heartbeat, origin, call, clock, log });
+    undo.push(() => heartbeat.stop());
     const closeInTime = () => {
       watchdog?.closing();
       return close();
     };
-    return { ...parts, signIn: signInService(), close: closeInTime };
+    return { ...parts, heartbeat, signIn: signInService(), close: closeInTime };
 
     async function embedded(): Promise<Connection> {
       const database: EmbeddedDatabase = await startEmbedded(folder);

@@ -14,6 +14,8 @@ import {
 } from '../incidents/events';
 import { incidentById, type Incident } from '../incidents/incidents';
 import type { Delivery } from '../notify/deliver';
+import { covers } from '$lib/core/shelving';
+import { holdBack } from '../shelving/shelvings';
 import { contactsNow, recipientsOf } from './recipients';
 import { groupingValue, routedAlarm, routedIncident, routeOf, routingTable, type RoutingTable } from './routing';
 import type { StoredRoute } from '../routing/routes';
@@ -85,10 +87,15 @@ async function takeIncident(
     if (route) threads.set(one.id, { ...one, route });
   }
   const isTooLate = wasOverLongAgo(events, now);
+  let isHeld = incident.shelvingId !== null;
   for (const event of events) {
     const kind = await newsOf(within, incidentId, event);
     if (kind === null || (isTooLate && (kind === 'opened' || kind === 'graver' || kind === 'closed'))) continue;
     const at = event.recordedAt;
+    // What comes up while it is shelved is held back whole; what was held back and is clear is no news.
+    if (!isHeld && (kind === 'opened' || kind === 'graver'))
+      isHeld = await heldBy(within, table, incident, alarm, event);
+    if (isHeld && kind !== 'ended') continue;
     const needsRoute = kind === 'opened' || kind === 'graver' || (kind === 'closed' && threads.size === 0);
     const thread = needsRoute ? await threadFor(within, table, incident, alarm, event, now) : null;
     const known = new Set(threads.keys());
@@ -104,6 +111,23 @@ async function takeIncident(
     }
   }
   for (const { id, thread, route } of threads.values()) await saveThread(within, id, thread, route.route);
+}
+
+/** Holds messages about an incident back when a shelving that is in force covers it. @returns whether one does */
+async function heldBy(
+  within: Queryable,
+  table: RoutingTable,
+  incident: Incident,
+  alarm: Alarm | null,
+  event: IncidentEvent
+): Promise<boolean> {
+  if (table.shelvings.length === 0) return false;
+  const severity = event.severity ?? incident.severity;
+  const routed = await routedIncident(within, table, incident, alarm?.definition ?? null, severity);
+  const shelving = table.shelvings.find((one) => covers(one.shelving.scope, routed));
+  if (shelving === undefined) return false;
+  await holdBack(within, incident.id, shelving.id);
+  return true;
 }
 
 /** The thread of the route that takes an incident; null when nobody is notified of it. */
@@ -139,7 +163,10 @@ async function newsOf(
     case 'unacknowledged':
       return event.kind;
     case 'rerouted':
+    case 'unshelved':
       return 'opened';
+    case 'shelved':
+      return 'ended';
     case 'severity':
       return (await isMilder(within, incidentId, event)) ? null : 'graver';
     case 'unjudged':

@@ -7,6 +7,7 @@ import { allMetrics, type Metric } from '../inventory/metrics';
 import { resourceById } from '../inventory/resources';
 import type { Incident } from '../incidents/incidents';
 import { allGroups, type Group } from '../query/groups/groups';
+import { activeShelvings, type StoredShelving } from '../shelving/shelvings';
 import { groupLabelsOf } from '../query/groups/members';
 import { allRoutes, isListed, type StoredRoute } from '../routing/routes';
 
@@ -18,15 +19,23 @@ export interface RoutingTable {
   readonly byId: ReadonlyMap<number, StoredRoute>;
   readonly groups: readonly Group[];
   readonly metrics: readonly Metric[];
+  /** Those that are in force. */
+  readonly shelvings: readonly StoredShelving[];
 }
 
 export async function routingTable(db: Queryable): Promise<RoutingTable> {
-  const [routes, groups, metrics] = await Promise.all([allRoutes(db), allGroups(db), allMetrics(db)]);
+  const [routes, groups, metrics, shelvings] = await Promise.all([
+    allRoutes(db),
+    allGroups(db),
+    allMetrics(db),
+    activeShelvings(db)
+  ]);
   return {
     list: routes.filter(isListed),
     byId: new Map(routes.map((route) => [route.id, route])),
     groups,
-    metrics
+    metrics,
+    shelvings
   };
 }
 

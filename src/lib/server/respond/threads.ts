@@ -64,6 +64,15 @@ export const lockThreadsOf = async (within: Queryable, incidentId: number): Prom
     )
   ).map(threadFrom);
 
+/** The threads that an incident is in. */
+export const threadsOf = async (db: Queryable, incidentId: number): Promise<StoredThread[]> =>
+  (
+    await db.rows<Row>(
+      `select ${columns} from threads join incident_threads on thread_id = threads.id where incident_id = $1 order by threads.id`,
+      [incidentId]
+    )
+  ).map(threadFrom);
+
 /** A thread, locked until the transaction ends; null when it is gone, or another process is about it. */
 export async function takeThread(within: Queryable, id: number): Promise<StoredThread | null> {
   const rows = await within.rows<Row>(`select ${columns} from threads where id = $1 for update skip locked`, [id]);

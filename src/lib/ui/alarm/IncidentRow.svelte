@@ -16,6 +16,7 @@
       closedAt: Instant | null;
       judgedAfterwards?: boolean;
       acknowledgedBy?: string | null;
+      shelvingId?: number | null;
     };
     now: Instant;
   }
@@ -24,7 +25,13 @@
 </script>
 
 <tr>
-  <td class="w-6 max-md:px-0!"><SeverityHoist {severity} /></td>
+  <td class="w-6 max-md:px-0!"
+    ><SeverityHoist
+      {severity}
+      shelved={closedAt === null && (incident.shelvingId ?? null) !== null}
+      acknowledged={closedAt === null && (incident.acknowledgedBy ?? null) !== null}
+    /></td
+  >
   <td class="font-semibold"><a class="hover:underline" href={withRange(`/incidents/${id}`)}>{alarm}</a></td>
   <td
     >{subject}{#if account !== ''}<span class="text-quiet max-md:hidden">, {account}</span>{/if}</td
@@ -37,7 +44,9 @@
     >{closedAt === null && incident.acknowledgedBy
       ? `with ${incident.acknowledgedBy}`
       : closedAt === null
-        ? 'raised'
+        ? (incident.shelvingId ?? null) === null
+          ? 'raised'
+          : 'shelved'
         : incident.judgedAfterwards
           ? 'judged afterwards'
           : 'clear'}</td

@@ -13,6 +13,7 @@
   import { callApi, wordsOf, type Reply } from '$lib/ui/api';
   import { useLive } from '$lib/ui/live/live.svelte';
   import { stateWords } from '$lib/ui/notify/message-words';
+  import HeldBack from '$lib/ui/shelving/HeldBack.svelte';
   import RouteEditor from '$lib/ui/route/RouteEditor.svelte';
   import TryIncident from '$lib/ui/route/TryIncident.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
@@ -244,7 +245,14 @@
       now={live.now}
       version={data.routes}
     />
-    <section class="panel" aria-label="Last messages">
+    <HeldBack
+      shelvings={data.shelvings}
+      choices={data.choices}
+      alarms={data.alarms}
+      resources={data.resources}
+      now={live.now}
+    />
+    <section class="panel col-span-2 max-lg:col-span-1" aria-label="Last messages">
       <header>
         <h2>Last messages</h2>
         <small><a class="link" href="/outbox">every attempt is in the outbox</a></small>

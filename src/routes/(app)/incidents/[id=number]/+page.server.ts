@@ -9,6 +9,12 @@ import { darkAccounts } from '$server/intake/own/dark-accounts';
 import { allMetrics } from '$server/inventory/metrics';
 import { resourceNamed } from '$server/inventory/resources';
 import { messagesOfIncident } from '$server/notify/outbox';
+import { occurrenceAt } from '$lib/core/shelving';
+import { allPeople } from '$server/people/people';
+import { relatedTo } from '$server/respond/related';
+import { timelineOf } from '$server/respond/timeline';
+import { whoIsNext } from '$server/respond/who-is-next';
+import { activeShelvings } from '$server/shelving/shelvings';
 import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';
 
@@ -26,16 +32,21 @@ export const load: PageServerLoad = async ({ params, depends }) => {
       message: 'There is no such incident.',
       remedy: 'It may be older than incidents are stored. See the list of incidents.'
     });
-  const [alarms, metrics, changes, messages, dark] = await Promise.all([
+  const now = server.clock.now();
+  const [alarms, metrics, changes, messages, dark, timeline, next, related, people, shelvings] = await Promise.all([
     allAlarms(db),
     allMetrics(db),
     changesOfIncident(db, incident.id),
     messagesOfIncident(db, incident.id),
-    darkAccounts(db, server.providers, server.clock.now())
+    darkAccounts(db, server.providers, now),
+    timelineOf(db, incident),
+    whoIsNext(db, incident.id, now),
+    relatedTo(db, incident, now),
+    allPeople(db),
+    activeShelvings(db)
   ]);
   /** Its account, while it sends nothing and the incident is open: it stays as it was. */
   const darkAccount = incident.closedAt === null ? (dark.find(({ name }) => name === incident.account) ?? null) : null;
-  const now = server.clock.now();
   const recent = changes.filter(({ at }) => at >= before(now, comparedFor));
   /** How many cells of each change read otherwise now; those that were judged afterwards were read late anyway. */
   const late =
@@ -52,7 +63,13 @@ export const load: PageServerLoad = async ({ params, depends }) => {
   // One that was removed is not among them, nor one that cannot be read: what happened is shown all the same.
   const alarm = alarms.find(({ id }) => id === incident.alarmId) ?? null;
   const level = changes.at(-1)?.evidence.level ?? null;
-  const known = { incident, level, changes, messages, darkAccount, late };
+  const held = shelvings.find(({ id }) => id === incident.shelvingId);
+  const until = held ? (occurrenceAt(held.shelving, now)?.to ?? now) : now;
+  const known = {
+    ...{ incident, level, changes, messages, darkAccount, late, timeline, next, related },
+    people: people.map(({ id, displayName }) => ({ id, displayName })),
+    shelving: held ? { reason: held.shelving.reason, by: held.createdBy, until } : null
+  };
   if (alarm === null)
     return { ...known, alarm: null, watched: null, sentence: '', others: [], unit: incident.unit ?? '1' };
   const { definition } = alarm;

@@ -17,7 +17,8 @@
   import SeverityHoist from '$lib/ui/alarm/SeverityHoist.svelte';
   import { provideHover } from '$lib/ui/chart/hover.svelte';
   import { useLive } from '$lib/ui/live/live.svelte';
-  import { kindWords, stateWords } from '$lib/ui/notify/message-words';
+  import IncidentActions from '$lib/ui/incident/IncidentActions.svelte';
+  import Timeline from '$lib/ui/incident/Timeline.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
   import { shownRange } from '$lib/ui/time/shown';
   import type { PageProps } from './$types';
@@ -77,6 +78,7 @@
           still so, nobody can say. <a class="link" href="/accounts/{data.darkAccount.id}">See the account</a>
         </p>{/if}
       <Acknowledgement {incident} now={live.now} />
+      <IncidentActions {incident} shelving={data.shelving} people={data.people} now={live.now} />
     </div>
     <dl class="num ml-auto flex shrink-0 gap-6 text-right max-md:ml-0 max-md:w-full max-md:gap-5 max-md:text-left">
       {#each figures as { name, text } (name)}<div>
@@ -114,27 +116,79 @@
           are below.
         </p>
       </section>{/if}
-    <section class="panel col-span-4 max-lg:col-span-1" aria-label="Who was notified">
-      <header><h2>Who was notified</h2></header>
-      {#each data.messages as { id, kind, channel, address, state, lastError, sentAt, createdAt } (id)}
-        <div class="border-line border-b py-1.5 text-[13px] last:border-0">
-          <b>{channel}</b> <span class="text-quiet num">{address}</span><br />
-          <span class={state === 'failed' || (state === 'queued' && lastError) ? 'fault' : 'text-quiet'}
-            >{kindWords[kind]}, {stateWords(state, lastError)}
-            <Moment at={sentAt ?? createdAt} now={live.now} /></span
+    <div class="col-span-4 flex flex-col gap-2.5 max-lg:col-span-1">
+      <section class="panel" aria-label="Who is next">
+        <header>
+          <h2>Who is next</h2>
+          <small
+            >{data.next.routes.length > 0
+              ? `route: ${data.next.routes.map(({ name }) => name).join(', ')}`
+              : 'no route has it'}</small
           >
-        </div>
-      {:else}<p class="text-quiet text-[13px]">
-          {#if incident.judgedAfterwards}Nobody: this was found in history when the alarm was switched on.{:else}Nobody:
-            the alarm had no confirmed channel. {#if incident.alarmId !== null}<a
-                class="link"
-                href="/alarms/{incident.alarmId}">Choose one</a
-              >{/if}{/if}
-        </p>{/each}
-      {#if incident.alarmId !== null}<p class="mt-2">
-          <a class="btn" href="/alarms/{incident.alarmId}">Open the alarm</a>
-        </p>{/if}
-    </section>
+        </header>
+        {#each data.next.next as { at, who, person, why, isReached }, index (index)}
+          <p class="border-line flex gap-3 border-b py-1 text-[13px] last:border-0">
+            <span class="w-[52px] shrink-0"><Moment {at} now={live.now} /></span>
+            <span class="min-w-0 flex-1"
+              >{#if person}<b>{person}</b>,
+              {/if}{who}{#if !isReached}<span class="fault"> not reached</span>{/if}</span
+            >
+            <span class="text-quiet">{why === 'repeat' ? 'again' : why === 'step' ? 'next step' : ''}</span>
+          </p>
+        {:else}<p class="text-quiet text-[13px]">
+            {#if !open}Nobody: it is clear.{:else if incident.acknowledgedBy !== null}{incident.acknowledgedBy} has it, so
+              nobody else is notified.{:else if data.shelving}Nobody, as long as it is shelved.{:else if incident.judgedAfterwards}Nobody:
+              this was found in history when the alarm was switched on.{:else}Nobody else.
+              <a class="link" href="/routes">See the routes</a>{/if}
+          </p>{/each}
+        {#if incident.alarmId !== null}<p class="mt-2">
+            <a class="btn" href="/alarms/{incident.alarmId}">Open the alarm</a>
+          </p>{/if}
+      </section>
+      {#if data.related.also.length > 0}
+        <section class="panel" aria-label="Also raised">
+          <header>
+            <h2>Also raised</h2>
+            <small>within 30 min, near it</small>
+          </header>
+          {#each data.related.also as other (other.id)}
+            <p class="border-line flex items-baseline gap-2 border-b py-1 text-[13px] last:border-0">
+              <SeverityHoist severity={other.closedAt === null ? other.severity : null} />
+              <a class="link min-w-0 flex-1" href="/incidents/{other.id}">{other.subject}: {other.alarm}</a>
+              <Moment at={other.openedAt} now={live.now} />
+            </p>
+          {/each}
+        </section>
+      {/if}
+      {#if data.related.count > 0}
+        <section class="panel" aria-label="Before">
+          <header>
+            <h2>Before</h2>
+            <small
+              >{data.related.count}
+              {data.related.count === 1 ? 'time' : 'times'} in 90 days{data.related.median === null
+                ? ''
+                : `, median ${peopleDuration(duration(data.related.median))}`}</small
+            >
+          </header>
+          {#each data.related.earlier as { id, openedAt, closedAt, acknowledgedBy, notes } (id)}
+            <p class="border-line flex items-baseline gap-2 border-b py-1 text-[13px] last:border-0">
+              <Moment at={openedAt} now={live.now} />
+              <span class="min-w-0 flex-1"
+                >{closedAt === null ? 'still raised' : peopleDuration(duration(closedAt - openedAt))}{acknowledgedBy ===
+                null
+                  ? ''
+                  : `, ${acknowledgedBy}`}</span
+              >
+              <a class="link" href="/incidents/{id}">{notes > 0 ? 'notes' : 'open'}</a>
+            </p>
+          {/each}
+        </section>
+      {/if}
+    </div>
+    <div class="col-span-8 max-lg:col-span-1">
+      <Timeline incidentId={incident.id} timeline={data.timeline} now={live.now} />
+    </div>
     <section class="panel col-span-8 max-lg:col-span-1" aria-label="Why">
       <header>
         <h2>Why</h2>

@@ -1,0 +1,2 @@
+export { inOrder, type TimelineEntry, type TimelineKind } from './timeline';
+export { reviewText, type ReviewFacts } from './review';

@@ -1,0 +1,11 @@
+export {
+  covers,
+  longestShelving,
+  scopeSchema,
+  shelvingForm,
+  shelvingSchema,
+  type Scope,
+  type Shelving
+} from './shelving';
+export { isInForce, nextChange, occurrenceAt, recurrenceProblem } from './recurrence';
+export { scopeText } from './sentence';

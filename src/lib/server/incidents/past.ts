@@ -1,0 +1,30 @@
+// incidents, incident_notes
+import type { Instant } from '$lib/core/time';
+import type { Queryable } from '../db/pool';
+import type { Incident } from './incidents';
+
+/** An earlier incident of the same series of an alarm. */
+export interface PastIncident {
+  readonly id: number;
+  readonly openedAt: Instant;
+  readonly closedAt: Instant | null;
+  readonly acknowledgedBy: string | null;
+  /** How many notes it has. */
+  readonly notes: number;
+}
+
+/** Incidents of the same alarm and series that opened before one, since an instant, the newest first. */
+export const pastOfSeries = (
+  db: Queryable,
+  { id, alarmId, key, openedAt }: Pick<Incident, 'id' | 'alarmId' | 'key' | 'openedAt'>,
+  since: Instant
+): Promise<PastIncident[]> =>
+  db.rows(
+    `select id, opened_at as "openedAt", closed_at as "closedAt", acknowledged_by as "acknowledgedBy",
+       (select count(*)::integer from incident_notes where incident_id = incidents.id) as notes
+     from incidents
+     where alarm_id = $1 and key = $2 and id <> $3 and opened_at < $4 and opened_at >= $5
+     order by opened_at desc
+     limit 1000`,
+    [alarmId, key, id, openedAt, since]
+  );

@@ -1,0 +1,17 @@
+import { reviewText } from '$lib/core/incident';
+import type { Clock } from '$lib/core/time';
+import type { Queryable } from '../db/pool';
+import type { Incident } from '../incidents/incidents';
+import { messagesOfIncident } from '../notify/outbox';
+import { timelineOf } from './timeline';
+
+/** The summary of an incident for a review, as CommonMark. */
+export async function reviewOf(
+  { db, clock }: { readonly db: Queryable; readonly clock: Clock },
+  incident: Incident,
+  zone: string
+): Promise<string> {
+  const [timeline, messages] = await Promise.all([timelineOf(db, incident), messagesOfIncident(db, incident.id)]);
+  const sent = messages.flatMap(({ sentAt }) => (sentAt === null ? [] : [sentAt])).sort((a, b) => a - b);
+  return reviewText({ ...incident, notifiedAt: sent[0] ?? null, timeline }, zone, clock.now());
+}

@@ -1,0 +1,71 @@
+import { covers, isInForce, nextChange } from '$lib/core/shelving';
+import type { Instant } from '$lib/core/time';
+import { readableAlarm } from '../alarms/alarms';
+import type { Database, Queryable } from '../db/pool';
+import { noteShelved } from '../incidents/events';
+import { openIncidents, type Incident } from '../incidents/incidents';
+import {
+  changingShelvings,
+  holdBack,
+  noteChange,
+  release,
+  takeShelving,
+  type StoredShelving
+} from '../shelving/shelvings';
+import type { Notifier } from './notify-of-events';
+import { routedIncident, routingTable, type RoutingTable } from './routing';
+
+/** Open incidents that a shelving which begins is compared with. */
+const mostCompared = 5000;
+
+/**
+ * Lets shelvings begin and end whose time has come. One that begins holds back what is open already; of what is still raised when one ends, people are notified as if it were new.
+ *
+ * @param onFault hears why one could not; it is tried again the next time
+ */
+export async function changeShelvings(
+  { db, clock }: Notifier & { readonly db: Database },
+  onFault: (subject: string, error: unknown) => void
+): Promise<void> {
+  const due = await changingShelvings(db, clock.now());
+  if (due.length === 0) return;
+  const table = await routingTable(db);
+  for (const id of due)
+    try {
+      await db.transaction((within) => changeOne(within, table, id, clock.now()));
+    } catch (error) {
+      onFault(`shelving ${id}`, error);
+    }
+}
+
+async function changeOne(within: Queryable, table: RoutingTable, id: number, now: Instant): Promise<void> {
+  const stored = await takeShelving(within, id);
+  if (stored === null || stored.changesAt === null || stored.changesAt > now) return;
+  const { shelving, endedBy } = stored;
+  const active = endedBy === null && isInForce(shelving, now);
+  await noteChange(within, id, active, endedBy === null ? nextChange(shelving, now) : null);
+  if (!active) await noteShelved(within, await release(within, id), 'unshelved', now, endedBy);
+  else if (!stored.active) await hold(within, table, stored, now);
+}
+
+/** Holds back what is open and covered by a shelving that begins. */
+async function hold(within: Queryable, table: RoutingTable, stored: StoredShelving, now: Instant): Promise<void> {
+  const held: number[] = [];
+  for (const incident of await openIncidents(within, mostCompared)) {
+    if (incident.shelvingId !== null || !(await isCovered(within, table, stored, incident))) continue;
+    await holdBack(within, incident.id, stored.id);
+    held.push(incident.id);
+  }
+  await noteShelved(within, held, 'shelved', now, stored.createdBy);
+}
+
+async function isCovered(
+  within: Queryable,
+  table: RoutingTable,
+  { shelving }: StoredShelving,
+  incident: Incident
+): Promise<boolean> {
+  const alarm = incident.alarmId === null ? null : await readableAlarm(within, incident.alarmId);
+  const routed = await routedIncident(within, table, incident, alarm?.definition ?? null, incident.severity);
+  return covers(shelving.scope, routed);
+}

@@ -1,0 +1,134 @@
+<script lang="ts">
+  import { invalidate } from '$app/navigation';
+  import type { Scope } from '$lib/core/shelving';
+  import type { Instant } from '$lib/core/time';
+  import { callApi, wordsOf } from '../api';
+  import ShelveForm from '../shelving/ShelveForm.svelte';
+  import Moment from '../time/Moment.svelte';
+  import { useReader } from '../time/reader';
+
+  interface Props {
+    incident: {
+      readonly id: number;
+      readonly alarmId: number | null;
+      readonly alarm: string;
+      readonly subject: string;
+      readonly resource: string;
+      readonly service: string;
+      readonly closedAt: Instant | null;
+      readonly acknowledgedBy: string | null;
+      readonly shelvingId: number | null;
+    };
+    /** What holds messages about it back. */
+    shelving: { readonly reason: string; readonly by: string; readonly until: Instant } | null;
+    people: readonly { readonly id: number; readonly displayName: string }[];
+    now: Instant;
+  }
+  let { incident, shelving, people, now }: Props = $props();
+  const { mayEdit, personId } = useReader();
+  let asking = $state<'shelve' | 'hand over' | null>(null);
+  let problem = $state('');
+  let says = $state('');
+  let to = $state(0);
+  const scopes = $derived<{ text: string; scope: Partial<Scope> }[]>([
+    ...(incident.alarmId !== null && incident.resource !== ''
+      ? [
+          {
+            text: `this alarm on ${incident.resource}`,
+            scope: { alarmIds: [incident.alarmId], resources: [incident.resource] }
+          }
+        ]
+      : []),
+    ...(incident.alarmId === null ? [] : [{ text: 'this alarm everywhere', scope: { alarmIds: [incident.alarmId] } }]),
+    ...(incident.resource === ''
+      ? []
+      : [{ text: `everything on ${incident.resource}`, scope: { resources: [incident.resource] } }])
+  ]);
+  async function call(method: 'POST' | 'DELETE', path: string, body: object | undefined, told: string): Promise<void> {
+    const reply = await callApi(method, path, body === undefined ? {} : { body });
+    problem = reply.kind === 'refused' ? wordsOf(reply.problem) : '';
+    if (reply.kind === 'answered') [asking, says] = [null, told];
+    await invalidate('bussola:overview');
+  }
+  const me = $derived(people.find(({ id }) => id === personId)?.displayName ?? '');
+  /** Shortcuts never fire where somebody types. */
+  function onKey(event: KeyboardEvent): void {
+    const target = event.target as HTMLElement;
+    if (event.ctrlKey || event.metaKey || event.altKey || target.closest('input, textarea, select, [contenteditable]'))
+      return;
+    if (event.key === 's' && mayEdit && incident.closedAt === null && scopes.length > 0) {
+      asking = 'shelve';
+      event.preventDefault();
+    }
+    if (event.key === 'n') {
+      const note = document.querySelector<HTMLTextAreaElement>('textarea[data-shortcut=n]');
+      if (note) {
+        note.focus();
+        event.preventDefault();
+      }
+    }
+  }
+</script>
+
+<svelte:window onkeydown={onKey} />
+{#if shelving}
+  <p class="mt-1 text-[13.5px]" data-testid="shelved">
+    <b>Shelved</b> until <Moment at={shelving.until} {now} /> by {shelving.by}: {shelving.reason}
+    {#if mayEdit && incident.shelvingId !== null}<button
+        class="link text-[13px]"
+        onclick={() =>
+          void call('DELETE', `/shelvings/${incident.shelvingId}`, undefined, 'It is not shelved any more.')}
+        >End now</button
+      >{/if}
+  </p>
+{/if}
+{#if mayEdit && incident.closedAt === null}
+  <div class="mt-2 flex flex-wrap items-center gap-2">
+    {#if incident.acknowledgedBy !== null && incident.acknowledgedBy !== me}<button
+        class="btn"
+        onclick={() => void call('POST', `/incidents/${incident.id}/hand-over`, { personId }, 'You look after it now.')}
+        >Take over</button
+      >{/if}
+    {#if asking === 'hand over'}
+      <select class="field w-auto!" aria-label="Hand over to" bind:value={to}>
+        <option value={0} disabled hidden>Choose a person</option>
+        {#each people.filter(({ id }) => id !== personId) as { id, displayName } (id)}<option value={id}
+            >{displayName}</option
+          >{/each}
+      </select>
+      <button
+        class="btn btn-main"
+        disabled={to === 0}
+        onclick={() =>
+          void call(
+            'POST',
+            `/incidents/${incident.id}/hand-over`,
+            { personId: to },
+            `${people.find(({ id }) => id === to)?.displayName} looks after it now.`
+          )}>Hand over</button
+      >
+      <button class="btn" onclick={() => (asking = null)}>Cancel</button>
+    {:else}
+      <button class="btn" onclick={() => (asking = 'hand over')}>Hand over…</button>
+      {#if shelving === null && scopes.length > 0}<button class="btn" onclick={() => (asking = 'shelve')}
+          >Shelve…</button
+        >{/if}
+    {/if}
+  </div>
+{/if}
+{#if says}<p class="text-ok text-[13px]" role="status">{says}</p>{/if}
+{#if problem}<p class="fault text-[13px]" role="alert">{problem}</p>{/if}
+{#if asking === 'shelve'}
+  <div class="mt-2">
+    <ShelveForm
+      kind="shelved"
+      {scopes}
+      {now}
+      onDone={(text: string) => {
+        [asking, says] = [null, text];
+        void invalidate('bussola:overview');
+      }}
+      onCancel={() => (asking = null)}
+    />
+  </div>
+{/if}
