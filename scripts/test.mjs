@@ -103,7 +103,9 @@ const databaseTests = [
   'src/lib/server/intake/pull/intake.test.ts',
   'src/lib/server/notify/channels.test.ts',
   'src/lib/server/people/people.test.ts',
-  'src/lib/server/engine/engine.test.ts'
+  'src/lib/server/engine/engine.test.ts',
+  'src/lib/server/respond/respond.test.ts',
+  'src/lib/server/respond/remind.test.ts'
 ];
 
 const installed = await step('install', ensureInstalled);

@@ -64,7 +64,7 @@ export function deskPages(
     scope.post('/desk/heartbeat', async (request, reply) => {
       if (!(await behaving.mayTake(reply))) return reply;
       const event = HTTP.toEvent({
-        headers: request.headers as Record<string, string>,
+        headers: request.headers,
         body: String(request.body)
       }) as CloudEvent<object>;
       heartbeats.add({ at: clock(), source: event.source });

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Acknowledgement from '$lib/ui/alarm/Acknowledgement.svelte';
   import ConnectOffer from '$lib/ui/account/ConnectOffer.svelte';
   import { serviceByKey } from '$lib/core/services';
   import { day, duration, peopleDuration } from '$lib/core/time';
@@ -21,6 +22,8 @@
   const raised = $derived(data.overview.counts.raised);
   const worst = $derived(open[0]);
   const mostShown = 25;
+  /** On a phone, the line at the top has no room for who has the watch. */
+  const watch = $derived(data.overview.onCall.find(({ person }) => person !== null) ?? data.overview.onCall[0]);
   const { trouble } = $derived(data.overview);
   const alarm = $derived(worst ? data.alarms.find(({ id }) => id === worst.alarmId) : undefined);
   const watched = $derived(alarm && { ...alarm.watched, unit: worst?.unit ?? alarm.watched.unit });
@@ -52,6 +55,9 @@
       >
     </p>
   {/if}
+  {#if watch}<p class="text-quiet mb-2 text-[13px] md:hidden">
+      On call: <b class={watch.person === null ? 'fault' : 'text-ink'}>{watch.person ?? 'nobody'}</b> ({watch.rota})
+    </p>{/if}
   {#if worst}
     <div class="grid grid-cols-12 gap-4 max-lg:grid-cols-1">
       <div class="col-span-8 max-lg:col-span-1">
@@ -77,6 +83,7 @@
         <p class="text-quiet">
           {place === '' ? '' : `In ${place}. `}{raised > 1 ? `${raised - 1} more raised.` : 'Nothing else is raised.'}
         </p>
+        <Acknowledgement incident={worst} now={live.now} />
         <p class="mt-3 flex gap-2">
           <a class="btn btn-main" href={withRange(`/incidents/${worst.id}`)}>Open incident</a><a
             class="btn"

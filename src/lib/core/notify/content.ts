@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { conditionSchema, severities } from '../alarm';
 import type { StoredForm } from '../forms/stored';
-import type { Instant } from '../time';
+import { exactMoment, type Instant } from '../time';
 import { serviceByKey } from '../services';
 import { groupedMessage } from './grouped';
 import {
@@ -79,6 +79,17 @@ export const messageContentSchema = z.discriminatedUnion('kind', [
   /** Asks whoever reads the channel to confirm it: the secret in it is made when it is sent. */
   z.strictObject({ kind: z.literal('confirm') }),
   z.strictObject({ kind: z.literal('test'), by: z.string() }),
+  /** About the watch of whoever receives it, such as a reminder. */
+  z.strictObject({
+    kind: z.literal('note'),
+    subject: z.string(),
+    sentence: z.string(),
+    /** Names with texts, or with moments, which are written in the reader's zone. */
+    rows: z.array(z.strictObject({ name: z.string(), text: z.string().optional(), at: moment.optional() })),
+    /** The page of Bussola that it leads to, such as `/rotas`. */
+    path: z.string().startsWith('/'),
+    linkText: z.string()
+  }),
   /** Of an older Bussola, which stored messages as they were written. */
   z.strictObject({ kind: z.literal('written'), subject: z.string(), text: z.string() })
 ]);
@@ -118,6 +129,13 @@ export function messageOf(content: Exclude<MessageContent, { kind: 'confirm' }>,
       return unjudgedMessage({ ...content, writtenAt: now, link: `${origin}/alarms/${content.alarmId}` }, zone);
     case 'test':
       return testMessage(content.by, origin);
+    case 'note': {
+      const { subject, sentence, rows, path, linkText } = content;
+      const shown = rows.map(
+        ({ name, text = '', at }) => [name, at === undefined ? text : exactMoment(at, zone)] as const
+      );
+      return { subject, heading: subject, sentence, rows: shown, link: `${origin}${path}`, linkText };
+    }
     case 'written':
       return writtenMessage(content, origin);
   }

@@ -145,13 +145,13 @@ export async function incidentsIn(db: Queryable, { from, to }: Range, most = 500
   return rows.map(withSubject);
 }
 
-/** The order in which open incidents are looked at: the gravest first, of these the oldest. */
-const gravestFirst = `array_position(array[${severities
+/** The order in which open incidents are looked at: those that nobody looks after and that are not shelved first, of these the gravest, of these the oldest. */
+const gravestFirst = `acknowledged_at is not null or shelving_id is not null, array_position(array[${severities
   .toReversed()
   .map((one) => `'${one}'`)
   .join(', ')}], incidents.severity), opened_at, incidents.id`;
 
-/** Incidents that are open, however old, the gravest first. */
+/** Incidents that are open, however old: those that nobody looks after first, of these the gravest. */
 export async function openIncidents(db: Queryable, most: number, after = 0): Promise<Incident[]> {
   const rows = await db.rows<Omit<Incident, 'subject'>>(
     `${select} where closed_at is null order by ${gravestFirst} limit $1 offset $2`,

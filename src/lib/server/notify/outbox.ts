@@ -4,7 +4,7 @@ import { contentForm, messageOf, type ChannelKind, type MessageContent } from '$
 import { isZone, type Duration, type Instant } from '$lib/core/time';
 import { oneRow, type Queryable } from '../db/pool';
 
-export type MessageKind = 'confirm' | 'raised' | 'cleared' | 'passed' | 'grouped' | 'unjudged' | 'test';
+export type MessageKind = 'confirm' | 'raised' | 'cleared' | 'passed' | 'grouped' | 'unjudged' | 'note' | 'test';
 
 export interface OutboxMessage {
   readonly id: number;

@@ -3,14 +3,15 @@ import type { Changes } from '../base/changes';
 import type { Database } from '../db/pool';
 import { fallBack } from './fall-back';
 import { notifyOfEvents, type Notifier } from './notify-of-events';
+import { remindOfShifts } from './remind';
 import { changeShelvings } from './shelve';
 import { sendDue } from './send-due';
 
 /** How often, in real time, it is looked whether something has happened that people should know. */
 const lookEveryMs = 250;
 
-/** How often, in real time, it is looked whether all channels of a step fail. */
-const fallBackEveryMs = 5000;
+/** How often, in real time, it is looked whether all channels of a step fail, and whether a watch begins. */
+const slowLookEveryMs = 5000;
 
 /** What decides who is notified works with. */
 export interface Responder extends Notifier {
@@ -37,12 +38,13 @@ export function startResponding(responder: Responder): { stop(): Promise<void> }
 
   let stopped = false;
   let responding: Promise<void> | null = null;
-  let fellBack = 0;
+  let slowlyLooked = 0;
   async function respond(): Promise<void> {
     let more = true;
-    if (performance.now() - fellBack >= fallBackEveryMs) {
-      fellBack = performance.now();
+    if (performance.now() - slowlyLooked >= slowLookEveryMs) {
+      slowlyLooked = performance.now();
       await fallBack(responder, notNotified);
+      await remindOfShifts(responder, notNotified);
     }
     while (more && !stopped) {
       await changeShelvings(responder, notNotified);

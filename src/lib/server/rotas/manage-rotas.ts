@@ -3,7 +3,9 @@ import { shiftsIn, type Rota } from '$lib/core/rota';
 import type { Instant, Range } from '$lib/core/time';
 import type { Context } from '../db/context';
 import type { Queryable } from '../db/pool';
+import type { Delivery } from '../notify/deliver';
 import { allPeople } from '../people/people';
+import { notifyPerson } from './notify-person';
 import {
   allRotas,
   answerSwap as noteAnswer,
@@ -22,6 +24,11 @@ import {
 interface Person {
   readonly id: number | null;
   readonly displayName: string;
+}
+
+/** What asking for a swap needs besides: whoever is asked is notified. */
+interface SwapContext extends Context {
+  readonly delivery: Delivery;
 }
 
 /** Adds a rota. @throws Refusal `invalid` for people who are not there, `name-taken` */
@@ -83,7 +90,7 @@ export async function removeOverride({ db, changes }: Context, id: number): Prom
  * @throws Refusal `not-found`, `invalid` when the asker does not have the watch throughout the span
  */
 export async function askSwap(
-  { db, clock, changes }: Context,
+  { db, clock, changes, delivery }: SwapContext,
   rotaId: number,
   { from, to, askedOf }: Range & { readonly askedOf: number },
   by: Person
@@ -96,7 +103,12 @@ export async function askSwap(
   const overrides = (await overridesIn(db, { from, to })).filter((one) => one.rotaId === rotaId);
   if (shiftsIn(rota, overrides, { from, to }).some(({ personId }) => personId !== by.id))
     throw invalid('You do not have the watch throughout this time.', 'from');
-  const id = await insertSwap(db, { rotaId, from, to, askedBy: by.id ?? 0, askedOf, askedAt: now });
+  const id = await db.transaction(async (within) => {
+    const made = await insertSwap(within, { rotaId, from, to, askedBy: by.id ?? 0, askedOf, askedAt: now });
+    const says = `${by.displayName} asks you to take over the watch for ${rota.name}.`;
+    await notifyPerson(within, delivery, askedOf, swapNote(says, 'Accept or decline it in Bussola', { from, to }), now);
+    return made;
+  });
   changes.tell('routing', {});
   return id;
 }
@@ -107,7 +119,7 @@ export async function askSwap(
  * @throws Refusal `not-found`, `not-allowed` for anybody else, `invalid` when the asker does not have that watch any more
  */
 export async function answerSwap(
-  { db, clock, changes }: Context,
+  { db, clock, changes, delivery }: SwapContext,
   id: number,
   answer: 'accepted' | 'declined' | 'withdrawn',
   by: Person
@@ -125,9 +137,20 @@ export async function answerSwap(
       );
     if (answer === 'accepted') await takeOver(within, swap, { at, by: by.displayName });
     await noteAnswer(within, id, answer, at);
+    if (answer === 'withdrawn') return;
+    const says = `${by.displayName} has ${answer === 'accepted' ? 'agreed' : 'declined'} to take over your watch.`;
+    await notifyPerson(within, delivery, swap.askedBy, swapNote(says, 'See the rotas in Bussola', swap), at);
   });
   changes.tell('routing', {});
 }
+
+const swapNote = (says: string, linkText: string, { from, to }: Range) => ({
+  ...{ kind: 'note' as const, subject: says.replace(/\.$/, ''), sentence: says, path: '/rotas', linkText },
+  rows: [
+    { name: 'From', at: from },
+    { name: 'To', at: to }
+  ]
+});
 
 async function takeOver(
   within: Queryable,

@@ -128,6 +128,23 @@ export async function deleteOverride(db: Queryable, id: number): Promise<boolean
   return (await db.rows('delete from rota_overrides where id = $1 returning id', [id])).length > 0;
 }
 
+/** Notes that a shift's person is reminded of it. @returns whether they were not before */
+export async function noteReminder(
+  within: Queryable,
+  rotaId: number,
+  personId: number,
+  from: Instant
+): Promise<boolean> {
+  const rows = await within.rows(
+    `insert into rota_reminders (rota_id, person_id, from_at)
+     values ($1, $2, $3)
+     on conflict (rota_id, person_id, from_at) do nothing
+     returning rota_id`,
+    [rotaId, personId, from]
+  );
+  return rows.length > 0;
+}
+
 /** Somebody asks another to take a span over. */
 export interface Swap extends Range {
   readonly id: number;

@@ -11,10 +11,7 @@
     incident: {
       readonly id: number;
       readonly alarmId: number | null;
-      readonly alarm: string;
-      readonly subject: string;
       readonly resource: string;
-      readonly service: string;
       readonly closedAt: Instant | null;
       readonly acknowledgedBy: string | null;
       readonly shelvingId: number | null;

@@ -5,6 +5,7 @@ export const kindWords = {
   cleared: 'cleared',
   passed: 'raised and cleared',
   grouped: 'several incidents',
+  note: 'about the watch',
   unjudged: 'cannot be judged',
   test: 'test'
 } as const;

@@ -51,7 +51,7 @@ alter table outbox add column link_used_at bigint;
 alter table outbox add column person_id integer references people (id) on delete set null;
 alter table outbox drop constraint outbox_kind_check;
 alter table outbox add constraint outbox_kind_check
-  check (kind in ('confirm', 'raised', 'cleared', 'passed', 'grouped', 'unjudged', 'test'));
+  check (kind in ('confirm', 'raised', 'cleared', 'passed', 'grouped', 'unjudged', 'note', 'test'));
 
 alter table incident_events drop constraint incident_events_kind_check;
 alter table incident_events add constraint incident_events_kind_check
