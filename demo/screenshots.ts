@@ -2,11 +2,16 @@
 import { mkdirSync } from 'node:fs';
 import type { Page } from 'playwright-core';
 import { plainSignal } from '../src/lib/core/signal';
+import { allChannels, confirmChannel, insertEmailChannel } from '../src/lib/server/notify/channels';
+import { allPeople } from '../src/lib/server/people/people';
+import { insertRota } from '../src/lib/server/rotas/rotas';
+import { insertRoute } from '../src/lib/server/routing/routes';
 import { machines } from '../stand-ins/levante/world';
 import { startApp } from '../tests/support/app';
 import { openBrowser } from '../tests/support/chromium';
 import { signedIn } from '../tests/support/pages';
 import { until } from '../tests/support/until';
+import { contacts, rotas, routes } from './corallo';
 
 const folder = 'docs/screenshots';
 const minute = 60_000;
@@ -24,6 +29,7 @@ try {
     },
     120_000
   );
+  await watch();
   await night();
   const { page } = await signedIn(browser, app, 'nerea');
   await shots(page, 'day');
@@ -35,6 +41,31 @@ try {
 } finally {
   await browser.close();
   await app.stop();
+}
+
+/** Who has the watch, and who is notified, as in the demo. */
+async function watch(): Promise<void> {
+  const { db } = app;
+  const by = { at: app.clock.now(), by: 'Kaja Tamm' };
+  const ids = Object.fromEntries((await allPeople(db)).map(({ id, name }) => [name, id])) as Parameters<
+    typeof rotas
+  >[0];
+  for (const { person, channel } of contacts) {
+    if (channel.kind !== 'email') continue;
+    const personId = ids[person as keyof typeof ids];
+    const made = await insertEmailChannel(db, {
+      ...{ name: channel.name, address: channel.address, createdAt: by.at, createdBy: by.by, personId }
+    });
+    await confirmChannel(db, made.id, by.at);
+  }
+  const [first] = await allChannels(db);
+  const made = new Map<string, number>();
+  for (const rota of rotas(ids, '2026-03-23')) made.set(rota.name, (await insertRota(db, rota, by)).id);
+  for (const { place, route } of routes(
+    (name) => made.get(name) ?? 0,
+    () => first?.id ?? 0
+  ))
+    if (place === 'list') await db.transaction((within) => insertRoute(within, route, place, by));
 }
 
 /** What happened before 03:10: one machine was busy and is clear again, another has been raised for a while. */
@@ -84,23 +115,24 @@ async function shots(page: Page, theme: 'day' | 'night'): Promise<void> {
   const composed = encodeURIComponent(JSON.stringify({ version: 2, step: 'PT1M', rows, unit: '%' }));
   const views: Readonly<Record<string, string>> = {
     watch: '/',
-    board: '/services/machines/board',
     ...(theme === 'day'
       ? {
+          board: '/services/machines/board',
           'board-balancers': '/services/balancers/board',
           'board-margin': '/services/machines/board?resource=2&account=corallo-prod',
           alarm: `/alarms/new?signal=${signal}&title=Processor%20use`,
           alarms: '/alarms',
           bench: `/bench?service=balancers&signal=${composed}`,
-          incident: `/incidents/${incident[0]?.id ?? 0}`,
           accounts: '/accounts/3?service=machines',
           coverage: '/coverage?account=1&service=machines',
           intake: '/intake',
           store: '/store',
           keys: '/receive',
-          channels: '/channels'
+          channels: '/channels',
+          routes: '/routes',
+          incident: `/incidents/${incident[0]?.id ?? 0}`
         }
-      : { incident: `/incidents/${incident[0]?.id ?? 0}` })
+      : { rotas: '/rotas' })
   };
   for (const [name, path] of Object.entries(views)) await shot(page, path, `${name}-${theme}`);
   if (theme === 'day') {
