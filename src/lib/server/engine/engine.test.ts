@@ -9,7 +9,7 @@ import { memoryOfAlarm } from '../alarms/alarm-work';
 import { eventsOfIncident } from '../incidents/events';
 import { changesOfIncident } from '../incidents/incidents';
 import { insertEmailChannel } from '../notify/channels';
-import { messagesOfIncident } from '../notify/outbox';
+import { messagesOfIncident } from '../notify/outbox-lists';
 
 describe('the engine', () => {
   const { house, stateOf, incidentsOf, mailsTo, stress, live, accountId } = withMachines();

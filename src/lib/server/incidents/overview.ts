@@ -10,7 +10,7 @@ import { allResources } from '../inventory/resources';
 import { marksIn } from '../marks/marks';
 import { allChannels } from '../notify/channels';
 import { whoHasTheWatch } from '../rotas/on-call';
-import { deliveryTrouble } from '../notify/outbox';
+import { deliveryTrouble } from '../notify/outbox-lists';
 import type { Context } from '../db/context';
 import type { Disk } from '../base/disk';
 import type { StoreClient } from '../store/open-store';

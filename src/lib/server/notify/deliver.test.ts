@@ -14,7 +14,8 @@ import { confirmationLimits } from './confirmation-limits';
 import { pauseAfter, startDelivery, type Delivery } from './deliver';
 import { NotTaken, type Outgoing } from './senders/sender';
 import { sealing } from '../../../../tests/support/sealing';
-import { attemptsOf, noteAttempt, deliveryTrouble, insertMessage, messageById, type NewMessage } from './outbox';
+import { attemptsOf, noteAttempt, insertMessage, messageById, type NewMessage } from './outbox';
+import { deliveryTrouble } from './outbox-lists';
 
 describe('delivery', function () {
   this.timeout(30_000);

@@ -20,12 +20,14 @@ interface MadeContent {
  * What a message of a thread says, and to whom it is sent; null when none of its incidents is stored any more, or their alarms cannot be read.
  *
  * @param notified the names of all who are notified by it
+ * @param withChanges whether what changed before it is looked for
  */
 export async function contentOf(
   within: Queryable,
   route: Route,
   message: ThreadMessage,
-  notified: readonly string[]
+  notified: readonly string[],
+  withChanges: boolean
 ): Promise<MadeContent | null> {
   const { why, news, open } = message;
   const isNews = why === 'news' || why === 'digest';
@@ -53,7 +55,7 @@ export async function contentOf(
       content: {
         ...{ kind: 'incident', why, ...first.facts, notified: [...notified] },
         nearby:
-          first.facts.news === 'raised'
+          withChanges && first.facts.news === 'raised'
             ? (await changesNear(within, first.incident)).map(({ at, text }) => ({ at, text }))
             : []
       },

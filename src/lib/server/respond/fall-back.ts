@@ -1,7 +1,7 @@
 import { hastened } from '$lib/core/notify/route';
 import { before, minute, type Clock } from '$lib/core/time';
 import type { Database } from '../db/pool';
-import { deafThreads } from '../notify/outbox';
+import { deafThreads } from '../notify/outbox-lists';
 import { routeById } from '../routing/routes';
 import { saveThread, takeThread } from './threads';
 

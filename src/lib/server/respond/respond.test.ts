@@ -15,7 +15,7 @@ import { timelineOf } from './timeline';
 import { whoIsNext } from './who-is-next';
 import { addRoute, removeRoute } from './manage-routes';
 import { eventsOfIncident } from '../incidents/events';
-import { deafThreads, messagesOfIncident } from '../notify/outbox';
+import { deafThreads, messagesOfIncident } from '../notify/outbox-lists';
 
 describe('who is notified of what happened', () => {
   const { house, stateOf, incidentsOf, mailsTo, stress, live } = withMachines();

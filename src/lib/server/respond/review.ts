@@ -2,7 +2,7 @@ import { reviewText } from '$lib/core/incident';
 import type { Clock } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
 import type { Incident } from '../incidents/incidents';
-import { messagesOfIncident } from '../notify/outbox';
+import { messagesOfIncident } from '../notify/outbox-lists';
 import { timelineOf } from './timeline';
 
 /** The summary of an incident for a review, as CommonMark. */

@@ -1,7 +1,6 @@
 import { severityBalls } from '$lib/core/alarm';
 import type { MessageContent } from '$lib/core/notify';
 import { dueMessages, hastened, isOver, type ThreadMessage } from '$lib/core/notify/route';
-import type { Instant } from '$lib/core/time';
 import type { Database, Queryable } from '../db/pool';
 import { noteUnreached } from '../incidents/events';
 import { contentOf } from './content';
@@ -10,6 +9,8 @@ import { contactsNow, recipientsOf, type Contacts, type Recipient } from './reci
 import { routeById, type StoredRoute } from '../routing/routes';
 import { deleteThread, dueThreads, saveThread, takeThread } from './threads';
 
+/** When more threads than these are due at once, their messages do not say what changed before: it would take longer to find than people may wait. */
+const mostWithChanges = 20;
 /** Threads that are looked at in one go. */
 const handledAtOnce = 200;
 /** People are notified of a severity sooner than that something is clear again. */
@@ -33,7 +34,7 @@ export async function sendDue(
   let handled = 0;
   for (const id of due)
     try {
-      await db.transaction((within) => sendThread(notifier, within, id, contacts));
+      await db.transaction((within) => sendThread(notifier, within, id, contacts, due.length <= mostWithChanges));
       handled++;
     } catch (error) {
       onFault(`thread ${id}`, error);
@@ -41,7 +42,13 @@ export async function sendDue(
   return due.length === handledAtOnce && handled > 0;
 }
 
-async function sendThread(notifier: Notifier, within: Queryable, id: number, contacts: Contacts): Promise<void> {
+async function sendThread(
+  notifier: Notifier,
+  within: Queryable,
+  id: number,
+  contacts: Contacts,
+  withChanges: boolean
+): Promise<void> {
   const stored = await takeThread(within, id);
   const route = stored === null ? null : await routeById(within, stored.routeId);
   if (stored === null || route === null) return;
@@ -58,7 +65,7 @@ async function sendThread(notifier: Notifier, within: Queryable, id: number, con
     for (const message of made.messages) {
       // Where nobody of the steps before was reached, nobody has failed to acknowledge either.
       const why = isHastened && message.why === 'step' ? 'news' : message.why;
-      const isReached = await queue(notifier, within, id, route, { ...message, why }, contacts, now);
+      const isReached = await queue(notifier, within, id, route, { ...message, why }, contacts, withChanges);
       reached ||= isReached;
       asked ||= message.open.length > 0;
     }
@@ -76,21 +83,21 @@ async function sendThread(notifier: Notifier, within: Queryable, id: number, con
 
 /** Queues one message for whoever it is to. @returns whether there is anybody */
 async function queue(
-  { delivery }: Notifier,
+  { delivery, clock }: Notifier,
   within: Queryable,
   threadId: number,
   route: StoredRoute,
   message: ThreadMessage,
   contacts: Contacts,
-  now: Instant
+  withChanges: boolean
 ): Promise<boolean> {
   const recipients = recipientsOf(message.to, contacts);
   if (recipients.length === 0) return false;
-  const made = await contentOf(within, route.route, message, namesOf(recipients, contacts));
+  const made = await contentOf(within, route.route, message, namesOf(recipients, contacts), withChanges);
   if (made === null) return true; // nothing is left that it could say
   for (const { channelId, personId } of recipients)
     await delivery.enqueue(within, {
-      ...{ channelId, personId, threadId, routeId: route.id, alarmId: null, createdAt: now },
+      ...{ channelId, personId, threadId, routeId: route.id, alarmId: null, createdAt: clock.now() },
       ...{ content: made.content, priority: priorityOf(made.content), incidentIds: made.incidentIds },
       incidentId: made.incidentIds.length === 1 ? (made.incidentIds[0] ?? null) : null
     });

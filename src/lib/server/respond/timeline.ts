@@ -4,7 +4,7 @@ import type { Queryable } from '../db/pool';
 import { eventsOfIncident, type IncidentEvent } from '../incidents/events';
 import type { Incident } from '../incidents/incidents';
 import { notesOf } from '../incidents/notes';
-import { messagesOfIncident, type ToldMessage } from '../notify/outbox';
+import { messagesOfIncident, type ToldMessage } from '../notify/outbox-lists';
 import { changesNear } from './changes-near';
 
 /** Changes before an incident that its timeline has. */

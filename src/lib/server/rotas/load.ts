@@ -1,7 +1,7 @@
 import { disturbedNights } from '$lib/core/rota';
 import type { Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
-import { messagesToPeople } from '../notify/outbox';
+import { messagesToPeople } from '../notify/outbox-lists';
 import { allPeople } from '../people/people';
 
 /** How many nights of each person were disturbed by messages since an instant, the most first. */

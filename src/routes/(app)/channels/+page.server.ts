@@ -12,7 +12,8 @@ import { addChannel, confirmWithCode, renewSecret, sendConfirmation, sendTest } 
 import { authorOf } from '$server/boards/boards';
 import { asRefusal, inOneText, orProblem, statusOf } from '$server/http/pages';
 import { allChannels } from '$server/notify/channels';
-import { attemptsOf, lastMessages, lastTests, troubledMessages } from '$server/notify/outbox';
+import { attemptsOf, lastTests } from '$server/notify/outbox';
+import { lastMessages, troubledMessages } from '$server/notify/outbox-lists';
 import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad } from './$types';
 

@@ -1,7 +1,8 @@
 import { idFrom } from '$lib/core/forms/id';
 import { Refusal } from '$lib/core/problem/problem';
 import { orProblem } from '$server/http/pages';
-import { attemptsOf, countByState, listMessages, outboxStates } from '$server/notify/outbox';
+import { attemptsOf } from '$server/notify/outbox';
+import { countByState, listMessages, outboxStates } from '$server/notify/outbox-lists';
 import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad } from './$types';
 

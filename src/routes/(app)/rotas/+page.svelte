@@ -6,6 +6,7 @@
   import { countOf, formOf } from '$lib/core/words/count';
   import { callApi, wordsOf, type Reply } from '$lib/ui/api';
   import { useLive } from '$lib/ui/live/live.svelte';
+  import ImportCalendar from '$lib/ui/rota/ImportCalendar.svelte';
   import RotaCalendar from '$lib/ui/rota/RotaCalendar.svelte';
   import RotaEditor from '$lib/ui/rota/RotaEditor.svelte';
   import ShiftForm from '$lib/ui/rota/ShiftForm.svelte';
@@ -95,20 +96,6 @@
     const reply = await callApi<{ address: string }>('POST', '/calendars', { body: { rotaId } });
     if (reply.kind === 'answered') address = reply.answer.address;
     await done(reply);
-  }
-  let imported = $state.raw<{
-    overrides: { from: number; to: number; personId: number }[];
-    unknown: { from: number; summary: string }[];
-    text: string;
-  } | null>(null);
-  async function read(text: string, apply: boolean): Promise<void> {
-    if (chosen === null) return;
-    const reply = await callApi<Omit<NonNullable<typeof imported>, 'text'>>('POST', `/rotas/${chosen.id}/import`, {
-      body: { text, apply }
-    });
-    if (reply.kind === 'answered' && !apply) imported = { ...reply.answer, text };
-    if (apply) [imported, asking] = [null, null];
-    await done(reply, apply && reply.kind === 'answered' ? 'The shifts of the calendar are in.' : '');
   }
 </script>
 
@@ -268,38 +255,15 @@
           </p>
         {/each}
         {#if asking === 'import'}
-          <div class="flex flex-col gap-2 text-[13px]">
-            <label class="flex flex-col gap-1"
-              >iCalendar file (.ics) of another program
-              <input
-                type="file"
-                accept=".ics,text/calendar"
-                onchange={async (event) => {
-                  const file = event.currentTarget.files?.[0];
-                  if (file) await read(await file.text(), false);
-                }}
-              /></label
-            >
-            {#if imported}
-              <p>
-                {countOf(imported.overrides.length, 'shift')} would be taken over{imported.overrides.length > 0
-                  ? `: ${[...new Set(imported.overrides.map((one) => nameOf(one.personId)))].join(', ')}`
-                  : ''}. {#if imported.unknown.length > 0}<span class="fault"
-                    >{countOf(imported.unknown.length, 'entry', 'entries')}
-                    {formOf(imported.unknown.length, 'names', 'name')} nobody of this workspace, such as “{imported
-                      .unknown[0]?.summary}”.</span
-                  >{/if}
-              </p>
-              <div class="flex gap-2">
-                <button
-                  class="btn btn-main"
-                  disabled={imported.overrides.length === 0}
-                  onclick={() => imported && void read(imported.text, true)}>Import them</button
-                >
-                <button class="btn" onclick={() => ([asking, imported] = [null, null])}>Cancel</button>
-              </div>
-            {:else}<button class="btn self-start" onclick={() => (asking = null)}>Cancel</button>{/if}
-          </div>
+          <ImportCalendar
+            rotaId={chosen.id}
+            {nameOf}
+            onDone={(text: string) => {
+              [asking, says, problem] = [null, text, ''];
+              void invalidate('bussola:overview');
+            }}
+            onCancel={() => (asking = null)}
+          />
         {/if}
         <div class="flex flex-wrap gap-2">
           <button class="btn" onclick={() => chosen && void subscribe(chosen.id)}>Subscribe to calendar</button>

@@ -2,7 +2,7 @@ import { before, day, times } from '$lib/core/time';
 import { openIncidents } from '$server/incidents/incidents';
 import { acknowledgedInTime } from '$server/incidents/response-times';
 import { allResources } from '$server/inventory/resources';
-import { incidentsByRoute, recentMessages } from '$server/notify/outbox';
+import { incidentsByRoute, recentMessages } from '$server/notify/outbox-lists';
 import { bussola } from '$server/process/running';
 import { allAlarms } from '$server/alarms/alarms';
 import { currentShelvings, heldBack } from '$server/shelving/shelvings';

@@ -8,7 +8,7 @@ import { cellsChangedSince } from '$server/engine/why';
 import { darkAccounts } from '$server/intake/own/dark-accounts';
 import { allMetrics } from '$server/inventory/metrics';
 import { resourceNamed } from '$server/inventory/resources';
-import { messagesOfIncident } from '$server/notify/outbox';
+import { messagesOfIncident } from '$server/notify/outbox-lists';
 import { occurrenceAt } from '$lib/core/shelving';
 import { allPeople } from '$server/people/people';
 import { relatedTo } from '$server/respond/related';
