@@ -10,6 +10,7 @@ import { inventoryOperations } from './inventory';
 import { markOperations } from './marks';
 import { listedProblems, openApi } from './openapi';
 import { operationsOf, type Operation } from './operation';
+import { outboxOperations } from './outbox';
 import { rehearsalOperations } from './rehearsal';
 import { rotaOperations } from './rotas';
 import { routingOperations } from './routing';
@@ -99,6 +100,7 @@ export const operations: readonly Operation[] = [
   ...routingOperations,
   ...rotaOperations,
   ...shelvingOperations,
+  ...outboxOperations,
   ...markOperations,
   ...inventoryOperations,
   ...aboutItself

@@ -52,7 +52,8 @@ export interface Incident {
   readonly shelvingId: number | null;
 }
 
-const select = `
+/** Incidents with where they are; a condition follows. */
+export const incidentRows = `
   select incidents.id, alarms.id as "alarmId", coalesce(alarms.name, incidents.alarm_name) as alarm, incidents.key, incidents.labels, series_id as "seriesId",
     coalesce(resources.name, incidents.labels ->> 'resource', '') as resource, resources.id as "resourceId",
     coalesce(accounts.name, incidents.labels ->> 'account', '') as account,
@@ -67,7 +68,8 @@ const select = `
   left join series on series.account_id = incidents.account_id and series.id = incidents.series_id
   left join resources on resources.account_id = series.account_id and resources.id = series.resource_id`;
 
-const withSubject = (row: Omit<Incident, 'subject'>): Incident => ({
+/** An incident with what it is on, in words. */
+export const withSubject = (row: Omit<Incident, 'subject'>): Incident => ({
   ...row,
   subject: subjectOf(row.resource === '' ? row.labels : { ...row.labels, resource: row.resource }, row.alarm)
 });
@@ -139,7 +141,7 @@ export async function pastIncidents(
 /** Incidents that were open at any moment of a range, newest first. */
 export async function incidentsIn(db: Queryable, { from, to }: Range, most = 500): Promise<Incident[]> {
   const rows = await db.rows<Omit<Incident, 'subject'>>(
-    `${select} where opened_at < $2 and (closed_at is null or closed_at >= $1) order by opened_at desc limit $3`,
+    `${incidentRows} where opened_at < $2 and (closed_at is null or closed_at >= $1) order by opened_at desc limit $3`,
     [from, to, most]
   );
   return rows.map(withSubject);
@@ -154,7 +156,7 @@ const gravestFirst = `acknowledged_at is not null or shelving_id is not null, ar
 /** Incidents that are open, however old: those that nobody looks after first, of these the gravest. */
 export async function openIncidents(db: Queryable, most: number, after = 0): Promise<Incident[]> {
   const rows = await db.rows<Omit<Incident, 'subject'>>(
-    `${select} where closed_at is null order by ${gravestFirst} limit $1 offset $2`,
+    `${incidentRows} where closed_at is null order by ${gravestFirst} limit $1 offset $2`,
     [most, after]
   );
   return rows.map(withSubject);
@@ -172,19 +174,19 @@ export interface OpenCount {
 export const countOpen = (db: Queryable): Promise<OpenCount[]> =>
   db.rows<OpenCount>(
     `select service, account, resource, severity, count(*)::integer as count
-     from (${select} where closed_at is null) as open
+     from (${incidentRows} where closed_at is null) as open
      group by service, account, resource, severity`
   );
 
 export async function incidentById(db: Queryable, id: number): Promise<Incident | null> {
-  const rows = await db.rows<Omit<Incident, 'subject'>>(`${select} where incidents.id = $1`, [id]);
+  const rows = await db.rows<Omit<Incident, 'subject'>>(`${incidentRows} where incidents.id = $1`, [id]);
   return rows[0] ? withSubject(rows[0]) : null;
 }
 
 /** Incidents of some ids, in the order of their ids. */
 export async function incidentsByIds(db: Queryable, ids: readonly number[]): Promise<Incident[]> {
   const rows = await db.rows<Omit<Incident, 'subject'>>(
-    `${select} where incidents.id = any($1::integer[]) order by incidents.id`,
+    `${incidentRows} where incidents.id = any($1::integer[]) order by incidents.id`,
     [ids]
   );
   return rows.map(withSubject);

@@ -4,7 +4,9 @@ import { contentForm, messageOf, type ChannelKind, type MessageContent } from '$
 import { isZone, type Duration, type Instant } from '$lib/core/time';
 import { oneRow, type Queryable } from '../db/pool';
 
-export type MessageKind = 'confirm' | 'raised' | 'cleared' | 'passed' | 'grouped' | 'unjudged' | 'note' | 'test';
+/** What messages are about. */
+export const messageKinds = ['confirm', 'raised', 'cleared', 'passed', 'grouped', 'unjudged', 'note', 'test'] as const;
+export type MessageKind = (typeof messageKinds)[number];
 
 export interface OutboxMessage {
   readonly id: number;

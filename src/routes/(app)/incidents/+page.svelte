@@ -1,5 +1,9 @@
 <script lang="ts">
+  import { goto } from '$app/navigation';
   import { page as address } from '$app/state';
+  import { severities } from '$lib/core/alarm';
+  import { serviceByKey } from '$lib/core/services';
+  import { untrack } from 'svelte';
   import IncidentRow from '$lib/ui/alarm/IncidentRow.svelte';
   import { useLive } from '$lib/ui/live/live.svelte';
   import type { PageProps } from './$types';
@@ -8,6 +12,17 @@
   const live = useLive();
   const pages = $derived(Math.max(1, Math.ceil(data.openInAll / data.perPage)));
   const first = $derived((data.page - 1) * data.perPage + 1);
+
+  const isFiltered = $derived(Object.values(data.filter).some((value) => value !== null));
+  /** Filters stand in the address, so that a list can be sent to a colleague. */
+  function choose(name: string, value: string): void {
+    const search = new URLSearchParams(address.url.searchParams);
+    search.delete('page');
+    if (value === '') search.delete(name);
+    else search.set(name, value);
+    void goto(`/incidents?${search}`, { keepFocus: true, noScroll: true, replaceState: true });
+  }
+  let text = $state(untrack(() => data.filter.text ?? ''));
 
   function pageHref(number: number): string {
     const search = new URLSearchParams(address.url.searchParams);
@@ -23,10 +38,61 @@
       >{data.openInAll} open, {data.closed.length} closed in the shown range</span
     >
   </h1>
+  <form
+    class="mb-2.5 flex flex-wrap items-center gap-2 text-[13px]"
+    aria-label="Filter"
+    onsubmit={(event) => {
+      event.preventDefault();
+      choose('text', text.trim());
+    }}
+  >
+    <input
+      class="field w-[200px]!"
+      type="search"
+      aria-label="Find in incidents"
+      placeholder="resource or alarm"
+      bind:value={text}
+      onchange={() => choose('text', text.trim())}
+    />
+    <select
+      class="field w-auto!"
+      aria-label="Severity"
+      value={data.filter.severity ?? ''}
+      onchange={(event) => choose('severity', event.currentTarget.value)}
+    >
+      <option value="">any severity</option>
+      {#each severities.toReversed() as name (name)}<option>{name}</option>{/each}
+    </select>
+    <select
+      class="field w-auto!"
+      aria-label="Service"
+      value={data.filter.service ?? ''}
+      onchange={(event) => choose('service', event.currentTarget.value)}
+    >
+      <option value="">any service</option>
+      {#each data.overview.services as { service } (service)}<option value={service}
+          >{serviceByKey(service).title}</option
+        >{/each}
+    </select>
+    <select
+      class="field w-auto!"
+      aria-label="Who looks after it"
+      value={data.filter.attention ?? ''}
+      onchange={(event) => choose('attention', event.currentTarget.value)}
+    >
+      <option value="">looked after or not</option>
+      <option value="nobody">nobody looks after it</option>
+      <option value="somebody">somebody looks after it</option>
+      <option value="shelved">shelved</option>
+    </select>
+    {#if isFiltered}<a class="link" href="/incidents" onclick={() => (text = '')}>Show all</a>{/if}
+  </form>
   <section class="panel mb-2.5" aria-label="Open">
     <header>
       <h2>Open</h2>
-      {#if pages > 1}<small>gravest first, {first} to {first + data.open.length - 1} of {data.openInAll}</small>{/if}
+      {#if pages > 1}<small
+          >what nobody looks after first, {first} to {first + data.open.length - 1} of {data.openInAll}</small
+        >{/if}
     </header>
     {#if data.open.length > 0}
       <table class="rows">

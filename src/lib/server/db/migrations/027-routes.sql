@@ -42,7 +42,6 @@ create index incident_threads_of_thread on incident_threads (thread_id);
 alter table outbox add column incident_ids integer[] not null default '{}';
 update outbox set incident_ids = array[incident_id] where incident_id is not null;
 create index outbox_of_incidents on outbox using gin (incident_ids);
-create index outbox_by_time on outbox (created_at);
 -- The messages of one conversation, whatever becomes of its thread.
 alter table outbox add column thread_id integer;
 alter table outbox add column route_id integer references routes (id) on delete set null;

@@ -1,0 +1,81 @@
+// incidents, as people list them
+import { severities, type Severity } from '$lib/core/alarm';
+import type { Range } from '$lib/core/time';
+import { oneRow, type Queryable } from '../db/pool';
+import { incidentRows, withSubject, type Incident } from './incidents';
+
+/** Whether somebody looks after an incident. */
+export const attentions = ['nobody', 'somebody', 'shelved'] as const;
+export type Attention = (typeof attentions)[number];
+
+/** Which incidents are listed; what is null holds for all. */
+export interface IncidentFilter {
+  readonly severity: Severity | null;
+  readonly service: string | null;
+  readonly account: string | null;
+  readonly attention: Attention | null;
+  /** A part of what it is on or of the name of its alarm, in any letter case. */
+  readonly text: string | null;
+}
+
+const matches = `($1::text is null or severity = $1)
+  and ($2::text is null or service = $2)
+  and ($3::text is null or account = $3)
+  and case $4::text
+    when 'nobody' then "acknowledgedAt" is null and "shelvingId" is null
+    when 'somebody' then "acknowledgedAt" is not null
+    when 'shelved' then "shelvingId" is not null
+    else true
+  end
+  and ($5::text is null or position(lower($5) in lower(alarm || ' ' || resource || ' ' || labels::text)) > 0)`;
+
+const valuesOf = ({ severity, service, account, attention, text }: IncidentFilter): (string | null)[] => [
+  severity,
+  service,
+  account,
+  attention,
+  text
+];
+
+const gravity = `array_position(array[${severities
+  .toReversed()
+  .map((one) => `'${one}'`)
+  .join(', ')}], severity)`;
+
+/** Open incidents that a filter takes: those that nobody looks after first, of these the gravest, of these the oldest. */
+export async function listOpen(
+  db: Queryable,
+  filter: IncidentFilter,
+  most: number,
+  after: number
+): Promise<{ readonly incidents: Incident[]; readonly count: number }> {
+  const listed = `from (${incidentRows} where closed_at is null) as listed where ${matches}`;
+  const [rows, counted] = await Promise.all([
+    db.rows<Omit<Incident, 'subject'>>(
+      `select * ${listed}
+       order by ("acknowledgedAt" is not null or "shelvingId" is not null), ${gravity}, "openedAt", id
+       limit $6 offset $7`,
+      [...valuesOf(filter), most, after]
+    ),
+    db.rows<{ count: number }>(`select count(*)::integer as count ${listed}`, valuesOf(filter))
+  ]);
+  return { incidents: rows.map(withSubject), count: oneRow(counted).count };
+}
+
+/** Incidents that a filter takes, that are clear and were open at any moment of a range, newest first. */
+export async function listClosed(
+  db: Queryable,
+  filter: IncidentFilter,
+  { from, to }: Range,
+  most: number
+): Promise<Incident[]> {
+  const rows = await db.rows<Omit<Incident, 'subject'>>(
+    `select *
+     from (${incidentRows} where opened_at < $7 and closed_at >= $6) as listed
+     where ${matches}
+     order by "openedAt" desc, id desc
+     limit $8`,
+    [...valuesOf(filter), from, to, most]
+  );
+  return rows.map(withSubject);
+}
