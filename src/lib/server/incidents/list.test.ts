@@ -14,9 +14,10 @@ describe('the list of incidents', () => {
         key,
         more.service ?? 'queues',
         more.severity ?? 'minor',
-        more.closed ?? null,
-        more.by ? 2000 : null,
-        more.by ?? null
+        more.closed === undefined ? null : begin + more.closed,
+        more.by ? begin : null,
+        more.by ?? null,
+        begin
       ]
     );
   const openOf = async (filter: Partial<IncidentFilter>, most = 100, after = 0) => {
