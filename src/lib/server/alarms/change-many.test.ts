@@ -223,7 +223,7 @@ describe('several alarms at once', () => {
       expect(refused).to.be.instanceOf(Refusal);
       expect((await alarmById(house.bussola.db, a.id))?.version).to.equal(1);
       const circle = `kind: alarms
-version: 1
+version: 2
 alarms:
 ${['C', 'D']
   .map(

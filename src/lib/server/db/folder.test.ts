@@ -1,3 +1,4 @@
+import { allRoutes } from '../routing/routes';
 import { plainDetails, rule, threshold } from '../../../../tests/support/alarm';
 import { Refusal } from '$lib/core/problem/problem';
 import { openPool } from './pool';
@@ -133,6 +134,9 @@ describe('a database of an older version', () => {
        values (1, 1, 1, 1, 5, 'clear', 'raised', $1)`,
       [JSON.stringify({ start: 0, step: 60_000, values: [97, null], met: 1, missing: 1, rule: definition.rule })]
     );
+    await db.rows(
+      `insert into channels (kind, name, address, confirm_hash, created_at, created_by) values ('email', 'Night', 'night@example.test', '', 1, 'x')`
+    );
     expect((await migrate(db))[0]).to.equal('005-signals.sql');
     const [state] = await seriesStates(db, 1);
     expect(state).to.include({ key: '1', state: 'raised', severity: 'major', since: 5, seriesId: 1 });
@@ -148,9 +152,17 @@ describe('a database of an older version', () => {
     const [alarm] = await allAlarms(db);
     const { metric, statistic } = older;
     expect(alarmSchema.parse(alarm?.definition)).to.deep.equal({
-      ...{ name: definition.name, channels: [1], ...plainDetails },
+      ...{ name: definition.name, route: 1, ...plainDetails },
       rule: rule(3, 5, { levels: [threshold('above', 85)] }),
       signal: { version: 2, rows: [{ name: 'a', metric, where, statistic }], step: 'PT1M' }
+    });
+    // The channels that it named are a route now, for alarms that name it.
+    const [route, ...others] = await allRoutes(db);
+    expect(others).to.deep.equal([]);
+    expect(route).to.deep.include({ id: 1, place: null, isLast: false });
+    expect(route?.route).to.deep.include({
+      ...{ name: 'Night', steps: [{ after: 0, notify: [{ kind: 'channel', channelId: 1 }] }], notifiesClear: true },
+      group: { by: 'incident', wait: 0, atMostEvery: 0 }
     });
   });
 });

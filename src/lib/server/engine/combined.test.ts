@@ -50,10 +50,8 @@ describe('combined alarms', () => {
     const [incident] = await incidentsOf(all);
     const [longer] = await incidentsOf(any);
     expect(incident!.openedAt).to.be.above(longer!.openedAt);
-    expect((await eventsOfIncident(house.bussola.db, incident!.id)).map(({ kind }) => kind)).to.deep.equal([
-      'opened',
-      'closed'
-    ]);
+    const kinds = (await eventsOfIncident(house.bussola.db, incident!.id)).map(({ kind }) => kind);
+    expect(kinds.filter((kind) => kind !== 'unreached')).to.deep.equal(['opened', 'closed']);
   }).timeout(90_000);
 
   it('a part that looks back is judged by what came before, also from one minute to the next', async () => {

@@ -190,13 +190,13 @@ describe('what pages say', () => {
   describe('an alarm that is begun from a signal', () => {
     const draft = (signal: unknown) => draftAlarm(house.bussola, signal === null ? null : JSON.stringify(signal));
 
-    it('has a name, a threshold that suits its unit, three of five windows and every confirmed channel', async () => {
+    it('has a name, a threshold that suits its unit, three of five windows and the list of routes', async () => {
       expect(await draft(processor)).to.deep.equal({
         name: 'High processor use',
         signal: processor,
         rule: rule(3, 5, { levels: [threshold('above', 80)] }),
         ...plainDetails,
-        channels: []
+        route: null
       });
     });
 
