@@ -166,10 +166,14 @@ describe('alarms, when things are not as usual', () => {
         for (const machine of ['booking-web-1', 'booking-web-2', 'gate-api-1']) stressMachine(house, machine, 95, 2);
         await live(6);
         for (const alarm of alarms)
-          await until('over', async () => {
-            const kinds = await kindsOf(alarm);
-            return kinds.length === round && kinds.every((one) => one.includes('closed'));
-          });
+          await until(
+            'over',
+            async () => {
+              const kinds = await kindsOf(alarm);
+              return kinds.length === round && kinds.every((one) => one.includes('closed'));
+            },
+            60_000
+          );
       }
       for (const alarm of alarms) {
         const all = await incidentsOf(alarm);
@@ -186,7 +190,7 @@ describe('alarms, when things are not as usual', () => {
       await second.stop();
       await thread.store.close();
     }
-  }).timeout(120_000);
+  }).timeout(240_000);
 
   it('a clock that steps back by an hour holds nothing up: what comes is judged as it comes, and nothing ends before it began', async () => {
     const alarm = await processorAlarm(house, 'booking-web-2');

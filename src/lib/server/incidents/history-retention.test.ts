@@ -22,7 +22,7 @@ const definition = alarmSchema.parse({
   name: 'Queue too long',
   signal: { version: 2, step: 'PT1M', rows: [{ name: 'a', metric: 'queue.depth', where: [], statistic: 'avg' }] },
   rule: rule(1, 1, { levels: [threshold('above', 10)] }),
-  channels: []
+  route: null
 });
 const evidence: Evidence = {
   ...{ start: 0, step: 60_000, values: [12, null], low: [null], high: [10], codes: '12' },
