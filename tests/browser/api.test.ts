@@ -63,6 +63,12 @@ describe('the API, as programs with a key use it', () => {
       severity: 'major',
       openedAt: app.clock.now()
     });
+    const rota = {
+      name: 'Machines',
+      zone: 'UTC',
+      layers: [{ people: [1, 2], days: 7, from: '2026-05-04', at: '08:00' }]
+    };
+    expect((await nerea('POST', '/rotas', rota)).status).to.equal(201);
     await nerea('POST', '/signals', {
       name: 'Load',
       signal: plainSignal({ metric: 'machine.processor.use', statistic: 'avg' })
@@ -73,7 +79,7 @@ describe('the API, as programs with a key use it', () => {
     await app.stop();
   });
 
-  it('every operation that reads answers in JSON, in the form that it is described by', async () => {
+  it('every operation that reads answers in JSON or text for people, in the form that it is described by', async () => {
     const query: Record<string, string> = {
       '/accounts/{id}/retention': '?service=machines&sampleDays=1&fiveMinuteDays=400&hourDays=1830',
       '/marks': '?from=2026-05-04T00:00:00Z&to=2026-05-05T00:00:00Z'
@@ -87,8 +93,13 @@ describe('the API, as programs with a key use it', () => {
       const response = await ask(`/api/v1${address}${query[path] ?? (path.endsWith('/file') ? '?format=json' : '')}`);
       const text = await response.text();
       expect(response.status, `${path}: ${text.slice(0, 300)}`).to.equal(200);
-      const read = answer?.safeParse(JSON.parse(text));
-      expect(read?.success, `${path}: ${read?.error?.message}`).to.equal(true);
+      if (answer === null) {
+        // Text for people, such as a summary for a review.
+        expect(response.headers.get('content-type'), path).to.match(/^text\//);
+        continue;
+      }
+      const read = answer.safeParse(JSON.parse(text));
+      expect(read.success, `${path}: ${read.error?.message}`).to.equal(true);
     }
   });
 
