@@ -14,7 +14,7 @@ export interface ChangeNear {
 /** How long before an incident changes are looked for, and how many are named. */
 const [lookBack, mostNamed] = [times(2, hour), 5];
 /** What is recorded a little after the data that raised it may have come before it all the same. */
-const slack = times(2, minute);
+const leeway = times(2, minute);
 
 /**
  * What changed near an incident in the two hours before it: marks of its service or of all, events of its resource or account, other incidents on its resource, account or service. The newest first.
@@ -26,7 +26,7 @@ export async function changesNear(
   incident: Pick<Incident, 'id' | 'openedAt' | 'service' | 'account' | 'resource'>,
   most = mostNamed
 ): Promise<ChangeNear[]> {
-  const within = { from: before(incident.openedAt, lookBack), to: after(incident.openedAt, duration(slack)) };
+  const within = { from: before(incident.openedAt, lookBack), to: after(incident.openedAt, duration(leeway)) };
   // One after the other: within a transaction there is one connection.
   const marks = await marksIn(db, within);
   const events = await eventsIn(db, within.from, within.to);
