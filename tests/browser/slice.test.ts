@@ -169,7 +169,7 @@ describe('the slice, as a person walks it', () => {
       /^major, since \d\d:\d\d, \d.*In corallo-prod, perla-1\./
     );
     await page.getByRole('region', { name: 'Why' }).getByText('In 2 of 3 windows it is above 85 %').waitFor();
-    await page.getByText('raised, sent').first().waitFor();
+    await page.getByText('notified by e-mail').first().waitFor();
   });
 
   it('reads the incident on a phone: heading, figures and sentence apart from each other', async () => {
