@@ -51,7 +51,7 @@
             now={live.now}
           />.{/if}
         {#if trouble.failed > 0}{messages(trouble.failed)} given up.{/if}
-        {trouble.reason}. <a class="link" href="/channels">See the messages</a></span
+        {trouble.reason}. <a class="link" href="/outbox">See the messages</a></span
       >
     </p>
   {/if}

@@ -20,27 +20,6 @@ export interface GroupedIncident {
   readonly incidentId: number;
   readonly alarm: string;
   readonly severity: Severity;
-  readonly subject: string;
-  readonly account: string;
-  readonly region: string;
-  readonly what: string;
-  readonly unit: string;
-  readonly condition: Condition;
-  readonly openedAt: Instant;
-  readonly closedAt: Instant | null;
-  readonly value: number | null;
-  readonly peak: number | null;
-  /** The key of its service; empty for none. */
-  readonly service: string;
-  readonly runbook: string;
-}
-
-/** Everything a message about an incident says. */
-export interface IncidentFacts {
-  /** Why the message is sent; by default, that it is new. */
-  readonly why?: 'news' | 'step' | 'repeat' | 'digest';
-  readonly alarm: string;
-  readonly severity: Severity;
   /** What it is on: a resource, or the labels of what several make. */
   readonly subject: string;
   /** Where it is; empty for what is not in one place. */
@@ -51,10 +30,24 @@ export interface IncidentFacts {
   readonly unit: string;
   readonly condition: Condition;
   readonly openedAt: Instant;
-  /** When the message is written: a time of another day than this names its day. */
-  readonly writtenAt: Instant;
   /** Null while it is raised. */
   readonly closedAt: Instant | null;
+  readonly value: number | null;
+  readonly peak: number | null;
+  /** The key of its service; empty for none. */
+  readonly service: string;
+  readonly runbook: string;
+}
+
+/** Everything a message about an incident says. */
+export interface IncidentFacts extends Omit<
+  GroupedIncident,
+  'news' | 'incidentId' | 'value' | 'peak' | 'service' | 'runbook'
+> {
+  /** Why the message is sent; by default, that it is new. */
+  readonly why?: 'news' | 'step' | 'repeat' | 'digest';
+  /** When the message is written: a time of another day than this names its day. */
+  readonly writtenAt: Instant;
   /** The value of the cell it was decided on; NaN when that cell was a gap. */
   readonly value: number;
   readonly peak: number;

@@ -11,10 +11,9 @@ import type { Instant } from './instant';
  * @example firstInstantAt('2026-03-29', '02:30', 'Europe/Rome') // 1774746000000: 03:00 there, since 02:00 to 03:00 is skipped
  */
 export function firstInstantAt(date: string, time: string, zone: string): Instant {
-  const shown = DateTime.fromISO(date, { zone: 'UTC' }).toMillis() + minutesOf(time) * 60_000;
+  const shown = midnightOf(date) + minutesOf(time) * 60_000;
   if (!Number.isFinite(shown)) throw new RangeError(`firstInstantAt: ${date} is not a date`);
-  const known = IANAZone.create(zone);
-  const offsetAt = (at: number) => Math.round(known.offset(at) * 60_000);
+  const offsetAt = offsetsOf(zone);
   const [before, after] = [offsetAt(shown - 1.5 * day), offsetAt(shown + 1.5 * day)];
   const exact = [before, after].map((offset) => shown - offset).filter((at) => at + offsetAt(at) === shown);
   if (exact.length > 0) return Math.min(...exact) as Instant;
@@ -33,15 +32,37 @@ export const dateAt = (at: Instant, zone: string): string => DateTime.fromMillis
 
 /** The date so many days after another. @example dateAfter('2028-02-28', 1) // '2028-02-29' */
 export const dateAfter = (date: string, days: number): string =>
-  DateTime.fromISO(date, { zone: 'UTC' }).plus({ days }).toFormat('yyyy-MM-dd');
+  new Date(midnightOf(date) + days * day).toISOString().slice(0, 10);
 
 /** Days from one date to another. @example daysBetween('2026-03-01', '2026-03-08') // 7 */
 export const daysBetween = (from: string, to: string): number =>
-  Math.round(
-    (DateTime.fromISO(to, { zone: 'UTC' }).toMillis() - DateTime.fromISO(from, { zone: 'UTC' }).toMillis()) / day
-  );
+  Math.round((midnightOf(to) - midnightOf(from)) / day);
 
 /** The weekday of a date, 1 for Monday to 7 for Sunday. @example weekdayOf('2026-11-28') // 6 */
-export const weekdayOf = (date: string): number => DateTime.fromISO(date, { zone: 'UTC' }).weekday;
+export const weekdayOf = (date: string): number => new Date(midnightOf(date)).getUTCDay() || 7;
+
+/** A date's midnight UTC, ms; NaN for what is no date. */
+const midnightOf = (date: string): number => Date.parse(`${date}T00:00:00Z`);
+
+/** Offsets from UTC by zone and quarter of an hour: zones change theirs at quarters only, and looking one up takes thirty times as long as remembering it. */
+const remembered = new Map<string, Map<number, number>>();
+const [mostZones, mostOffsets, quarter] = [50, 5000, 900_000];
+
+/** The offset of a zone from UTC at instants, ms. */
+function offsetsOf(zone: string): (at: number) => number {
+  if (!remembered.has(zone) && remembered.size >= mostZones) remembered.clear();
+  const known = remembered.get(zone) ?? new Map<number, number>();
+  remembered.set(zone, known);
+  const clock = IANAZone.create(zone);
+  return (at) => {
+    const of = Math.floor(at / quarter);
+    const found = known.get(of);
+    if (found !== undefined) return found;
+    if (known.size >= mostOffsets) known.clear();
+    const offset = Math.round(clock.offset(of * quarter) * 60_000);
+    known.set(of, offset);
+    return offset;
+  };
+}
 
 const minutesOf = (time: string): number => Number(time.slice(0, 2)) * 60 + Number(time.slice(3));

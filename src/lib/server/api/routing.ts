@@ -72,6 +72,7 @@ export const routingOperations = [
           at: instant,
           why: z.enum(['news', 'step', 'repeat', 'digest']),
           who: z.string(),
+          kind: z.enum(['rota', 'person', 'channel']),
           person: z.string().nullable().describe('Who that is then; null for channels, and when nobody is on call.'),
           isReached: z.boolean().describe('Whether anything confirmed reaches them.')
         })

@@ -4,7 +4,7 @@ import type { Context } from '../db/context';
 import type { Queryable } from '../db/pool';
 import { noteByPerson } from './events';
 import { allPeople } from '../people/people';
-import { giveTo, incidentById, setAcknowledged, type Incident } from './incidents';
+import { giveTo, incidentById, setAcknowledged, setAllAcknowledged, type Incident } from './incidents';
 
 /**
  * Notes that somebody looks after an incident. One that is acknowledged already stays with whoever did so first.
@@ -70,26 +70,14 @@ async function openIncident(within: Queryable, id: number): Promise<Incident> {
   return incident;
 }
 
-/** What acknowledging several incidents at once came to. */
-export interface AcknowledgedMany {
-  /** Those that are acknowledged by it. */
-  readonly acknowledged: readonly number[];
-  /** Those that are clear, or that somebody looks after already. */
-  readonly others: readonly number[];
-}
-
-/** Acknowledges several incidents in a transaction of the caller's; those that are clear or looked after stay as they are. */
+/** Acknowledges several incidents in a transaction of the caller's; those that are clear or looked after stay as they are. @returns the alarms of those that are acknowledged by it */
 export async function acknowledgeWithin(
   within: Queryable,
   ids: readonly number[],
   at: Instant,
   by: string
-): Promise<AcknowledgedMany> {
-  const acknowledged: number[] = [];
-  for (const id of ids) {
-    if (!(await setAcknowledged(within, id, { at, by }))) continue;
-    await noteByPerson(within, id, 'acknowledged', at, by);
-    acknowledged.push(id);
-  }
-  return { acknowledged, others: ids.filter((id) => !acknowledged.includes(id)) };
+): Promise<number[]> {
+  const acknowledged = await setAllAcknowledged(within, ids, { at, by });
+  for (const { id } of acknowledged) await noteByPerson(within, id, 'acknowledged', at, by);
+  return [...new Set(acknowledged.flatMap(({ alarmId }) => (alarmId === null ? [] : [alarmId])))];
 }

@@ -45,10 +45,11 @@ const dueIncidents = `
   left join accounts on accounts.name = incidents.labels ->> 'account'
   where ${isDue('closed_at', 'incidentDays', 'accounts.id', "incidents.labels ->> 'service'")}`;
 
-/** Messages about no incident: confirmations, and that an alarm cannot be judged. */
+/** Messages about no incident that is there: confirmations, that an alarm cannot be judged, and about several incidents of which none is left. */
 const dueMessages = `
   from outbox
-  where incident_id is null and state <> 'queued' and created_at < $1::bigint - ${day}::bigint * ${eventDays}`;
+  where incident_id is null and state <> 'queued' and created_at < $1::bigint - ${day}::bigint * ${eventDays}
+    and not exists (select from incidents where incidents.id = any(outbox.incident_ids))`;
 
 /** Changes of state that belong to no incident, such as from indeterminate to clear. */
 const dueChanges = `
@@ -59,6 +60,14 @@ const dueChanges = `
 const dueUnjudged = `
   from incident_events
   where incident_id is null and handled_at is not null and at < $1::bigint - ${day}::bigint * ${eventDays}`;
+
+/** What was of a time that is over, and what that time was. */
+const overLongAgo = [
+  ['rota_overrides', 'to_at'],
+  ['rota_swaps', 'to_at'],
+  ['rota_reminders', 'from_at'],
+  ['shelvings', 'case when changes_at is null then created_at end']
+] as const;
 
 /**
  * What will have been due for removal at a moment, of what is there now; nothing is changed.
@@ -99,4 +108,9 @@ export async function forgetHistory(db: Queryable, now: Instant): Promise<void> 
   await some(`delete from outbox where id in (select outbox.id ${dueMessages}`, [now]);
   await some(`delete from state_changes where id in (select state_changes.id ${dueChanges}`, [now]);
   await some(`delete from incident_events where id in (select incident_events.id ${dueUnjudged}`, [now]);
+  for (const [table, ended] of overLongAgo)
+    await some(
+      `delete from ${table} where ctid in (select ctid from ${table} where ${ended} < $1::bigint - ${day}::bigint * ${eventDays}`,
+      [now]
+    );
 }

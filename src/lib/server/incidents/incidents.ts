@@ -192,6 +192,20 @@ export async function incidentsByIds(db: Queryable, ids: readonly number[]): Pro
   return rows.map(withSubject);
 }
 
+/** Notes who looks after those of several incidents that are open and that nobody looks after. @returns these, with their alarms */
+export const setAllAcknowledged = (
+  within: Queryable,
+  ids: readonly number[],
+  { at, by }: { readonly at: Instant; readonly by: string }
+): Promise<{ id: number; alarmId: number | null }[]> =>
+  within.rows(
+    `update incidents
+     set acknowledged_at = $2, acknowledged_by = $3
+     where id = any($1::integer[]) and closed_at is null and acknowledged_at is null
+     returning id, alarm_id as "alarmId"`,
+    [ids, at, by]
+  );
+
 /** Notes who looks after an open incident, whoever did so before. */
 export async function giveTo(
   within: Queryable,

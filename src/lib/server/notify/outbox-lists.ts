@@ -111,16 +111,6 @@ export const recentMessages = (db: Queryable, most: number): Promise<(ToldMessag
     [most]
   );
 
-/** Messages that did not leave: given up, or tried in vain so far; newest first. */
-export const troubledMessages = (db: Queryable, most: number): Promise<(ToldMessage & { subject: string })[]> =>
-  db.rows(
-    `${deliveries.replace('select ', 'select outbox.subject, ')}
-     where state = 'failed' or (state = 'queued' and last_error is not null)
-     order by outbox.id desc
-     limit $1`,
-    [most]
-  );
-
 /** What keeps messages from leaving. */
 export interface DeliveryTrouble {
   /** Messages that are tried in vain so far. */

@@ -7,6 +7,9 @@ import { unreadableChannels } from '../notify/channels';
 import { unreadablePlans } from '../intake/plan/plans';
 import { unreadableDerived } from '../query/derived/derived';
 import { unreadableGroups } from '../query/groups/groups';
+import { unreadableRotas } from '../rotas/rotas';
+import { unreadableRoutes } from '../routing/routes';
+import { unreadableShelvings } from '../shelving/shelvings';
 import { unreadableSignals } from '../query/signals/signals';
 
 /**
@@ -24,6 +27,9 @@ export async function unreadableStored(db: Queryable): Promise<Problem[]> {
       unreadableBoards,
       unreadablePlans,
       unreadableChannels,
+      unreadableRoutes,
+      unreadableRotas,
+      unreadableShelvings,
       unreadableEvidence
     ].map((unreadable) => unreadable(db))
   );

@@ -18,6 +18,9 @@ export interface LinkedMessage {
   /** Whoever received it. */
   readonly by: string;
   readonly isUsed: boolean;
+  /** All that it is about. */
+  readonly incidentIds: readonly number[];
+  /** As many of them as a page shows. */
   readonly incidents: readonly Incident[];
 }
 
@@ -39,12 +42,13 @@ export async function linkedMessage({ db, secrets, clock }: LinkContext, token: 
     );
   return {
     ...{ messageId: found.messageId, subject: message.subject, by: message.by, isUsed: message.usedAt !== null },
+    incidentIds: message.incidentIds,
     incidents: await incidentsByIds(db, message.incidentIds.slice(0, mostShown))
   };
 }
 
-/** Incidents that the page of a link shows, and that it acknowledges. */
-const mostShown = 200;
+/** Incidents that the page of a link shows. */
+const mostShown = 50;
 
 /**
  * Acknowledges the incidents of a message in the name of whoever received it; once for each link.
@@ -54,18 +58,12 @@ const mostShown = 200;
  */
 export async function acknowledgeByLink(context: LinkContext, token: string, person: string | null): Promise<void> {
   const { db, clock, changes } = context;
-  const { messageId, by, incidents } = await linkedMessage(context, token);
+  const { messageId, by, incidentIds } = await linkedMessage(context, token);
   const at = clock.now();
-  await db.transaction(async (within) => {
+  const alarmIds = await db.transaction(async (within) => {
     if (!(await useLink(within, messageId, at)))
       throw new Refusal('not-allowed', 'This link was used already.', 'Sign in to change who looks after it.');
-    await acknowledgeWithin(
-      within,
-      incidents.map(({ id }) => id),
-      at,
-      person ?? by
-    );
+    return acknowledgeWithin(within, incidentIds, at, person ?? by);
   });
-  for (const alarmId of new Set(incidents.map((incident) => incident.alarmId)))
-    if (alarmId !== null) changes.tell('alarm', { alarmId });
+  for (const alarmId of alarmIds) changes.tell('alarm', { alarmId });
 }

@@ -19,7 +19,7 @@ import { holdBack } from '../shelving/shelvings';
 import { contactsNow, recipientsOf } from './recipients';
 import { groupingValue, routedAlarm, routedIncident, routeOf, routingTable, type RoutingTable } from './routing';
 import type { StoredRoute } from '../routing/routes';
-import { lockThread, lockThreadsOf, noteInThread, saveThread, type StoredThread } from './threads';
+import { HeldThreads, noteInThread, type ThreadOfIncident } from './threads';
 
 export interface Notifier {
   readonly clock: Clock;
@@ -32,12 +32,15 @@ const mostUrgent = 50;
 const latestNews = hour;
 /** Incidents, and alarms that cannot be judged, that are looked at in one go. */
 const handledAtOnce = 200;
+type Subject = Awaited<ReturnType<typeof unhandledSubjects>>[number];
+/** How many of these one transaction handles: a thread is read and stored once for all of them. */
+const inOneTransaction = 50;
 
 /**
  * Takes what has happened to incidents since the last time into the threads of the routes that have them: messages are made of these when they are due. Of an incident that opened and closed since then, because its
  * data came late or in batches, people are notified once, unless it was over more than an hour ago. That it became graver is news, that it became milder is not.
  *
- * Each incident is handled by itself: one of which nobody can be notified, whatever the reason, holds no other up, and is tried again the next time.
+ * They are handled some at a time, and where that fails each by itself: one of which nobody can be notified, whatever the reason, holds no other up, and is tried again the next time.
  *
  * @param onFault hears why nobody could be notified of one
  * @returns whether there may be more
@@ -50,30 +53,56 @@ export async function notifyOfEvents(
   if (subjects.length === 0) return false;
   const table = await routingTable(notifier.db);
   let handled = 0;
-  for (const { incidentId, alarmId } of subjects)
-    try {
-      await notifier.db.transaction(async (within) => {
-        const events = await unhandledEvents(within, incidentId, alarmId);
-        const now = notifier.clock.now();
-        if (incidentId !== null) await takeIncident(within, table, incidentId, events, now);
-        else if (alarmId !== null && events.length > 0) await notifyOfUnjudged(notifier, within, table, alarmId);
-        await markHandled(
-          within,
-          events.map(({ id }) => id),
-          now
-        );
-      });
-      handled++;
-    } catch (error) {
-      onFault(incidentId === null ? `alarm ${alarmId}` : `incident ${incidentId}`, error);
-    }
+  for (let from = 0; from < subjects.length; from += inOneTransaction) {
+    const some = subjects.slice(from, from + inOneTransaction);
+    if (await isDone(() => handle(notifier, table, some))) handled += some.length;
+    else
+      for (const one of some)
+        try {
+          await handle(notifier, table, [one]);
+          handled++;
+        } catch (error) {
+          onFault(one.incidentId === null ? `alarm ${one.alarmId}` : `incident ${one.incidentId}`, error);
+        }
+  }
   return subjects.length === handledAtOnce && handled > 0;
+}
+
+/** Whether what is done together succeeds; where it does not, each is done by itself, and says by itself what is wrong with it. */
+const isDone = (work: () => Promise<void>): Promise<boolean> =>
+  work().then(
+    () => true,
+    () => false
+  );
+
+/** Handles what has happened to some incidents and alarms, in one transaction. */
+async function handle(
+  notifier: Notifier & { readonly db: Database },
+  table: RoutingTable,
+  subjects: readonly Subject[]
+): Promise<void> {
+  await notifier.db.transaction(async (within) => {
+    const threads = new HeldThreads(within);
+    for (const { incidentId, alarmId } of subjects) {
+      const events = await unhandledEvents(within, incidentId, alarmId);
+      const now = notifier.clock.now();
+      if (incidentId !== null) await takeIncident(within, table, threads, incidentId, events, now);
+      else if (alarmId !== null && events.length > 0) await notifyOfUnjudged(notifier, within, table, alarmId);
+      await markHandled(
+        within,
+        events.map(({ id }) => id),
+        now
+      );
+    }
+    await threads.save();
+  });
 }
 
 /** Takes the events of an incident into the threads that have it; what opens, and what another route takes since it became graver, is routed first. */
 async function takeIncident(
   within: Queryable,
   table: RoutingTable,
+  held: HeldThreads,
   incidentId: number,
   events: readonly IncidentEvent[],
   now: Instant
@@ -81,8 +110,8 @@ async function takeIncident(
   const incident = await incidentById(within, incidentId);
   if (incident === null || events.length === 0) return;
   const alarm = incident.alarmId === null ? null : await readableAlarm(within, incident.alarmId);
-  const threads = new Map<number, StoredThread & { readonly route: StoredRoute }>();
-  for (const one of await lockThreadsOf(within, incidentId)) {
+  const threads = new Map<number, RoutedThread>();
+  for (const one of await held.of(incidentId, table.byId)) {
     const route = table.byId.get(one.routeId);
     if (route) threads.set(one.id, { ...one, route });
   }
@@ -91,26 +120,44 @@ async function takeIncident(
   for (const event of events) {
     const kind = await newsOf(within, incidentId, event);
     if (kind === null || (isTooLate && (kind === 'opened' || kind === 'graver' || kind === 'closed'))) continue;
-    const at = event.recordedAt;
     // What comes up while it is shelved is held back whole; what was held back and is clear is no news.
     if (!isHeld && (kind === 'opened' || kind === 'graver'))
       isHeld = await heldBy(within, table, incident, alarm, event);
     if (isHeld && kind !== 'ended') continue;
     const needsRoute = kind === 'opened' || kind === 'graver' || (kind === 'closed' && threads.size === 0);
-    const thread = needsRoute ? await threadFor(within, table, incident, alarm, event, now) : null;
-    const known = new Set(threads.keys());
-    if (thread !== null && !known.has(thread.id)) {
-      threads.set(thread.id, thread);
-      await noteInThread(within, incidentId, thread.id);
+    const taken = needsRoute ? await threadFor(within, table, held, incident, alarm, event, now) : null;
+    if (needsRoute && taken === null && threads.size === 0) await noteUnreached(within, incidentId, now);
+    if (taken !== null) {
+      await noteInThread(within, incidentId, taken.id);
+      for (const [id, one] of threads) threads.set(id, { ...one, isCurrent: false });
+      threads.set(taken.id, { ...(threads.get(taken.id) ?? taken), isCurrent: true });
     }
     for (const [id, one] of threads) {
-      // Another route has it now: whoever was notified before hears when it is clear, and of no further step.
-      const isHanded = kind === 'graver' && thread !== null && id !== thread.id && !known.has(thread.id);
-      const applied: ThreadEvent = { kind: isHanded ? 'acknowledged' : kind, incidentId, at };
-      threads.set(id, { ...one, thread: afterEvent(one.thread, applied, one.route.route) });
+      const applied = appliedTo(one, kind, incidentId);
+      if (applied === null) continue;
+      const after = afterEvent(one.thread, { kind: applied, incidentId, at: event.recordedAt }, one.route.route);
+      threads.set(id, { ...one, thread: after });
     }
   }
-  for (const { id, thread, route } of threads.values()) await saveThread(within, id, thread, route.route);
+  for (const { id, thread } of threads.values()) held.change(id, thread);
+}
+
+/** A thread of an incident, with its route. */
+interface RoutedThread extends ThreadOfIncident {
+  readonly route: StoredRoute;
+}
+
+/**
+ * What an event is to one of the threads of an incident; null when it is not for that one. Once another route has the incident, whoever was notified before hears when it is clear, and of nothing else.
+ */
+function appliedTo(
+  { isCurrent, thread }: RoutedThread,
+  kind: ThreadEvent['kind'],
+  incidentId: number
+): ThreadEvent['kind'] | null {
+  if (isCurrent || kind === 'closed' || kind === 'ended') return kind;
+  const hasIt = thread.open.some((one) => one.incidentId === incidentId && !one.acknowledged);
+  return kind === 'graver' && hasIt ? 'acknowledged' : null;
 }
 
 /** Holds messages about an incident back when a shelving that is in force covers it. @returns whether one does */
@@ -134,19 +181,18 @@ async function heldBy(
 async function threadFor(
   within: Queryable,
   table: RoutingTable,
+  held: HeldThreads,
   incident: Incident,
   alarm: Alarm | null,
   event: IncidentEvent,
   now: Instant
-): Promise<(StoredThread & { readonly route: StoredRoute }) | null> {
+): Promise<RoutedThread | null> {
   const severity = event.severity ?? incident.severity;
   const routed = await routedIncident(within, table, incident, alarm?.definition ?? null, severity);
   const { route } = routeOf(table, routed, alarm?.definition.route ?? null, event.recordedAt);
-  if (route === null) {
-    await noteUnreached(within, incident.id, now);
-    return null;
-  }
-  return { ...(await lockThread(within, route.id, route.route, groupingValue(route.route, routed), now)), route };
+  if (route === null) return null;
+  const thread = await held.take(route.id, route.route, groupingValue(route.route, routed), now);
+  return { ...thread, route, isCurrent: true };
 }
 
 /** What an event is to a thread; null for what nobody has to hear of. */
@@ -193,7 +239,7 @@ async function isMilder(within: Queryable, incidentId: number, event: IncidentEv
   return severityBalls(event.severity) <= severityBalls(before.severity);
 }
 
-/** Queues the message that an alarm cannot be judged, since when and why, for the first step of its route. One that can be judged again meanwhile is not news. */
+/** Queues the message that an alarm cannot be judged, since when and why, for the first step of its route that reaches anybody. One that can be judged again meanwhile is not news. */
 async function notifyOfUnjudged(
   { clock, delivery }: Notifier,
   within: Queryable,
@@ -208,9 +254,14 @@ async function notifyOfUnjudged(
   const routed = routedAlarm(table, alarmId, definition, gravestLevel(definition.rule).severity);
   const { route } = routeOf(table, routed, definition.route, now);
   const content: MessageContent = { kind: 'unjudged', alarmId, alarm: definition.name, message, remedy, since };
-  const targets = route?.route.steps[0]?.notify ?? [];
-  for (const { channelId, personId } of recipientsOf(targets, await contactsNow(within, now)))
+  if (route === null) return;
+  const contacts = await contactsNow(within, now);
+  const reached = route.route.steps
+    .map(({ notify }) => recipientsOf(notify, contacts))
+    .find(({ length }) => length > 0);
+  for (const { channelId, personId } of reached ?? [])
     await delivery.enqueue(within, {
-      ...{ channelId, personId, incidentId: null, alarmId, content, priority: mostUrgent, createdAt: now }
+      ...{ channelId, personId, routeId: route.id, incidentId: null, alarmId, content, createdAt: now },
+      priority: mostUrgent
     });
 }

@@ -4,7 +4,7 @@ import { confirmedChannel, processorAlarm, routeTo, withMachines } from '../../.
 import { until } from '../../../../tests/support/until';
 import { routeSchema } from '../../core/notify/route';
 import { minute } from '../../core/time';
-import { acknowledge } from '../incidents/acknowledge';
+import { acknowledge, unacknowledge } from '../incidents/acknowledge';
 import { giveChannel } from '../notify/channels';
 import { insertPerson } from '../people/people';
 import { shelvingSchema } from '../../core/shelving';
@@ -286,5 +286,72 @@ describe('who is notified of what happened', () => {
     await live(2);
     await until('the mail of the next step', () => mailsTo('second@fallback.test').length === 1);
     expect(mailsTo('second@fallback.test')[0]?.subject).to.contain('tariff-worker-1');
+  }).timeout(60_000);
+
+  it('that becomes graver and that another route takes presses those of the route before no further; both hear that it is clear', async () => {
+    const { bussola } = house;
+    const routeOn = async (address: string, severity: 'major' | 'critical') =>
+      addRoute(
+        bussola,
+        routeSchema.parse({
+          ...{
+            name: address,
+            zone: 'UTC',
+            group: { by: 'incident', wait: 0, atMostEvery: 0 },
+            repeatEvery: 5 * minute
+          },
+          when: { severities: [severity], labels: [{ label: 'test', is: ['handed'] }] },
+          steps: [{ after: 0, notify: [{ kind: 'channel', channelId: await confirmedChannel(house, address) }] }]
+        }),
+        'list',
+        'test'
+      );
+    await routeOn('grave@handed.test', 'critical');
+    await routeOn('usual@handed.test', 'major');
+    const levels = [threshold('above', 80), threshold('above', 95, 'critical')];
+    const labels = { test: 'handed' };
+    const alarm = await processorAlarm(house, 'booking-web-1', {
+      name: 'Handed',
+      labels,
+      rule: rule(1, 1, { levels })
+    });
+    await until('clear', async () => (await stateOf(alarm)) === 'clear');
+    const wordsTo = (address: string) =>
+      mailsTo(address)
+        .map(({ subject }) => subject.split(' ')[0])
+        .sort();
+    stress('booking-web-1', 88, 2);
+    await live(2);
+    await until('the first mail', () => wordsTo('usual@handed.test').length === 1);
+    stress('booking-web-1', 99, 3);
+    await live(3);
+    await until('the mail of the graver route', () => wordsTo('grave@handed.test').length > 0);
+    const [incident] = await incidentsOf(alarm);
+    const next = await whoIsNext(bussola.db, incident!.id, house.clock.now());
+    expect([...new Set(next.next.map(({ who }) => who))]).to.deep.equal(['grave@handed.test']);
+    await acknowledge(bussola, incident!.id, 'Kaja Tamm');
+    await unacknowledge(bussola, incident!.id, 'Kaja Tamm');
+    const pressed = wordsTo('grave@handed.test').length;
+    await live(7);
+    await until('it is repeated where it is now', () => wordsTo('grave@handed.test').length > pressed);
+    stress('booking-web-1', 20, 5);
+    await live(5);
+    await until('both hear that it is clear', () =>
+      ['usual@handed.test', 'grave@handed.test'].every((address) => wordsTo(address).includes('CLEAR'))
+    );
+    expect(wordsTo('usual@handed.test')).to.deep.equal(['CLEAR', 'MAJOR']);
+  }).timeout(90_000);
+
+  it('what is remembered of a thread and cannot be read keeps nobody from being notified', async () => {
+    const { bussola } = house;
+    const route = await routeTo(house, 'damaged@example.test', {
+      group: { by: 'route', wait: 0, atMostEvery: 60 * minute }
+    });
+    const busy = rule(1, 1, { levels: [threshold('above', 1)], whenMissing: 'keep' });
+    await processorAlarm(house, 'freight-desk-1', { name: 'Before', route, rule: busy });
+    await until('the mail', () => mailsTo('damaged@example.test').length === 1);
+    await bussola.db.rows(`update threads set state = '{"version": 99}' where route_id = $1`, [route]);
+    await processorAlarm(house, 'gate-api-2', { name: 'After', route, rule: busy });
+    await until('the mail of the next incident', () => mailsTo('damaged@example.test').length === 2);
   }).timeout(60_000);
 });

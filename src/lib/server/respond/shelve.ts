@@ -1,4 +1,4 @@
-import { covers, isInForce, nextChange } from '$lib/core/shelving';
+import { covers, isInForce, nextChange, type Scope } from '$lib/core/shelving';
 import type { Instant } from '$lib/core/time';
 import { readableAlarm } from '../alarms/alarms';
 import type { Database, Queryable } from '../db/pool';
@@ -52,12 +52,19 @@ async function changeOne(within: Queryable, table: RoutingTable, id: number, now
 async function hold(within: Queryable, table: RoutingTable, stored: StoredShelving, now: Instant): Promise<void> {
   const held: number[] = [];
   for (const incident of await openIncidents(within, mostCompared)) {
-    if (incident.shelvingId !== null || !(await isCovered(within, table, stored, incident))) continue;
+    if (incident.shelvingId !== null || !mayCover(stored.shelving.scope, incident)) continue;
+    if (!(await isCovered(within, table, stored, incident))) continue;
     await holdBack(within, incident.id, stored.id);
     held.push(incident.id);
   }
   await noteShelved(within, held, 'shelved', now, stored.createdBy);
 }
+
+/** What is seen of an incident itself: whether a scope may cover it, before its alarm and its resource are read. */
+const mayCover = ({ alarmIds, resources, accounts }: Scope, { alarmId, resource, account }: Incident): boolean =>
+  (alarmIds.length === 0 || (alarmId !== null && alarmIds.includes(alarmId))) &&
+  (resources.length === 0 || resources.includes(resource)) &&
+  (accounts.length === 0 || accounts.includes(account));
 
 async function isCovered(
   within: Queryable,

@@ -1,5 +1,5 @@
 // threads, incident_threads
-import { readStored, writeStored } from '$lib/core/forms/stored';
+import { readableOf, readStored, writeStored } from '$lib/core/forms/stored';
 import { emptyThread, isOver, nextDue, threadForm, type Route, type Thread } from '$lib/core/notify/route';
 import { after, duration, type Instant } from '$lib/core/time';
 import { oneRow, type Queryable } from '../db/pool';
@@ -11,58 +11,108 @@ export interface StoredThread {
   readonly thread: Thread;
 }
 
-type Row = Omit<StoredThread, 'thread'> & { readonly state: unknown };
-const threadFrom = ({ state, ...rest }: Row): StoredThread => ({
-  ...rest,
-  thread: readStored(threadForm, state, `${rest.id}`)
+type Row = Omit<StoredThread, 'thread'> & { readonly value: string; readonly state: unknown };
+const threadFrom = ({ id, routeId, state }: Row): StoredThread => ({
+  ...{ id, routeId },
+  thread: readStored(threadForm, state, `${id}`)
 });
-const columns = 'threads.id, route_id as "routeId", state';
+const readable = (row: Row): StoredThread | null => readableOf([row], threadFrom)[0] ?? null;
+const columns = 'threads.id, route_id as "routeId", value, state';
 
-/**
- * The thread of what incidents of a route have in common, locked until the transaction ends. One that is over is forgotten, so that what comes next is another conversation.
- *
- * @param value what they have in common
- */
-export async function lockThread(
-  within: Queryable,
-  routeId: number,
-  route: Route,
-  value: string,
-  now: Instant
-): Promise<StoredThread> {
-  const known = await within.rows<Row>(`select ${columns} from threads where route_id = $1 and value = $2 for update`, [
-    routeId,
-    value
-  ]);
-  const found = known[0] ? threadFrom(known[0]) : null;
-  if (found !== null && !isOver(found.thread, route, now)) return found;
-  if (found !== null) await deleteThread(within, found.id);
-  return threadFrom(
-    oneRow(
-      await within.rows<Row>(
-        `insert into threads (route_id, value, state)
-         values ($1, $2, $3)
-         on conflict (route_id, value) do update set value = excluded.value
-         returning ${columns}`,
-        [routeId, value, writeStored(threadForm, emptyThread)]
-      )
-    )
-  );
+/** A thread that an incident is in. */
+export interface ThreadOfIncident extends StoredThread {
+  /** Whether its route has the incident now; another took it over otherwise. */
+  readonly isCurrent: boolean;
 }
 
-/** The threads that an incident is in, locked until the transaction ends. */
-export const lockThreadsOf = async (within: Queryable, incidentId: number): Promise<StoredThread[]> =>
-  (
-    await within.rows<Row>(
-      `select ${columns}
-       from threads
-       join incident_threads on thread_id = threads.id
-       where incident_id = $1
-       order by threads.id
-       for update of threads`,
+/** The threads that a transaction changes: each is locked and read once, however many incidents it has, and stored once. */
+export class HeldThreads {
+  private readonly held = new Map<number, StoredThread & { readonly route: Route }>();
+  private readonly ids = new Map<string, number>();
+
+  constructor(private readonly within: Queryable) {}
+
+  /** The threads that an incident is in, by the routes that there are; those that cannot be read, and those of routes that are gone, are left out. */
+  async of(incidentId: number, routes: ReadonlyMap<number, { readonly route: Route }>): Promise<ThreadOfIncident[]> {
+    const rows = await this.within.rows<{ id: number; isCurrent: boolean }>(
+      'select thread_id as id, is_current as "isCurrent" from incident_threads where incident_id = $1 order by thread_id',
       [incidentId]
-    )
-  ).map(threadFrom);
+    );
+    const found: ThreadOfIncident[] = [];
+    for (const { id, isCurrent } of rows) {
+      const one = this.held.get(id) ?? (await this.lock(id, routes));
+      if (one !== null) found.push({ ...one, isCurrent });
+    }
+    return found;
+  }
+
+  /**
+   * The thread of what incidents of a route have in common. One that is over is forgotten, so that what comes next is another conversation; so is one that cannot be read, since people are to be notified all the same.
+   *
+   * @param value what they have in common
+   */
+  async take(routeId: number, route: Route, value: string, now: Instant): Promise<StoredThread> {
+    const key = `${routeId} ${value}`;
+    const found = this.held.get(this.ids.get(key) ?? -1) ?? (await this.lockByValue(routeId, value));
+    // One that was just made has nothing in it yet, and is the one that is wanted.
+    const isWanted = found !== null && (found.thread.sentAt === null || !isOver(found.thread, route, now));
+    if (found !== null && !isWanted) await this.forget(found.id);
+    const taken = isWanted ? found : await this.make(routeId, value);
+    this.ids.set(key, taken.id);
+    this.held.set(taken.id, { ...taken, route });
+    return taken;
+  }
+
+  /** Changes a thread that is held; it is stored by {@link save}. One that was forgotten meanwhile stays so. */
+  change(id: number, thread: Thread): void {
+    const one = this.held.get(id);
+    if (one !== undefined) this.held.set(id, { ...one, thread });
+  }
+
+  async save(): Promise<void> {
+    for (const { id, thread, route } of this.held.values()) await saveThread(this.within, id, thread, route);
+  }
+
+  private async lock(id: number, routes: ReadonlyMap<number, { readonly route: Route }>) {
+    const [row] = await this.within.rows<Row>(`select ${columns} from threads where id = $1 for update`, [id]);
+    const stored = row === undefined ? null : readable(row);
+    const route = stored === null ? undefined : routes.get(stored.routeId)?.route;
+    if (row === undefined || stored === null || route === undefined) return null;
+    this.ids.set(`${row.routeId} ${row.value}`, id);
+    const one = { ...stored, route };
+    this.held.set(id, one);
+    return one;
+  }
+
+  private async lockByValue(routeId: number, value: string): Promise<StoredThread | null> {
+    const [row] = await this.within.rows<Row>(
+      `select ${columns} from threads where route_id = $1 and value = $2 for update`,
+      [routeId, value]
+    );
+    const found = row === undefined ? null : readable(row);
+    if (row !== undefined && found === null) await this.forget(row.id);
+    return found;
+  }
+
+  private async make(routeId: number, value: string): Promise<StoredThread> {
+    return threadFrom(
+      oneRow(
+        await this.within.rows<Row>(
+          `insert into threads (route_id, value, state)
+           values ($1, $2, $3)
+           on conflict (route_id, value) do update set value = excluded.value
+           returning ${columns}`,
+          [routeId, value, writeStored(threadForm, emptyThread)]
+        )
+      )
+    );
+  }
+
+  private async forget(id: number): Promise<void> {
+    this.held.delete(id);
+    await deleteThread(this.within, id);
+  }
+}
 
 /** The threads that an incident is in. */
 export const threadsOf = async (db: Queryable, incidentId: number): Promise<StoredThread[]> =>
@@ -99,9 +149,13 @@ function forgottenAt({ open, pending, sentAt }: Thread, { group }: Route): Insta
   return after(sentAt ?? (0 as Instant), duration(group.atMostEvery));
 }
 
+/** Notes that a thread has an incident now, and no other has. */
 export async function noteInThread(within: Queryable, incidentId: number, threadId: number): Promise<void> {
+  await within.rows('update incident_threads set is_current = false where incident_id = $1', [incidentId]);
   await within.rows(
-    'insert into incident_threads (incident_id, thread_id) values ($1, $2) on conflict (incident_id, thread_id) do nothing',
+    `insert into incident_threads (incident_id, thread_id)
+     values ($1, $2)
+     on conflict (incident_id, thread_id) do update set is_current = true`,
     [incidentId, threadId]
   );
 }

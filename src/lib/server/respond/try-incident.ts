@@ -6,6 +6,7 @@ import {
   tryRoutes,
   type RoutedIncident,
   type RoutePart,
+  type Target,
   type TriedNotification
 } from '$lib/core/notify/route';
 import { Refusal } from '$lib/core/problem/problem';
@@ -39,6 +40,7 @@ export interface WouldBeNotified {
   readonly who: string;
   /** Who that is then; null for a channel, and for a rota that nobody is on call by. */
   readonly person: string | null;
+  readonly kind: Target['kind'];
   /** Whether anything confirmed reaches them. */
   readonly isReached: boolean;
 }
@@ -89,6 +91,7 @@ export async function tryIncident(
       at: when,
       why,
       who: targetText(target, names),
+      kind: target.kind,
       person: personId === null ? null : names.person(personId),
       isReached: recipientsOf([target], { ...contacts, at: when, rotas }).length > 0
     }))

@@ -26,7 +26,21 @@
     isBusy = false;
     await invalidate('bussola:overview');
   }
+  /** Never where somebody types, and never with a modifier that belongs to the browser. */
+  function onKey(event: KeyboardEvent): void {
+    if (event.key !== 'a' || event.ctrlKey || event.metaKey || event.altKey) return;
+    if (
+      event.target instanceof HTMLElement &&
+      event.target.closest('input, textarea, select, dialog, [contenteditable="true"]')
+    )
+      return;
+    if (!mayEdit || isBusy || incident.closedAt !== null || incident.acknowledgedAt !== null) return;
+    event.preventDefault();
+    void send('POST');
+  }
 </script>
+
+<svelte:window onkeydown={onKey} />
 
 {#if incident.acknowledgedAt !== null}
   <p class="mt-1 flex flex-wrap items-center gap-2 text-[13.5px]" data-testid="acknowledged">

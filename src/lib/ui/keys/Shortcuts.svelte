@@ -14,6 +14,13 @@
     ['?', 'Show this list', () => list.showModal()]
   ];
 
+  /** What the page of an incident takes itself; Watch takes the first for the worst of them. */
+  const onIncidents = [
+    ['a', 'Acknowledge the incident'],
+    ['s', 'Shelve the incident'],
+    ['n', 'Write a note about the incident']
+  ] as const;
+
   function focusSearch(): void {
     document.querySelector<HTMLElement>('[data-search]')?.focus();
   }
@@ -44,6 +51,7 @@
   <table class="rows">
     <tbody>
       {#each shortcuts as [key, meaning] (key)}<tr><td><kbd>{key}</kbd></td><td>{meaning}</td></tr>{/each}
+      {#each onIncidents as [key, meaning] (key)}<tr><td><kbd>{key}</kbd></td><td>{meaning}</td></tr>{/each}
       <tr><td><kbd>Esc</kbd></td><td>Close the margin</td></tr>
     </tbody>
   </table>

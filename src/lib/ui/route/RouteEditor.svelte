@@ -2,7 +2,9 @@
   import { severities, type Severity, type Times } from '$lib/core/alarm';
   import {
     contactKinds,
+    contactWords,
     groupings,
+    groupingWords,
     routeSchema,
     routeSentence,
     namesIn,
@@ -33,16 +35,6 @@
 
   const names = $derived(namesIn(choices));
   const zones = $derived([...new Set([route.zone, 'UTC', ...Intl.supportedValuesOf('timeZone')])]);
-  const contactTexts = { email: 'e-mail', 'text-message': 'text message' } as const;
-  const groupTexts = {
-    incident: 'each incident',
-    resource: 'each resource',
-    alarm: 'each alarm',
-    service: 'each service',
-    region: 'each region',
-    account: 'each account',
-    route: 'all of them together'
-  } as const;
   const targets = $derived([
     ...choices.rotas.map(({ id, name }) => ({ value: `rota:${id}`, text: name, group: 'Whoever has the watch' })),
     ...choices.people.map(({ id, displayName }) => ({ value: `person:${id}`, text: displayName, group: 'People' })),
@@ -204,7 +196,7 @@
         {#if step.notify.some(({ kind }) => kind !== 'channel')}by
           <ManyPart
             label="By what{position === 0 ? '' : ` in step ${position + 1}`}"
-            options={contactKinds.map((value) => ({ value, text: contactTexts[value] }))}
+            options={contactKinds.map((value) => ({ value, text: contactWords[value] }))}
             chosen={byOf(step.notify)}
             onChange={(by: string[]) =>
               by.length > 0 && notify(position, step.notify.map(keyOf), by as ('email' | 'text-message')[])}
@@ -247,7 +239,7 @@
         </select>
         until acknowledged{/if}. One message for
       <select class="part" aria-label="One message for" bind:value={route.group.by}>
-        {#each groupings as by (by)}<option value={by}>{groupTexts[by]}</option>{/each}
+        {#each groupings as by (by)}<option value={by}>{groupingWords[by]}</option>{/each}
       </select>{#if !isDigest}, sent
         <LengthPart
           label="Wait for others"

@@ -22,6 +22,7 @@
       readonly at: Instant;
       readonly why: 'news' | 'step' | 'repeat' | 'digest';
       readonly who: string;
+      readonly kind: 'rota' | 'person' | 'channel';
       readonly person: string | null;
       readonly isReached: boolean;
     }[];
@@ -110,13 +111,13 @@
         </p>
         <table class="rows">
           <tbody>
-            {#each shown as { at: when, why, who, person, isReached }, index (index)}
+            {#each shown as { at: when, why, who, kind, person, isReached }, index (index)}
               <tr>
                 <td class="num whitespace-nowrap">{afterText(when)}</td>
                 <td
                   >{#if person}<b>{person}</b>,
-                  {/if}{who}{#if !isReached}<span class="fault">
-                      {person === null && !who.includes(' by ')
+                  {/if}{who}{#if !isReached}<span class="fault"
+                      >{' '}{kind === 'channel'
                         ? 'is not confirmed'
                         : person === null
                           ? 'nobody is on call'

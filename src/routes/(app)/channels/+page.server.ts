@@ -13,19 +13,18 @@ import { authorOf } from '$server/boards/boards';
 import { asRefusal, inOneText, orProblem, statusOf } from '$server/http/pages';
 import { allChannels } from '$server/notify/channels';
 import { attemptsOf, lastTests } from '$server/notify/outbox';
-import { lastMessages, troubledMessages } from '$server/notify/outbox-lists';
+import { lastMessages } from '$server/notify/outbox-lists';
 import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ depends, locals }) => {
   depends('bussola:overview');
   const { db } = bussola();
-  const [channels, routes, last, tests, troubled] = await Promise.all([
+  const [channels, routes, last, tests] = await Promise.all([
     allChannels(db),
     allRoutes(db),
     lastMessages(db),
-    lastTests(db),
-    troubledMessages(db, mostTroubled)
+    lastTests(db)
   ]);
   const mayTest = locals.person?.role !== 'viewer';
   const exchanges = await Promise.all(
@@ -33,7 +32,6 @@ export const load: PageServerLoad = async ({ depends, locals }) => {
   );
   return {
     form: await superValidate(zod4(channelFormSchema)),
-    troubled,
     channels: channels.map((channel) => ({
       ...channel,
       routes: routes
@@ -45,8 +43,8 @@ export const load: PageServerLoad = async ({ depends, locals }) => {
   };
 };
 
-/** Messages that did not leave which are listed, and tries of a test that are shown. */
-const [mostTroubled, mostAttempts] = [50, 3];
+/** Tries of a test that are shown. */
+const mostAttempts = 3;
 
 /** The channel or message of a form. */
 const idIn = (data: FormData): number => idFrom(data.get('id')) ?? 0;
@@ -95,13 +93,6 @@ export const actions = {
       return {
         done: `The new secret is ${secret}. It is shown only now; the one before still counts for a day.`
       };
-    }),
-  /** Tries a message that failed once more. */
-  resend: ({ request }) =>
-    orProblem(async () => {
-      if (!(await bussola().delivery.sendAgain(idIn(await request.formData()))))
-        throw new Refusal('not-found', 'There is no such message that failed.', 'It may have been sent meanwhile.');
-      return { done: 'The message is being sent again.' };
     }),
   remove: ({ request }) =>
     orProblem(async () => {

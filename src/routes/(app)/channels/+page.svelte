@@ -4,7 +4,7 @@
   import ConfirmedAction from '$lib/ui/forms/ConfirmedAction.svelte';
   import { useLive } from '$lib/ui/live/live.svelte';
   import ChannelForm from '$lib/ui/notify/ChannelForm.svelte';
-  import { kindWords, stateWords } from '$lib/ui/notify/message-words';
+  import { stateWords } from '$lib/ui/notify/message-words';
   import AttemptList from '$lib/ui/notify/AttemptList.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
   import { useReader } from '$lib/ui/time/reader';
@@ -106,31 +106,5 @@
         No channel yet. Incidents are shown, but nobody is notified. Add an address below.
       </p>{/if}
   </section>
-  {#if data.troubled.length > 0}
-    <section class="panel mb-2.5" aria-label="Messages that did not leave">
-      <header>
-        <h2>Messages that did not leave</h2>
-        <small>tried again by themselves for a day, then given up</small>
-      </header>
-      <table class="rows">
-        <tbody>
-          {#each data.troubled as { id, kind, subject, channel, address, state, lastError, createdAt } (id)}
-            <tr>
-              <td class="text-quiet whitespace-nowrap">{kindWords[kind]}</td>
-              <td>{subject}</td>
-              <td>{channel} <span class="text-quiet num">{address}</span></td>
-              <td class="fault">{stateWords(state, lastError)}</td>
-              <td class="right whitespace-nowrap"><Moment at={createdAt} now={live.now} /></td>
-              <td class="right">
-                {#if mayEdit && state === 'failed'}<form method="post" action="?/resend" use:enhance>
-                    <input type="hidden" name="id" value={id} /><button class="btn">Send again</button>
-                  </form>{/if}
-              </td>
-            </tr>
-          {/each}
-        </tbody>
-      </table>
-    </section>
-  {/if}
   {#if mayEdit}<ChannelForm initial={data.form} />{/if}
 </main>

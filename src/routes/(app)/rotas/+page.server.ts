@@ -1,4 +1,5 @@
 import { after, before, dateAfter, dateAt, day, firstInstantAt, times, weekdayOf } from '$lib/core/time';
+import { z } from 'zod';
 import { openIncidents } from '$server/incidents/incidents';
 import { allResources } from '$server/inventory/resources';
 import { bussola } from '$server/process/running';
@@ -8,6 +9,10 @@ import { nightsSince } from '$server/rotas/load';
 import { whoHasTheWatch } from '$server/rotas/on-call';
 import { allRotas, openSwaps, overridesIn } from '$server/rotas/rotas';
 import type { PageServerLoad } from './$types';
+
+/** Whether a text is a date of the calendar, within reason. */
+const isDate = (text: string | null): text is string =>
+  text !== null && text >= '2000-01-01' && text <= '2199-12-31' && z.iso.date().safeParse(text).success;
 
 /** Days that the calendar shows, and those whose disturbed nights are counted. */
 const [shownDays, loadDays] = [14, 90];
@@ -20,8 +25,7 @@ export const load: PageServerLoad = async ({ depends, url, locals }) => {
   const zone = locals.person?.zone ?? 'UTC';
   const asked = url.searchParams.get('week');
   const today = dateAt(now, zone);
-  const first =
-    asked !== null && /^20\d\d-[01]\d-[0-3]\d$/.test(asked) ? asked : dateAfter(today, 1 - weekdayOf(today));
+  const first = isDate(asked) ? asked : dateAfter(today, 1 - weekdayOf(today));
   const from = firstInstantAt(first, '00:00', zone);
   const within = { from, to: firstInstantAt(dateAfter(first, shownDays), '00:00', zone) };
   const [rotas, overrides, swaps, onCall, nights, choices, links, incidents, resources] = await Promise.all([

@@ -7,14 +7,17 @@ import type { Actions, PageServerLoad } from './$types';
 /** Opening the link only shows what it is about: mail programs open links by themselves, acknowledging takes a press of the button. */
 export const load: PageServerLoad = async ({ params, locals }) => {
   const server = bussola();
-  const { subject, by, isUsed, incidents } = await linkedMessage(server, params.token).catch(async (error: unknown) => {
-    await countMiss(locals.address).catch(asErrorPage);
-    return asErrorPage(error);
-  });
+  const { subject, by, isUsed, incidents, incidentIds } = await linkedMessage(server, params.token).catch(
+    async (error: unknown) => {
+      await countMiss(locals.address).catch(asErrorPage);
+      return asErrorPage(error);
+    }
+  );
   return {
     subject,
     by: locals.person?.displayName ?? by,
     isUsed,
+    more: incidentIds.length - incidents.length,
     now: server.clock.now(),
     zone: locals.person?.zone ?? 'UTC',
     incidents: incidents.map(({ id, subject: on, alarm, severity, openedAt, closedAt, acknowledgedBy }) => ({

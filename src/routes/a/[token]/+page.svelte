@@ -31,14 +31,19 @@
         </li>
       {:else}<li class="text-quiet">What this message was about is not stored any more.</li>{/each}
     </ul>
-    {#if waiting.length > 0 && !data.isUsed}
+    {#if data.more > 0}<p class="text-quiet text-[13px]">and {data.more} more</p>{/if}
+    {#if waiting.length + data.more > 0 && !data.isUsed}
       <form method="post" use:enhance>
         <button class="btn btn-main w-full py-3! text-[16px]!"
-          >Acknowledge {waiting.length === 1 ? 'it' : countOf(waiting.length, 'incident')} as {data.by}</button
+          >Acknowledge {waiting.length + data.more === 1
+            ? 'it'
+            : data.more > 0
+              ? 'all of them'
+              : countOf(waiting.length, 'incident')} as {data.by}</button
         >
       </form>
       <p class="text-quiet text-[13px]">Nobody else is notified of it then, until it becomes worse or clears.</p>
-    {:else if open.length === 0}<p class="text-ok">Nothing is raised any more.</p>
+    {:else if open.length + data.more === 0}<p class="text-ok">Nothing is raised any more.</p>
     {:else if waiting.length === 0}<p class="text-ok" role="status">
         ✓ {open[0]?.acknowledgedBy} looks after {open.length === 1 ? 'it' : 'them'}.
       </p>

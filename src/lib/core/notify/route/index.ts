@@ -15,7 +15,16 @@ export {
   type Target
 } from './route';
 export { addressesOf, namesIn, reachOf, type RoutedAlarm, type RoutingChoices } from './reach';
-export { conditionText, groupText, routeSentence, stepsText, targetText, type RouteNames } from './sentence';
+export {
+  conditionText,
+  contactWords,
+  groupingWords,
+  groupText,
+  routeSentence,
+  stepsText,
+  targetText,
+  type RouteNames
+} from './sentence';
 export { lackedFor, routeFor, type RoutePart } from './match';
 export {
   afterEvent,

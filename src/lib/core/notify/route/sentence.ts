@@ -11,7 +11,8 @@ export interface RouteNames {
   readonly service: (name: string) => string;
 }
 
-const contactWords = { email: 'e-mail', 'text-message': 'text message' } as const;
+/** What ways to be reached are called. */
+export const contactWords = { email: 'e-mail', 'text-message': 'text message' } as const;
 
 /**
  * Which incidents a route takes, in words.
@@ -52,7 +53,8 @@ export function stepsText({ steps, repeatEvery, digestAt, notifiesClear }: Route
   ].join('; ');
 }
 
-const groupingWords: Readonly<Record<Grouping, string>> = {
+/** What one message is about, by what its incidents have in common. */
+export const groupingWords: Readonly<Record<Grouping, string>> = {
   incident: 'each incident',
   resource: 'each resource',
   alarm: 'each alarm',

@@ -34,6 +34,8 @@ create index threads_by_due on threads (due_at) where due_at is not null;
 create table incident_threads (
   incident_id integer not null references incidents (id) on delete cascade,
   thread_id integer not null references threads (id) on delete cascade,
+  -- Whether its route has it now; another took it over otherwise.
+  is_current boolean not null default true,
   primary key (incident_id, thread_id)
 );
 create index incident_threads_of_thread on incident_threads (thread_id);
