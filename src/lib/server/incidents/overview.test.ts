@@ -76,6 +76,8 @@ describe('what pages say', () => {
     const { db } = house.bussola;
     const [open] = (await overview(house.bussola)).open;
     if (!open) throw new Error('nothing is open');
+    const messages = async () => db.rows('select id from outbox order by id');
+    const before = await messages();
     await acknowledge(house.bussola, open.id, 'Nerea');
     await acknowledge(house.bussola, open.id, 'Ivo');
     expect((await overview(house.bussola)).open[0]).to.deep.include({ id: open.id, acknowledgedBy: 'Nerea' });
@@ -83,7 +85,10 @@ describe('what pages say', () => {
     expect(await incidentById(db, open.id)).to.deep.include({ acknowledgedBy: null, acknowledgedAt: null });
     const events = (await eventsOfIncident(db, open.id)).filter(({ kind }) => /acknowledged/.test(kind));
     expect(events.map(({ kind }) => kind)).to.deep.equal(['acknowledged', 'unacknowledged']);
-    expect((await unhandledSubjects(db, 10)).some(({ incidentId }) => incidentId === open.id)).to.equal(false);
+    await until('both are handled', async () =>
+      (await unhandledSubjects(db, 10)).every(({ incidentId }) => incidentId !== open.id)
+    );
+    expect(await messages()).to.deep.equal(before);
     const missing: unknown = await acknowledge(house.bussola, 999_999, 'Nerea').catch((error: unknown) => error);
     expect(isRefused(missing, 'not-found')).to.equal(true);
   });
