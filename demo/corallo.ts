@@ -5,11 +5,18 @@ import type { CollectionPlan } from '../src/lib/core/intake';
 import type { Role } from '../src/lib/core/people/rights';
 
 /** The made-up people of Corallo Lines. */
-export const people: readonly { name: string; displayName: string; role: Role; zone: string }[] = [
-  { name: 'kaja', displayName: 'Kaja Tamm', role: 'administrator', zone: 'UTC' },
-  { name: 'nerea', displayName: 'Nerea Olmo', role: 'editor', zone: 'UTC' },
-  { name: 'ivo', displayName: 'Ivo Brandt', role: 'editor', zone: 'UTC' },
-  { name: 'oda', displayName: 'Oda Lind', role: 'viewer', zone: 'UTC' }
+export const people: readonly { name: string; displayName: string; role: Role; zone: string; mail: string }[] = [
+  { name: 'kaja', displayName: 'Kaja Tamm', role: 'administrator', zone: 'UTC', mail: 'kaja.tamm@example.test' },
+  { name: 'nerea', displayName: 'Nerea Olmo', role: 'editor', zone: 'UTC', mail: 'nerea.olmo@example.test' },
+  { name: 'ivo', displayName: 'Ivo Brandt', role: 'editor', zone: 'UTC', mail: 'ivo.brandt@example.test' },
+  { name: 'oda', displayName: 'Oda Lind', role: 'viewer', zone: 'UTC', mail: 'oda.lind@example.test' }
+];
+
+/** Teams, with who is in them and one board that they own; alarms name their owner themselves. */
+export const teams: readonly { name: string; members: readonly string[]; board: string }[] = [
+  { name: 'Data', members: ['nerea', 'ivo'], board: 'Nightly loads' },
+  { name: 'Fleet', members: ['kaja', 'oda'], board: 'Vessels' },
+  { name: 'Network', members: ['kaja'], board: 'Gates and queues' }
 ];
 
 /** The password of everybody in the demo. */

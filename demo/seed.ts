@@ -34,7 +34,9 @@ import { insertOverride, insertRota, insertSwap } from '../src/lib/server/rotas/
 import { shelvingSchema } from '../src/lib/core/shelving';
 import { insertShelving } from '../src/lib/server/shelving/shelvings';
 import { hashPassword } from '../src/lib/server/people/passwords';
-import { allPeople, countPeople, insertPerson } from '../src/lib/server/people/people';
+import { usualQuiet } from '../src/lib/core/people/quiet';
+import { allTeams, giveBoardToTeam, insertTeam } from '../src/lib/server/workspace/teams';
+import { allPeople, changeOwn, countPeople, insertPerson } from '../src/lib/server/people/people';
 import { secretBox } from '../src/lib/server/base/secrets';
 import { savePlan } from '../src/lib/server/intake/plan/plans';
 import {
@@ -44,6 +46,7 @@ import {
   everythingElse,
   otherChannels,
   people,
+  teams,
   password,
   plans,
   rotas,
@@ -156,7 +159,11 @@ async function seedWatch(within: Queryable): Promise<void> {
   const rotaIds = new Map<string, number>();
   // The turns of two and of three people begin anew this Monday.
   const begun = dateAfter(monday, -42);
-  for (const rota of rotas(ids, begun)) rotaIds.set(rota.name, (await insertRota(within, rota, { at: now, by })).id);
+  const teamIds = new Map((await allTeams(within)).map(({ id, name }) => [name, id]));
+  for (const rota of rotas(ids, begun)) {
+    const owned = { ...rota, teamId: teamIds.get(rota.name) ?? null };
+    rotaIds.set(rota.name, (await insertRota(within, owned, { at: now, by })).id);
+  }
   const found = (map: ReadonlyMap<string, number>) => (name: string) => {
     const id = map.get(name);
     if (id === undefined) throw new Error(`seed: nothing is called ${name}`);
@@ -209,12 +216,27 @@ async function seedShelvings(within: Queryable): Promise<void> {
   );
 }
 
+/** Teams, and quiet hours of somebody who is notified of much. */
+async function seedTeams(within: Queryable): Promise<void> {
+  const ids = new Map((await allPeople(within)).map(({ id, name }) => [name, id]));
+  for (const { name, members } of teams)
+    await insertTeam(
+      within,
+      name,
+      members.flatMap((member) => ids.get(member) ?? []),
+      { at: now, by: 'Kaja Tamm' }
+    );
+  const oda = ids.get('oda');
+  if (oda !== undefined) await changeOwn(within, oda, { displayName: 'Oda Lind', zone: 'UTC', quiet: usualQuiet });
+}
+
 async function seedWorkspace(within: Queryable): Promise<void> {
   for (const channel of otherChannels) {
     const address = channel.kind === 'text-message' ? channel.address : `${standIns}${channel.address}`;
     const made = await insertChannel(within, secrets, draftOf({ ...channel, address }), { at: now, by: 'Kaja Tamm' });
     await confirmChannel(within, made.id, now);
   }
+  await seedTeams(within);
   await seedWatch(within);
   await seedShelvings(within);
   const byName = new Map((await allPeople(within)).map((person) => [person.name, person]));
@@ -232,6 +254,7 @@ async function seedWorkspace(within: Queryable): Promise<void> {
       createdBy: by
     });
   await registerDerived(within, derived, 'Nerea Olmo', now, Number(values.days));
+  const teamIds = new Map((await allTeams(within)).map(({ id, name }) => [name, id]));
   const folders = new Map<string, number>();
   for (const { owner, star = false, folder, board } of boards) {
     const person = byName.get(owner);
@@ -248,6 +271,8 @@ async function seedWorkspace(within: Queryable): Promise<void> {
     }
     const nerea = byName.get('nerea');
     if (star && nerea) await setFavourite(within, made.id, nerea.id, true);
+    const team = teams.find((one) => one.board === board.title);
+    if (team) await giveBoardToTeam(within, made.id, teamIds.get(team.name) ?? null);
     if (board.title === 'Night watch')
       await makeLink(within, made.id, {}, after(now, times(30, day)), 'Ivo Brandt', now);
   }

@@ -24,7 +24,7 @@ try {
 }
 
 async function demo({ port, data, reset, seed, days }) {
-  await freePorts([port, port + 1, port + 2]);
+  await freePorts([port, port + 1, port + 2, port + 3]);
   if (reset) resetFolder(data);
   await ensureInstalled();
   await ensureBuilt();
@@ -39,6 +39,7 @@ async function demo({ port, data, reset, seed, days }) {
     'stand-ins/main.ts',
     `--port=${port + 1}`,
     `--smtp-port=${port + 2}`,
+    `--issuer-port=${port + 3}`,
     `--seed=${seed}`,
     `--state-file=${join(data, 'stand-ins.json')}`
   ]);
@@ -55,6 +56,11 @@ async function demo({ port, data, reset, seed, days }) {
     BUSSOLA_REACH: '127.0.0.1',
     BUSSOLA_DATA: data,
     BUSSOLA_SMTP: `smtp://127.0.0.1:${port + 2}`,
+    // People are seeded once it has started.
+    BUSSOLA_FIRST_LINK: 'none',
+    BUSSOLA_ISSUER: `http://127.0.0.1:${port + 3}`,
+    BUSSOLA_ISSUER_SECRET: 'corallo-issuer-demo',
+    BUSSOLA_ISSUER_NAME: 'Corallo sign-on',
     BUSSOLA_HEARTBEAT: `${standInsUrl}/desk/heartbeat`,
     BUSSOLA_TEXT_GATEWAY: `${standInsUrl}/phone/messages`,
     BUSSOLA_TEXT_TOKEN: 'corallo-text',

@@ -7,6 +7,7 @@ import { env } from '$env/dynamic/private';
 import { unstorable, mendedText } from '$lib/core/forms/storable';
 import { isForeignForm, isForm } from '$server/http/foreign-form';
 import { mayUse, takesKey } from '$server/http/access';
+import { pageActOf, recordPageAct, type PageAct } from '$server/audit/record-page-act';
 import { configFrom } from '$server/base/config';
 import { sessionOf } from '$server/people/sessions';
 import { permitSheet, withoutStyleAttributes } from '$server/http/style-attributes';
@@ -53,6 +54,7 @@ export const handle: Handle = async ({ event, resolve }) => {
   const refused = await refusedBy(event);
   const night = chosenNight(event.cookies) === true;
   let nonce: string | null = null;
+  const act = refused === null ? await actOf(event) : null;
   const response =
     refused ??
     (await resolve(event, {
@@ -62,6 +64,7 @@ export const handle: Handle = async ({ event, resolve }) => {
         return styled.html;
       }
     }));
+  if (act !== null) await recorded(event, act, response);
   const policy = response.headers.get('content-security-policy');
   if (policy !== null && nonce !== null) response.headers.set('content-security-policy', permitSheet(policy, nonce));
   for (const [name, value] of Object.entries(securityHeaders)) response.headers.set(name, value);
@@ -70,6 +73,21 @@ export const handle: Handle = async ({ event, resolve }) => {
   if (!response.headers.has('cache-control')) response.headers.set('cache-control', 'private, no-store');
   return response;
 };
+
+/** What a page is asked to do, of what is recorded. */
+async function actOf(event: RequestEvent): Promise<PageAct | null> {
+  if (event.request.method !== 'POST' || event.url.pathname.startsWith('/api/')) return null;
+  const fields = isForm(event.request) ? [...(await formOf(event.request))] : [];
+  return pageActOf(bussola().db, event, actionOf(event), fields.find(([name]) => name === 'id')?.[1]);
+}
+
+/** What was done is done: that it could not be written down is an error of Bussola's, not of who did it. */
+async function recorded(event: RequestEvent, act: PageAct, response: Response): Promise<void> {
+  const { db, clock, log } = bussola();
+  await recordPageAct(db, clock, event, act, response).catch((error: unknown) =>
+    log.error({ err: error, act: act.act }, 'what was done could not be recorded')
+  );
+}
 
 const securityHeaders: Readonly<Record<string, string>> = {
   'x-content-type-options': 'nosniff',

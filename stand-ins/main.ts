@@ -6,6 +6,7 @@ const { values } = parseArgs({
   options: {
     port: { type: 'string', default: '4301' },
     'smtp-port': { type: 'string', default: '4302' },
+    'issuer-port': { type: 'string', default: '4303' },
     seed: { type: 'string', default: '1' },
     'clock-file': { type: 'string' },
     'state-file': { type: 'string' }
@@ -15,6 +16,7 @@ const { values } = parseArgs({
 const standIns = await serveStandIns({
   port: Number(values.port),
   smtpPort: Number(values['smtp-port']),
+  issuerPort: Number(values['issuer-port']),
   seed: Number(values.seed),
   clockFile: values['clock-file'],
   stateFile: values['state-file']

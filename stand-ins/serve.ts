@@ -9,6 +9,8 @@ import { listenForMail } from './mail/smtp';
 import { chatPages, makeChat, type Chat } from './messaging/chat';
 import { deskPages, makeDesk, type Desk } from './messaging/desk';
 import { makePhone, phonePages, type Phone } from './messaging/phone';
+import type { Issuer } from './issuer/issuer';
+import { issuerPages } from './issuer/pages';
 import { families } from './maestro/numbers';
 import { maestro } from './maestro/server';
 import { clusters } from './maestro/world';
@@ -21,6 +23,8 @@ export interface StandInOptions {
   /** HTTP port; 0 takes any free one. */
   readonly port: number;
   readonly smtpPort: number;
+  /** Where people are signed in; nowhere without it. */
+  readonly issuerPort?: number;
   readonly seed: number;
   readonly clockFile?: string;
   /** What stresses and starts are kept in over a restart: one file for each provider, its name put behind this. */
@@ -37,6 +41,8 @@ export interface StandIns {
   readonly chat: Chat;
   readonly phone: Phone;
   readonly desk: Desk;
+  /** Null when it was not asked for. */
+  readonly issuer: Issuer | null;
   close(): Promise<void>;
 }
 
@@ -46,7 +52,14 @@ export interface StandIns {
  * @throws when a port is in use
  * @example const standIns = await serveStandIns({ port: 0, smtpPort: 0, seed: 1 })
  */
-export async function serveStandIns({ port, smtpPort, seed, clockFile, stateFile }: StandInOptions): Promise<StandIns> {
+export async function serveStandIns({
+  port,
+  smtpPort,
+  issuerPort,
+  seed,
+  clockFile,
+  stateFile
+}: StandInOptions): Promise<StandIns> {
   const clock = standInClock(clockFile);
   const stateOf = (name: string) => new ProviderState(clock(), stateFile && `${stateFile}.${name}`);
   const states = { levante: stateOf('levante'), ostro: stateOf('ostro'), maestro: stateOf('maestro') };
@@ -63,6 +76,9 @@ export async function serveStandIns({ port, smtpPort, seed, clockFile, stateFile
   await app.register(chatPages, { chat: receivers.chat, clock });
   await app.register(phonePages, { phone: receivers.phone, clock });
   await app.register(deskPages, { desk: receivers.desk, clock });
+  // It takes a while to be read, and most have no use for it.
+  const issuer = issuerPort === undefined ? null : await (await import('./issuer/issuer')).startIssuer(issuerPort);
+  if (issuer !== null) await app.register(issuerPages, { behaving: issuer.behaving });
   const url = await app.listen({ port, host: '127.0.0.1' });
   const smtp = await listenForMail(smtpPort, mailbox, clock);
   const address = smtp.server.address();
@@ -73,7 +89,9 @@ export async function serveStandIns({ port, smtpPort, seed, clockFile, stateFile
     ...states,
     mailbox,
     ...receivers,
+    issuer,
     close: async () => {
+      await issuer?.close();
       await app.close();
       await new Promise<void>((resolve) => smtp.close(() => resolve()));
     }

@@ -49,6 +49,7 @@ export function withHouse(makers = registered): House {
       BUSSOLA_TEXT_TOKEN: gatewayToken,
       BUSSOLA_CLOCK_FILE: fixture.clock.file,
       BUSSOLA_LOG: 'silent',
+      BUSSOLA_FIRST_LINK: 'none',
       BUSSOLA_HISTORY_DAYS: '0',
       BUSSOLA_REACH: '127.0.0.1',
       BUSSOLA_REST_MS: '300',

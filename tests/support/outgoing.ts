@@ -12,7 +12,8 @@ export function outgoing({
   ...changed
 }: Partial<Omit<Outgoing, 'channel'>> & { channel?: Partial<Channel> } = {}): Outgoing {
   const content: MessageContent = changed.content ?? incidentContent(7);
-  if (content.kind === 'confirm') throw new Error('outgoing: what confirms is made by delivery');
+  if (content.kind === 'confirm' || content.kind === 'join' || content.kind === 'reset')
+    throw new Error('outgoing: what lets somebody in is made by delivery');
   return {
     key: '6f1c1f7e-9d3b-4a55-8f0e-0d1f6c8a7b21',
     thread: null,

@@ -36,7 +36,10 @@
     },
     mayEdit,
     mayAdminister: untrack(() => hasRights(data.person.role, 'administrator')),
-    personId: untrack(() => data.person.id)
+    personId: untrack(() => data.person.id),
+    get teams() {
+      return data.teams;
+    }
   });
 
   $effect(() => live.open());
@@ -108,7 +111,14 @@
   const places: Destination[] = $derived([
     ...actions,
     { title: 'Watch', href: '/', kind: 'page' },
-    ...placeGroups.flat().flatMap(({ tabs }) => tabs.map(({ title, href }) => ({ title, href, kind: 'page' }))),
+    ...placeGroups
+      .flat()
+      .flatMap(({ tabs }) =>
+        tabs
+          .filter(({ right = 'viewer' }) => hasRights(data.person.role, right))
+          .map(({ title, href }) => ({ title, href, kind: 'page' }))
+      ),
+    { title: 'Profile', href: '/profile', kind: 'page' },
     ...['watch', ...data.overview.services.map(({ service }) => service)].map((service) => ({
       title: `${service === 'watch' ? 'Watch' : serviceByKey(service).title} board`,
       kind: 'ready board',

@@ -3,25 +3,33 @@ import { setError, superValidate } from 'sveltekit-superforms';
 import { zod4 } from 'sveltekit-superforms/adapters';
 import { signInSchema } from '$lib/core/forms/forms';
 import { addressWithin } from '$server/http/address-within';
-import { sessionCookie, setSessionCookie } from '$server/http/cookie';
 import { countPeople } from '$server/people/people';
-import { endSession, sessionKey } from '$server/people/sessions';
 import { bussola } from '$server/process/running';
+import { goOn, recordSignIn, signInFrom } from '$server/workspace/let-in';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ locals, url }) => {
-  if (locals.person !== null) redirect(303, addressWithin(url.searchParams.get('to'), bussola().origin));
-  return { form: await superValidate(zod4(signInSchema)), empty: (await countPeople(bussola().db)) === 0 };
+  const { db, issuer, origin } = bussola();
+  const to = url.searchParams.get('to');
+  if (locals.person !== null) redirect(303, addressWithin(to, origin));
+  return {
+    form: await superValidate(zod4(signInSchema)),
+    empty: (await countPeople(db)) === 0,
+    issuer: issuer?.name ?? null,
+    to: addressWithin(to, origin)
+  };
 };
 
 export const actions = {
-  default: async ({ request, cookies, locals, url }) => {
-    const { db, clock, signIn, origin } = bussola();
-    const form = await superValidate(request, zod4(signInSchema));
-    const { password } = form.data;
+  default: async (event) => {
+    const server = bussola();
+    const form = await superValidate(event.request, zod4(signInSchema));
+    const { password, name } = form.data;
     form.data.password = ''; // never sent back
     if (!form.valid) return fail(400, { form });
-    const result = await signIn(db, form.data.name, password, locals.address, clock.now());
+    const from = signInFrom(event);
+    const result = await server.signIn.withPassword(server.db, name, password, from, server.clock.now());
+    await recordSignIn(server, result, name, from);
     switch (result.kind) {
       case 'too many':
         return setError(
@@ -32,18 +40,8 @@ export const actions = {
         );
       case 'wrong':
         return setError(form, '', 'The name and password do not belong together.', { status: 401 });
-      case 'signed in':
-        await endOldSession(cookies.get(sessionCookie));
-        setSessionCookie(cookies, result.token, origin.startsWith('https:'));
-        redirect(303, addressWithin(url.searchParams.get('to'), origin));
+      default:
+        return goOn(server, event.cookies, result, event.url.searchParams.get('to'));
     }
   }
 } satisfies Actions;
-
-/** Who signs in again leaves no session behind. */
-async function endOldSession(token: string | undefined): Promise<void> {
-  if (token === undefined) return;
-  const { db, changes } = bussola();
-  await endSession(db, token);
-  changes.tell('session', { key: sessionKey(token) });
-}

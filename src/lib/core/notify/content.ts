@@ -78,6 +78,10 @@ export const messageContentSchema = z.discriminatedUnion('kind', [
   }),
   /** Asks whoever reads the channel to confirm it: the secret in it is made when it is sent. */
   z.strictObject({ kind: z.literal('confirm') }),
+  /** Invites whoever reads the channel to this Bussola: the link is made when it is sent. */
+  z.strictObject({ kind: z.literal('join'), by: z.string() }),
+  /** Lets a person set a new password: the link is made when it is sent. */
+  z.strictObject({ kind: z.literal('reset') }),
   z.strictObject({ kind: z.literal('test'), by: z.string() }),
   /** About the watch of whoever receives it, such as a reminder. */
   z.strictObject({
@@ -103,12 +107,19 @@ export const contentForm: StoredForm<MessageContent> = {
   upgrades: []
 };
 
+/** Messages that hold a secret: nothing of what is sent for them is stored. */
+export const secretKinds = ['confirm', 'join', 'reset'] as const;
+export type SecretKind = (typeof secretKinds)[number];
+
+/** Whether a message of a kind holds a secret. @example holdsSecret('join') // true */
+export const holdsSecret = (kind: string): kind is SecretKind => (secretKinds as readonly string[]).includes(kind);
+
 /**
  * A message in words.
  *
  * @example messageOf({ kind: 'test', by: 'Kaja Tamm' }, { zone: 'UTC', now, origin }).subject // 'Test by Kaja Tamm'
  */
-export function messageOf(content: Exclude<MessageContent, { kind: 'confirm' }>, writing: Writing): Message {
+export function messageOf(content: Exclude<MessageContent, { kind: SecretKind }>, writing: Writing): Message {
   const { zone, now, origin, acknowledge } = writing;
   const asks = acknowledge === undefined ? {} : { acknowledge };
   switch (content.kind) {

@@ -1,5 +1,13 @@
 // What a message says
-export { contentForm, messageContentSchema, messageOf, mostNamed, type MessageContent } from './content';
+export {
+  contentForm,
+  holdsSecret,
+  messageContentSchema,
+  messageOf,
+  mostNamed,
+  type MessageContent,
+  type SecretKind
+} from './content';
 export { groupedMessage, type GroupedFacts } from './grouped';
 // In words
 export {

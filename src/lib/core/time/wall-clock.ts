@@ -35,8 +35,7 @@ export const dateAfter = (date: string, days: number): string =>
   new Date(midnightOf(date) + days * day).toISOString().slice(0, 10);
 
 /** Days from one date to another. @example daysBetween('2026-03-01', '2026-03-08') // 7 */
-export const daysBetween = (from: string, to: string): number =>
-  Math.round((midnightOf(to) - midnightOf(from)) / day);
+export const daysBetween = (from: string, to: string): number => Math.round((midnightOf(to) - midnightOf(from)) / day);
 
 /** The weekday of a date, 1 for Monday to 7 for Sunday. @example weekdayOf('2026-11-28') // 6 */
 export const weekdayOf = (date: string): number => new Date(midnightOf(date)).getUTCDay() || 7;

@@ -132,6 +132,7 @@ export const alarmOperations = [
     handle: ({ server, body, author }) => undoChanges(server, body.changed, author.displayName)
   }),
   operation('GET', '/alarms/file', {
+    isAct: true,
     right: 'viewer',
     scope: 'read',
     summary: 'Exports alarms as a file: all, or those of some ids.',
@@ -155,6 +156,7 @@ export const alarmOperations = [
     }
   }),
   operation('POST', '/alarms/plan', {
+    isAct: false,
     right: 'editor',
     summary: 'Shows what applying a file of alarms would change. Nothing is changed.',
     body: alarmFileBody,

@@ -11,6 +11,7 @@ import { boardOfLink, linksOfBoard, makeLink, revokeLink } from '../boards/links
 import { noSuchBoard, noSuchLink } from '../boards/not-found';
 import { reportPresence } from '../boards/presence';
 import { sharedQueries, sharedQueriesSchema } from '../boards/shared';
+import { teamOfBoard } from '../workspace/teams';
 import { allPeople } from '../people/people';
 import { answerQueries } from '../query/query';
 import { answerListSchema } from './answers';
@@ -27,6 +28,7 @@ export const boardSharingOperations = [
     answer: z.object({
       sharing: asStored<BoardSharing>(sharingSchema),
       people: z.array(z.object({ id: z.int(), displayName: z.string(), role: z.enum(roles) })),
+      teamId: z.int().nullable(),
       links: z.array(
         z.object({
           id: z.int(),
@@ -40,9 +42,14 @@ export const boardSharingOperations = [
     handle: async (call) => {
       const { id, sharing } = await boardFor(call, 'govern');
       const { db, clock } = call.server;
-      const [people, links] = await Promise.all([allPeople(db), linksOfBoard(db, id, clock.now())]);
+      const [people, links, teamId] = await Promise.all([
+        allPeople(db),
+        linksOfBoard(db, id, clock.now()),
+        teamOfBoard(db, id)
+      ]);
       return {
         sharing,
+        teamId,
         people: people.map(({ id: of, displayName, role }) => ({ id: of, displayName, role })),
         links
       };
@@ -87,6 +94,7 @@ export const boardSharingOperations = [
     }
   }),
   operation('PUT', '/boards/{id}/favourite', {
+    isAct: false,
     right: 'viewer',
     summary: 'Adds a board to the favourites of the person, or removes it.',
     body: favouriteSchema,
@@ -98,6 +106,7 @@ export const boardSharingOperations = [
     }
   }),
   operation('POST', '/boards/{id}/presence', {
+    isAct: false,
     right: 'viewer',
     summary: 'Reports that the person is on the board, and lists who else is.',
     body: z.strictObject({ editing: z.boolean(), panel: z.string().max(40).nullable() }),
@@ -113,6 +122,7 @@ export const boardSharingOperations = [
     }
   }),
   operation('POST', '/shared/{token}/queries', {
+    isAct: false,
     right: 'anybody',
     summary: 'Evaluates signals of the board of a link, and of nothing else.',
     params: z.strictObject({ token: z.string().min(1).max(200) }),

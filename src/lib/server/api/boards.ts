@@ -108,6 +108,7 @@ export const boardOperations = [
     handle: async ({ server, body, author }) => ({ ...(await makeBoard(server, body, author)) })
   }),
   operation('POST', '/boards/plan', {
+    isAct: false,
     right: 'editor',
     summary: 'Shows what importing a file would change and which names in it are unknown. Nothing is changed.',
     body: fileSchema,
@@ -182,6 +183,7 @@ export const boardOperations = [
     }
   }),
   operation('GET', '/boards/{id}/file', {
+    isAct: true,
     right: 'viewer',
     scope: 'read',
     summary: 'Exports a board as a file.',

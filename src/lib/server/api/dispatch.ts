@@ -3,6 +3,8 @@ import { z } from 'zod';
 import { refusalOfSchema } from '$lib/core/forms/problems';
 import { hasRights } from '$lib/core/people/rights';
 import { Refusal } from '$lib/core/problem/problem';
+import { recordAct, type Outcome } from '../audit/acts';
+import { subjectOf, type Subject } from '../audit/subjects';
 import { authorOf } from '../boards/boards';
 import { readJson } from '../http/json-request';
 import { problemResponse } from '../http/problem';
@@ -87,7 +89,7 @@ async function answer(
   event: RequestEvent
 ): Promise<Response> {
   const { request, url } = event;
-  const caller = operation.isRaw ? nobody(event) : await callerOf(server, operation, event);
+  const caller = operation.isRaw ? nobody(event) : await callerOf(server, operation, event).catch(recordRefused);
   const readParams = operation.params.safeParse(params);
   if (!readParams.success)
     throw new Refusal('not-found', 'There is nothing at this address.', 'See /api/v1/openapi.json.');
@@ -106,11 +108,41 @@ async function answer(
     inTurn: (work, link) =>
       forReader(event, link === undefined ? turnOf(caller) : { name: link, isAnonymous: true }, work)
   };
+  const named = operation.isAct ? await subjectOf(server.db, kindOf(operation), Number(params['id'])) : null;
   const answered = await operation.handle(call as never);
+  if (named !== null) await record('done', caller, named.subject === '' ? await madeBy(answered) : named);
   if (answered instanceof Response) return answered;
   if (operation.answer === null) return new Response(null, { status: operation.status });
   return json(written(operation.answer, answered, call.times), { status: operation.status });
+
+  /** What was made is called as it is now. */
+  function madeBy(made: unknown): Promise<Subject> {
+    const id = typeof made === 'object' && made !== null && 'id' in made ? Number(made.id) : NaN;
+    return subjectOf(server.db, kindOf(operation), id);
+  }
+
+  async function recordRefused(refusal: unknown): Promise<never> {
+    const { person, address } = event.locals;
+    const isTheirs = refusal instanceof Refusal && refusal.code === 'not-allowed' && operation.isAct;
+    const reader = person === null ? null : { id: person.id, role: person.role };
+    if (isTheirs)
+      await record('refused', { reader, author: authorOf(person), address, signedIn: null }, { subject: '', path: '' });
+    throw refusal;
+  }
+
+  /** What was done is done: that it could not be written down is an error of Bussola's, not of who did it. */
+  async function record(outcome: Outcome, { reader, author, address }: Caller, subject: Subject): Promise<void> {
+    const isKey = reader?.id === 0;
+    await recordAct(server.db, {
+      ...{ at: server.clock.now(), personId: isKey ? null : author.id, by: author.displayName, outcome, address },
+      ...{ means: isKey ? 'key' : reader === null ? 'nobody' : 'person', act: `${operation.method} ${operation.path}` },
+      ...{ what: operation.summary.split('.')[0] ?? '', ...subject }
+    }).catch((error: unknown) => server.log.error({ err: error }, 'what was done could not be recorded'));
+  }
 }
+
+/** The first part of the address of an operation: what kind of thing it is about. */
+const kindOf = ({ path }: Operation): string => path.split('/')[1] ?? '';
 
 /** How a request prefers instants to be written (RFC 7240): what it prefers and is not known here does not count. */
 const timesOf = (request: Request): TimeFormat => {
@@ -135,12 +167,13 @@ const turnOf = ({ reader, author }: Caller) =>
 const nobody = ({ locals }: RequestEvent): Caller => ({
   reader: null,
   author: authorOf(null),
-  address: locals.address
+  address: locals.address,
+  signedIn: null
 });
 
 /** @throws Refusal when who calls may not */
 async function callerOf(server: Bussola, operation: Operation, event: RequestEvent): Promise<Caller> {
-  const { person, address } = event.locals;
+  const { person, session = null, address } = event.locals;
   const text = bearerOf(event.request);
   if (text !== null) return withKey(server, operation, text, address);
   if (operation.right !== 'anybody') {
@@ -157,7 +190,8 @@ async function callerOf(server: Bussola, operation: Operation, event: RequestEve
         'Ask an administrator of this workspace.'
       );
   }
-  return { reader: person, author: authorOf(person), address };
+  const signedIn = person === null || session === null ? null : { personId: person.id, sessionKey: session.key };
+  return { reader: person, author: authorOf(person), address, signedIn };
 }
 
 /** A program with a key reads what every person of the workspace reads, and nothing that is private to some. */
@@ -179,5 +213,5 @@ async function withKey(
       scope === null ? 'Sign in as a person.' : 'Make a key with this scope on the page Keys.'
     );
   uses.take(key, 0, clock.now()); // when it was last used
-  return { reader: { id: 0, role: 'viewer' }, author: { id: null, displayName: key.name }, address };
+  return { reader: { id: 0, role: 'viewer' }, author: { id: null, displayName: key.name }, address, signedIn: null };
 }

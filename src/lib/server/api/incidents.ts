@@ -155,6 +155,7 @@ export const incidentOperations = [
     }
   }),
   operation('GET', '/incidents/{id}/review', {
+    isAct: true,
     right: 'viewer',
     scope: 'read',
     summary: 'Writes a summary of an incident for a review, as CommonMark.',

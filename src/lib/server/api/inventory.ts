@@ -213,6 +213,7 @@ export const inventoryOperations = [
       correctUnit(server, name, unit, author.displayName)
   }),
   operation('POST', '/receive/{format}', {
+    isAct: false,
     right: 'anybody',
     scope: 'metrics',
     isRaw: true,

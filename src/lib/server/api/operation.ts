@@ -19,6 +19,8 @@ export interface Caller {
   readonly reader: { readonly id: number; readonly role: Role } | null;
   readonly author: Author;
   readonly address: string;
+  /** The person with their sign-in; null for a program with a key, and for somebody who has not signed in. */
+  readonly signedIn: { readonly personId: number; readonly sessionKey: string } | null;
 }
 
 /** One call of an operation: what was sent, read by the schemas of the operation, and by whom. */
@@ -53,6 +55,8 @@ export interface Operation {
   readonly mostBytes: number | undefined;
   readonly answer: z.ZodType | null;
   readonly status: 200 | 201 | 202 | 204;
+  /** Whether it is recorded that somebody did it: what changes something, and what carries data out of Bussola. */
+  readonly isAct: boolean;
   /** The answer, or a response that is sent as it is. */
   handle(call: Call<never, never, never>): Promise<unknown>;
 }
@@ -85,6 +89,7 @@ interface Definition<
   readonly mostBytes?: number;
   readonly answer?: Answer;
   readonly status?: Operation['status'];
+  readonly isAct?: boolean;
   handle(call: Call<z.output<Params>, z.output<Query>, z.output<Body>>): Promise<Readable<z.output<Answer>> | Response>;
 }
 
@@ -122,6 +127,7 @@ export const operationsOf =
     mostBytes: definition.mostBytes,
     answer: definition.answer ?? null,
     status: definition.status ?? (definition.answer === undefined && definition.isRaw !== true ? 204 : 200),
+    isAct: definition.isAct ?? (method !== 'GET' && definition.scope !== 'read'),
     handle: (call) => definition.handle(call)
   });
 

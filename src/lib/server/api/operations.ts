@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { boardFileSchema } from '$lib/core/board/file';
 import { signalSchema } from '$lib/core/signal';
 import { alarmFileSchema } from '$lib/core/alarm/file';
+import { actOperations } from './acts';
 import { alarmOperations } from './alarms';
 import { boardOperations } from './boards';
 import { boardSharingOperations } from './board-sharing';
@@ -11,6 +12,7 @@ import { markOperations } from './marks';
 import { listedProblems, openApi } from './openapi';
 import { operationsOf, type Operation } from './operation';
 import { outboxOperations } from './outbox';
+import { peopleOperations } from './people';
 import { rehearsalOperations } from './rehearsal';
 import { rotaOperations } from './rotas';
 import { routingOperations } from './routing';
@@ -101,6 +103,8 @@ export const operations: readonly Operation[] = [
   ...rotaOperations,
   ...shelvingOperations,
   ...outboxOperations,
+  ...peopleOperations,
+  ...actOperations,
   ...markOperations,
   ...inventoryOperations,
   ...aboutItself

@@ -74,7 +74,8 @@ export const routingOperations = [
           who: z.string(),
           kind: z.enum(['rota', 'person', 'channel']),
           person: z.string().nullable().describe('Who that is then; null for channels, and when nobody is on call.'),
-          isReached: z.boolean().describe('Whether anything confirmed reaches them.')
+          isReached: z.boolean().describe('Whether anything confirmed reaches them at once.'),
+          quietUntil: instant.nullable().describe('Until when they are not disturbed, by their quiet hours.')
         })
       )
     }),

@@ -21,6 +21,13 @@ const schema = z.object({
   BUSSOLA_TEXT_TOKEN: z.string().default(''),
   /** Where a heartbeat is posted once a minute: whoever expects it notices when Bussola is gone. */
   BUSSOLA_HEARTBEAT: z.url({ protocol: /^https?$/ }).optional(),
+  /** A service that signs people in (OpenID Connect), with what Bussola is called there, its secret, and what people call it. */
+  BUSSOLA_ISSUER: z.url({ protocol: /^https?$/ }).optional(),
+  BUSSOLA_ISSUER_CLIENT: z.string().default('bussola'),
+  BUSSOLA_ISSUER_SECRET: z.string().default(''),
+  BUSSOLA_ISSUER_NAME: z.string().default('single sign-on'),
+  /** Whether a start without people prints the address at which the first administrator is made. */
+  BUSSOLA_FIRST_LINK: z.enum(['print', 'none']).default('print'),
   /** Key for secrets at rest: 32 bytes in base64. Without it a key file is stored in the data folder. */
   BUSSOLA_KEY: z.string().optional(),
   /** A file that holds the present, for tests. */
@@ -50,6 +57,14 @@ export interface Config {
   readonly heartbeat: string | null;
   /** The gateway for text messages; null for none. */
   readonly gateway: { readonly url: string; readonly token: string } | null;
+  /** A service that signs people in; null for none. */
+  readonly issuer: {
+    readonly url: string;
+    readonly clientId: string;
+    readonly clientSecret: string;
+    readonly name: string;
+  } | null;
+  readonly printsFirstLink: boolean;
   readonly key: string | null;
   readonly clockFile: string | null;
   /** Free bytes on the disk of the data folder below which no samples are taken. */
@@ -91,6 +106,16 @@ export function configFrom(environment: Readonly<Record<string, string | undefin
       values.BUSSOLA_TEXT_GATEWAY === undefined
         ? null
         : { url: values.BUSSOLA_TEXT_GATEWAY, token: values.BUSSOLA_TEXT_TOKEN },
+    issuer:
+      values.BUSSOLA_ISSUER === undefined
+        ? null
+        : {
+            url: values.BUSSOLA_ISSUER,
+            clientId: values.BUSSOLA_ISSUER_CLIENT,
+            clientSecret: values.BUSSOLA_ISSUER_SECRET,
+            name: values.BUSSOLA_ISSUER_NAME
+          },
+    printsFirstLink: values.BUSSOLA_FIRST_LINK === 'print',
     key: values.BUSSOLA_KEY ?? null,
     clockFile: values.BUSSOLA_CLOCK_FILE ?? null,
     leastFree: values.BUSSOLA_LEAST_FREE * 1_000_000,

@@ -13,6 +13,8 @@ import { forgetRemoved } from '../alarms/alarms';
 import { forgetHistory } from '../incidents/history-retention';
 import type { Health } from '../base/health';
 import { forgetSessions } from '../people/sessions';
+import { forgetLinks } from '../people/links';
+import { forgetActs } from '../audit/acts';
 import { retain } from '../store/retention';
 import type { SignalEvaluator } from '../query/signals/work';
 import { forgetModels } from './band-models';
@@ -107,6 +109,8 @@ export function startEngine(engine: Engine): { stop(): Promise<void> } {
       tidiedAt = now;
       mayErase = true;
       await forgetSessions(db, now);
+      await forgetLinks(db, now);
+      await forgetActs(db, now);
       await forgetPulls(db, before(now, times(2, day)));
       await forgetHistory(db, now);
       await forgetRemoved(db, now);

@@ -14,6 +14,15 @@ interface Row {
 /** One row a route; docs/guides/roles-and-rights.md has the same for people. A route without a row is closed to everybody. */
 const routes: Readonly<Record<string, Row>> = {
   '/sign-in': { read: 'anybody', change: 'anybody' },
+  '/sign-in/second-factor': { read: 'anybody', change: 'anybody' },
+  // To another service that signs people in, and back from it.
+  '/sign-in/with': { read: 'anybody', change: 'administrator' },
+  '/sign-in/back': { read: 'anybody', change: 'administrator' },
+  // Whoever has the link of the console, of an invitation or of a reset sets a password by it.
+  '/first/[token]': { read: 'anybody', change: 'anybody' },
+  '/join/[token]': { read: 'anybody', change: 'anybody' },
+  '/reset': { read: 'anybody', change: 'anybody' },
+  '/reset/[token]': { read: 'anybody', change: 'anybody' },
   '/sign-out': { read: 'viewer', change: 'viewer' },
   '/healthz': { read: 'anybody', change: 'administrator' },
   '/readyz': { read: 'anybody', change: 'administrator' },
@@ -62,6 +71,11 @@ const routes: Readonly<Record<string, Row>> = {
   '/(app)/routes': { read: 'viewer', change: 'editor' },
   '/(app)/outbox': { read: 'viewer', change: 'editor' },
   '/(app)/channels': { read: 'viewer', change: 'editor' },
+  // People change what is theirs through the API.
+  '/(app)/profile': { read: 'viewer', change: 'viewer' },
+  '/(app)/people': { read: 'viewer', change: 'administrator' },
+  '/(app)/teams': { read: 'viewer', change: 'administrator' },
+  '/(app)/audit': { read: 'administrator', change: 'administrator' },
   // Everybody revokes the keys they made; those of others only administrators do.
   '/(app)/receive': { read: 'viewer', change: 'editor' },
   // Other programs send a key instead of a sign-in: the route itself checks it.

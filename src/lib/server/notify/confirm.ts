@@ -36,6 +36,40 @@ export const linkMessage = (
 });
 
 /**
+ * The mail that invites a person.
+ *
+ * @param origin Bussola's own address
+ * @example joinMessage({ displayName: 'Mira Voss' }, 'Kaja Tamm', token, 'https://bussola.example.test').subject // 'Kaja Tamm invites you to Bussola'
+ */
+export const joinMessage = (
+  { displayName, name, role }: { readonly displayName: string; readonly name: string; readonly role: string },
+  by: string,
+  token: string,
+  origin: string
+): Message => ({
+  subject: `${by} invites you to Bussola`,
+  heading: `${by} invites you to Bussola`,
+  sentence: `${displayName}, open the page to choose a password. The link is good for seven days and once.`,
+  rows: [
+    ['Sign-in name', name],
+    ['Role', role]
+  ],
+  link: `${origin}/join/${token}`,
+  linkText: 'Join'
+});
+
+/** The mail by which a person sets a new password. @example resetMessage('nerea', token, origin).link */
+export const resetMessage = (name: string, token: string, origin: string): Message => ({
+  subject: 'Set a new password for Bussola',
+  heading: 'Set a new password',
+  sentence:
+    'Somebody, maybe you, asked for a new password. The link is good for an hour and once. If it was not you, do nothing: the old password stays.',
+  rows: [['Sign-in name', name]],
+  link: `${origin}/reset/${token}`,
+  linkText: 'Set a new password'
+});
+
+/**
  * The message that asks whoever reads a channel without links to enter a code in Bussola.
  *
  * @example codeMessage(channel, '204117', 'https://bussola.example.test').subject // '204117 confirms the channel "Bridge" in Bussola'

@@ -1,7 +1,14 @@
 import { randomUUID } from 'node:crypto';
 import type { Logger } from 'pino';
 import PgBoss from 'pg-boss';
-import { channelKinds, messageOf, type ChannelKind, type Message, type MessageContent } from '$lib/core/notify';
+import {
+  channelKinds,
+  holdsSecret,
+  messageOf,
+  type ChannelKind,
+  type Message,
+  type MessageContent
+} from '$lib/core/notify';
 import { isRefused, Refusal } from '$lib/core/problem/problem';
 import { day, duration, hour, times, type Clock } from '$lib/core/time';
 import type { Changes } from '../base/changes';
@@ -10,7 +17,9 @@ import type { Database, Queryable } from '../db/pool';
 import { TakeTurns } from '../base/take-turns';
 import { channelById, renewCode, renewToken, secretOfChannel, type Channel } from './channels';
 import { acknowledgeToken } from './acknowledge-links';
-import { codeMessage, linkMessage } from './confirm';
+import { codeMessage, joinMessage, linkMessage, resetMessage } from './confirm';
+import { makeLink } from '../people/links';
+import { profileOf } from '../people/people';
 import {
   insertMessage,
   kindsWaiting,
@@ -113,6 +122,8 @@ export async function startDelivery({
     if (message === null || message.state !== 'queued' || message.channelId === null) return; // its channel was removed, or another try did send it
     const channel = await channelById(db, message.channelId);
     if (channel === null) return;
+    const pauseMs = (message.holdUntil ?? 0) - clock.now();
+    if (pauseMs > 0) return void (await send(db, channel.kind, outboxId, message.priority, Math.ceil(pauseMs / 1000)));
     if (message.kind === 'raised' && (await wasCleared(db, message))) await noteSuperseded(db, outboxId);
     else {
       if (message.kind === 'cleared') await supersedeRaised(db, message);
@@ -124,8 +135,8 @@ export async function startDelivery({
   async function trySending(message: OutboxMessage, channel: Channel): Promise<void> {
     const at = clock.now();
     const begun = performance.now();
-    const asks = message.kind === 'confirm';
-    // What asks for a confirmation holds a secret, which a receiver may repeat in its answer: only the first line of that is shown.
+    const asks = holdsSecret(message.kind);
+    // What lets somebody in holds a secret, which a receiver may repeat in its answer: only the first line of that is shown.
     const shown = (one: Exchange): Exchange => (asks ? { request: '', answer: firstLine(one.answer) } : one);
     const noteWith = (one: Exchange, error: string | null) =>
       noteAttempt(db, message.id, {
@@ -158,9 +169,16 @@ export async function startDelivery({
     await noteSent(db, message.id, clock.now());
   }
 
-  /** What confirms a channel is made when it is sent: nothing that is stored holds it. */
-  async function wordsOf({ id, content }: OutboxMessage, channel: Channel): Promise<Message> {
+  /** What lets somebody in is made when it is sent: nothing that is stored holds it. */
+  async function wordsOf({ id, content, personId }: OutboxMessage, channel: Channel): Promise<Message> {
     const now = clock.now();
+    if (content.kind === 'join' || content.kind === 'reset') {
+      const person = personId === null ? null : await profileOf(db, personId);
+      if (person === null) throw new Error('the person is not there any more');
+      return content.kind === 'join'
+        ? joinMessage(person, content.by, await makeLink(db, 'invitation', person.id, now), origin)
+        : resetMessage(person.name, await makeLink(db, 'reset', person.id, now), origin);
+    }
     if (content.kind !== 'confirm') {
       const acknowledge = `${origin}/a/${acknowledgeToken(secrets, id, now)}`;
       return messageOf(content, { zone: await zoneOf(db, id), now, origin, acknowledge });
@@ -227,7 +245,8 @@ export async function startDelivery({
     enqueue: async (within, message) => {
       const id = await insertMessage(within, message);
       const channel = await channelById(within, message.channelId);
-      if (channel !== null) await send(within, channel.kind, id, message.priority);
+      const pauseMs = Math.max(0, (message.holdUntil ?? 0) - clock.now());
+      if (channel !== null) await send(within, channel.kind, id, message.priority, Math.ceil(pauseMs / 1000));
       return id;
     },
     sendAgain: async (outboxId) => {

@@ -107,7 +107,7 @@ export async function countByState(db: Queryable): Promise<Partial<Record<Outbox
 /** The newest messages, confirmations left out. */
 export const recentMessages = (db: Queryable, most: number): Promise<(ToldMessage & { subject: string })[]> =>
   db.rows(
-    `${deliveries.replace('select ', 'select outbox.subject, ')} where outbox.kind <> 'confirm' order by outbox.id desc limit $1`,
+    `${deliveries.replace('select ', 'select outbox.subject, ')} where outbox.kind not in ('confirm', 'join', 'reset') order by outbox.id desc limit $1`,
     [most]
   );
 

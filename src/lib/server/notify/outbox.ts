@@ -1,11 +1,22 @@
 // outbox, delivery_attempts
 import { readStored, writeStored } from '$lib/core/forms/stored';
-import { contentForm, messageOf, type ChannelKind, type MessageContent } from '$lib/core/notify';
+import { contentForm, messageOf, type ChannelKind, type MessageContent, type SecretKind } from '$lib/core/notify';
 import { isZone, type Duration, type Instant } from '$lib/core/time';
 import { oneRow, type Queryable } from '../db/pool';
 
 /** What messages are about. */
-export const messageKinds = ['confirm', 'raised', 'cleared', 'passed', 'grouped', 'unjudged', 'note', 'test'] as const;
+export const messageKinds = [
+  'confirm',
+  'raised',
+  'cleared',
+  'passed',
+  'grouped',
+  'unjudged',
+  'note',
+  'join',
+  'reset',
+  'test'
+] as const;
 export type MessageKind = (typeof messageKinds)[number];
 
 export interface OutboxMessage {
@@ -32,6 +43,10 @@ export interface OutboxMessage {
   readonly lastError: string | null;
   readonly createdAt: Instant;
   readonly sentAt: Instant | null;
+  /** Whoever is reached by it, of a message to a person. */
+  readonly personId: number | null;
+  /** Before which it does not leave; null for at once. */
+  readonly holdUntil: Instant | null;
 }
 
 export type NewMessage = Pick<OutboxMessage, 'incidentId' | 'alarmId' | 'content' | 'priority' | 'createdAt'> & {
@@ -40,12 +55,12 @@ export type NewMessage = Pick<OutboxMessage, 'incidentId' | 'alarmId' | 'content
   readonly routeId?: number;
   /** All incidents that it is about; by default the one. */
   readonly incidentIds?: readonly number[];
-  /** Whoever is reached by it, of a message to a person. */
   readonly personId?: number | null;
+  readonly holdUntil?: Instant | null;
 };
 
 const columns = `id, channel_id as "channelId", incident_id as "incidentId", thread_id as "threadId", alarm_id as "alarmId", kind, key, subject, content, priority, state, attempts,
-  last_error as "lastError", created_at as "createdAt", sent_at as "sentAt"`;
+  last_error as "lastError", created_at as "createdAt", sent_at as "sentAt", person_id as "personId", hold_until as "holdUntil"`;
 
 type Row = Omit<OutboxMessage, 'content'> & { readonly content: unknown };
 
@@ -54,8 +69,8 @@ export async function insertMessage(db: Queryable, message: NewMessage): Promise
   const { createdAt } = message;
   const content = contentForm.schema.parse(message.content);
   const rows = await db.rows<{ id: number }>(
-    `insert into outbox (channel_id, channel_name, address, incident_id, alarm_id, kind, subject, content, priority, created_at, thread_id, incident_ids, person_id, route_id)
-     select id, name, address, $2::integer, $3::integer, $4, $5, $6::jsonb, $7::integer, $8::bigint, $9::integer, $10::integer[], $11::integer, $12::integer
+    `insert into outbox (channel_id, channel_name, address, incident_id, alarm_id, kind, subject, content, priority, created_at, thread_id, incident_ids, person_id, route_id, hold_until)
+     select id, name, address, $2::integer, $3::integer, $4, $5, $6::jsonb, $7::integer, $8::bigint, $9::integer, $10::integer[], $11::integer, $12::integer, $13::bigint
      from channels
      where id = $1
      returning id`,
@@ -71,7 +86,8 @@ export async function insertMessage(db: Queryable, message: NewMessage): Promise
       message.threadId ?? null,
       message.incidentIds ?? (message.incidentId === null ? [] : [message.incidentId]),
       message.personId ?? null,
-      message.routeId ?? null
+      message.routeId ?? null,
+      message.holdUntil ?? null
     ]
   );
   return oneRow(rows).id;
@@ -80,9 +96,16 @@ export async function insertMessage(db: Queryable, message: NewMessage): Promise
 const kindOf = (content: MessageContent): MessageKind =>
   content.kind === 'incident' ? content.news : content.kind === 'written' ? 'raised' : content.kind;
 
+/** What messages with a secret are called in lists. */
+const secretSubjects: Readonly<Record<SecretKind, string>> = {
+  confirm: 'Confirm that Bussola may send alarms here',
+  join: 'Invitation to Bussola',
+  reset: 'Set a new password for Bussola'
+};
+
 const subjectOf = (content: MessageContent, now: Instant): string =>
-  content.kind === 'confirm'
-    ? 'Confirm that Bussola may send alarms here'
+  content.kind === 'confirm' || content.kind === 'join' || content.kind === 'reset'
+    ? secretSubjects[content.kind]
     : messageOf(content, { zone: 'UTC', now, origin: '' }).subject;
 
 export async function messageById(db: Queryable, id: number): Promise<OutboxMessage | null> {

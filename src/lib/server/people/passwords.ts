@@ -1,5 +1,6 @@
 import { randomBytes, scrypt, timingSafeEqual, type ScryptOptions } from 'node:crypto';
 import { promisify } from 'node:util';
+import zxcvbn from 'zxcvbn';
 
 const derive = promisify<string, Buffer, number, ScryptOptions, Buffer>(scrypt);
 
@@ -35,4 +36,28 @@ export async function passwordMatches(password: string, hash: string): Promise<b
     p: Number(p)
   });
   return timingSafeEqual(found, expected);
+}
+
+/** Characters of a password. */
+export const passwordLength = { least: 10, most: 200 };
+/** How hard to guess it has to be, of 0 to 4: 3 is 10^8 to 10^10 guesses. */
+const leastScore = 3;
+
+/**
+ * Why a password may not be chosen; null when it may. Nothing but length and how hard it is to guess counts, by zxcvbn (USENIX Security 2016).
+ *
+ * @param words that are known of the person: their names and address
+ * @example weaknessOf('nerea-olmo-2026', ['Nerea Olmo']) // 'It is easy to guess. …'
+ */
+export function weaknessOf(password: string, words: readonly string[]): string | null {
+  const length = [...password].length;
+  if (length < passwordLength.least) return `It has ${length} characters, and needs ${passwordLength.least}.`;
+  if (length > passwordLength.most) return `It may have ${passwordLength.most} characters at most.`;
+  const { score, feedback } = zxcvbn(password.slice(0, 100), [
+    'bussola',
+    ...words.flatMap((one) => [one, ...one.split(/\W+/)])
+  ]);
+  if (score >= leastScore) return null;
+  const why = [feedback.warning, ...feedback.suggestions].filter((text) => text !== '').join(' ');
+  return `It is easy to guess. ${why === '' ? 'Use several words that do not belong together.' : why}`;
 }

@@ -27,6 +27,7 @@ describe('passwords', () => {
 describe('signing in', () => {
   const fixture = withDatabase();
   const now = instant(1_777_881_600_000);
+  const from = (address: string) => ({ address, agent: 'a browser' });
 
   before(async () => {
     await insertPerson(fixture.db, {
@@ -40,7 +41,7 @@ describe('signing in', () => {
   });
 
   it('begins a session that lasts a week and can be ended', async () => {
-    const result = await signInService()(fixture.db, 'nerea', 'right', '192.0.2.7', now);
+    const result = await signInService().withPassword(fixture.db, 'nerea', 'right', from('192.0.2.7'), now);
     if (result.kind !== 'signed in') throw new Error(result.kind);
     expect(result.person).to.deep.equal({
       id: 1,
@@ -58,7 +59,7 @@ describe('signing in', () => {
   });
 
   it('forgets sessions that have run out', async () => {
-    const result = await signInService()(fixture.db, 'nerea', 'right', '192.0.2.7', now);
+    const result = await signInService().withPassword(fixture.db, 'nerea', 'right', from('192.0.2.7'), now);
     expect(result.kind).to.equal('signed in');
     await forgetSessions(fixture.db, later(now, times(8, day)));
     expect(await fixture.db.rows('select 1 from sessions')).to.deep.equal([]);
@@ -66,19 +67,29 @@ describe('signing in', () => {
 
   it('an unknown name and a wrong password look alike', async () => {
     const signIn = signInService();
-    expect(await signIn(fixture.db, 'nobody', 'right', '192.0.2.8', now)).to.deep.equal({ kind: 'wrong' });
-    expect(await signIn(fixture.db, 'nerea', 'wrong', '192.0.2.8', now)).to.deep.equal({ kind: 'wrong' });
-    expect(await signIn(fixture.db, "nerea' or 1=1 --", 'wrong', '192.0.2.8', now)).to.deep.equal({ kind: 'wrong' });
+    expect(await signIn.withPassword(fixture.db, 'nobody', 'right', from('192.0.2.8'), now)).to.deep.equal({
+      kind: 'wrong'
+    });
+    expect(await signIn.withPassword(fixture.db, 'nerea', 'wrong', from('192.0.2.8'), now)).to.deep.equal({
+      kind: 'wrong'
+    });
+    expect(await signIn.withPassword(fixture.db, "nerea' or 1=1 --", 'wrong', from('192.0.2.8'), now)).to.deep.equal({
+      kind: 'wrong'
+    });
   });
 
   it('after eight wrong tries even the right password waits, for that name from that address only', async () => {
     const signIn = signInService();
     for (let i = 0; i < 8; i++)
-      expect((await signIn(fixture.db, 'nerea', `guess ${i}`, '192.0.2.9', now)).kind).to.equal('wrong');
-    const refused = await signIn(fixture.db, 'Nerea', 'right', '192.0.2.9', now);
+      expect((await signIn.withPassword(fixture.db, 'nerea', `guess ${i}`, from('192.0.2.9'), now)).kind).to.equal(
+        'wrong'
+      );
+    const refused = await signIn.withPassword(fixture.db, 'Nerea', 'right', from('192.0.2.9'), now);
     if (refused.kind !== 'too many') throw new Error(refused.kind);
     expect(refused.retryAfterSeconds).to.be.within(890, 900);
-    expect((await signIn(fixture.db, 'nerea', 'right', '192.0.2.10', now)).kind).to.equal('signed in');
+    expect((await signIn.withPassword(fixture.db, 'nerea', 'right', from('192.0.2.10'), now)).kind).to.equal(
+      'signed in'
+    );
   });
 
   it('tries for one name from everywhere are slowed down, and the right password is still taken', async () => {
@@ -87,9 +98,11 @@ describe('signing in', () => {
       waits.push(ms);
       return Promise.resolve();
     });
-    for (let i = 0; i < 24; i++) await signIn(fixture.db, 'nerea', 'wrong', `192.0.2.${i}`, now);
+    for (let i = 0; i < 24; i++) await signIn.withPassword(fixture.db, 'nerea', 'wrong', from(`192.0.2.${i}`), now);
     expect(waits).to.deep.equal([250, 500, 750]);
-    expect((await signIn(fixture.db, 'nerea', 'right', '198.51.100.1', now)).kind).to.equal('signed in');
+    expect((await signIn.withPassword(fixture.db, 'nerea', 'right', from('198.51.100.1'), now)).kind).to.equal(
+      'signed in'
+    );
     expect([waitAfter(20), waitAfter(1000)]).to.deep.equal([0, 5000]);
   }).timeout(20_000);
 });

@@ -1,13 +1,18 @@
 import { setTimeout } from 'node:timers/promises';
 import { RateLimiterMemory, RateLimiterRes } from 'rate-limiter-flexible';
 import type { Instant } from '$lib/core/time';
-import type { Queryable } from '../db/pool';
+import type { Database, Queryable } from '../db/pool';
 import { hashPassword, passwordMatches } from './passwords';
-import { personForSignIn, type Person } from './people';
-import { beginSession } from './sessions';
+import { personForSignIn, profileOf, type Person, type SignInPerson } from './people';
+import { linkBy, makeLink, noteWrong, takeLink } from './links';
+import { takeCode } from './second-factor';
+import { beginSession, type SignInFrom } from './sessions';
+import type { SecretBox } from '../base/secrets';
 
 export type SignInResult =
   | { readonly kind: 'signed in'; readonly person: Person; readonly token: string }
+  /** The password is right, and a second factor is needed: with the token of this half sign-in. */
+  | { readonly kind: 'second factor'; readonly person: Person; readonly token: string }
   | { readonly kind: 'wrong' }
   | { readonly kind: 'too many'; readonly retryAfterSeconds: number };
 
@@ -30,7 +35,7 @@ const mostWaiting = 200;
  *
  * @param pause waits for some milliseconds
  *
- * @example const signIn = signInService(); await signIn(db, 'nerea', 'wrong', '192.0.2.7', now) // { kind: 'wrong' }
+ * @example const signIn = signInService(); await signIn.withPassword(db, 'nerea', 'wrong', { address: '192.0.2.7', agent: '' }, now) // { kind: 'wrong' }
  */
 export function signInService(pause: (ms: number) => Promise<void> = (ms) => setTimeout(ms)) {
   const everywhere = new RateLimiterMemory({ ...ofAll, keyPrefix: 'everywhere' });
@@ -39,22 +44,30 @@ export function signInService(pause: (ms: number) => Promise<void> = (ms) => set
   const byAddress = new RateLimiterMemory({ ...perAddress, keyPrefix: 'address' });
   const nobody = hashPassword('nobody has this password');
 
-  return async (
+  const isFull = async (name: string, address: string): Promise<number | null> => {
+    try {
+      await byAddress.consume(address);
+      await byName.consume(keyOf(name, address));
+      return null;
+    } catch (refused) {
+      if (refused instanceof RateLimiterRes) return Math.ceil(refused.msBeforeNext / 1000);
+      throw refused;
+    }
+  };
+  const succeeded = async (name: string, address: string): Promise<void> => {
+    await byName.delete(keyOf(name, address));
+    await byAddress.reward(address);
+  };
+
+  /** Whoever has a name and a password, after a wait where many tries were wrong. */
+  const check = async (
     db: Queryable,
     name: string,
     password: string,
-    address: string,
-    now: Instant
-  ): Promise<SignInResult> => {
-    const key = `${name.toLowerCase()}@${address}`;
-    try {
-      await byAddress.consume(address);
-      await byName.consume(key);
-    } catch (refused) {
-      if (refused instanceof RateLimiterRes)
-        return { kind: 'too many', retryAfterSeconds: Math.ceil(refused.msBeforeNext / 1000) };
-      throw refused;
-    }
+    address: string
+  ): Promise<SignInPerson | Extract<SignInResult, { readonly kind: 'wrong' | 'too many' }>> => {
+    const retryAfterSeconds = await isFull(name, address);
+    if (retryAfterSeconds !== null) return { kind: 'too many', retryAfterSeconds };
     const wait = waitAfter((await everywhere.get(name.toLowerCase()))?.consumedPoints ?? 0);
     if (wait > 0) {
       if (waiting >= mostWaiting) return { kind: 'too many', retryAfterSeconds: 60 };
@@ -63,13 +76,93 @@ export function signInService(pause: (ms: number) => Promise<void> = (ms) => set
     }
     const found = await personForSignIn(db, name);
     const matches = await passwordMatches(password, found?.passwordHash ?? (await nobody));
-    if (found === null || !matches) {
-      await everywhere.consume(name.toLowerCase());
-      return { kind: 'wrong' };
+    if (found?.passwordHash && matches) return found;
+    await everywhere.consume(name.toLowerCase());
+    return { kind: 'wrong' };
+  };
+
+  return {
+    /** @param name or mail address */
+    withPassword: async (
+      db: Queryable,
+      name: string,
+      password: string,
+      from: SignInFrom,
+      now: Instant
+    ): Promise<SignInResult> => {
+      const found = await check(db, name, password, from.address);
+      if ('kind' in found) return found;
+      // What counts as a try is forgotten only once all of a sign-in is right.
+      if (!found.hasFactor) await succeeded(name, from.address);
+      return begin(db, found, from, now);
+    },
+
+    /** Signs somebody in whom another service knows: with their second factor, if they have one. */
+    withIssuer: async (db: Queryable, person: Person, from: SignInFrom, now: Instant): Promise<SignInResult> => {
+      const found = await personForSignIn(db, person.name);
+      return found === null ? { kind: 'wrong' } : begin(db, found, from, now);
+    },
+
+    /** Whether a password is that of somebody who is signed in, counted like a try to sign in. */
+    isOwn: async (
+      db: Queryable,
+      name: string,
+      password: string,
+      address: string
+    ): Promise<'right' | 'wrong' | 'too many'> => {
+      const found = await check(db, name, password, address);
+      if ('kind' in found) return found.kind;
+      await succeeded(name, address);
+      return 'right';
+    },
+
+    /**
+     * The second half of a sign-in: a code of the second factor, or one for recovery.
+     *
+     * @param half the token of the first half
+     * @returns `over` when the half sign-in is over: expired, used, or after five wrong codes
+     */
+    withCode: async (
+      db: Database,
+      secrets: SecretBox,
+      half: string,
+      code: string,
+      from: SignInFrom,
+      now: Instant
+    ): Promise<SignInResult | { readonly kind: 'over' }> => {
+      const link = await linkBy(db, 'factor', half, now);
+      const person = link?.personId == null ? null : await profileOf(db, link.personId);
+      if (person === null) return { kind: 'over' };
+      const token = await db.transaction(async (within) => {
+        if (!(await takeCode(within, secrets, person.id, code, now))) return null;
+        return (await takeLink(within, 'factor', half, now)) === null
+          ? null
+          : beginSession(within, person.id, now, from);
+      });
+      if (token === null) {
+        await noteWrong(db, half);
+        await everywhere.consume(person.name.toLowerCase());
+        return { kind: 'wrong' };
+      }
+      await succeeded(person.name, from.address);
+      const { id, name, displayName, role, zone } = person;
+      return { kind: 'signed in', person: { id, name, displayName, role, zone }, token };
     }
-    await byName.delete(key);
-    await byAddress.reward(address);
-    const { passwordHash: _hash, ...person } = found;
-    return { kind: 'signed in', person, token: await beginSession(db, person.id, now) };
   };
 }
+
+export type SignInService = ReturnType<typeof signInService>;
+
+/** Begins a session, or the half of one where a second factor is needed. */
+async function begin(
+  db: Queryable,
+  { passwordHash: _hash, hasFactor, ...person }: SignInPerson,
+  from: SignInFrom,
+  now: Instant
+): Promise<SignInResult> {
+  return hasFactor
+    ? { kind: 'second factor', person, token: await makeLink(db, 'factor', person.id, now) }
+    : { kind: 'signed in', person, token: await beginSession(db, person.id, now, from) };
+}
+
+const keyOf = (name: string, address: string): string => `${name.toLowerCase()}@${address}`;

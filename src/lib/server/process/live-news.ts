@@ -1,7 +1,15 @@
 import type { ChangeMap, Changes } from '../base/changes';
 
 /** Changes that browsers hear of. */
-const names = ['samples', 'account', 'alarm', 'outbox', 'board', 'mark'] as const satisfies (keyof ChangeMap)[];
+const names = [
+  'samples',
+  'account',
+  'alarm',
+  'outbox',
+  'board',
+  'mark',
+  'routing'
+] as const satisfies (keyof ChangeMap)[];
 
 /** What telling one person of changes needs. */
 export interface Listener {

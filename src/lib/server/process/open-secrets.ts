@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import type { Queryable } from '../db/pool';
 import { sealedSecrets } from '../inventory/accounts';
 import { sealedOfChannels } from '../notify/channels';
+import { sealedFactors } from '../people/second-factor';
 import { secretBox, type SecretBox } from '../base/secrets';
 
 /**
@@ -20,7 +21,8 @@ export async function openSecrets(db: Queryable, folder: string, key: string | n
     of: `the credential of the account ${account}`
   }));
   const ofChannels = (await sealedOfChannels(db)).map((secret) => ({ secret, of: 'what is secret of a channel' }));
-  const sealed = [...ofAccounts, ...ofChannels];
+  const ofPeople = (await sealedFactors(db)).map((secret) => ({ secret, of: 'the second factor of a person' }));
+  const sealed = [...ofAccounts, ...ofChannels, ...ofPeople];
   if (sealed.length > 0 && key === null && !existsSync(join(folder, 'key')))
     throw new Refusal(
       'secrets-key',

@@ -27,7 +27,9 @@ import { incidentPicture } from '../respond/incident-picture';
 import { startHeartbeat, type Heartbeat } from '../respond/heartbeat';
 import { startResponding } from '../respond/respond';
 import { clientAddresses } from '../http/client-address';
-import { signInService } from '../people/sign-in';
+import { signInService, type SignInService } from '../people/sign-in';
+import { firstLink } from '../workspace/first-start';
+import { Issuer } from '../workspace/issuer';
 import { openSecrets } from './open-secrets';
 import type { SecretBox } from '../base/secrets';
 import { Readers } from '../base/readers';
@@ -71,7 +73,9 @@ export interface Bussola {
   readonly delivery: Delivery;
   readonly heartbeat: Heartbeat;
   readonly confirmations: ConfirmationLimits;
-  readonly signIn: ReturnType<typeof signInService>;
+  readonly signIn: SignInService;
+  /** Another service that signs people in; null for none. */
+  readonly issuer: Issuer | null;
   readonly log: Logger;
   readonly origin: string;
   /** Where a request comes from, by its socket and what proxies say. */
@@ -173,13 +177,18 @@ export async function startBussola(
     undo.push(() => engine.stop());
     const responding = startResponding(parts);
     undo.push(() => responding.stop());
+    // Printed, never logged: whoever sees the console may have it.
+    const first = config.printsFirstLink ? await firstLink(db, clock, origin) : null;
+    if (first !== null)
+      process.stdout.write(`Nobody is here yet. Make the first administrator at ${first} (good for a day).\n`);
     const heartbeat = startHeartbeat({ url: config.heartbeat, origin, call, clock, log });
     undo.push(() => heartbeat.stop());
     const closeInTime = () => {
       watchdog?.closing();
       return close();
     };
-    return { ...parts, heartbeat, signIn: signInService(), close: closeInTime };
+    const issuer = config.issuer === null ? null : new Issuer(config.issuer, origin);
+    return { ...parts, heartbeat, issuer, signIn: signInService(), close: closeInTime };
 
     async function embedded(): Promise<Connection> {
       const database: EmbeddedDatabase = await startEmbedded(folder);

@@ -16,7 +16,7 @@ import { incidentById, type Incident } from '../incidents/incidents';
 import type { Delivery } from '../notify/deliver';
 import { covers } from '$lib/core/shelving';
 import { holdBack } from '../shelving/shelvings';
-import { contactsNow, recipientsOf } from './recipients';
+import { contactsNow, reachOf, recipientsOf } from './recipients';
 import { groupingValue, routedAlarm, routedIncident, routeOf, routingTable, type RoutingTable } from './routing';
 import type { StoredRoute } from '../routing/routes';
 import { HeldThreads, noteInThread, type ThreadOfIncident } from './threads';
@@ -257,8 +257,8 @@ async function notifyOfUnjudged(
   if (route === null) return;
   const contacts = await contactsNow(within, now);
   const reached = route.route.steps
-    .map(({ notify }) => recipientsOf(notify, contacts))
-    .find(({ length }) => length > 0);
+    .map(({ notify }) => recipientsOf(notify, contacts, routed.severity))
+    .find((recipients) => reachOf(recipients).isReached);
   for (const { channelId, personId } of reached ?? [])
     await delivery.enqueue(within, {
       ...{ channelId, personId, routeId: route.id, incidentId: null, alarmId, content, createdAt: now },

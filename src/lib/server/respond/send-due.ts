@@ -1,11 +1,11 @@
-import { severityBalls } from '$lib/core/alarm';
+import { severityBalls, type Severity } from '$lib/core/alarm';
 import type { MessageContent } from '$lib/core/notify';
 import { dueMessages, hastened, isOver, type ThreadMessage } from '$lib/core/notify/route';
 import type { Database, Queryable } from '../db/pool';
 import { noteUnreached } from '../incidents/events';
 import { contentOf } from './content';
 import type { Notifier } from './notify-of-events';
-import { contactsNow, recipientsOf, type Contacts, type Recipient } from './recipients';
+import { contactsNow, reachOf, recipientsOf, type Contacts, type Recipient } from './recipients';
 import { routeById, type StoredRoute } from '../routing/routes';
 import { deleteThread, dueThreads, saveThread, takeThread } from './threads';
 
@@ -81,7 +81,7 @@ async function sendThread(
   await saveThread(within, id, thread, route.route);
 }
 
-/** Queues one message for whoever it is to. @returns whether there is anybody */
+/** Queues one message for whoever it is to. @returns whether anybody is reached by it at once */
 async function queue(
   { delivery, clock }: Notifier,
   within: Queryable,
@@ -91,17 +91,19 @@ async function queue(
   contacts: Contacts,
   withChanges: boolean
 ): Promise<boolean> {
-  const recipients = recipientsOf(message.to, contacts);
-  if (recipients.length === 0) return false;
-  const made = await contentOf(within, route.route, message, namesOf(recipients, contacts), withChanges);
+  const possible = recipientsOf(message.to, contacts, null);
+  if (possible.length === 0) return false;
+  const made = await contentOf(within, route.route, message, namesOf(possible, contacts), withChanges);
   if (made === null) return true; // nothing is left that it could say
-  for (const { channelId, personId } of recipients)
+  const recipients = recipientsOf(message.to, contacts, gravestOf(made.content));
+  for (const { channelId, personId, holdUntil } of recipients)
     await delivery.enqueue(within, {
-      ...{ channelId, personId, threadId, routeId: route.id, alarmId: null, createdAt: clock.now() },
+      ...{ channelId, personId, holdUntil, threadId, routeId: route.id, alarmId: null, createdAt: clock.now() },
       ...{ content: made.content, priority: priorityOf(made.content), incidentIds: made.incidentIds },
       incidentId: made.incidentIds.length === 1 ? (made.incidentIds[0] ?? null) : null
     });
-  return true;
+  // Whoever is not disturbed before the morning is not reached now: the next step does not wait for them.
+  return reachOf(recipients).isReached;
 }
 
 /** What recipients are called: people once, however many channels they have. */
@@ -113,7 +115,16 @@ function namesOf(recipients: readonly Recipient[], { channels, people }: Contact
   return [...new Set(names)];
 }
 
+const incidentsIn = (content: MessageContent) =>
+  content.kind === 'grouped' ? content.incidents : content.kind === 'incident' ? [content] : [];
+
+/** The gravest severity of what a message says; null when it says of none. */
+const gravestOf = (content: MessageContent): Severity | null =>
+  incidentsIn(content)
+    .map(({ severity }) => severity)
+    .sort((one, other) => severityBalls(other) - severityBalls(one))[0] ?? null;
+
 function priorityOf(content: MessageContent): number {
-  const incidents = content.kind === 'grouped' ? content.incidents : content.kind === 'incident' ? [content] : [];
+  const incidents = incidentsIn(content);
   return Math.max(0, ...incidents.map(({ news, severity }) => urgencyOf[news] + severityBalls(severity)));
 }

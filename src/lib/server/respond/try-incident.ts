@@ -18,7 +18,7 @@ import { incidentById } from '../incidents/incidents';
 import { allResources } from '../inventory/resources';
 import { groupLabelsOf } from '../query/groups/members';
 import { rotasWithOverrides } from '../rotas/rotas';
-import { recipientsOf, contactsNow } from './recipients';
+import { reachOf, recipientsOf, contactsNow } from './recipients';
 import { routedIncident, routeOf, routingTable, type RoutingTable } from './routing';
 import { routingChoices } from '../routing/routing-choices';
 
@@ -41,8 +41,10 @@ export interface WouldBeNotified {
   /** Who that is then; null for a channel, and for a rota that nobody is on call by. */
   readonly person: string | null;
   readonly kind: Target['kind'];
-  /** Whether anything confirmed reaches them. */
+  /** Whether anything confirmed reaches them at once. */
   readonly isReached: boolean;
+  /** Until when they are not disturbed, by their quiet hours; null when that does not matter. */
+  readonly quietUntil: Instant | null;
 }
 
 export interface TriedIncident {
@@ -93,7 +95,7 @@ export async function tryIncident(
       who: targetText(target, names),
       kind: target.kind,
       person: personId === null ? null : names.person(personId),
-      isReached: recipientsOf([target], { ...contacts, at: when, rotas }).length > 0
+      ...reachOf(recipientsOf([target], { ...contacts, at: when, rotas }, routed.severity))
     }))
   };
 }

@@ -4,7 +4,8 @@ import type { Queryable } from '../db/pool';
 import { rotasWithOverrides } from '../rotas/rotas';
 import { routingChoices } from '../routing/routing-choices';
 import { routeById } from '../routing/routes';
-import { contactsNow, recipientsOf } from './recipients';
+import type { Incident } from '../incidents/incidents';
+import { contactsNow, reachOf, recipientsOf } from './recipients';
 import { threadsOf } from './threads';
 
 /** Somebody who is notified next, if nothing happens. */
@@ -16,6 +17,8 @@ export interface NextNotified {
   readonly person: string | null;
   readonly why: 'news' | 'step' | 'repeat' | 'digest';
   readonly isReached: boolean;
+  /** Until when whoever would be reached is not disturbed; null when somebody is reached at once, or nobody at all. */
+  readonly quietUntil: Instant | null;
 }
 
 /** Messages that are named, and how far ahead. */
@@ -24,7 +27,7 @@ const mostNamed = 6;
 /** Who is notified next of an incident, and by which route, if nobody acknowledges and nothing changes. */
 export async function whoIsNext(
   db: Queryable,
-  incidentId: number,
+  { id: incidentId, severity }: Pick<Incident, 'id' | 'severity'>,
   now: Instant
 ): Promise<{
   readonly routes: readonly { readonly id: number; readonly name: string }[];
@@ -56,7 +59,7 @@ export async function whoIsNext(
           next.push({
             ...{ at, why, who: targetText(target, names) },
             person: personId === null ? null : names.person(personId),
-            isReached: recipientsOf([target], { ...contacts, at, rotas }).length > 0
+            ...reachOf(recipientsOf([target], { ...contacts, at, rotas }, severity))
           });
         }
     }

@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { AlarmDefinition } from '$lib/core/alarm';
+  import { useReader } from '../time/reader';
 
   interface Props {
     /** The alarm, changed in place. */
@@ -7,6 +8,7 @@
     disabled: boolean;
   }
   let { alarm = $bindable(), disabled }: Props = $props();
+  const reader = useReader();
   const labelsText = $derived(
     Object.entries(alarm.labels)
       .map(([name, value]) => `${name}=${value}`)
@@ -35,9 +37,13 @@
       >Owner<input
         class="field w-full"
         maxlength="80"
+        list="owners-of-alarms"
         bind:value={alarm.owner}
         placeholder="a team or a person"
       /></label
+    >
+    <datalist id="owners-of-alarms"
+      >{#each reader.teams as { id, name } (id)}<option value={name}></option>{/each}</datalist
     >
     <label>Runbook<input class="field w-full" type="url" bind:value={alarm.runbook} placeholder="https://…" /></label>
     <label

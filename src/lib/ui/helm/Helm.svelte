@@ -104,6 +104,7 @@
       <form method="post" action="/sign-out" class="panel absolute right-0 z-20 mt-1 w-52 gap-1">
         <b>{person.displayName}</b>
         <span class="text-quiet text-[13px]">{person.role}</span>
+        <a class="link mt-1" href="/profile">Your profile</a>
         <button class="btn mt-1 self-start">Sign out</button>
       </form>
     </details>

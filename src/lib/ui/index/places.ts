@@ -1,7 +1,17 @@
+import type { Role } from '$lib/core/people/rights';
+
+/** A page of a place. */
+export interface IndexTab {
+  readonly title: string;
+  readonly href: string;
+  /** Whoever may see it, where not everybody may. */
+  readonly right?: Role;
+}
+
 /** A place of the index: one page, or several that belong together as a row of tabs. */
 export interface IndexPlace {
   readonly title: string;
-  readonly tabs: readonly { readonly title: string; readonly href: string }[];
+  readonly tabs: readonly IndexTab[];
 }
 
 /** The places of the index, in groups: what happens, what people look at, where data come from. */
@@ -40,6 +50,14 @@ export const placeGroups: readonly (readonly IndexPlace[])[] = [
         { title: 'Intake', href: '/intake' },
         { title: 'Keys', href: '/receive' },
         { title: 'Store', href: '/store' }
+      ]
+    },
+    {
+      title: 'People',
+      tabs: [
+        { title: 'People', href: '/people' },
+        { title: 'Teams', href: '/teams' },
+        { title: 'Audit', href: '/audit', right: 'administrator' }
       ]
     }
   ]

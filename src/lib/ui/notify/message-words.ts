@@ -6,6 +6,8 @@ export const kindWords = {
   passed: 'raised and cleared',
   grouped: 'several incidents',
   note: 'about the watch',
+  join: 'invitation',
+  reset: 'new password',
   unjudged: 'cannot be judged',
   test: 'test'
 } as const;

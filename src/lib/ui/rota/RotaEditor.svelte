@@ -3,6 +3,7 @@
   import { rotaSchema, type Layer, type Rota } from '$lib/core/rota';
   import { dateAt, type Instant } from '$lib/core/time';
   import { untrack } from 'svelte';
+  import { useReader } from '../time/reader';
   import ManyPart from '../forms/ManyPart.svelte';
 
   interface Props {
@@ -18,6 +19,7 @@
     onDraft: (rota: Rota | null) => void;
   }
   let { rota: initial, people, now, isNew, problem, busy, onSave, onCancel, onDraft }: Props = $props();
+  const reader = useReader();
   let rota = $state(untrack(() => structuredClone<Rota>($state.snapshot(initial))));
   const zones = $derived([...new Set([rota.zone, 'UTC', ...Intl.supportedValuesOf('timeZone')])]);
   const read = $derived(rotaSchema.safeParse($state.snapshot(rota)));
@@ -64,7 +66,16 @@
       the clocks of
       <select class="part" aria-label="Time zone" bind:value={rota.zone}>
         {#each zones as name (name)}<option>{name}</option>{/each}
-      </select>; whoever has a shift is
+      </select>{#if reader.teams.length > 0}, of
+        <select
+          class="part"
+          aria-label="Team"
+          value={rota.teamId ?? 0}
+          onchange={(event) => (rota.teamId = Number(event.currentTarget.value) || null)}
+        >
+          <option value={0}>no team</option>
+          {#each reader.teams as { id, name } (id)}<option value={id}>{name}</option>{/each}
+        </select>{/if}; whoever has a shift is
       <select
         class="part"
         aria-label="Reminder"

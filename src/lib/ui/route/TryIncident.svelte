@@ -2,7 +2,7 @@
   import { DateTime } from 'luxon';
   import { severities, type Severity } from '$lib/core/alarm';
   import type { RoutingChoices } from '$lib/core/notify/route';
-  import { peopleDuration, textFromInstant, type Duration, type Instant } from '$lib/core/time';
+  import { peopleDuration, peopleMoment, textFromInstant, type Duration, type Instant } from '$lib/core/time';
   import { untrack } from 'svelte';
   import { callApi, wordsOf } from '../api';
   import { useReader } from '../time/reader';
@@ -25,6 +25,7 @@
       readonly kind: 'rota' | 'person' | 'channel';
       readonly person: string | null;
       readonly isReached: boolean;
+      readonly quietUntil: Instant | null;
     }[];
   }
   let { choices, resources, incidents, now, version }: Props = $props();
@@ -111,12 +112,14 @@
         </p>
         <table class="rows">
           <tbody>
-            {#each shown as { at: when, why, who, kind, person, isReached }, index (index)}
+            {#each shown as { at: when, why, who, kind, person, isReached, quietUntil }, index (index)}
               <tr>
                 <td class="num whitespace-nowrap">{afterText(when)}</td>
                 <td
                   >{#if person}<b>{person}</b>,
-                  {/if}{who}{#if !isReached}<span class="fault"
+                  {/if}{who}{#if quietUntil !== null}<span class="text-quiet"
+                      >, not disturbed until {peopleMoment(quietUntil, now, zone)}</span
+                    >{:else if !isReached}<span class="fault"
                       >{' '}{kind === 'channel'
                         ? 'is not confirmed'
                         : person === null

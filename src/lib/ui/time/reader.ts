@@ -7,6 +7,8 @@ export interface Reader {
   /** Whether they are an administrator: accounts, credentials, prices and retention are theirs. */
   readonly mayAdminister: boolean;
   readonly personId: number;
+  /** Teams that things can be given to. */
+  readonly teams: readonly { readonly id: number; readonly name: string }[];
 }
 
 const key = Symbol('reader');

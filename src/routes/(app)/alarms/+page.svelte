@@ -15,7 +15,8 @@
 
   let { data }: PageProps = $props();
   const live = useLive();
-  const { mayEdit } = useReader();
+  const reader = useReader();
+  const { mayEdit } = reader;
   const viewNames: Readonly<Record<AlarmView, string>> = {
     raised: 'Raised',
     flapping: 'Flapping',
@@ -73,7 +74,11 @@
   const unwatched = $derived(
     data.unwatched.filter(({ service }) => asked('service') === '' || service === asked('service'))
   );
-  const owners = $derived([...new Set(data.alarms.map(({ owner }) => owner).filter(Boolean))].sort());
+  const owners = $derived(
+    [
+      ...new Set([...data.alarms.map(({ owner }) => owner).filter(Boolean), ...reader.teams.map(({ name }) => name)])
+    ].sort()
+  );
   const services = $derived(
     [...new Set(data.alarms.flatMap((alarm) => alarm.services))].sort((a, b) => serviceOrder(a) - serviceOrder(b))
   );

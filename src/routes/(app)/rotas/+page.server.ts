@@ -1,5 +1,5 @@
 import { after, before, dateAfter, dateAt, day, firstInstantAt, times, weekdayOf } from '$lib/core/time';
-import { z } from 'zod';
+import { isDate } from '$server/http/fixed-day';
 import { openIncidents } from '$server/incidents/incidents';
 import { allResources } from '$server/inventory/resources';
 import { bussola } from '$server/process/running';
@@ -9,10 +9,6 @@ import { nightsSince } from '$server/rotas/load';
 import { whoHasTheWatch } from '$server/rotas/on-call';
 import { allRotas, openSwaps, overridesIn } from '$server/rotas/rotas';
 import type { PageServerLoad } from './$types';
-
-/** Whether a text is a date of the calendar, within reason. */
-const isDate = (text: string | null): text is string =>
-  text !== null && text >= '2000-01-01' && text <= '2199-12-31' && z.iso.date().safeParse(text).success;
 
 /** Days that the calendar shows, and those whose disturbed nights are counted. */
 const [shownDays, loadDays] = [14, 90];

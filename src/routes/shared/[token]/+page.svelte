@@ -21,7 +21,13 @@
     theme,
     untrack(() => data.night)
   );
-  provideReader({ zone: untrack(() => data.board.zone ?? 'UTC'), mayEdit: false, mayAdminister: false, personId: 0 });
+  provideReader({
+    zone: untrack(() => data.board.zone ?? 'UTC'),
+    mayEdit: false,
+    mayAdminister: false,
+    personId: 0,
+    teams: []
+  });
   const views = new PanelViews();
   const link = $derived({ token: data.token, choices: data.choices, every: everyMs });
   $effect(() => {

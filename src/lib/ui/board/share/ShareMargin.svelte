@@ -8,9 +8,11 @@
   import { useLive } from '../../live/live.svelte';
   import Margin from '../../margin/Margin.svelte';
   import Moment from '../../time/Moment.svelte';
+  import { useReader } from '../../time/reader';
 
   interface Told {
     readonly sharing: Sharing & { readonly owner: number | null; readonly ownerName: string | null };
+    readonly teamId: number | null;
     readonly people: readonly { readonly id: number; readonly displayName: string; readonly role: Role }[];
     readonly links: readonly {
       readonly id: number;
@@ -26,6 +28,7 @@
   }
   let { id, pickers, onClose }: Props = $props();
   const live = useLive();
+  const reader = useReader();
   let told = $state.raw<Told | null>(null);
   let problem = $state('');
   let said = $state('');
@@ -53,6 +56,14 @@
     await read();
     if (kept !== null) said = 'Shared so from now on.';
     else problem = why;
+  }
+
+  async function give(teamId: number | null): Promise<void> {
+    const given = await call(`/boards/${id}/team`, 'PUT', { teamId });
+    const why = problem;
+    await read();
+    if (given === null) problem = why;
+    else said = 'It belongs to them from now on.';
   }
 
   function name(key: string, may: BoardRight | null): void {
@@ -119,6 +130,16 @@
             <option value="view">only view</option>
           </select> it.
         {:else}. Administrators see every board.{/if}
+        {#if reader.teams.length > 0}It belongs to
+          <select
+            class="part"
+            aria-label="Team"
+            value={told.teamId ?? 0}
+            onchange={(event) => void give(Number(event.currentTarget.value) || null)}
+          >
+            <option value={0}>no team</option>
+            {#each reader.teams as team (team.id)}<option value={team.id}>{team.name}</option>{/each}
+          </select>.{/if}
       </p>
       <div>
         <h3 class="font-semibold">Named</h3>

@@ -40,7 +40,7 @@ export const load: PageServerLoad = async ({ params, depends }) => {
     messagesOfIncident(db, incident.id),
     darkAccounts(db, server.providers, now),
     timelineOf(db, incident),
-    whoIsNext(db, incident.id, now),
+    whoIsNext(db, incident, now),
     relatedTo(db, incident, now),
     allPeople(db),
     activeShelvings(db)

@@ -126,12 +126,14 @@
               : 'no route has it'}</small
           >
         </header>
-        {#each data.next.next as { at, who, person, why, isReached }, index (index)}
+        {#each data.next.next as { at, who, person, why, isReached, quietUntil }, index (index)}
           <p class="border-line flex gap-3 border-b py-1 text-[13px] last:border-0">
             <span class="w-[52px] shrink-0"><Moment {at} now={live.now} /></span>
             <span class="min-w-0 flex-1"
               >{#if person}<b>{person}</b>,
-              {/if}{who}{#if !isReached}<span class="fault"> not reached</span>{/if}</span
+              {/if}{who}{#if quietUntil !== null}<span class="text-quiet"
+                  >, not disturbed until <Moment at={quietUntil} now={live.now} /></span
+                >{:else if !isReached}<span class="fault"> not reached</span>{/if}</span
             >
             <span class="text-quiet">{why === 'repeat' ? 'again' : why === 'step' ? 'next step' : ''}</span>
           </p>

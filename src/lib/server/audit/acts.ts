@@ -1,0 +1,98 @@
+// acts
+import { before, day, times, type Instant } from '$lib/core/time';
+import type { Database, Queryable } from '../db/pool';
+
+/** How long it is stored what people did. */
+export const actsKept = times(400, day);
+
+/** By what somebody acts: a sign-in, a key, a link that was sent to them; nobody who is known when a sign-in fails. */
+export const meansOfActs = ['person', 'key', 'link', 'nobody'] as const;
+export type Means = (typeof meansOfActs)[number];
+export const outcomes = ['done', 'refused'] as const;
+export type Outcome = (typeof outcomes)[number];
+
+/** Something that somebody did, or was refused. */
+export interface Act {
+  readonly at: Instant;
+  readonly personId: number | null;
+  /** What they were called then. */
+  readonly by: string;
+  readonly means: Means;
+  /** What was requested: `POST /rotas`, or a page with its action. */
+  readonly act: string;
+  /** The same in words. */
+  readonly what: string;
+  /** What it was done to, as it was called then; empty when it has no name. */
+  readonly subject: string;
+  /** The page of it; empty for none. */
+  readonly path: string;
+  readonly outcome: Outcome;
+  /** From where. */
+  readonly address: string;
+}
+
+export interface StoredAct extends Act {
+  readonly id: number;
+}
+
+/** Characters of names that are stored. */
+const longest = 200;
+
+/** Writes down what somebody did; nothing changes it afterwards, which the database itself sees to. */
+export async function recordAct(db: Queryable, one: Act): Promise<void> {
+  await db.rows(
+    `insert into acts (at, person_id, by, means, act, what, subject, path, outcome, address)
+     values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)`,
+    [
+      one.at,
+      one.personId,
+      one.by.slice(0, longest),
+      one.means,
+      one.act.slice(0, longest),
+      one.what.slice(0, longest),
+      one.subject.slice(0, longest),
+      one.path.slice(0, longest),
+      one.outcome,
+      one.address
+    ]
+  );
+}
+
+/** Which acts are listed; what is null holds for all. */
+export interface ActFilter {
+  /** A part of a name, of what was done or of what it was done to, in any letter case. */
+  readonly text: string | null;
+  readonly personId: number | null;
+  readonly outcome: Outcome | null;
+  readonly from: Instant | null;
+  readonly to: Instant | null;
+}
+
+/** Acts, the newest first. @param beforeId of those before one of them; null from the newest on */
+export const listActs = (
+  db: Queryable,
+  { text, personId, outcome, from, to }: ActFilter,
+  most: number,
+  beforeId: number | null
+): Promise<StoredAct[]> =>
+  db.rows<StoredAct>(
+    `select id, at, person_id as "personId", by, means, act, what, subject, path, outcome, address
+     from acts
+     where ($1::text is null or position(lower($1) in lower(by || ' ' || what || ' ' || subject || ' ' || address)) > 0)
+       and ($2::integer is null or person_id = $2)
+       and ($3::text is null or outcome = $3)
+       and ($4::bigint is null or at >= $4)
+       and ($5::bigint is null or at < $5)
+       and ($6::bigint is null or id < $6)
+     order by id desc
+     limit $7`,
+    [text, personId, outcome, from, to, beforeId, most]
+  );
+
+/** Removes what is older than it is stored. */
+export async function forgetActs(db: Database, now: Instant): Promise<void> {
+  await db.transaction(async (within) => {
+    await within.rows("select set_config('bussola.forgets_acts', 'yes', true)");
+    await within.rows('delete from acts where at < $1', [before(now, actsKept)]);
+  });
+}

@@ -1,0 +1,54 @@
+import type { z } from 'zod';
+import type { firstPersonSchema } from '$lib/core/people/forms';
+import { Refusal } from '$lib/core/problem/problem';
+import type { Clock } from '$lib/core/time';
+import type { Context } from '../db/context';
+import type { Queryable } from '../db/pool';
+import { linkBy, makeLink, takeLink } from '../people/links';
+import { hashPassword } from '../people/passwords';
+import { countPeople, insertPerson, type Person } from '../people/people';
+import { insertEmailChannel } from '../notify/channels';
+import { overLink, refuseWeak } from './invite';
+
+/**
+ * The address at which the first administrator is made, while there is nobody: each start makes another, so that only who sees the console of this one has it.
+ *
+ * @returns null when there are people
+ * @example await firstLink(db, clock, 'https://bussola.example.test') // 'https://bussola.example.test/first/Yk0…'
+ */
+export async function firstLink(db: Queryable, clock: Clock, origin: string): Promise<string | null> {
+  if ((await countPeople(db)) > 0) return null;
+  return `${origin}/first/${await makeLink(db, 'first', null, clock.now())}`;
+}
+
+/** @throws Refusal `not-found` for a link that counts no more */
+export async function requireFirstLink({ db, clock }: Context, token: string): Promise<void> {
+  if ((await linkBy(db, 'first', token, clock.now())) === null) throw overLink();
+}
+
+/**
+ * Makes the first administrator by the link of the console.
+ *
+ * @throws Refusal `not-found` for a link that counts no more, or once there is somebody; `invalid` for a password that is easy to guess
+ */
+export async function makeFirst(
+  { db, clock }: Context,
+  token: string,
+  { password, ...person }: z.infer<typeof firstPersonSchema>
+): Promise<Person> {
+  refuseWeak(password, person);
+  const passwordHash = await hashPassword(password);
+  return db.transaction(async (within) => {
+    const now = clock.now();
+    if ((await takeLink(within, 'first', token, now)) === null) throw overLink();
+    // Two at once wait for each other at the link; who comes second finds somebody.
+    if ((await countPeople(within)) > 0)
+      throw new Refusal('not-found', 'There is an administrator already.', 'Sign in.');
+    const made = await insertPerson(within, { ...person, role: 'administrator', passwordHash, createdAt: now });
+    await insertEmailChannel(within, {
+      ...{ name: person.displayName, address: person.mail, personId: made.id, createdAt: now },
+      createdBy: person.displayName
+    });
+    return made;
+  });
+}

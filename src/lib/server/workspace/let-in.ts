@@ -1,0 +1,66 @@
+import { redirect, type Cookies, type RequestEvent } from '@sveltejs/kit';
+import { recordAct } from '../audit/acts';
+import { addressWithin } from '../http/address-within';
+import { halfCookie, sessionCookie, setHalfCookie, setSessionCookie } from '../http/cookie';
+import { endSession, sessionKey, type SignInFrom } from '../people/sessions';
+import type { SignInResult } from '../people/sign-in';
+import type { Context } from '../db/context';
+
+interface Server extends Context {
+  readonly origin: string;
+}
+
+/** From where somebody signs in. */
+export const signInFrom = ({ locals, request }: RequestEvent): SignInFrom => ({
+  address: locals.address,
+  agent: request.headers.get('user-agent') ?? ''
+});
+
+/**
+ * Records how a sign-in ended.
+ *
+ * @param typed the name, as it was typed
+ * @param how in words: `Signs in`
+ */
+export async function recordSignIn(
+  { db, clock }: Pick<Context, 'db' | 'clock'>,
+  result: SignInResult | { readonly kind: 'over' },
+  typed: string,
+  { address }: SignInFrom,
+  how = 'Signs in'
+): Promise<void> {
+  if (result.kind === 'second factor') return; // recorded once it is complete, or fails
+  const person = result.kind === 'signed in' ? result.person : null;
+  await recordAct(db, {
+    ...{ at: clock.now(), personId: person?.id ?? null, by: person?.displayName ?? typed },
+    ...{ means: person === null ? 'nobody' : 'person', act: 'sign-in', what: how, subject: '', path: '' },
+    ...{ outcome: person === null ? 'refused' : 'done', address }
+  });
+}
+
+/**
+ * Goes on after a sign-in that succeeded: to where somebody wanted to go, or to the second factor. Who signs in again leaves no session behind.
+ *
+ * @param to an address within Bussola, as the browser says it
+ */
+export async function goOn(
+  { db, changes, origin }: Server,
+  cookies: Cookies,
+  result: Extract<SignInResult, { readonly token: string }>,
+  to: string | null
+): Promise<never> {
+  const secure = origin.startsWith('https:');
+  const within = addressWithin(to, origin);
+  if (result.kind === 'second factor') {
+    setHalfCookie(cookies, result.token, secure);
+    redirect(303, `/sign-in/second-factor?to=${encodeURIComponent(within)}`);
+  }
+  const old = cookies.get(sessionCookie);
+  if (old !== undefined) {
+    await endSession(db, old);
+    changes.tell('session', { key: sessionKey(old) });
+  }
+  cookies.delete(halfCookie, { path: '/sign-in' });
+  setSessionCookie(cookies, result.token, secure);
+  redirect(303, within);
+}
