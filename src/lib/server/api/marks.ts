@@ -86,6 +86,7 @@ export const markOperations = [
     }
   }),
   operation('POST', '/receive/marks', {
+    isAct: false,
     right: 'anybody',
     scope: 'marks',
     isRaw: true,

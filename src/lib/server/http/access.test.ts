@@ -21,21 +21,29 @@ describe('who may use what', () => {
     expect([...knownRoutes].sort()).to.deep.equal(existingRoutes());
   });
 
-  it('only signing in, confirming a channel, health, boards and calendars by a link and what decides by itself are open to everybody', () => {
+  it('only signing in and joining, confirming a channel, health, boards and calendars by a link and what decides by itself are open to everybody', () => {
     const open = knownRoutes.filter((route) => mayUse(route, 'GET', null) === 'yes').sort();
     expect(open).to.deep.equal([
       '/a/[token]',
       '/api/[...path]',
       '/calendar/[token]',
       '/confirm/[token]',
+      '/first/[token]',
       '/healthz',
+      '/join/[token]',
       '/readyz',
+      '/reset',
+      '/reset/[token]',
       '/shared/[token]',
-      '/sign-in'
+      '/sign-in',
+      '/sign-in/back',
+      '/sign-in/second-factor',
+      '/sign-in/with'
     ]);
     const changed = knownRoutes.filter((route) => mayUse(route, 'POST', null) === 'yes').sort();
     expect(changed).to.deep.equal([
-      ...['/a/[token]', '/api/[...path]', '/confirm/[token]', '/otlp/v1/metrics', '/sign-in']
+      ...['/a/[token]', '/api/[...path]', '/confirm/[token]', '/first/[token]', '/join/[token]', '/otlp/v1/metrics'],
+      ...['/reset', '/reset/[token]', '/sign-in', '/sign-in/second-factor']
     ]);
     expect(['/otlp/v1/metrics', '/api/v1/receive/csv', '/api/v1/boards', '/sign-in'].filter(takesKey)).to.deep.equal([
       '/otlp/v1/metrics',
@@ -57,19 +65,28 @@ describe('who may use what', () => {
     ]);
   });
 
-  it('a viewer changes nothing, but a board that decides by itself', () => {
+  it('a viewer changes nothing, but what is their own and a board that decides by itself', () => {
     const changes = knownRoutes.filter((route) => mayUse(route, 'POST', 'viewer') === 'yes' && !takesKey(route)).sort();
     expect(changes).to.deep.equal([
       '/(app)/boards/[id=number]',
+      '/(app)/profile',
       '/a/[token]',
       '/api/[...path]',
       '/confirm/[token]',
+      '/first/[token]',
+      '/join/[token]',
+      '/reset',
+      '/reset/[token]',
       '/sign-in',
+      '/sign-in/second-factor',
       '/sign-out'
     ]);
     const ofViewers = operations.filter(({ right, method }) => right === 'viewer' && method !== 'GET').map(nameOf);
-    expect(ofViewers.filter((name) => name.includes('/boards/{id}'))).to.have.length(10); // each asks the board: see boards/permit.ts
-    expect(ofViewers.filter((name) => !name.includes('/boards/{id}')).sort()).to.deep.equal([
+    expect(ofViewers.filter((name) => name.includes('/boards/{id}'))).to.have.length(11); // each asks the board: see boards/permit.ts
+    // What is of whoever has signed in, and of nobody else: see workspace/own.ts.
+    expect(ofViewers.filter((name) => name.includes('/me'))).to.have.length(8);
+    const others = ofViewers.filter((name) => !name.includes('/boards/{id}') && !name.includes('/me'));
+    expect(others.sort()).to.deep.equal([
       'POST /accounts/{id}/estimate',
       'POST /bands',
       'POST /calendars',

@@ -244,7 +244,13 @@ describe('people of a workspace', () => {
     const span = { from: house.clock.now(), to: (house.clock.now() + 2 * day) as never };
     await insertOverride(bussola.db, { rotaId: rota.id, ...span, personId: leaver.id, reason: '' }, written);
     const both = [leaver.id, stays.id].map((personId) => ({ kind: 'person', personId, by: ['email'] }));
-    const made = routeSchema.parse({ name: 'Direct', zone: 'UTC', when: {}, group: { by: 'incident', wait: 0, atMostEvery: 0 }, steps: [{ after: 0, notify: both }] });
+    const made = routeSchema.parse({
+      name: 'Direct',
+      zone: 'UTC',
+      when: {},
+      group: { by: 'incident', wait: 0, atMostEvery: 0 },
+      steps: [{ after: 0, notify: both }]
+    });
     const route = await insertRoute(bussola.db, made, 'named', written);
     const refused: unknown = await disablePerson(bussola, leaver.id, null, 'Kaja Tamm').catch(
       (error: unknown) => error

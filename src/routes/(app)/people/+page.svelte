@@ -19,8 +19,8 @@
   const unreached = $derived(active.filter(({ reachedBy }) => reachedBy.length === 0));
   const heading = $derived(
     unreached.length > 0
-      ? `${countOf(unreached.length, 'person')} cannot be reached.`
-      : countOf(active.length, 'person')
+      ? `${countOf(unreached.length, 'person', 'people')} cannot be reached.`
+      : countOf(active.length, 'person', 'people')
   );
   const teamNames = (ids: readonly number[]) =>
     data.teams

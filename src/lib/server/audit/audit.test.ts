@@ -1,0 +1,102 @@
+import { expect } from 'chai';
+import { readdirSync, readFileSync } from 'node:fs';
+import { dirname, join, relative } from 'node:path';
+import { withDatabase } from '../../../../tests/support/database';
+import { after, day, instant, times } from '../../core/time';
+import { operations } from '../api/operations';
+import { actsKept, forgetActs, listActs, recordAct, type Act } from './acts';
+import { knownPageActs, wordsOfPageAct } from './page-acts';
+import { namedKinds, subjectOf } from './subjects';
+
+const now = instant(1_777_881_600_000);
+const act = (changed: Partial<Act> = {}): Act => ({
+  ...{ at: now, personId: 3, by: 'Nerea Olmo', means: 'person', act: 'POST /rotas', what: 'Adds a rota' },
+  ...{ subject: 'Bridge', path: '', outcome: 'done', address: '192.0.2.7' },
+  ...changed
+});
+const all = { text: null, personId: null, outcome: null, from: null, to: null };
+
+describe('what people did', () => {
+  const fixture = withDatabase();
+
+  it('is listed newest first, filtered by text, person, outcome and time', async () => {
+    const { db } = fixture;
+    await recordAct(db, act());
+    await recordAct(db, act({ at: after(now, day), by: 'Ivo Brandt', personId: 4, what: 'Removes a rota' }));
+    await recordAct(db, act({ personId: null, by: 'x%_\\', means: 'nobody', what: 'Signs in', outcome: 'refused' }));
+    const found = async (filter: Partial<typeof all> | object) =>
+      (await listActs(db, { ...all, ...filter }, 10, null)).map(({ by }) => by);
+    expect(await found({})).to.deep.equal(['x%_\\', 'Ivo Brandt', 'Nerea Olmo']);
+    expect(await found({ text: 'REMOVES' })).to.deep.equal(['Ivo Brandt']);
+    expect(await found({ text: '%' }), 'text as it stands').to.deep.equal(['x%_\\']);
+    expect(await found({ personId: 3 })).to.deep.equal(['Nerea Olmo']);
+    expect(await found({ outcome: 'refused' })).to.deep.equal(['x%_\\']);
+    expect(await found({ from: after(now, day) })).to.deep.equal(['Ivo Brandt']);
+    expect(await found({ to: after(now, day) })).to.deep.equal(['x%_\\', 'Nerea Olmo']);
+    const [newest] = await listActs(db, all, 1, null);
+    expect((await listActs(db, all, 1, newest?.id ?? 0))[0]?.by).to.equal('Ivo Brandt');
+  });
+
+  it('is changed and removed by nothing but its age, which the database sees to', async () => {
+    const { db } = fixture;
+    for (const statement of [
+      "update acts set by = 'somebody else'",
+      'delete from acts',
+      'truncate acts',
+      'delete from acts where id = 1'
+    ]) {
+      const error = await db.rows(statement).then(
+        () => null,
+        (refused: unknown) => refused
+      );
+      expect(String(error), statement).to.contain('acts are written once');
+    }
+    await forgetActs(db, after(now, actsKept));
+    expect(await listActs(db, all, 10, null)).to.have.length(3);
+    await forgetActs(db, after(after(now, actsKept), times(2, day)));
+    expect(await listActs(db, all, 10, null)).to.have.length(0);
+    // The permission to forget ended with its transaction.
+    await recordAct(db, act());
+    expect(String(await db.rows('delete from acts').catch((error: unknown) => error))).to.contain('written once');
+  });
+
+  it('names of things are found for every kind that has one, and nothing else', async () => {
+    for (const kind of namedKinds)
+      expect(await subjectOf(fixture.db, kind, 7), kind).to.deep.equal({ subject: '', path: '' });
+    for (const id of [NaN, 0, -1, 1.5, 2 ** 40])
+      expect(await subjectOf(fixture.db, 'rotas', id)).to.deep.equal({ subject: '', path: '' });
+    expect(await subjectOf(fixture.db, '__proto__', 1)).to.deep.equal({ subject: '', path: '' });
+  });
+
+  it('every action of every page has words, or is left out on purpose', () => {
+    const root = join(process.cwd(), 'src/routes');
+    const found = readdirSync(root, { recursive: true, withFileTypes: true })
+      .filter((entry) => entry.isFile() && entry.name === '+page.server.ts')
+      .flatMap((entry): [string, string[]][] => {
+        const file = join(entry.parentPath, entry.name);
+        const [, actions] =
+          /export const actions = \{\n([\s\S]*?)\n\} satisfies Actions/.exec(readFileSync(file, 'utf8')) ?? [];
+        if (actions === undefined) return [];
+        const names = [...actions.matchAll(/^ {2}(\w+)(?=[:(])/gm)].map(([name]) => name.trim());
+        return [[`/${relative(root, dirname(file))}`, names]];
+      });
+    const known = Object.entries(knownPageActs).filter(([route]) => route !== '/sign-out'); // which is no page
+    expect(Object.fromEntries(found)).to.deep.equal(Object.fromEntries(known));
+    expect(wordsOfPageAct('/(app)/receive', 'revoke')).to.equal('Revokes a key');
+    expect(wordsOfPageAct('/(app)/receive', 'toString')).to.equal(null);
+  });
+
+  it('of the API is what changes something or carries data out', () => {
+    const silent = operations
+      .filter(({ method, isAct }) => method !== 'GET' && !isAct)
+      .map(({ method, path }) => `${method} ${path}`);
+    expect(silent.sort()).to.deep.equal([
+      ...['POST /accounts/{id}/estimate', 'POST /alarms/plan', 'POST /bands', 'POST /boards/plan'],
+      ...['POST /boards/{id}/presence', 'POST /groups/match', 'POST /me/second-factor/new', 'POST /picks'],
+      ...['POST /preflight', 'POST /queries', 'POST /query', 'POST /receive/marks', 'POST /receive/{format}'],
+      ...['POST /rehearse', 'POST /routes/try', 'POST /shared/{token}/queries', 'PUT /boards/{id}/favourite']
+    ]);
+    const out = operations.filter(({ method, isAct }) => method === 'GET' && isAct).map(({ path }) => path);
+    expect(out.sort()).to.deep.equal(['/acts', '/alarms/file', '/boards/{id}/file', '/incidents/{id}/review']);
+  });
+});
