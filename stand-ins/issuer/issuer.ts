@@ -6,9 +6,7 @@ import { setTimeout } from 'node:timers/promises';
 import type { Configuration } from 'oidc-provider';
 import { Behaving } from '../messaging/behaviour';
 import { page, safe } from '../page';
-
-/** What Bussola is called at the issuer, and its secret there. */
-export const issuerClient = { id: 'bussola', secret: 'corallo-issuer-demo' } as const;
+import { issuerClient } from './client';
 
 /** Who may sign in at the issuer: people of Corallo Lines, and somebody whom nobody invited. */
 export const identities = [

@@ -1,4 +1,5 @@
 import { gatewayToken } from '../../stand-ins/messaging/phone';
+import { issuerClient } from '../../stand-ins/issuer/client';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
 import { mkdtempSync, rmSync } from 'node:fs';
@@ -44,6 +45,8 @@ interface AppOptions {
   at?: string;
   /** The folder of one that ran before, on whose data it starts. */
   data?: string;
+  /** Whether people may sign in by the stand-in of an issuer. */
+  issuer?: boolean;
   /** Environment variables besides the usual ones. */
   env?: Record<string, string>;
 }
@@ -68,10 +71,12 @@ export async function launchApp({
   days = 0,
   at = '2026-05-04T14:00:00Z',
   data = mkdtempSync(join(tmpdir(), 'bussola-app-')),
+  issuer = false,
   env = {}
 }: AppOptions = {}): Promise<RunningApp> {
   const clock = new TestClock(join(data, 'clock'), at);
-  const standIns = await serveStandIns({ port: 0, smtpPort: 0, seed: 1, clockFile: clock.file });
+  const ports = { port: 0, smtpPort: 0, ...(issuer && { issuerPort: 0 }) };
+  const standIns = await serveStandIns({ ...ports, seed: 1, clockFile: clock.file });
   const port = await freePort();
   const origin = `http://localhost:${port}`;
   const child = spawn(process.execPath, applicationArguments, {
@@ -90,6 +95,11 @@ export async function launchApp({
       BUSSOLA_REACH: '127.0.0.1',
       BUSSOLA_REST_MS: '300',
       SHUTDOWN_TIMEOUT: '1',
+      ...(standIns.issuer && {
+        BUSSOLA_ISSUER: standIns.issuer.url,
+        BUSSOLA_ISSUER_SECRET: issuerClient.secret,
+        BUSSOLA_ISSUER_NAME: 'Corallo sign-on'
+      }),
       ...env
     },
     stdio: ['ignore', 'pipe', 'pipe']

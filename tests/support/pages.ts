@@ -5,7 +5,8 @@ import type { RunningApp } from './app';
 export async function signedIn(
   browser: Browser,
   { origin }: RunningApp,
-  name: string
+  name: string,
+  password = 'corallo-demo'
 ): Promise<{ page: Page; complaints: string[] }> {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
   const page = await context.newPage();
@@ -14,7 +15,7 @@ export async function signedIn(
   page.on('console', (message) => message.type() === 'error' && complaints.push(message.text()));
   await page.goto(`${origin}/sign-in`);
   await page.getByLabel('Name').fill(name);
-  await page.getByLabel('Password').fill('corallo-demo');
+  await page.getByLabel('Password').fill(password);
   await page.getByRole('button', { name: 'Sign in' }).click();
   await page.waitForURL(`${origin}/`);
   return { page, complaints };

@@ -11,12 +11,21 @@
     hint?: string;
   }
   let { label, name, value = $bindable(), errors, type = 'text', autocomplete = 'off', hint = '' }: Props = $props();
+  const id = $props.id();
+  const said = $derived(errors?.[0] ?? hint);
 </script>
 
-<label>
-  <span class="mb-1 block text-[13px] font-semibold">{label}</span>
-  <input class="field" {name} {type} {autocomplete} bind:value aria-invalid={errors ? 'true' : undefined} />
-  {#if errors}<span class="fault text-[13px]">{errors[0]}</span>{:else if hint}<span class="text-quiet text-[13px]"
-      >{hint}</span
-    >{/if}
-</label>
+<div>
+  <label class="mb-1 block text-[13px] font-semibold" for="{id}-{name}">{label}</label>
+  <input
+    class="field"
+    id="{id}-{name}"
+    {name}
+    {type}
+    {autocomplete}
+    bind:value
+    aria-invalid={errors ? 'true' : undefined}
+    aria-describedby={said === '' ? undefined : `${id}-said`}
+  />
+  {#if said !== ''}<p id="{id}-said" class={['text-[13px]', errors ? 'fault' : 'text-quiet']}>{said}</p>{/if}
+</div>
