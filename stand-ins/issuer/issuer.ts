@@ -76,8 +76,8 @@ const signingKey = () => ({
 /** Does something without the package's warnings, which are for those who run it for real: that it keeps everything in memory, and of the runtime. */
 async function quietly<Result>(work: () => Promise<Result>): Promise<Result> {
   const { warn } = console;
-  console.warn = () => undefined;
-  return work().finally(() => (console.warn = warn));
+  Object.assign(console, { warn: () => undefined });
+  return work().finally(() => Object.assign(console, { warn }));
 }
 
 /**

@@ -7,6 +7,7 @@ import { allResources } from '$server/inventory/resources';
 import { allChannels } from '$server/notify/channels';
 import { allAlarms, countStates, unreadableAlarms } from '$server/alarms/alarms';
 import { watchedWords } from '$server/alarms/watched';
+import { whatWorks } from '$server/respond/self-check';
 import { routingChoices } from '$server/routing/routing-choices';
 import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';
@@ -14,7 +15,7 @@ import type { PageServerLoad } from './$types';
 export const load: PageServerLoad = async ({ depends }) => {
   depends('bussola:overview');
   const { db, heartbeat } = bussola();
-  const [accounts, resources, channels, alarms, states, metrics, unreadable, routing] = await Promise.all([
+  const [accounts, resources, channels, alarms, states, metrics, unreadable, routing, works] = await Promise.all([
     allAccounts(db),
     allResources(db),
     allChannels(db),
@@ -22,7 +23,8 @@ export const load: PageServerLoad = async ({ depends }) => {
     countStates(db),
     allMetrics(db),
     unreadableAlarms(db),
-    routingChoices(db)
+    routingChoices(db),
+    whatWorks(db)
   ]);
   const isReached = (of: AlarmDefinition) => {
     const severity = gravestLevel(of.rule).severity;
@@ -30,6 +32,7 @@ export const load: PageServerLoad = async ({ depends }) => {
   };
   const unconfirmed = channels.filter(({ confirmedAt }) => confirmedAt === null);
   return {
+    works,
     accounts: accounts.length,
     resources: resources.length,
     alarms: alarms.map(({ id, definition }) => ({ id, ...definition, watched: watchedWords(definition, metrics) })),

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { channelKindWords } from '$lib/core/notify';
   import Acknowledgement from '$lib/ui/alarm/Acknowledgement.svelte';
   import ConnectOffer from '$lib/ui/account/ConnectOffer.svelte';
   import { serviceByKey } from '$lib/core/services';
@@ -44,7 +45,15 @@
   <LowDisk state={data.overview.lowDisk} />
   {#if trouble}
     <p class="panel mb-4 border-l-4! border-l-[var(--major)]! text-[13.5px]" role="alert">
-      <b>{trouble.waiting > 0 ? 'Bussola cannot notify anyone at present.' : 'Some messages were never sent.'}</b>
+      <b
+        >{!data.works.anyWorks
+          ? 'Bussola cannot notify anyone at present.'
+          : data.works.deaf.length > 0
+            ? `Nothing leaves by ${data.works.deaf.map(({ kind }) => channelKindWords[kind]).join(' and ')} at present.`
+            : trouble.waiting > 0
+              ? 'Some messages could not be sent yet.'
+              : 'Some messages were never sent.'}</b
+      >
       <span
         >{#if trouble.waiting > 0}{messages(trouble.waiting)} waiting since <Moment
             at={trouble.since}

@@ -40,7 +40,8 @@ export const actions = {
         );
       case 'wrong':
         return setError(form, '', 'The name and password do not belong together.', { status: 401 });
-      default:
+      case 'signed in':
+      case 'second factor':
         return goOn(server, event.cookies, result, event.url.searchParams.get('to'));
     }
   }

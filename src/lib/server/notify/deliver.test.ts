@@ -26,7 +26,11 @@ describe('delivery', function () {
   let incidentId: number;
   const running: Delivery[] = [];
 
-  const start = async (send: (mail: Outgoing) => Promise<void>, changes = new Changes()): Promise<Delivery> => {
+  const start = async (
+    send: (mail: Outgoing) => Promise<void>,
+    changes = new Changes(),
+    more: { mostAMinute?: () => number } = {}
+  ): Promise<Delivery> => {
     const sender = {
       send: async (mail: Outgoing) => {
         await send(mail);
@@ -39,7 +43,8 @@ describe('delivery', function () {
     const origin = 'https://bussola.example.test';
     const delivery = await startDelivery({
       ...{ db: fixture.db, clock, senders, secrets: sealing, changes, log, origin },
-      pause: () => 1
+      pause: () => 1,
+      ...more
     });
     running.push(delivery);
     return delivery;
@@ -153,6 +158,34 @@ describe('delivery', function () {
     });
     await until('sent', stateIs(id, 'sent'), 5000);
     expect(count).to.equal(1);
+  });
+
+  it('sends a channel so many messages a minute, the most urgent first; the others wait', async () => {
+    const sent: string[] = [];
+    const delivery = await start(
+      ({ message: { subject } }) => {
+        sent.push(subject);
+        return Promise.resolve();
+      },
+      new Changes(),
+      { mostAMinute: () => 3 }
+    );
+    await fixture.db.transaction(async (within) => {
+      for (const priority of [1, 5, 2, 4, 3])
+        await delivery.enqueue(within, message({ priority, content: written(`p${priority}`) }));
+    });
+    await until('three are sent and the others wait', async () => {
+      const jobs = await fixture.db.rows<{ count: number }>(
+        `select count(*)::integer as count from pgboss.job where state = 'created' and start_after > now() + interval '30 seconds'`
+      );
+      return sent.length === 3 && jobs[0]?.count === 2;
+    });
+    expect(sent.sort()).to.deep.equal(['p3', 'p4', 'p5']);
+    const other = await insertEmailChannel(fixture.db, {
+      ...{ name: 'b', address: 'b@example.test', createdAt: clock.now(), createdBy: 'x' }
+    });
+    await delivery.enqueue(fixture.db, message({ channelId: other.id, content: written('other') }));
+    await until('another channel is not held up', () => sent.includes('other'));
   });
 
   it('a raised message never leaves behind its clearing one', async () => {

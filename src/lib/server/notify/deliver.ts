@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { Logger } from 'pino';
 import PgBoss from 'pg-boss';
+import { RateLimiterMemory, RateLimiterRes } from 'rate-limiter-flexible';
 import {
   channelKinds,
   holdsSecret,
@@ -32,6 +33,7 @@ import {
   orderOf,
   queueAgain,
   supersedeRaised,
+  strandedMessages,
   waitingMessages,
   wasCleared,
   zoneOf,
@@ -47,10 +49,15 @@ const queueOf = (kind: ChannelKind): string => `deliver-${kind}`;
 const atOnce = 5;
 /** How often, in real time, it is looked whether messages wait. */
 const lookEveryMs = 500;
+/** How often, in real time, it is looked whether messages wait that no job is about. */
+const usualStrandedEveryMs = 30_000;
 /** A message that has not left for so long is marked as failed. */
 const givenUpAfter = day + times(2, hour);
 /** The shortest and the longest pause before a message is tried again, seconds. */
 const [shortestPause, longestPause] = [5, 600];
+
+/** How many messages a channel gets within a minute; more wait, the more urgent before the others. */
+const usualMost = (kind: ChannelKind): number => (kind === 'text-message' ? 30 : 120);
 
 /** Puts messages into the outbox and sends them, with retries. */
 export interface Delivery {
@@ -72,6 +79,10 @@ export interface DeliveryParts {
   readonly origin: string;
   /** Seconds to wait after so many tries that failed; {@link pauseAfter} by default. */
   readonly pause?: (attempts: number) => number;
+  /** How often, in real time, it is looked whether messages wait that no job is about, ms. */
+  readonly strandedEveryMs?: number;
+  /** How many messages a channel gets within a minute. */
+  readonly mostAMinute?: (kind: ChannelKind) => number;
   /** Draws what was measured over the last hours; null for what has no picture. None are drawn by default. */
   readonly picture?: (content: MessageContent, zone: string) => Promise<Picture | null>;
 }
@@ -97,12 +108,20 @@ export async function startDelivery({
   log,
   origin,
   pause = (attempts) => pauseAfter(attempts, Math.random()),
+  strandedEveryMs = usualStrandedEveryMs,
+  mostAMinute = usualMost,
   picture = () => Promise.resolve(null)
 }: DeliveryParts): Promise<Delivery> {
   const boss = new PgBoss({ db: queueOn(db), supervise: true, schedule: false });
   boss.on('error', (error) => log.error({ err: error }, 'queue'));
   await boss.start();
   for (const kind of channelKinds) await boss.createQueue(queueOf(kind));
+  const rates = new Map(
+    channelKinds.map((kind) => [
+      kind,
+      new RateLimiterMemory({ points: mostAMinute(kind), duration: 60, keyPrefix: kind })
+    ])
+  );
   const turns = new TakeTurns();
   const underWay = new Map(channelKinds.map((kind) => [kind, new Set<Promise<void>>()]));
   let stopped = false;
@@ -126,10 +145,23 @@ export async function startDelivery({
     if (pauseMs > 0) return void (await send(db, channel.kind, outboxId, message.priority, Math.ceil(pauseMs / 1000)));
     if (message.kind === 'raised' && (await wasCleared(db, message))) await noteSuperseded(db, outboxId);
     else {
+      const wait = await waitFor(channel);
+      if (wait > 0) return void (await send(db, channel.kind, outboxId, message.priority, wait));
       if (message.kind === 'cleared') await supersedeRaised(db, message);
       await trySending(message, channel);
     }
     changes.tell('outbox', { channelId: channel.id });
+  }
+
+  /** Seconds to wait before a channel may get another message; 0 for none. */
+  async function waitFor({ id, kind }: Channel): Promise<number> {
+    try {
+      await rates.get(kind)?.consume(id);
+      return 0;
+    } catch (full) {
+      if (full instanceof RateLimiterRes) return Math.ceil(full.msBeforeNext / 1000);
+      throw full;
+    }
   }
 
   async function trySending(message: OutboxMessage, channel: Channel): Promise<void> {
@@ -234,8 +266,15 @@ export async function startDelivery({
   }
   /** Looks into the queues of what waits, so that idle ones cost nothing. */
   let lookingAround: Promise<void> | null = null;
+  let strandedSought = performance.now();
+  async function queueStranded(): Promise<void> {
+    if (performance.now() - strandedSought < strandedEveryMs) return;
+    strandedSought = performance.now();
+    for (const { id, priority, kind } of await strandedMessages(db)) await send(db, kind, id, priority);
+  }
   const timer = setInterval(() => {
-    lookingAround ??= kindsWaiting(db)
+    lookingAround ??= queueStranded()
+      .then(() => kindsWaiting(db))
       .then((kinds) => kinds.forEach(lookSoon))
       .catch((error: unknown) => log.error({ err: error }, 'queue'))
       .finally(() => (lookingAround = null));

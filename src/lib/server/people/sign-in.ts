@@ -131,7 +131,8 @@ export function signInService(pause: (ms: number) => Promise<void> = (ms) => set
       now: Instant
     ): Promise<SignInResult | { readonly kind: 'over' }> => {
       const link = await linkBy(db, 'factor', half, now);
-      const person = link?.personId == null ? null : await profileOf(db, link.personId);
+      const whose = link?.personId ?? null;
+      const person = whose === null ? null : await profileOf(db, whose);
       if (person === null) return { kind: 'over' };
       const token = await db.transaction(async (within) => {
         if (!(await takeCode(within, secrets, person.id, code, now))) return null;

@@ -4,13 +4,14 @@ import type { Database } from '../db/pool';
 import { fallBack } from './fall-back';
 import { notifyOfEvents, type Notifier } from './notify-of-events';
 import { remindOfShifts } from './remind';
+import { checkDelivery } from './self-check';
 import { changeShelvings } from './shelve';
 import { sendDue } from './send-due';
 
 /** How often, in real time, it is looked whether something has happened that people should know. */
 const lookEveryMs = 250;
 
-/** How often, in real time, it is looked whether all channels of a step fail, and whether a watch begins. */
+/** How often, in real time, it is looked whether all channels of a step or of a kind fail, and whether a watch begins. */
 const slowLookEveryMs = 5000;
 
 /** What decides who is notified works with. */
@@ -45,6 +46,7 @@ export function startResponding(responder: Responder): { stop(): Promise<void> }
       slowlyLooked = performance.now();
       await fallBack(responder, notNotified);
       await remindOfShifts(responder, notNotified);
+      await checkDelivery(responder).catch((error: unknown) => notNotified('that messages do not leave', error));
     }
     while (more && !stopped) {
       await changeShelvings(responder, notNotified);

@@ -6,7 +6,7 @@ import type { Queryable } from '../db/pool';
 import { confirmChannel, insertEmailChannel, allChannels } from '../notify/channels';
 import type { ConfirmationLimits } from '../notify/confirmation-limits';
 import type { Delivery } from '../notify/deliver';
-import { forgetLinksOf, linkBy, takeLink } from '../people/links';
+import { forgetLinksOf, linkBy, takeLink, type PersonLink } from '../people/links';
 import { hashPassword, weaknessOf } from '../people/passwords';
 import { insertPerson, personByNameOrMail, profileOf, setPassword, type Person, type Profile } from '../people/people';
 import { endSessionsOf } from '../people/sessions';
@@ -84,10 +84,13 @@ export async function askForReset(context: InvitingContext, nameOrMail: string, 
   });
 }
 
+const personOf = (db: Queryable, link: PersonLink | null): Promise<Profile | null> =>
+  link === null || link.personId === null ? Promise.resolve(null) : profileOf(db, link.personId);
+
 /** Whose link it is. @throws Refusal `not-found` for one that counts no more */
 export async function whoseLink({ db, clock }: Context, kind: 'invitation' | 'reset', token: string): Promise<Profile> {
   const link = await linkBy(db, kind, token, clock.now());
-  const profile = link?.personId == null ? null : await profileOf(db, link.personId);
+  const profile = await personOf(db, link);
   if (profile === null) throw overLink();
   return profile;
 }
@@ -109,7 +112,7 @@ export async function setPasswordByLink(
   const person = await db.transaction(async (within) => {
     const now = clock.now();
     const link = await takeLink(within, kind, token, now);
-    const profile = link?.personId == null ? null : await profileOf(within, link.personId);
+    const profile = await personOf(within, link);
     if (profile === null) throw overLink();
     refuseWeak(password, profile);
     await setPassword(within, profile.id, hash);

@@ -120,7 +120,7 @@
                   {/if}{who}{#if quietUntil !== null}<span class="text-quiet"
                       >, not disturbed until {peopleMoment(quietUntil, now, zone)}</span
                     >{:else if !isReached}<span class="fault"
-                      >{' '}{kind === 'channel'
+                      >&#32;{kind === 'channel'
                         ? 'is not confirmed'
                         : person === null
                           ? 'nobody is on call'

@@ -111,7 +111,7 @@
           />, and is
           <select class="part" aria-label="Role" bind:value={invitation.role}>
             {#each roles as one (one)}<option>{one}</option>{/each}
-          </select>{#if data.teams.length > 0}{' '}in
+          </select>{#if data.teams.length > 0}&#32;in
             <select
               class="part"
               aria-label="Team"

@@ -84,3 +84,9 @@ create trigger acts_stay before truncate on acts execute function refuse_changed
 alter table outbox drop constraint outbox_kind_check;
 alter table outbox add constraint outbox_kind_check
   check (kind in ('confirm', 'raised', 'cleared', 'passed', 'grouped', 'unjudged', 'note', 'join', 'reset', 'test'));
+
+-- Kinds of channels by which nothing leaves, since when; those who are on call were notified of it.
+create table deaf_kinds (
+  kind text primary key,
+  since bigint not null
+);

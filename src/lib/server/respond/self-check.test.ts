@@ -1,0 +1,119 @@
+import { expect } from 'chai';
+import { confirmedChannel, mailsTo, withHouse } from '../../../../tests/support/bussola';
+import { until } from '../../../../tests/support/until';
+import { routeSchema } from '../../core/notify/route';
+import { hour, minute } from '../../core/time';
+import { draftOf, giveChannel, insertChannel, confirmChannel } from '../notify/channels';
+import { changeOwn, insertPerson } from '../people/people';
+import { insertRoute } from '../routing/routes';
+import { contactsNow, reachOf, recipientsOf } from './recipients';
+import { whatWorks } from './self-check';
+
+describe('whether Bussola itself can notify people', () => {
+  const house = withHouse();
+  const written = () => ({ at: house.clock.now(), by: 'test' });
+
+  it('is told by a channel that still works, once, and again when all works', async () => {
+    const { bussola, standIns, clock } = house;
+    const { db } = bussola;
+    const mail = await confirmedChannel(house, 'watch@example.test');
+    const phone = await insertChannel(
+      db,
+      bussola.secrets,
+      draftOf({ kind: 'text-message', name: 'Phone', address: '+12025550199' }),
+      written()
+    );
+    await confirmChannel(db, phone.id, clock.now());
+    const steps = [mail, phone.id].map((channelId, index) => ({
+      after: index * 10 * minute,
+      notify: [{ kind: 'channel' as const, channelId }]
+    }));
+    const last = routeSchema.parse({
+      ...{ name: 'All', zone: 'UTC', when: {}, group: { by: 'incident', wait: 0, atMostEvery: 0 }, steps }
+    });
+    await insertRoute(db, last, 'last', written());
+    standIns.mailbox.behaving.current = 'refuse';
+    const content = { kind: 'written' as const, subject: 'Something', text: 't' };
+    await db.transaction((within) =>
+      bussola.delivery.enqueue(within, {
+        ...{ channelId: mail, content, priority: 1, createdAt: clock.now(), incidentId: null, alarmId: null }
+      })
+    );
+    await until('a try', async () => (await db.rows('select 1 from outbox where last_error is not null')).length === 1);
+    clock.pass(3);
+    const texts = () => standIns.phone.messages.all.filter(({ to }) => to === '+12025550199').map(({ text }) => text);
+    await until('the phone is told', () => texts().length === 1, 30_000);
+    expect(texts()[0]).to.contain('Bussola cannot send e-mails');
+    expect((await whatWorks(db)).deaf.map(({ kind }) => kind)).to.deep.equal(['email']);
+    expect((await whatWorks(db)).anyWorks).to.equal(true);
+    clock.pass(30);
+    standIns.mailbox.behaving.current = 'well';
+    await until('it is told again', () => texts().length === 2, 60_000);
+    expect(texts().some((text) => text.includes('Bussola can send e-mails again'))).to.equal(true);
+    expect((await whatWorks(db)).deaf).to.deep.equal([]);
+    expect(mailsTo(house, 'watch@example.test').map(({ subject }) => subject)).to.include('Something');
+  }).timeout(120_000);
+
+  it('messages that no job is about are found and sent', async () => {
+    const { bussola, clock } = house;
+    const channelId = await confirmedChannel(house, 'stranded@example.test');
+    const content = { kind: 'written' as const, subject: 'Stranded', text: 't' };
+    await bussola.db.transaction(async (within) => {
+      await bussola.delivery.enqueue(within, {
+        ...{ channelId, content, priority: 1, createdAt: clock.now(), incidentId: null, alarmId: null }
+      });
+      // As when it failed as often as a job may.
+      await within.rows("update pgboss.job set state = 'failed' where name = 'deliver-email' and state = 'created'");
+    });
+    await until('it is sent', () => mailsTo(house, 'stranded@example.test').length === 1, 60_000);
+  }).timeout(90_000);
+
+  it('who has quiet hours is not disturbed by what is not grave, and hears of it when they end; the next step does not wait', async () => {
+    const { bussola, clock } = house;
+    const { db } = bussola;
+    const person = await insertPerson(db, {
+      ...{ name: 'oda', displayName: 'Oda Lind', role: 'viewer', passwordHash: null, zone: 'UTC' },
+      createdAt: clock.now()
+    });
+    await giveChannel(db, await confirmedChannel(house, 'oda@example.test'), person.id);
+    const now = clock.now();
+    const clockAt = (ms: number) => new Date(ms).toISOString().slice(11, 16);
+    const hours = { weekdays: [1, 2, 3, 4, 5, 6, 7], from: clockAt(now - hour), to: clockAt(now + hour) };
+    await changeOwn(db, person.id, { displayName: 'Oda Lind', zone: 'UTC', quiet: { hours, exceptFrom: 'critical' } });
+    const contacts = await contactsNow(db, now);
+    const target = { kind: 'person' as const, personId: person.id, by: ['email' as const] };
+    const at = (severity: 'minor' | 'critical') => reachOf(recipientsOf([target], contacts, severity));
+    expect(at('critical')).to.deep.equal({ isReached: true, quietUntil: null });
+    expect(at('minor').isReached).to.equal(false);
+    const ends = at('minor').quietUntil ?? 0;
+    expect(ends - now).to.be.within(59 * minute, 60 * minute);
+    const channelId = contacts.channels.find(({ personId }) => personId === person.id)?.id ?? 0;
+    const content = { kind: 'written' as const, subject: 'In the morning', text: 't' };
+    await db.transaction((within) =>
+      bussola.delivery.enqueue(within, {
+        ...{ channelId, personId: person.id, content, priority: 1, createdAt: now, holdUntil: at('minor').quietUntil },
+        ...{ incidentId: null, alarmId: null }
+      })
+    );
+    const other = await confirmedChannel(house, 'other@example.test');
+    await db.transaction((within) =>
+      bussola.delivery.enqueue(within, {
+        ...{ channelId: other, content, priority: 1, createdAt: now, incidentId: null, alarmId: null }
+      })
+    );
+    await until('others are sent meanwhile', () => mailsTo(house, 'other@example.test').length === 1);
+    expect(mailsTo(house, 'oda@example.test')).to.have.length(0);
+    const [row] = await db.rows<{ state: string; attempts: number }>(
+      'select state, attempts from outbox where person_id = $1',
+      [person.id]
+    );
+    expect(row).to.deep.equal({ state: 'queued', attempts: 0 });
+    const [job] = await db.rows<{ minutes: number }>(
+      `select (extract(epoch from start_after - created_on) / 60)::integer as minutes
+       from pgboss.job
+       where (data ->> 'outboxId')::integer in (select id from outbox where person_id = $1)`,
+      [person.id]
+    );
+    expect(job?.minutes).to.be.within(59, 60);
+  }).timeout(60_000);
+});
