@@ -54,6 +54,18 @@ describe('the house as a whole', () => {
     expect(answer.headers.get('keep-alive')).to.equal('timeout=75');
   });
 
+  it('can be installed on a phone: the browser finds nothing missing', async () => {
+    const { page } = await signedIn(browser, app, 'nerea');
+    const session = await page.context().newCDPSession(page);
+    const { errors, data } = await session.send('Page.getAppManifest');
+    expect(errors).to.deep.equal([]);
+    expect((JSON.parse(data ?? '{}') as { name: string }).name).to.equal('Bussola');
+    const { installabilityErrors } = await session.send('Page.getInstallabilityErrors');
+    // A window that was opened without a trace installs nothing, whatever the page is.
+    expect(installabilityErrors.map(({ errorId }) => errorId).filter((id) => id !== 'in-incognito')).to.deep.equal([]);
+    await page.context().close();
+  });
+
   it('a viewer sees everything, is offered no change, and cannot force one', async () => {
     const { page } = await signedIn(browser, app, 'oda');
     await page.goto(`${app.origin}/services/machines/board`);

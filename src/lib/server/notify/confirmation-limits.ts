@@ -23,9 +23,12 @@ export function confirmationLimits() {
       ] as const
   );
   return {
-    /** @returns why nothing may be sent now, in words; null when it may */
+    /**
+     * @param personId who asks: a person, or from where somebody does who has not signed in
+     * @returns why nothing may be sent now, in words; null when it may
+     */
     take: async (
-      personId: number,
+      personId: number | string,
       address: string,
       what: keyof typeof perAddress = 'confirmation'
     ): Promise<string | null> => {

@@ -116,6 +116,11 @@ export async function personByNameOrMail(db: Queryable, text: string): Promise<P
   return rows[0] ?? null;
 }
 
+/** Whether somebody, disabled or not, has a name or a mail address. */
+export async function isNameOrMail(db: Queryable, text: string): Promise<boolean> {
+  return (await db.rows('select 1 from people where name = $1 or lower(mail) = lower($1) limit 1', [text])).length > 0;
+}
+
 /** Whoever the issuer knows by a subject; null for nobody, and for somebody who is disabled. */
 export async function personBySubject(db: Queryable, issuer: string, subject: string): Promise<Person | null> {
   const rows = await db.rows<Person>(

@@ -27,6 +27,8 @@ const perAddress = { points: 40, duration: 900 };
 const freeOfAll = 20;
 const ofAll = { points: 1_000_000, duration: 900 };
 const longestWaitMs = 5_000;
+/** Wrong codes of a second factor for one person, from wherever: who knows their password does not find a code out. */
+const wrongCodes = { points: 20, duration: 3600 };
 /** Tries that wait at the same time; more are refused. */
 const mostWaiting = 200;
 
@@ -42,6 +44,7 @@ export function signInService(pause: (ms: number) => Promise<void> = (ms) => set
   let waiting = 0;
   const byName = new RateLimiterMemory({ ...perName, keyPrefix: 'name' });
   const byAddress = new RateLimiterMemory({ ...perAddress, keyPrefix: 'address' });
+  const codes = new RateLimiterMemory({ ...wrongCodes, keyPrefix: 'code' });
   const nobody = hashPassword('nobody has this password');
 
   const isFull = async (name: string, address: string): Promise<number | null> => {
@@ -134,6 +137,9 @@ export function signInService(pause: (ms: number) => Promise<void> = (ms) => set
       const whose = link?.personId ?? null;
       const person = whose === null ? null : await profileOf(db, whose);
       if (person === null) return { kind: 'over' };
+      const wrong = await codes.get(person.id);
+      if (wrong !== null && wrong.remainingPoints <= 0)
+        return { kind: 'too many', retryAfterSeconds: Math.ceil(wrong.msBeforeNext / 1000) };
       const token = await db.transaction(async (within) => {
         if (!(await takeCode(within, secrets, person.id, code, now))) return null;
         return (await takeLink(within, 'factor', half, now)) === null
@@ -142,6 +148,7 @@ export function signInService(pause: (ms: number) => Promise<void> = (ms) => set
       });
       if (token === null) {
         await noteWrong(db, half);
+        await codes.penalty(person.id);
         await everywhere.consume(person.name.toLowerCase());
         return { kind: 'wrong' };
       }

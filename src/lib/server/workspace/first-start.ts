@@ -22,7 +22,7 @@ export async function firstLink(db: Queryable, clock: Clock, origin: string): Pr
 }
 
 /** @throws Refusal `not-found` for a link that counts no more */
-export async function requireFirstLink({ db, clock }: Context, token: string): Promise<void> {
+export async function requireFirstLink({ db, clock }: Pick<Context, 'db' | 'clock'>, token: string): Promise<void> {
   if ((await linkBy(db, 'first', token, clock.now())) === null) throw overLink();
 }
 
@@ -36,6 +36,7 @@ export async function makeFirst(
   token: string,
   { password, ...person }: z.infer<typeof firstPersonSchema>
 ): Promise<Person> {
+  await requireFirstLink({ db, clock }, token);
   refuseWeak(password, person);
   const passwordHash = await hashPassword(password);
   return db.transaction(async (within) => {

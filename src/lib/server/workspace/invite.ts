@@ -68,10 +68,8 @@ export async function inviteAgain(context: InvitingContext, id: number, by: By):
  */
 export async function askForReset(context: InvitingContext, nameOrMail: string, address: string): Promise<void> {
   const { db, clock, delivery, confirmations } = context;
-  // Counted by what was typed, whether anybody has it or not: so that the answer tells nothing.
-  const full =
-    (await confirmations.take(0, `reset of ${nameOrMail}`)) ??
-    (await confirmations.take(0, `resets from ${address}`, 'test'));
+  // Counted by who asks and by what was typed, whether anybody has it or not: so that the answer tells nothing.
+  const full = await confirmations.take(`resets from ${address}`, `reset of ${nameOrMail}`);
   if (full !== null) throw new Refusal('too-many-requests', 'Too many links were asked for.', 'Try again in an hour.');
   const person = await personByNameOrMail(db, nameOrMail);
   const profile = person === null ? null : await profileOf(db, person.id);
@@ -107,14 +105,14 @@ export async function setPasswordByLink(
   token: string,
   { password, zone }: { readonly password: string; readonly zone?: string }
 ): Promise<Person> {
-  const hash = await hashPassword(password); // takes a while: not within the transaction
+  refuseWeak(password, await whoseLink({ db, clock, changes }, kind, token));
+  const hash = await hashPassword(password); // takes a while: not within the transaction, and for nobody without a link
   const ended: string[] = [];
   const person = await db.transaction(async (within) => {
     const now = clock.now();
     const link = await takeLink(within, kind, token, now);
     const profile = await personOf(within, link);
     if (profile === null) throw overLink();
-    refuseWeak(password, profile);
     await setPassword(within, profile.id, hash);
     await forgetLinksOf(within, profile.id);
     // Who had the password before is signed out.

@@ -3,6 +3,7 @@ import { recordAct } from '../audit/acts';
 import { addressWithin } from '../http/address-within';
 import { halfCookie, sessionCookie, setHalfCookie, setSessionCookie } from '../http/cookie';
 import { endSession, sessionKey, type SignInFrom } from '../people/sessions';
+import { isNameOrMail } from '../people/people';
 import type { SignInResult } from '../people/sign-in';
 import type { Context } from '../db/context';
 
@@ -31,8 +32,10 @@ export async function recordSignIn(
 ): Promise<void> {
   if (result.kind === 'second factor') return; // recorded once it is complete, or fails
   const person = result.kind === 'signed in' ? result.person : null;
+  // What is no name may be a password that was typed in the wrong field.
+  const known = person === null && typed !== '' && (await isNameOrMail(db, typed)) ? typed : 'an unknown name';
   await recordAct(db, {
-    ...{ at: clock.now(), personId: person?.id ?? null, by: person?.displayName ?? typed },
+    ...{ at: clock.now(), personId: person?.id ?? null, by: person?.displayName ?? known },
     ...{ means: person === null ? 'nobody' : 'person', act: 'sign-in', what: how, subject: '', path: '' },
     ...{ outcome: person === null ? 'refused' : 'done', address }
   });

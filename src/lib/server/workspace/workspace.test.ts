@@ -201,6 +201,13 @@ describe('people of a workspace', () => {
     const [a, b] = [await half(), await half()];
     const both = await Promise.all([complete(a, renewed[1] ?? ''), complete(b, renewed[1] ?? '')]);
     expect(both.sort()).to.deep.equal(['signed in', 'wrong']);
+    // Whoever knows the password finds no code out by trying, however many times they begin.
+    const tried: string[] = [];
+    for (let begun = 0; begun < 4; begun++) {
+      const guessed = await half();
+      for (let i = 0; i < 5; i++) tried.push(await complete(guessed, '123456'));
+    }
+    expect(tried.at(-1)).to.equal('too many');
     await takeFactorFrom(bussola, own.personId);
     expect((await profileOf(db, own.personId))?.codesLeft).to.equal(0);
     expect((await bussola.signIn.withPassword(db, 'ivo', good, from, clock.now())).kind).to.equal('signed in');

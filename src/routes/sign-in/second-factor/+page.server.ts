@@ -30,6 +30,10 @@ export const actions = {
       cookies.delete(halfCookie, { path: '/sign-in' });
       redirect(303, '/sign-in');
     }
+    if (result.kind === 'too many')
+      return setError(form, 'code', `Too many wrong codes. Wait ${Math.ceil(result.retryAfterSeconds / 60)} min.`, {
+        status: 429
+      });
     return setError(form, 'code', 'The code is wrong, or was used already.', { status: 401 });
   }
 } satisfies Actions;

@@ -117,6 +117,26 @@ describe('calling addresses that people entered', () => {
       expect(parts).to.be.at.least(3);
     });
 
+    it('judges a name at each connection: one that leads elsewhere the second time, or to two places, gains nothing', async () => {
+      const answers: string[][] = [['127.0.0.1'], ['127.0.0.2'], ['10.0.0.7', '127.0.0.1'], ['169.254.169.254'], []];
+      const asked: string[] = [];
+      const call = outboundTo(['127.0.0.1'], (host, _options, done) => {
+        asked.push(host);
+        done(
+          null,
+          (answers.shift() ?? []).map((address) => ({ address, family: 4 }))
+        );
+      });
+      const url = `http://changes.example.test:${port}/`;
+      const alone = { headers: { connection: 'close' } };
+      expect(await (await call(url, alone)).text()).to.equal('inside');
+      expect(refusalIn(await failure(call(url, alone)))?.message).to.contain('127.0.0.2 is on this machine');
+      expect(await (await call(url, alone)).text(), 'only where it may go').to.equal('inside');
+      expect(refusalIn(await failure(call(url, alone)))?.message).to.contain('169.254.169.254 is link-local');
+      expect(await failure(call(url, alone))).not.to.equal(null);
+      expect(asked).to.have.length(5);
+    });
+
     it('does not follow where it is sent', async () => {
       expect(await failure(outboundTo(['127.0.0.1'])(`http://127.0.0.1:${port}/away`))).to.be.instanceOf(TypeError);
     });

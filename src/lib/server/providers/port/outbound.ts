@@ -1,4 +1,4 @@
-import { lookup, type LookupAddress } from 'node:dns';
+import { lookup, type LookupAddress, type LookupAllOptions } from 'node:dns';
 import { isIP, type LookupFunction } from 'node:net';
 import { Agent, buildConnector, fetch as undiciFetch } from 'undici';
 import { AddressRanges, plainAddress } from '../../base/address-ranges';
@@ -55,13 +55,14 @@ export const addressPolicy =
  * A `fetch` that connects only where the policy permits, and never follows elsewhere.
  *
  * @param reach addresses and ranges of this machine and of private networks that may be called
+ * @param resolve looks names up; the system does by default
  * @throws Refusal naming what is neither an address nor a range
  * @example const call = outboundTo(['127.0.0.1']); await call('http://127.0.0.1:4301/levante/v1/owner')
  */
-export function outboundTo(reach: readonly string[]): Outbound {
+export function outboundTo(reach: readonly string[], resolve: Resolve = lookup): Outbound {
   const refusedWhy = addressPolicy(new AddressRanges(reach, 'BUSSOLA_REACH'));
   const guardedLookup: LookupFunction = (host, options, done) =>
-    lookup(host, { ...options, all: true }, (failure, found) => {
+    resolve(host, { ...options, all: true }, (failure, found) => {
       if (failure) return done(failure, []);
       const [first, ...more] = found.filter(({ address }) => refusedWhy(address) === null);
       if (!first) {
@@ -86,6 +87,13 @@ export function outboundTo(reach: readonly string[]): Outbound {
 }
 
 type All = (failure: null, found: LookupAddress[]) => void;
+
+/** Looks a name up, all its addresses. */
+export type Resolve = (
+  host: string,
+  options: LookupAllOptions,
+  done: (failure: NodeJS.ErrnoException | null, found: LookupAddress[]) => void
+) => void;
 
 /** How long a connection may take to come about. */
 const connectMs = 10_000;
