@@ -133,13 +133,21 @@ async function answer(
   /** What was done is done: that it could not be written down is an error of Bussola's, not of who did it. */
   async function record(outcome: Outcome, { reader, author, address }: Caller, subject: Subject): Promise<void> {
     const isKey = reader?.id === 0;
-    await recordAct(server.db, {
-      ...{ at: server.clock.now(), personId: isKey ? null : author.id, by: author.displayName, outcome, address },
-      ...{ means: isKey ? 'key' : reader === null ? 'nobody' : 'person', act: `${operation.method} ${operation.path}` },
-      ...{ what: operation.summary.split('.')[0] ?? '', ...subject }
-    }).catch((error: unknown) => server.log.error({ err: error }, 'what was done could not be recorded'));
+    const name = `${operation.method} ${operation.path}`;
+    await recordAct(
+      server.db,
+      {
+        ...{ at: server.clock.now(), personId: isKey ? null : author.id, by: author.displayName, outcome, address },
+        ...{ means: isKey ? 'key' : reader === null ? 'nobody' : 'person', act: name },
+        ...{ what: operation.summary.split('.')[0] ?? '', ...subject }
+      },
+      savesItself.has(name)
+    ).catch((error: unknown) => server.log.error({ err: error }, 'what was done could not be recorded'));
   }
 }
+
+/** Operations by which a page saves itself while somebody works on it. */
+const savesItself: ReadonlySet<string> = new Set(['PUT /boards/{id}']);
 
 /** The first part of the address of an operation: what kind of thing it is about. */
 const kindOf = ({ path }: Operation): string => path.split('/')[1] ?? '';

@@ -1,5 +1,5 @@
 // acts
-import { before, day, times, type Instant } from '$lib/core/time';
+import { before, day, minute, times, type Instant } from '$lib/core/time';
 import type { Database, Queryable } from '../db/pool';
 
 /** How long it is stored what people did. */
@@ -35,14 +35,23 @@ export interface StoredAct extends Act {
   readonly id: number;
 }
 
+/** What is done again and again is written once within this. */
+const oftenWithin = times(10, minute);
 /** Characters of names that are stored. */
 const longest = 200;
 
-/** Writes down what somebody did; nothing changes it afterwards, which the database itself sees to. */
-export async function recordAct(db: Queryable, one: Act): Promise<void> {
+/**
+ * Writes down what somebody did; nothing changes it afterwards, which the database itself sees to.
+ *
+ * @param once whether the same by the same person on the same thing is written once in {@link oftenWithin}, as of a board that saves itself while it is edited
+ */
+export async function recordAct(db: Queryable, one: Act, once = false): Promise<void> {
   await db.rows(
     `insert into acts (at, person_id, by, means, act, what, subject, path, outcome, address)
-     values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)`,
+     select $1::bigint, $2::integer, $3, $4, $5, $6, $7, $8, $9, $10
+     where $11::bigint is null or not exists (
+       select from acts
+       where at > $11 and at <= $1 and person_id = $2 and act = $5 and path = $8 and outcome = $9)`,
     [
       one.at,
       one.personId,
@@ -53,7 +62,8 @@ export async function recordAct(db: Queryable, one: Act): Promise<void> {
       one.subject.slice(0, longest),
       one.path.slice(0, longest),
       one.outcome,
-      one.address
+      one.address,
+      once ? before(one.at, oftenWithin) : null
     ]
   );
 }

@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import { readdirSync, readFileSync } from 'node:fs';
 import { dirname, join, relative } from 'node:path';
 import { withDatabase } from '../../../../tests/support/database';
-import { after, day, instant, times } from '../../core/time';
+import { after, day, instant, minute, times } from '../../core/time';
 import { operations } from '../api/operations';
 import { actsKept, forgetActs, listActs, recordAct, type Act } from './acts';
 import { knownPageActs, wordsOfPageAct } from './page-acts';
@@ -37,6 +37,27 @@ describe('what people did', () => {
     expect((await listActs(db, all, 1, newest?.id ?? 0))[0]?.by).to.equal('Ivo Brandt');
   });
 
+  it('of what is done again and again is written once in ten minutes, for each person and thing', async () => {
+    const { db } = fixture;
+    const saves = act({ act: 'PUT /boards/{id}', path: '/boards/3', by: 'saves' });
+    await recordAct(db, saves, true);
+    await recordAct(db, { ...saves, at: after(now, times(9, minute)) }, true);
+    await recordAct(db, { ...saves, path: '/boards/4' }, true);
+    await recordAct(db, { ...saves, personId: 4 }, true);
+    await recordAct(db, { ...saves, outcome: 'refused' }, true);
+    await recordAct(db, { ...saves, at: after(now, times(10, minute)) }, true);
+    const found = await listActs(db, { ...all, text: 'saves' }, 10, null);
+    expect(
+      found.map(({ at, path, personId, outcome }) => [(at - now) / minute, path, personId, outcome])
+    ).to.deep.equal([
+      [10, '/boards/3', 3, 'done'],
+      [0, '/boards/3', 3, 'refused'],
+      [0, '/boards/3', 4, 'done'],
+      [0, '/boards/4', 3, 'done'],
+      [0, '/boards/3', 3, 'done']
+    ]);
+  });
+
   it('is changed and removed by nothing but its age, which the database sees to', async () => {
     const { db } = fixture;
     for (const statement of [
@@ -52,7 +73,7 @@ describe('what people did', () => {
       expect(String(error), statement).to.contain('acts are written once');
     }
     await forgetActs(db, after(now, actsKept));
-    expect(await listActs(db, all, 10, null)).to.have.length(3);
+    expect((await listActs(db, all, 10, null)).length).to.equal(8);
     await forgetActs(db, after(after(now, actsKept), times(2, day)));
     expect(await listActs(db, all, 10, null)).to.have.length(0);
     // The permission to forget ended with its transaction.

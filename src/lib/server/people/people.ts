@@ -1,10 +1,10 @@
 // people
 import type { Role } from '$lib/core/people/rights';
 import { quietForm, type Quiet } from '$lib/core/people/quiet';
-import { readStored, writeStored } from '$lib/core/forms/stored';
+import { readableOf, readStored, unreadableOf, writeStored } from '$lib/core/forms/stored';
 import type { Instant } from '$lib/core/time';
 import { isTaken, oneRow, type Queryable } from '../db/pool';
-import { Refusal } from '$lib/core/problem/problem';
+import { Refusal, type Problem } from '$lib/core/problem/problem';
 
 export interface Person {
   readonly id: number;
@@ -85,10 +85,13 @@ export const allPeople = (db: Queryable): Promise<Person[]> =>
   db.rows<Person>(`select ${columns} from people where disabled_at is null order by display_name, id`);
 
 type ProfileRow = Omit<Profile, 'quiet'> & { readonly quiet: unknown };
+/** Quiet hours that cannot be read are none: people are notified all the same. */
 const profileFrom = (row: ProfileRow): Profile => ({
   ...row,
-  quiet: row.quiet === null ? null : readStored(quietForm, row.quiet, row.displayName)
+  quiet: readableOf(row.quiet === null ? [] : [row], quietFrom)[0] ?? null
 });
+const quietFrom = ({ quiet, displayName }: Pick<ProfileRow, 'quiet' | 'displayName'>): Quiet =>
+  readStored(quietForm, quiet, displayName);
 
 /** Everybody, those who are disabled as well. */
 export const allProfiles = async (db: Queryable): Promise<Profile[]> =>
@@ -99,13 +102,18 @@ export async function profileOf(db: Queryable, id: number): Promise<Profile | nu
   return row === undefined ? null : profileFrom(row);
 }
 
-/** Quiet hours of those who have any and are not disabled, by their ids. */
-export async function quietOfPeople(db: Queryable): Promise<ReadonlyMap<number, Quiet>> {
-  const rows = await db.rows<{ id: number; name: string; quiet: unknown }>(
-    'select id, display_name as name, quiet from people where quiet is not null and disabled_at is null'
+const quietRows = (db: Queryable): Promise<{ id: number; displayName: string; quiet: unknown }[]> =>
+  db.rows(
+    'select id, display_name as "displayName", quiet from people where quiet is not null and disabled_at is null order by id'
   );
-  return new Map(rows.map(({ id, name, quiet }) => [id, readStored(quietForm, quiet, name)]));
-}
+
+/** Quiet hours of those who have any and are not disabled, by their ids; those that cannot be read are none. */
+export const quietOfPeople = async (db: Queryable): Promise<ReadonlyMap<number, Quiet>> =>
+  new Map(readableOf(await quietRows(db), (row) => [row.id, quietFrom(row)] as const));
+
+/** Why some quiet hours cannot be read. */
+export const unreadableQuiet = async (db: Queryable): Promise<Problem[]> =>
+  unreadableOf(await quietRows(db), quietFrom);
 
 /** Whoever has a name or a mail address and is not disabled. */
 export async function personByNameOrMail(db: Queryable, text: string): Promise<Person | null> {

@@ -7,6 +7,7 @@ import { unreadableChannels } from '../notify/channels';
 import { unreadablePlans } from '../intake/plan/plans';
 import { unreadableDerived } from '../query/derived/derived';
 import { unreadableGroups } from '../query/groups/groups';
+import { unreadableQuiet } from '../people/people';
 import { unreadableRotas } from '../rotas/rotas';
 import { unreadableRoutes } from '../routing/routes';
 import { unreadableShelvings } from '../shelving/shelvings';
@@ -30,6 +31,7 @@ export async function unreadableStored(db: Queryable): Promise<Problem[]> {
       unreadableRoutes,
       unreadableRotas,
       unreadableShelvings,
+      unreadableQuiet,
       unreadableEvidence
     ].map((unreadable) => unreadable(db))
   );

@@ -115,5 +115,9 @@ describe('whether Bussola itself can notify people', () => {
       [person.id]
     );
     expect(job?.minutes).to.be.within(59, 60);
+    // Quiet hours that cannot be read are none: nobody goes without a message for their sake.
+    await db.rows(`update people set quiet = '{"version": 99}' where id = $1`, [person.id]);
+    const unread = recipientsOf([target], await contactsNow(db, now), 'minor');
+    expect(reachOf(unread)).to.deep.equal({ isReached: true, quietUntil: null });
   }).timeout(60_000);
 });
