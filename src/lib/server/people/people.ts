@@ -29,7 +29,7 @@ export interface Profile extends Person {
 }
 
 const columns = 'id, name, display_name as "displayName", role, zone';
-const profileColumns = `${columns}, mail, quiet, created_at as "createdAt", disabled_at as "disabledAt", password_hash is not null as "hasPassword", subject is not null as "byIssuer",
+const profileColumns = `${columns}, mail, quiet, created_at as "createdAt", disabled_at as "disabledAt", password_hash is not null as "hasPassword", issuer_subject is not null as "byIssuer",
   factor is not null as "hasFactor", (select count(*)::integer from recovery_codes where person_id = people.id) as "codesLeft"`;
 
 export interface NewPerson {
@@ -132,7 +132,7 @@ export async function isNameOrMail(db: Queryable, text: string): Promise<boolean
 /** Whoever the issuer knows by a subject; null for nobody, and for somebody who is disabled. */
 export async function personBySubject(db: Queryable, issuer: string, subject: string): Promise<Person | null> {
   const rows = await db.rows<Person>(
-    `select ${columns} from people where issuer = $1 and subject = $2 and disabled_at is null`,
+    `select ${columns} from people where issuer = $1 and issuer_subject = $2 and disabled_at is null`,
     [issuer, subject]
   );
   return rows[0] ?? null;
@@ -141,7 +141,7 @@ export async function personBySubject(db: Queryable, issuer: string, subject: st
 /** Notes who a person is at the issuer. @returns whether they were nobody there before */
 export async function linkSubject(db: Queryable, id: number, issuer: string, subject: string): Promise<boolean> {
   const linked = await db.rows(
-    'update people set issuer = $2, subject = $3 where id = $1 and subject is null returning id',
+    'update people set issuer = $2, issuer_subject = $3 where id = $1 and issuer_subject is null returning id',
     [id, issuer, subject]
   );
   return linked.length > 0;
@@ -178,7 +178,7 @@ export async function setDisabled(db: Queryable, id: number, at: Instant | null)
 /** Locks everybody's rights until the transaction ends, so that two changes at once cannot leave nobody who administers. @returns ids of administrators who can sign in */
 export async function lockAdministrators(within: Queryable): Promise<number[]> {
   const rows = await within.rows<{ id: number; canSignIn: boolean }>(
-    `select id, (password_hash is not null or subject is not null) as "canSignIn"
+    `select id, (password_hash is not null or issuer_subject is not null) as "canSignIn"
      from people
      where role = 'administrator' and disabled_at is null
      order by id

@@ -7,11 +7,11 @@ alter table people
   add column disabled_at bigint,
   -- Who they are at the issuer that signs them in.
   add column issuer text,
-  add column subject text,
+  add column issuer_subject text,
   -- The sealed secret of the second factor, once it was confirmed; the step of the code that was used last.
   add column factor bytea,
   add column factor_step bigint not null default 0,
-  add constraint people_subject unique (issuer, subject);
+  add constraint people_subject unique (issuer, issuer_subject);
 create unique index people_mail on people (lower(mail));
 
 alter table sessions
