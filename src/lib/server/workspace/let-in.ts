@@ -63,7 +63,7 @@ export async function goOn(
     await endSession(db, old);
     changes.tell('session', { key: sessionKey(old) });
   }
-  cookies.delete(halfCookie, { path: '/sign-in' });
+  if (cookies.get(halfCookie) !== undefined) cookies.delete(halfCookie, { path: '/sign-in' });
   setSessionCookie(cookies, result.token, secure);
   redirect(303, within);
 }
