@@ -103,7 +103,8 @@
                 >{/if}</td
             >
             <td
-              >{what}{#if outcome === 'refused'}<span class="fault ml-1">refused</span>{/if}</td
+              >{what}
+              {#if outcome === 'refused'}<span class="fault">refused</span>{/if}</td
             >
             <td
               >{#if path !== ''}<a class="link" href={path}>{subject}</a>{:else}{subject}{/if}</td
