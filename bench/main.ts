@@ -4,7 +4,6 @@ import { catalogueSearch } from './catalogue-search';
 import { intakeJournal } from './intake-journal';
 import { intakePull } from './intake-pull';
 import { lineOf, type Measurement } from './measurement';
-import { notifyLatency } from './notify-latency';
 import { processMemory } from './process-memory';
 import { seriesAlign } from './series-align';
 import { signalBoard, signalMonth } from './signal-board';
@@ -28,7 +27,6 @@ const measurements: Readonly<Record<string, () => Measurement | Measurement[] | 
     'alarm.tick': alarmTick,
     'alarm.rehearse': alarmRehearse,
     'alarm.catchup': alarmCatchup,
-    'notify.latency': notifyLatency,
     'band.accuracy': bandAccuracy,
     'band.fit': bandFit,
     'series.align': seriesAlign,
