@@ -54,7 +54,8 @@ export const handle: Handle = async ({ event, resolve }) => {
   const refused = await refusedBy(event);
   const night = chosenNight(event.cookies) === true;
   let nonce: string | null = null;
-  const act = refused === null ? await actOf(event) : null;
+  // What cannot be read is no act; what the role does not allow, or another site sent, is one that was refused.
+  const act = refused === null || refused.status === 403 ? await actOf(event) : null;
   const response =
     refused ??
     (await resolve(event, {

@@ -89,7 +89,11 @@ async function answer(
   event: RequestEvent
 ): Promise<Response> {
   const { request, url } = event;
-  const caller = operation.isRaw ? nobody(event) : await callerOf(server, operation, event).catch(recordRefused);
+  const caller = operation.isRaw
+    ? nobody(event)
+    : await callerOf(server, operation, event).catch((refusal: unknown) =>
+        recordRefused(refusal, signedInCaller(event))
+      );
   const readParams = operation.params.safeParse(params);
   if (!readParams.success)
     throw new Refusal('not-found', 'There is nothing at this address.', 'See /api/v1/openapi.json.');
@@ -109,7 +113,9 @@ async function answer(
       forReader(event, link === undefined ? turnOf(caller) : { name: link, isAnonymous: true }, work)
   };
   const named = operation.isAct ? await subjectOf(server.db, kindOf(operation), Number(params['id'])) : null;
-  const answered = await operation.handle(call as never);
+  const answered = await operation
+    .handle(call as never)
+    .catch((refusal: unknown) => recordRefused(refusal, caller, named ?? undefined));
   if (named !== null) await record('done', caller, named.subject === '' ? await madeBy(answered) : named);
   if (answered instanceof Response) return answered;
   if (operation.answer === null) return new Response(null, { status: operation.status });
@@ -121,12 +127,10 @@ async function answer(
     return subjectOf(server.db, kindOf(operation), id);
   }
 
-  async function recordRefused(refusal: unknown): Promise<never> {
-    const { person, address } = event.locals;
-    const isTheirs = refusal instanceof Refusal && refusal.code === 'not-allowed' && operation.isAct;
-    const reader = person === null ? null : { id: person.id, role: person.role };
-    if (isTheirs)
-      await record('refused', { reader, author: authorOf(person), address, signedIn: null }, { subject: '', path: '' });
+  /** What somebody may not do is recorded, whether their role, their key, or the thing itself does not allow it. */
+  async function recordRefused(refusal: unknown, by: Caller, on: Subject = { subject: '', path: '' }): Promise<never> {
+    if (operation.isAct && refusal instanceof Refusal && refusal.code === 'not-allowed')
+      await record('refused', by, on);
     throw refusal;
   }
 
@@ -141,7 +145,7 @@ async function answer(
         ...{ means: isKey ? 'key' : reader === null ? 'nobody' : 'person', act: name },
         ...{ what: operation.summary.split('.')[0] ?? '', ...subject }
       },
-      savesItself.has(name)
+      savesItself.has(name) || reader === null
     ).catch((error: unknown) => server.log.error({ err: error }, 'what was done could not be recorded'));
   }
 }
@@ -176,6 +180,14 @@ const nobody = ({ locals }: RequestEvent): Caller => ({
   reader: null,
   author: authorOf(null),
   address: locals.address,
+  signedIn: null
+});
+
+/** Whoever has signed in, whatever they may do. */
+const signedInCaller = ({ locals: { person, address } }: RequestEvent): Caller => ({
+  reader: person === null ? null : { id: person.id, role: person.role },
+  author: authorOf(person),
+  address,
   signedIn: null
 });
 

@@ -43,7 +43,7 @@ const longest = 200;
 /**
  * Writes down what somebody did; nothing changes it afterwards, which the database itself sees to.
  *
- * @param once whether the same by the same person on the same thing is written once in {@link oftenWithin}, as of a board that saves itself while it is edited
+ * @param once whether the same from the same person and place on the same thing is written once in {@link oftenWithin}: of a board that saves itself while it is edited, and of what strangers are refused, who could fill the disk
  */
 export async function recordAct(db: Queryable, one: Act, once = false): Promise<void> {
   await db.rows(
@@ -51,7 +51,7 @@ export async function recordAct(db: Queryable, one: Act, once = false): Promise<
      select $1::bigint, $2::integer, $3, $4, $5, $6, $7, $8, $9, $10
      where $11::bigint is null or not exists (
        select from acts
-       where at > $11 and at <= $1 and person_id = $2 and act = $5 and path = $8 and outcome = $9)`,
+       where at > $11 and at <= $1 and person_id is not distinct from $2 and by = $3 and act = $5 and path = $8 and outcome = $9 and address = $10)`,
     [
       one.at,
       one.personId,

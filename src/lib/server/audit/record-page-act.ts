@@ -44,11 +44,16 @@ export async function recordPageAct(
   response: Response
 ): Promise<void> {
   const { person, address } = locals;
-  const means: Means = person === null ? 'link' : 'person';
-  await recordAct(db, {
-    ...{ at: clock.now(), personId: person?.id ?? null, by: person?.displayName ?? '', means, act, what },
-    ...{ ...subject, outcome: await outcomeOf(response), address }
-  });
+  const outcome = await outcomeOf(response);
+  const means: Means = person !== null ? 'person' : outcome === 'done' ? 'link' : 'nobody';
+  await recordAct(
+    db,
+    {
+      ...{ at: clock.now(), personId: person?.id ?? null, by: person?.displayName ?? '', means, act, what },
+      ...{ ...subject, outcome, address }
+    },
+    person === null && outcome === 'refused'
+  );
 }
 
 /** How a form ended: forms that a script sends are answered with what became of them. */

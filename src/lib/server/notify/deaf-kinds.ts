@@ -13,26 +13,39 @@ export interface FailingKind {
   readonly reason: string;
 }
 
-/** Kinds of channels of which messages wait that failed before an instant, and of which none was taken since the oldest of these. */
-export const kindsThatFail = (db: Queryable, before: Instant): Promise<FailingKind[]> =>
-  db.rows(
-    `with failing as (
-       select channels.kind, min(outbox.created_at) as since, count(*)::integer as waiting,
-         (array_agg(last_error order by outbox.id desc))[1] as reason
-       from outbox
-       join channels on channels.id = channel_id
-       where state = 'queued' and last_error is not null
-       group by channels.kind
-     )
-     select kind, since, waiting, reason
-     from failing
-     where since <= $1
-       and not exists (
-         select from outbox join channels on channels.id = channel_id
-         where channels.kind = failing.kind and state = 'sent' and sent_at >= failing.since)
-     order by kind`,
-    [before]
+/**
+ * Kinds of channels by which nothing leaves: a message waits that failed, that was due before an instant, and none was taken since it was due. One address that is refused for long does not count while others of its kind are
+ * taken, and hides no failure of the whole kind either.
+ */
+export async function kindsThatFail(db: Queryable, before: Instant): Promise<FailingKind[]> {
+  const waiting = await db.rows<{ kind: ChannelKind; at: Instant; reason: string }>(
+    `select channels.kind, greatest(outbox.created_at, hold_until) as at, last_error as reason
+     from outbox
+     join channels on channels.id = channel_id
+     where state = 'queued' and last_error is not null
+     order by outbox.id`
   );
+  if (waiting.length === 0) return [];
+  const taken = new Map(
+    (
+      await db.rows<{ kind: ChannelKind; at: Instant }>(
+        `select channels.kind, max(sent_at) as at
+         from outbox
+         join channels on channels.id = channel_id
+         where state = 'sent' and sent_at >= $1
+         group by channels.kind`,
+        [Math.min(...waiting.map(({ at }) => at))]
+      )
+    ).map(({ kind, at }) => [kind, at])
+  );
+  return [...new Set(waiting.map(({ kind }) => kind))].flatMap((kind) => {
+    const since = waiting.filter((one) => one.kind === kind && one.at > (taken.get(kind) ?? 0));
+    const oldest = Math.min(...since.map(({ at }) => at)) as Instant;
+    return since.length === 0 || oldest > before
+      ? []
+      : [{ kind, since: oldest, waiting: since.length, reason: since.at(-1)?.reason ?? '' }];
+  });
+}
 
 /** Kinds that are known to fail. */
 export const deafKinds = (db: Queryable): Promise<{ kind: ChannelKind; since: Instant }[]> =>

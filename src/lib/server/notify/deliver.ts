@@ -2,28 +2,17 @@ import { randomUUID } from 'node:crypto';
 import type { Logger } from 'pino';
 import PgBoss from 'pg-boss';
 import { RateLimiterMemory, RateLimiterRes } from 'rate-limiter-flexible';
-import {
-  channelKinds,
-  holdsSecret,
-  messageOf,
-  type ChannelKind,
-  type Message,
-  type MessageContent
-} from '$lib/core/notify';
+import { channelKinds, holdsSecret, type ChannelKind, type MessageContent } from '$lib/core/notify';
 import { isRefused, Refusal } from '$lib/core/problem/problem';
 import { day, duration, hour, times, type Clock } from '$lib/core/time';
 import type { Changes } from '../base/changes';
 import type { SecretBox } from '../base/secrets';
 import type { Database, Queryable } from '../db/pool';
 import { TakeTurns } from '../base/take-turns';
-import { channelById, renewCode, renewToken, secretOfChannel, type Channel } from './channels';
-import { acknowledgeToken } from './acknowledge-links';
-import { codeMessage, joinMessage, linkMessage, resetMessage } from './confirm';
-import { makeLink } from '../people/links';
-import { profileOf } from '../people/people';
+import { channelById, secretOfChannel, type Channel } from './channels';
+import { wordsOf } from './words-of-message';
 import {
   insertMessage,
-  kindsWaiting,
   messageById,
   noteAttempt,
   noteFailed,
@@ -33,13 +22,12 @@ import {
   orderOf,
   queueAgain,
   supersedeRaised,
-  strandedMessages,
-  waitingMessages,
   wasCleared,
   zoneOf,
   type NewMessage,
   type OutboxMessage
 } from './outbox';
+import { kindsWaiting, strandedMessages, waitingMessages } from './waiting';
 import { NotTaken, type Exchange } from './senders/sender';
 import type { Senders } from './senders/senders';
 
@@ -184,7 +172,7 @@ export async function startDelivery({
         channel,
         secret: await secretOfChannel(db, secrets, channel.id),
         content: message.content,
-        message: await wordsOf(message, channel),
+        message: await wordsOf({ db, clock, secrets, origin }, message, channel),
         picture: channel.kind === 'email' ? await pictureFor(message) : null,
         at
       });
@@ -192,32 +180,14 @@ export async function startDelivery({
       const isAnswered = error instanceof NotTaken;
       const reason = asks && isAnswered ? `answered ${firstLine(error.exchange.answer)}` : reasonOf(error);
       await noteWith(isAnswered ? error.exchange : { request: '', answer: '' }, reason);
-      if (clock.now() - message.createdAt > givenUpAfter) return noteFailed(db, message.id, reason);
+      if (clock.now() - Math.max(message.createdAt, message.holdUntil ?? 0) > givenUpAfter)
+        return noteFailed(db, message.id, reason);
       await noteTry(db, message.id, reason);
       await send(db, channel.kind, message.id, message.priority, pause(message.attempts));
       return;
     }
     await noteWith(exchange, null);
     await noteSent(db, message.id, clock.now());
-  }
-
-  /** What lets somebody in is made when it is sent: nothing that is stored holds it. */
-  async function wordsOf({ id, content, personId }: OutboxMessage, channel: Channel): Promise<Message> {
-    const now = clock.now();
-    if (content.kind === 'join' || content.kind === 'reset') {
-      const person = personId === null ? null : await profileOf(db, personId);
-      if (person === null) throw new Error('the person is not there any more');
-      return content.kind === 'join'
-        ? joinMessage(person, content.by, await makeLink(db, 'invitation', person.id, now), origin)
-        : resetMessage(person.name, await makeLink(db, 'reset', person.id, now), origin);
-    }
-    if (content.kind !== 'confirm') {
-      const acknowledge = `${origin}/a/${acknowledgeToken(secrets, id, now)}`;
-      return messageOf(content, { zone: await zoneOf(db, id), now, origin, acknowledge });
-    }
-    return channel.kind === 'email'
-      ? linkMessage(channel, await renewToken(db, channel.id, now), origin)
-      : codeMessage(channel, await renewCode(db, channel.id, now), origin);
   }
 
   /** A message without its picture is better than none. */

@@ -218,38 +218,6 @@ export const lastTests = (db: Queryable): Promise<{ id: number; channelId: numbe
      order by channel_id, id desc`
   );
 
-/** Messages that are to be sent, the most urgent first. */
-export const waitingMessages = (db: Queryable): Promise<{ id: number; priority: number; kind: ChannelKind }[]> =>
-  db.rows(
-    `select outbox.id, priority, channels.kind
-     from outbox
-     join channels on channels.id = channel_id
-     where state = 'queued'
-     order by priority desc, outbox.id`
-  );
-
-/** Messages that wait although no job of the queue is about them, such as after a job that failed as often as it may: nothing would send them before the next start. */
-export const strandedMessages = (db: Queryable): Promise<{ id: number; priority: number; kind: ChannelKind }[]> =>
-  db.rows(
-    `select outbox.id, priority, channels.kind
-     from outbox
-     join channels on channels.id = channel_id
-     where state = 'queued'
-       and not exists (
-         select from pgboss.job
-         where name = 'deliver-' || channels.kind and (data ->> 'outboxId')::integer = outbox.id
-           and state in ('created', 'retry', 'active'))
-     order by priority desc, outbox.id`
-  );
-
-/** Kinds of channels that messages wait for. */
-export const kindsWaiting = async (db: Queryable): Promise<ChannelKind[]> =>
-  (
-    await db.rows<{ kind: ChannelKind }>(
-      `select distinct channels.kind from outbox join channels on channels.id = channel_id where state = 'queued'`
-    )
-  ).map(({ kind }) => kind);
-
 export async function noteSent(db: Queryable, id: number, at: Instant): Promise<void> {
   await db.rows(
     `update outbox set state = 'sent', sent_at = $2, attempts = attempts + 1, last_error = null where id = $1`,

@@ -13,8 +13,8 @@ export const linkLengths: Readonly<Record<LinkKind, Duration>> = {
   reset: hour,
   factor: times(5, minute)
 };
-/** Wrong codes that may be typed with one half sign-in. */
-const mostWrong = 5;
+/** Codes that may be typed with one half sign-in. */
+const mostTries = 5;
 
 /**
  * Makes a secret for a person, or for whoever becomes the first. One of the same kind that was made before counts no more.
@@ -50,8 +50,8 @@ export async function linkBy(db: Queryable, kind: LinkKind, token: string, now: 
     `select kind, person_id as "personId"
      from person_links
      left join people on people.id = person_id
-     where token_hash = $1 and kind = $2 and expires_at > $3 and wrong < $4 and disabled_at is null`,
-    [hashOf(token), kind, now, mostWrong]
+     where token_hash = $1 and kind = $2 and expires_at > $3 and disabled_at is null`,
+    [hashOf(token), kind, now]
   );
   return row ?? null;
 }
@@ -69,9 +69,19 @@ export async function takeLink(
   return taken.length > 0 ? link : null;
 }
 
-/** Notes that a wrong code came with a half sign-in. */
-export async function noteWrong(db: Queryable, token: string): Promise<void> {
-  await db.rows('update person_links set wrong = wrong + 1 where token_hash = $1', [hashOf(token)]);
+/**
+ * Counts a try with a half sign-in before it is looked whether its code is right: many at once count like many one after the other.
+ *
+ * @returns whose it is; null when it has had all its tries, or is no longer good for anything
+ */
+export async function countTry(db: Queryable, token: string, now: Instant): Promise<number | null> {
+  const [row] = await db.rows<{ personId: number }>(
+    `update person_links set tries = tries + 1
+     where token_hash = $1 and kind = 'factor' and expires_at > $2 and tries < $3
+     returning person_id as "personId"`,
+    [hashOf(token), now, mostTries]
+  );
+  return row?.personId ?? null;
 }
 
 /** Takes all links of a person back, such as when they are disabled or have a new password. */

@@ -4,7 +4,7 @@ import type { Instant } from '$lib/core/time';
 import type { Database, Queryable } from '../db/pool';
 import { hashPassword, passwordMatches } from './passwords';
 import { personForSignIn, profileOf, type Person, type SignInPerson } from './people';
-import { linkBy, makeLink, noteWrong, takeLink } from './links';
+import { countTry, makeLink, takeLink } from './links';
 import { takeCode } from './second-factor';
 import { beginSession, type SignInFrom } from './sessions';
 import type { SecretBox } from '../base/secrets';
@@ -47,16 +47,9 @@ export function signInService(pause: (ms: number) => Promise<void> = (ms) => set
   const codes = new RateLimiterMemory({ ...wrongCodes, keyPrefix: 'code' });
   const nobody = hashPassword('nobody has this password');
 
-  const isFull = async (name: string, address: string): Promise<number | null> => {
-    try {
-      await byAddress.consume(address);
-      await byName.consume(keyOf(name, address));
-      return null;
-    } catch (refused) {
-      if (refused instanceof RateLimiterRes) return Math.ceil(refused.msBeforeNext / 1000);
-      throw refused;
-    }
-  };
+  const isFull = async (name: string, address: string): Promise<number | null> =>
+    (await fullFor(byAddress, address)) ?? (await fullFor(byName, keyOf(name, address)));
+
   const succeeded = async (name: string, address: string): Promise<void> => {
     await byName.delete(keyOf(name, address));
     await byAddress.reward(address);
@@ -133,13 +126,11 @@ export function signInService(pause: (ms: number) => Promise<void> = (ms) => set
       from: SignInFrom,
       now: Instant
     ): Promise<SignInResult | { readonly kind: 'over' }> => {
-      const link = await linkBy(db, 'factor', half, now);
-      const whose = link?.personId ?? null;
+      const whose = await countTry(db, half, now);
       const person = whose === null ? null : await profileOf(db, whose);
-      if (person === null) return { kind: 'over' };
-      const wrong = await codes.get(person.id);
-      if (wrong !== null && wrong.remainingPoints <= 0)
-        return { kind: 'too many', retryAfterSeconds: Math.ceil(wrong.msBeforeNext / 1000) };
+      if (person === null || person.disabledAt !== null) return { kind: 'over' };
+      const retryAfterSeconds = await fullFor(codes, person.id);
+      if (retryAfterSeconds !== null) return { kind: 'too many', retryAfterSeconds };
       const token = await db.transaction(async (within) => {
         if (!(await takeCode(within, secrets, person.id, code, now))) return null;
         return (await takeLink(within, 'factor', half, now)) === null
@@ -147,11 +138,10 @@ export function signInService(pause: (ms: number) => Promise<void> = (ms) => set
           : beginSession(within, person.id, now, from);
       });
       if (token === null) {
-        await noteWrong(db, half);
-        await codes.penalty(person.id);
         await everywhere.consume(person.name.toLowerCase());
         return { kind: 'wrong' };
       }
+      await codes.reward(person.id);
       await succeeded(person.name, from.address);
       const { id, name, displayName, role, zone } = person;
       return { kind: 'signed in', person: { id, name, displayName, role, zone }, token };
@@ -160,6 +150,17 @@ export function signInService(pause: (ms: number) => Promise<void> = (ms) => set
 }
 
 export type SignInService = ReturnType<typeof signInService>;
+
+/** Takes one of the tries that somebody has. @returns after how many seconds there is another; null when this is one */
+async function fullFor(limiter: RateLimiterMemory, key: string | number): Promise<number | null> {
+  try {
+    await limiter.consume(key);
+    return null;
+  } catch (refused) {
+    if (refused instanceof RateLimiterRes) return Math.ceil(refused.msBeforeNext / 1000);
+    throw refused;
+  }
+}
 
 /** Begins a session, or the half of one where a second factor is needed. */
 async function begin(

@@ -256,12 +256,12 @@ async function notifyOfUnjudged(
   const content: MessageContent = { kind: 'unjudged', alarmId, alarm: definition.name, message, remedy, since };
   if (route === null) return;
   const contacts = await contactsNow(within, now);
-  const reached = route.route.steps
-    .map(({ notify }) => recipientsOf(notify, contacts, routed.severity))
-    .find((recipients) => reachOf(recipients).isReached);
-  for (const { channelId, personId } of reached ?? [])
+  const steps = route.route.steps.map(({ notify }) => recipientsOf(notify, contacts, routed.severity));
+  // Where everybody has quiet hours, the first of them hear of it when these end.
+  const reached = steps.find((recipients) => reachOf(recipients).isReached) ?? steps.find(({ length }) => length > 0);
+  for (const { channelId, personId, holdUntil } of reached ?? [])
     await delivery.enqueue(within, {
-      ...{ channelId, personId, routeId: route.id, incidentId: null, alarmId, content, createdAt: now },
+      ...{ channelId, personId, holdUntil, routeId: route.id, incidentId: null, alarmId, content, createdAt: now },
       priority: mostUrgent
     });
 }

@@ -34,11 +34,16 @@ export async function recordSignIn(
   const person = result.kind === 'signed in' ? result.person : null;
   // What is no name may be a password that was typed in the wrong field.
   const known = person === null && typed !== '' && (await isNameOrMail(db, typed)) ? typed : 'an unknown name';
-  await recordAct(db, {
-    ...{ at: clock.now(), personId: person?.id ?? null, by: person?.displayName ?? known },
-    ...{ means: person === null ? 'nobody' : 'person', act: 'sign-in', what: how, subject: '', path: '' },
-    ...{ outcome: person === null ? 'refused' : 'done', address }
-  });
+  await recordAct(
+    db,
+    {
+      ...{ at: clock.now(), personId: person?.id ?? null, by: person?.displayName ?? known },
+      ...{ means: person === null ? 'nobody' : 'person', act: 'sign-in', what: how, subject: '', path: '' },
+      ...{ outcome: person === null ? 'refused' : 'done', address }
+    },
+    // More tries than are allowed are one act.
+    result.kind === 'too many' || result.kind === 'over'
+  );
 }
 
 /**

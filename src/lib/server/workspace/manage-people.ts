@@ -7,6 +7,7 @@ import type { Queryable } from '../db/pool';
 import { forgetLinksOf } from '../people/links';
 import { lockAdministrators, setDisabled, setRole, type Profile } from '../people/people';
 import { removeFactor } from '../people/second-factor';
+import { withdrawFrom } from '../notify/waiting';
 import { endSessionsOf } from '../people/sessions';
 import { allRotas, changeRota } from '../rotas/rotas';
 import { allRoutes, changeRoute } from '../routing/routes';
@@ -58,6 +59,7 @@ export async function disablePerson(
       [id, at]
     );
     await within.rows('delete from calendar_links where person_id = $1', [id]);
+    await withdrawFrom(within, id);
     await within.rows('delete from team_members where person_id = $1', [id]);
     await forgetLinksOf(within, id);
     await setDisabled(within, id, at);

@@ -22,7 +22,7 @@ export function stateWords(
   lastError: string | null
 ): string {
   if (state === 'failed') return `failed: ${lastError ?? 'unknown'}`;
-  if (state === 'withdrawn') return 'not sent, since the channel was removed';
+  if (state === 'withdrawn') return 'not sent, since its channel was removed or its person disabled';
   if (state === 'superseded') return 'not sent, since the clearing message covers both';
   if (state === 'queued') return lastError === null ? 'queued' : `not sent yet: ${lastError}; tried again since`;
   return 'sent';

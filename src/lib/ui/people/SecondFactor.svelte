@@ -62,6 +62,13 @@
   }
 </script>
 
+{#snippet codeEntry()}
+  <Entry label="Code" name="code" autocomplete="one-time-code" bind:value={code} />
+{/snippet}
+{#snippet passwordEntry()}
+  <Entry label="Your password" name="password" type="password" autocomplete="current-password" bind:value={password} />
+{/snippet}
+
 <section class="panel gap-3" aria-label="Second factor">
   <h2>Second factor</h2>
   <Outcome {acting} />
@@ -83,14 +90,8 @@
         void confirm();
       }}
     >
-      <Entry label="Code" name="code" autocomplete="one-time-code" bind:value={code} />
-      <Entry
-        label="Your password"
-        name="password"
-        type="password"
-        autocomplete="current-password"
-        bind:value={password}
-      />
+      {@render codeEntry()}
+      {@render passwordEntry()}
       <div class="flex gap-2">
         <button class="btn btn-main" disabled={acting.busy}>Set it up</button>
         <button type="button" class="btn" onclick={() => (made = null)}>Cancel</button>
@@ -108,7 +109,7 @@
         void renew();
       }}
     >
-      <Entry label="Code" name="code" autocomplete="one-time-code" bind:value={code} />
+      {@render codeEntry()}
       <button class="btn" disabled={acting.busy || code === ''}>Make other recovery codes</button>
     </form>
     <form
@@ -119,13 +120,7 @@
         void remove();
       }}
     >
-      <Entry
-        label="Your password"
-        name="password"
-        type="password"
-        autocomplete="current-password"
-        bind:value={password}
-      />
+      {@render passwordEntry()}
       <button class="btn" disabled={acting.busy || password === ''}>Remove the second factor</button>
     </form>
   {:else}

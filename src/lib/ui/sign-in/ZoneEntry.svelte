@@ -1,5 +1,8 @@
 <script lang="ts">
+  import { onMount } from 'svelte';
+
   interface Props {
+    /** That of the browser is proposed where none is chosen. */
     value: string;
     errors?: readonly string[] | undefined;
   }
@@ -7,6 +10,9 @@
   const zones = $derived([
     ...new Set([...(value === '' ? [] : [value]), 'UTC', ...Intl.supportedValuesOf('timeZone')])
   ]);
+  onMount(() => {
+    if (value === '') value = Intl.DateTimeFormat().resolvedOptions().timeZone || 'UTC';
+  });
 </script>
 
 <label>

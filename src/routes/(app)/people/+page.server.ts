@@ -32,8 +32,13 @@ export const load: PageServerLoad = async ({ depends, locals }) => {
       watches: onCall.filter(({ personId }) => personId === profile.id).map(({ rota }) => rota),
       // How others sign in is for administrators.
       ...(administers
-        ? { mail: profile.mail, hasFactor: profile.hasFactor, signedInAt: lastSeen.get(profile.id) ?? null }
-        : { mail: null, hasFactor: null, signedInAt: null })
+        ? {
+            mail: profile.mail,
+            hasFactor: profile.hasFactor,
+            hasPassword: profile.hasPassword,
+            signedInAt: lastSeen.get(profile.id) ?? null
+          }
+        : { mail: null, hasFactor: null, hasPassword: null, signedInAt: null })
     }))
   };
 };

@@ -4,6 +4,7 @@
   import { roles, type Role } from '$lib/core/people/rights';
   import { channelKindWords } from '$lib/core/notify';
   import { countOf } from '$lib/core/words/count';
+  import type { CallOptions } from '$lib/ui/api';
   import { useLive } from '$lib/ui/live/live.svelte';
   import { Acting } from '$lib/ui/people/acting.svelte';
   import Outcome from '$lib/ui/people/Outcome.svelte';
@@ -65,6 +66,21 @@
     if ((await work) !== null) opened = null;
   }
 </script>
+
+{#snippet act(
+  method: 'POST' | 'PUT' | 'DELETE',
+  path: string,
+  options: CallOptions,
+  done: string,
+  label: string,
+  isMain = false
+)}
+  <button
+    class={['btn', isMain && 'btn-main']}
+    disabled={acting.busy}
+    onclick={() => close(acting.call(method, path, options, done))}>{label}</button
+  >
+{/snippet}
 
 <svelte:head><title>People · Bussola</title></svelte:head>
 <main class="min-w-0 flex-1 overflow-y-auto px-[18px] py-3.5 max-md:overflow-visible">
@@ -175,19 +191,14 @@
               ><td colspan="8">
                 <div class="flex flex-wrap items-center gap-x-4 gap-y-2 py-1">
                   {#if person.state === 'disabled'}
-                    <button
-                      class="btn btn-main"
-                      disabled={acting.busy}
-                      onclick={() =>
-                        close(
-                          acting.call(
-                            'POST',
-                            `/people/${person.id}/enable`,
-                            {},
-                            `${person.displayName} can sign in again.`
-                          )
-                        )}>Enable</button
-                    >
+                    {@render act(
+                      'POST',
+                      `/people/${person.id}/enable`,
+                      {},
+                      `${person.displayName} can sign in again.`,
+                      `Enable`,
+                      true
+                    )}
                   {:else}
                     <label
                       >Role
@@ -201,53 +212,35 @@
                             ><input type="checkbox" value={id} bind:group={teamIds} /> {name}</label
                           >{/each}
                       </fieldset>{/if}
-                    <button
-                      class="btn btn-main"
-                      disabled={acting.busy}
-                      onclick={() =>
-                        close(
-                          acting.call(
-                            'PUT',
-                            `/people/${person.id}`,
-                            { body: { role, teamIds: $state.snapshot(teamIds) } },
-                            `${person.displayName} is changed.`
-                          )
-                        )}>Save</button
-                    >
-                    {#if person.state === 'invited'}<button
-                        class="btn"
-                        disabled={acting.busy}
-                        onclick={() =>
-                          close(
-                            acting.call('POST', `/people/${person.id}/invite-again`, {}, `The link was sent again.`)
-                          )}>Send the invitation again</button
-                      >{/if}
-                    {#if person.state === 'active'}<button
-                        class="btn"
-                        disabled={acting.busy}
-                        onclick={() =>
-                          close(
-                            acting.call(
-                              'DELETE',
-                              `/people/${person.id}/sessions`,
-                              {},
-                              `${person.displayName} is signed out everywhere.`
-                            )
-                          )}>Sign out everywhere</button
-                      >{/if}
-                    {#if person.hasFactor}<button
-                        class="btn"
-                        disabled={acting.busy}
-                        onclick={() =>
-                          close(
-                            acting.call(
-                              'DELETE',
-                              `/people/${person.id}/second-factor`,
-                              {},
-                              `${person.displayName} signs in by password alone until they set another one up.`
-                            )
-                          )}>Remove the second factor</button
-                      >{/if}
+                    {@render act(
+                      'PUT',
+                      `/people/${person.id}`,
+                      { body: { role, teamIds: $state.snapshot(teamIds) } },
+                      `${person.displayName} is changed.`,
+                      `Save`,
+                      true
+                    )}
+                    {#if person.hasPassword === false && person.mail !== null}{@render act(
+                        'POST',
+                        `/people/${person.id}/invite-again`,
+                        {},
+                        `The link was sent again.`,
+                        `Send the invitation again`
+                      )}{/if}
+                    {#if person.state === 'active'}{@render act(
+                        'DELETE',
+                        `/people/${person.id}/sessions`,
+                        {},
+                        `${person.displayName} is signed out everywhere.`,
+                        `Sign out everywhere`
+                      )}{/if}
+                    {#if person.hasFactor}{@render act(
+                        'DELETE',
+                        `/people/${person.id}/second-factor`,
+                        {},
+                        `${person.displayName} signs in by password alone until they set another one up.`,
+                        `Remove the second factor`
+                      )}{/if}
                     {#if person.id !== me}
                       {#if disabling}
                         <span class="flex flex-wrap items-center gap-2"
@@ -259,19 +252,14 @@
                                   value={id}>{displayName}</option
                                 >{/each}
                             </select></label
-                          ><button
-                            class="btn btn-main"
-                            disabled={acting.busy}
-                            onclick={() =>
-                              close(
-                                acting.call(
-                                  'POST',
-                                  `/people/${person.id}/disable`,
-                                  { body: { successorId: successor } },
-                                  `${person.displayName} is disabled and signed out.`
-                                )
-                              )}>Disable {person.displayName}</button
-                          ></span
+                          >{@render act(
+                            'POST',
+                            `/people/${person.id}/disable`,
+                            { body: { successorId: successor } },
+                            `${person.displayName} is disabled and signed out.`,
+                            `Disable ${person.displayName}`,
+                            true
+                          )}</span
                         >
                       {:else}<button class="btn" onclick={() => (disabling = true)}>Disable…</button>{/if}
                     {/if}

@@ -8,7 +8,7 @@
   import Outcome from '$lib/ui/people/Outcome.svelte';
   import SecondFactor from '$lib/ui/people/SecondFactor.svelte';
   import Entry from '$lib/ui/sign-in/Entry.svelte';
-  import { passwordHint } from '$lib/ui/sign-in/hints';
+  import NewPassword from '$lib/ui/sign-in/NewPassword.svelte';
   import ZoneEntry from '$lib/ui/sign-in/ZoneEntry.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
   import type { PageProps } from './$types';
@@ -133,14 +133,7 @@
             autocomplete="current-password"
             bind:value={password}
           />
-          <Entry
-            label="New password"
-            name="newPassword"
-            type="password"
-            autocomplete="new-password"
-            bind:value={newPassword}
-            hint={passwordHint}
-          />
+          <NewPassword label="New password" name="newPassword" bind:value={newPassword} />
           <button class="btn self-start" disabled={secret.busy || password === '' || newPassword === ''}
             >Change the password</button
           >

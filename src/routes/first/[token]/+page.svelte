@@ -1,11 +1,11 @@
 <script lang="ts">
   import { zod4Client } from 'sveltekit-superforms/adapters';
   import { steadyForm } from '$lib/ui/forms/steady-form';
-  import { onMount, untrack } from 'svelte';
+  import { untrack } from 'svelte';
   import { firstPersonSchema } from '$lib/core/people/forms';
   import Card from '$lib/ui/sign-in/Card.svelte';
   import Entry from '$lib/ui/sign-in/Entry.svelte';
-  import { browserZone, passwordHint } from '$lib/ui/sign-in/hints';
+  import NewPassword from '$lib/ui/sign-in/NewPassword.svelte';
   import ZoneEntry from '$lib/ui/sign-in/ZoneEntry.svelte';
   import type { PageProps } from './$types';
 
@@ -14,9 +14,6 @@
     untrack(() => data.form),
     { validators: zod4Client(firstPersonSchema), resetForm: false }
   );
-  onMount(() => {
-    if ($form.zone === '') $form.zone = browserZone();
-  });
 </script>
 
 <Card title="The first administrator" note="You invite everybody else afterwards.">
@@ -37,15 +34,7 @@
       bind:value={$form.mail}
       errors={$errors.mail}
     />
-    <Entry
-      label="Password"
-      name="password"
-      type="password"
-      autocomplete="new-password"
-      bind:value={$form.password}
-      errors={$errors.password}
-      hint={passwordHint}
-    />
+    <NewPassword bind:value={$form.password} errors={$errors.password} />
     <ZoneEntry bind:value={$form.zone} errors={$errors.zone} />
     <button class="btn btn-main self-start" disabled={$submitting}>Begin</button>
   </form>

@@ -1,11 +1,10 @@
 <script lang="ts">
   import { zod4Client } from 'sveltekit-superforms/adapters';
   import { steadyForm } from '$lib/ui/forms/steady-form';
-  import { onMount, untrack } from 'svelte';
+  import { untrack } from 'svelte';
   import { joinSchema } from '$lib/core/people/forms';
   import Card from '$lib/ui/sign-in/Card.svelte';
-  import Entry from '$lib/ui/sign-in/Entry.svelte';
-  import { browserZone, passwordHint } from '$lib/ui/sign-in/hints';
+  import NewPassword from '$lib/ui/sign-in/NewPassword.svelte';
   import ZoneEntry from '$lib/ui/sign-in/ZoneEntry.svelte';
   import type { PageProps } from './$types';
 
@@ -14,22 +13,11 @@
     untrack(() => data.form),
     { validators: zod4Client(joinSchema), resetForm: false }
   );
-  onMount(() => {
-    if ($form.zone === '') $form.zone = browserZone();
-  });
 </script>
 
 <Card title="Welcome, {data.displayName}" note="You sign in as {data.name}; your role is {data.role}.">
   <form method="post" use:enhance class="flex flex-col gap-3">
-    <Entry
-      label="Password"
-      name="password"
-      type="password"
-      autocomplete="new-password"
-      bind:value={$form.password}
-      errors={$errors.password}
-      hint={passwordHint}
-    />
+    <NewPassword bind:value={$form.password} errors={$errors.password} />
     <ZoneEntry bind:value={$form.zone} errors={$errors.zone} />
     <button class="btn btn-main self-start" disabled={$submitting}>Join</button>
   </form>

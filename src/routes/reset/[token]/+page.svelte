@@ -4,8 +4,7 @@
   import { untrack } from 'svelte';
   import { newPasswordSchema } from '$lib/core/people/forms';
   import Card from '$lib/ui/sign-in/Card.svelte';
-  import Entry from '$lib/ui/sign-in/Entry.svelte';
-  import { passwordHint } from '$lib/ui/sign-in/hints';
+  import NewPassword from '$lib/ui/sign-in/NewPassword.svelte';
   import type { PageProps } from './$types';
 
   let { data }: PageProps = $props();
@@ -17,15 +16,7 @@
 
 <Card title="Set a new password" note="For {data.name}, who is signed out everywhere by it.">
   <form method="post" use:enhance class="flex flex-col gap-3">
-    <Entry
-      label="New password"
-      name="password"
-      type="password"
-      autocomplete="new-password"
-      bind:value={$form.password}
-      errors={$errors.password}
-      hint={passwordHint}
-    />
+    <NewPassword label="New password" bind:value={$form.password} errors={$errors.password} />
     <button class="btn btn-main self-start" disabled={$submitting}>Set it</button>
   </form>
 </Card>

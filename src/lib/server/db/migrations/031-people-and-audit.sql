@@ -25,7 +25,7 @@ create table person_links (
   kind text not null check (kind in ('first', 'invitation', 'reset', 'factor')),
   person_id integer references people (id) on delete cascade,
   expires_at bigint not null,
-  wrong integer not null default 0,
+  tries integer not null default 0,
   check (person_id is not null or kind = 'first')
 );
 create index person_links_of on person_links (person_id);
@@ -56,6 +56,7 @@ create table team_boards (
 
 -- A message to somebody who is not to be disturbed before.
 alter table outbox add column hold_until bigint;
+create index outbox_sent on outbox (sent_at) where state = 'sent';
 
 -- What was done, by whom: written once. The names are as they were then.
 create table acts (

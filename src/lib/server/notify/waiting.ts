@@ -1,0 +1,44 @@
+// outbox, the jobs of the queue
+import type { ChannelKind } from '$lib/core/notify';
+import type { Queryable } from '../db/pool';
+
+/** Messages that are to be sent, the most urgent first. */
+export const waitingMessages = (db: Queryable): Promise<{ id: number; priority: number; kind: ChannelKind }[]> =>
+  db.rows(
+    `select outbox.id, priority, channels.kind
+     from outbox
+     join channels on channels.id = channel_id
+     where state = 'queued'
+     order by priority desc, outbox.id`
+  );
+
+/** Messages that wait although no job of the queue is about them, such as after a job that failed as often as it may: nothing would send them before the next start. */
+export const strandedMessages = (db: Queryable): Promise<{ id: number; priority: number; kind: ChannelKind }[]> =>
+  db.rows(
+    `select outbox.id, priority, channels.kind
+     from outbox
+     join channels on channels.id = channel_id
+     where state = 'queued'
+       and not exists (
+         select from pgboss.job
+         where name = 'deliver-' || channels.kind and (data ->> 'outboxId')::integer = outbox.id
+           and state in ('created', 'retry', 'active'))
+     order by priority desc, outbox.id`
+  );
+
+/** Withdraws what waits for a person, such as when they are disabled. */
+export async function withdrawFrom(within: Queryable, personId: number): Promise<void> {
+  await within.rows(
+    `update outbox set state = 'withdrawn'
+     where state = 'queued' and (person_id = $1 or channel_id in (select id from channels where person_id = $1))`,
+    [personId]
+  );
+}
+
+/** Kinds of channels that messages wait for. */
+export const kindsWaiting = async (db: Queryable): Promise<ChannelKind[]> =>
+  (
+    await db.rows<{ kind: ChannelKind }>(
+      `select distinct channels.kind from outbox join channels on channels.id = channel_id where state = 'queued'`
+    )
+  ).map(({ kind }) => kind);

@@ -1,0 +1,40 @@
+import { messageOf, type Message } from '$lib/core/notify';
+import type { Clock } from '$lib/core/time';
+import type { SecretBox } from '../base/secrets';
+import type { Queryable } from '../db/pool';
+import { makeLink } from '../people/links';
+import { profileOf } from '../people/people';
+import { acknowledgeToken } from './acknowledge-links';
+import { renewCode, renewToken, type Channel } from './channels';
+import { codeMessage, joinMessage, linkMessage, resetMessage } from './confirm';
+import { zoneOf, type OutboxMessage } from './outbox';
+
+interface Writer {
+  readonly db: Queryable;
+  readonly clock: Clock;
+  readonly secrets: SecretBox;
+  readonly origin: string;
+}
+
+/** What lets somebody in is made when it is sent: nothing that is stored holds it. */
+export async function wordsOf(
+  { db, clock, secrets, origin }: Writer,
+  { id, content, personId }: OutboxMessage,
+  channel: Channel
+): Promise<Message> {
+  const now = clock.now();
+  if (content.kind === 'join' || content.kind === 'reset') {
+    const person = personId === null ? null : await profileOf(db, personId);
+    if (person === null) throw new Error('the person is not there any more');
+    return content.kind === 'join'
+      ? joinMessage(person, content.by, await makeLink(db, 'invitation', person.id, now), origin)
+      : resetMessage(person.name, await makeLink(db, 'reset', person.id, now), origin);
+  }
+  if (content.kind !== 'confirm') {
+    const acknowledge = `${origin}/a/${acknowledgeToken(secrets, id, now)}`;
+    return messageOf(content, { zone: await zoneOf(db, id), now, origin, acknowledge });
+  }
+  return channel.kind === 'email'
+    ? linkMessage(channel, await renewToken(db, channel.id, now), origin)
+    : codeMessage(channel, await renewCode(db, channel.id, now), origin);
+}
