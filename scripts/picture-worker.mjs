@@ -2,5 +2,6 @@
 import { register } from 'tsx/esm/api';
 
 register();
-export default (await import(new URL('../src/lib/server/notify/pictures/picture.worker.ts', import.meta.url).href))
-  .default;
+const worker = await import(new URL('../src/lib/server/notify/pictures/picture.worker.ts', import.meta.url).href);
+export default worker.default;
+export const { redraw } = worker;

@@ -47,6 +47,10 @@ interface AppOptions {
   data?: string;
   /** Whether people may sign in by the stand-in of an issuer. */
   issuer?: boolean;
+  /** Stand-ins that are there already, and stay when the application ends. */
+  standIns?: StandIns;
+  /** The clock of an application that ran before on the same data. */
+  clock?: TestClock;
   /** Environment variables besides the usual ones. */
   env?: Record<string, string>;
 }
@@ -70,13 +74,16 @@ export async function startApp({
 export async function launchApp({
   days = 0,
   at = '2026-05-04T14:00:00Z',
-  data = mkdtempSync(join(tmpdir(), 'bussola-app-')),
+  data: kept,
   issuer = false,
+  standIns: given,
+  clock: before,
   env = {}
 }: AppOptions = {}): Promise<RunningApp> {
-  const clock = new TestClock(join(data, 'clock'), at);
+  const data = kept ?? mkdtempSync(join(tmpdir(), 'bussola-app-'));
+  const clock = before ?? new TestClock(join(data, 'clock'), at);
   const ports = { port: 0, smtpPort: 0, ...(issuer && { issuerPort: 0 }) };
-  const standIns = await serveStandIns({ ...ports, seed: 1, clockFile: clock.file });
+  const standIns = given ?? (await serveStandIns({ ...ports, seed: 1, clockFile: clock.file }));
   const port = await freePort();
   const origin = `http://localhost:${port}`;
   const child = spawn(process.execPath, applicationArguments, {
@@ -133,7 +140,7 @@ export async function launchApp({
         child.kill('SIGTERM');
         await gone;
       }
-      await standIns.close();
+      if (given === undefined) await standIns.close();
       if (remove) rmSync(data, { recursive: true, force: true });
     }
   };
@@ -144,7 +151,7 @@ export async function launchApp({
     return app;
   } catch (error) {
     // What does not come about must not stay behind and slow down all that follows.
-    await app.stop();
+    await app.stop(kept === undefined);
     throw error;
   }
 }
@@ -153,7 +160,8 @@ async function answering(app: RunningApp, port: number): Promise<void> {
   await until(
     'the application',
     async () => {
-      if (app.process.exitCode !== null) throw new Error(`the application ended: ${app.said}`);
+      if (app.process.exitCode !== null || app.process.signalCode !== null)
+        throw new Error(`the application ended: ${app.said}`);
       return fetch(`http://127.0.0.1:${port}/readyz`).then(
         (response) => response.ok,
         () => false

@@ -41,7 +41,7 @@ export async function closeIncident(db: Database, id: number, at: Instant): Prom
 /** What a message about an incident says. */
 export const incidentContent = (
   incidentId: number,
-  news: 'raised' | 'cleared' | 'passed' = 'raised'
+  news: 'raised' | 'cleared' | 'passed' | 'dismissed' = 'raised'
 ): Extract<MessageContent, { kind: 'incident' }> => ({
   kind: 'incident',
   why: 'news',
@@ -61,6 +61,7 @@ export const incidentContent = (
   peak: 97.1,
   service: 'machines',
   runbook: '',
+  ending: '',
   nearby: [],
   notified: []
 });

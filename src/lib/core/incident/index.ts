@@ -1,2 +1,8 @@
+// What happened
 export { inOrder, type TimelineEntry, type TimelineKind } from './timeline';
 export { reviewText, type ReviewFacts } from './review';
+// How it ended
+export { closingSchema, outcomes, outcomeText, outcomeWords, type Closing, type Outcome } from './outcome';
+// What belongs to it
+export { groupRelated, relationsBetween, type Relatable, type RelatedGroup, type Relation } from './related';
+export { unusualOf, unusualText, type Course, type Unusual } from './unusual';

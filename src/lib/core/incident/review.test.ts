@@ -11,6 +11,7 @@ const facts: ReviewFacts = {
   ...{ subject: 'dorsale-standby', alarm: 'Replication is behind', severity: 'critical', account: 'corallo-prod' },
   ...{ openedAt, closedAt: instant(openedAt + 50 * minute), notifiedAt: instant(openedAt + minute) },
   ...{ acknowledgedAt: instant(openedAt + 25 * minute), acknowledgedBy: 'Nerea Olmo' },
+  ending: { text: 'fixed: The agent was restarted.', by: 'Nerea Olmo' },
   timeline: [
     entry(-8, { kind: 'mark', text: 'gateway firmware 4.2 [rolled out](http://x)', aside: 'deploy-bot' }),
     entry(0, { text: 'Raised, critical.', severity: 'critical' }),
@@ -28,6 +29,7 @@ describe('the summary of an incident for a review', () => {
       '| Until somebody was notified | 1 min |',
       '| Until it was acknowledged | 25 min, by Nerea Olmo |',
       '| Until it was clear | 50 min |',
+      '| How it ended | fixed: The agent was restarted. (Nerea Olmo) |',
       '| Who took part | Nerea Olmo, Ivo Brandt |',
       'The link is **up**.\n  - disk is slow (Ivo Brandt)'
     ])
@@ -36,7 +38,14 @@ describe('the summary of an incident for a review', () => {
   });
 
   it('says what did not happen', () => {
-    const none = { closedAt: null, notifiedAt: null, acknowledgedAt: null, acknowledgedBy: null, timeline: [] };
+    const none = {
+      closedAt: null,
+      notifiedAt: null,
+      acknowledgedAt: null,
+      acknowledgedBy: null,
+      ending: null,
+      timeline: []
+    };
     const text = reviewText({ ...facts, ...none }, 'UTC', instant(openedAt + 90 * minute));
     for (const part of [
       'notified | nobody was |',

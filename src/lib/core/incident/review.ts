@@ -14,6 +14,8 @@ export interface ReviewFacts {
   readonly notifiedAt: Instant | null;
   readonly acknowledgedAt: Instant | null;
   readonly acknowledgedBy: string | null;
+  /** How it ended, by whoever says so; null while nobody has. */
+  readonly ending: { readonly text: string; readonly by: string } | null;
   readonly timeline: readonly TimelineEntry[];
 }
 
@@ -40,6 +42,7 @@ export function reviewText(facts: ReviewFacts, zone: string, now: Instant): stri
     `| Until somebody was notified | ${until(notifiedAt, 'nobody was')} |`,
     `| Until it was acknowledged | ${until(acknowledgedAt, 'it was not')}${acknowledgedBy === null ? '' : `, by ${plain(acknowledgedBy)}`} |`,
     `| Until it was clear | ${until(closedAt, `not yet, after ${peopleDuration(Math.max(0, now - openedAt) as Duration)}`)} |`,
+    ...(facts.ending === null ? [] : [`| How it ended | ${plain(facts.ending.text)} (${plain(facts.ending.by)}) |`]),
     ...(people.length === 0
       ? []
       : [

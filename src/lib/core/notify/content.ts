@@ -5,6 +5,7 @@ import { exactMoment, type Instant } from '../time';
 import { serviceByKey } from '../services';
 import { groupedMessage } from './grouped';
 import {
+  dismissedMessage,
   incidentMessage,
   passedMessage,
   testMessage,
@@ -24,8 +25,8 @@ export const whySent = ['news', 'step', 'repeat', 'digest'] as const;
 const why = z.enum(whySent).default('news');
 
 const incidentFacts = {
-  /** Passed is one that was raised and cleared before anybody could be notified. */
-  news: z.enum(['raised', 'cleared', 'passed']),
+  /** Passed is one that was raised and cleared before anybody could be notified, dismissed one that a person closed while it was raised. */
+  news: z.enum(['raised', 'cleared', 'passed', 'dismissed']),
   incidentId: z.int(),
   alarm: z.string(),
   severity: z.enum(severities),
@@ -40,7 +41,9 @@ const incidentFacts = {
   value: reading,
   peak: reading,
   service: z.string().default(''),
-  runbook: z.string().default('')
+  runbook: z.string().default(''),
+  /** How it ended, as whoever closed it says. */
+  ending: z.string().default('')
 };
 const groupedIncidentSchema: z.ZodType<GroupedIncident> = z.strictObject(incidentFacts);
 
@@ -126,7 +129,7 @@ export function messageOf(content: Exclude<MessageContent, { kind: SecretKind }>
     case 'incident': {
       const { incidentId, news, value, peak } = content;
       const link = `${origin}/incidents/${incidentId}`;
-      const make = news === 'passed' ? passedMessage : incidentMessage;
+      const make = news === 'passed' ? passedMessage : news === 'dismissed' ? dismissedMessage : incidentMessage;
       const service = content.service === '' ? '' : serviceByKey(content.service).title;
       const facts = { ...content, service, value: value ?? NaN, peak: peak ?? NaN, writtenAt: now, link };
       return { ...make(facts, zone), ...(news === 'raised' && asks) };

@@ -60,12 +60,18 @@ const rank = ({ news, severity }: GroupedIncident): number => (news === 'raised'
 /** How many are raised and how many are clear; those that are not named count as raised. */
 function countedText(incidents: readonly GroupedIncident[], more: number): string {
   const raised = incidents.filter(({ news }) => news === 'raised').length + more;
-  const clear = incidents.length + more - raised;
-  return [...(raised > 0 ? [`${raised} raised`] : []), ...(clear > 0 ? [`${clear} clear`] : [])].join(', ');
+  const closed = incidents.filter(({ news }) => news === 'dismissed').length;
+  const clear = incidents.length + more - raised - closed;
+  return [
+    ...(raised > 0 ? [`${raised} raised`] : []),
+    ...(clear > 0 ? [`${clear} clear`] : []),
+    ...(closed > 0 ? [`${closed} closed`] : [])
+  ].join(', ');
 }
 
 function lineOf(incident: GroupedIncident, zone: string, now: Instant): string {
   const { news, severity, what, value, unit, condition, openedAt, closedAt } = incident;
+  if (news === 'dismissed') return `closed while raised, ${incident.ending}: ${incident.alarm}`;
   if (news !== 'raised') {
     const lasted = peopleDuration(((closedAt ?? openedAt) - openedAt) as Duration);
     return `clear after ${lasted}: ${incident.alarm}`;

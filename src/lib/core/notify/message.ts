@@ -15,8 +15,8 @@ export interface Writing {
 
 /** What a message about several incidents says of each. */
 export interface GroupedIncident {
-  /** Passed is one that was raised and cleared before anybody could be notified. */
-  readonly news: 'raised' | 'cleared' | 'passed';
+  /** Passed is one that was raised and cleared before anybody could be notified, dismissed one that a person closed while it was raised. */
+  readonly news: 'raised' | 'cleared' | 'passed' | 'dismissed';
   readonly incidentId: number;
   readonly alarm: string;
   readonly severity: Severity;
@@ -37,12 +37,14 @@ export interface GroupedIncident {
   /** The key of its service; empty for none. */
   readonly service: string;
   readonly runbook: string;
+  /** How it ended, as whoever closed it says; empty for what nobody closed. */
+  readonly ending: string;
 }
 
 /** Everything a message about an incident says. */
 export interface IncidentFacts extends Omit<
   GroupedIncident,
-  'news' | 'incidentId' | 'value' | 'peak' | 'service' | 'runbook'
+  'news' | 'incidentId' | 'value' | 'peak' | 'service' | 'runbook' | 'ending'
 > {
   /** Why the message is sent; by default, that it is new. */
   readonly why?: 'news' | 'step' | 'repeat' | 'digest';
@@ -55,6 +57,7 @@ export interface IncidentFacts extends Omit<
   /** The title of its service; empty for none. */
   readonly service?: string;
   readonly runbook?: string;
+  readonly ending?: string;
   /** What changed near it before it was raised. */
   readonly nearby?: readonly { readonly at: Instant; readonly text: string }[];
   /** Everybody who is notified by this message. */
@@ -143,6 +146,27 @@ export function passedMessage(facts: IncidentFacts & { readonly closedAt: Instan
     ...cleared,
     subject: `${severity.toUpperCase()} ${subject}: ${summary}`,
     sentence: `${subject} was raised (${severity}) and is clear again: ${summary}. Its data came too late to notify you while it was raised.`
+  };
+}
+
+/**
+ * The message of an incident that a person closed while it was still raised.
+ *
+ * @example dismissedMessage(facts, 'UTC').subject // 'CLOSED booking-web-2: processor use, false alarm (Nerea Olmo)'
+ */
+export function dismissedMessage(facts: IncidentFacts, zone: string): Message {
+  const { condition, unit, subject, openedAt, closedAt, ending = '' } = facts;
+  const written = incidentMessage({ ...facts, closedAt: null }, zone);
+  return {
+    ...written,
+    subject: `CLOSED ${subject}: ${facts.what.toLowerCase()}, ${ending}`,
+    sentence: `The incident on ${subject} was closed while its numbers still raise it: ${ending}. You hear of it again when it is raised anew, or becomes graver.`,
+    rows: [
+      ['On', subject],
+      ['Raised', exactMoment(openedAt, zone)],
+      ...(closedAt === null ? [] : [['Closed', exactMoment(closedAt, zone)] as const]),
+      ['Raised when', `it ${conditionIn(condition, unit)}`]
+    ]
   };
 }
 

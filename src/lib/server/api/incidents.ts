@@ -1,20 +1,20 @@
 import { z } from 'zod';
 import { severities } from '$lib/core/alarm';
-import { channelKinds, newChannelSchema } from '$lib/core/notify';
+import { closingSchema, outcomes } from '$lib/core/incident';
 import { Refusal } from '$lib/core/problem/problem';
 import { instantFromText, isZone, range } from '$lib/core/time';
-import { addChannel, confirmWithCode, sendTest } from '../notify/manage-channels';
-import { removeChannel } from '../routing/remove-channel';
 import { idSchema } from '$lib/core/forms/id';
 import { acknowledge, handOver, unacknowledge } from '../incidents/acknowledge';
+import { closeIncident, reopenIncident } from '../incidents/close';
 import { addNote } from '../incidents/notes';
+import { addPicture, pictureOf } from '../incidents/pictures';
+import { unusualThen } from '../respond/unusual-then';
 import { reviewOf } from '../respond/review';
 import { timelineOf } from '../respond/timeline';
 import { changesOfIncident, incidentById, incidentsIn, openIncidents } from '../incidents/incidents';
-import { allChannels } from '../notify/channels';
-import { instant, operationsOf } from './operation';
+import { idParams, instant, operationsOf } from './operation';
 
-const operation = operationsOf('Alarms, incidents and channels');
+const operation = operationsOf('Incidents');
 
 const incidentAnswer = z.object({
   id: z.int(),
@@ -34,17 +34,12 @@ const incidentAnswer = z.object({
   peak: z.number().nullable(),
   acknowledgedAt: instant.nullable().describe('When somebody noted that they look after it.'),
   acknowledgedBy: z.string().nullable(),
+  clearAt: instant.nullable().describe('When its numbers were clear again; null while they raise it.'),
+  outcome: z
+    .object({ outcome: z.enum(outcomes), text: z.string(), at: instant, by: z.string() })
+    .nullable()
+    .describe('How it ended, as whoever closed it says.'),
   judgedAfterwards: z.boolean().describe('Found in history; nobody was notified.')
-});
-const channelAnswer = z.object({
-  id: z.int(),
-  kind: z.enum(channelKinds),
-  name: z.string(),
-  address: z.string().describe('As people see it: of a chat hook, without what is secret.'),
-  confirmSentAt: instant.nullable(),
-  confirmedAt: instant.nullable(),
-  createdAt: instant,
-  createdBy: z.string()
 });
 const state = z.enum(['clear', 'raised', 'indeterminate']);
 
@@ -132,6 +127,89 @@ export const incidentOperations = [
     handle: ({ server, params: { id }, body: { personId }, author }) =>
       handOver(server, id, personId, author.displayName)
   }),
+  operation('POST', '/incidents/{id}/close', {
+    right: 'editor',
+    summary:
+      'Notes how an incident ended. One that is still raised is closed by it: nobody is notified of it until it is raised anew or becomes graver.',
+    body: closingSchema,
+    answer: incidentAnswer,
+    handle: ({ server, params: { id }, body, author }) => closeIncident(server, id, body, author.displayName)
+  }),
+  operation('DELETE', '/incidents/{id}/close', {
+    right: 'editor',
+    summary: 'Opens an incident again that was closed while it was raised, as long as it is.',
+    answer: incidentAnswer,
+    handle: ({ server, params: { id }, author }) => reopenIncident(server, id, author.displayName)
+  }),
+  operation('POST', '/incidents/{id}/pictures', {
+    right: 'editor',
+    summary:
+      'Stores a picture for notes, which show it as `![what is seen](picture:3)`. It is drawn anew, at most 1600 pixels wide or high.',
+    body: z.strictObject({
+      data: z
+        .base64({ error: 'Give the file in base64.' })
+        .max(8_000_000)
+        .describe('A PNG, JPEG, WebP or GIF, in base64.')
+    }),
+    mostBytes: 8_100_000,
+    answer: z.object({ id: z.int(), width: z.int(), height: z.int() }),
+    status: 201,
+    handle: ({ server, params: { id }, body: { data }, author }) =>
+      addPicture(server, id, Buffer.from(data, 'base64'), author.displayName)
+  }),
+  operation('GET', '/incidents/{id}/pictures/{picture}', {
+    right: 'viewer',
+    scope: 'read',
+    summary: 'Reads a picture of the notes of an incident, as WebP.',
+    params: idParams.extend({ picture: z.coerce.number().pipe(idSchema) }),
+    handle: async ({ server: { db }, params: { id, picture } }) => {
+      const image = await pictureOf(db, id, picture);
+      if (image === null)
+        throw new Refusal(
+          'not-found',
+          'There is no such picture.',
+          'It goes with its incident, which may be older than incidents are stored.'
+        );
+      return new Response(new Uint8Array(image), {
+        headers: {
+          'content-type': 'image/webp',
+          'cache-control': 'private, max-age=604800, immutable',
+          'x-content-type-options': 'nosniff'
+        }
+      });
+    }
+  }),
+  operation('GET', '/incidents/{id}/unusual', {
+    right: 'viewer',
+    scope: 'read',
+    summary:
+      'Lists metrics of the resource and its neighbours that were far from what they are at the same hours of the seven days before, the farthest first.',
+    answer: z.object({
+      unusual: z.array(
+        z.object({
+          metric: z.string(),
+          title: z.string(),
+          unit: z.string().describe('UCUM code.'),
+          resource: z.string(),
+          resourceId: z.int(),
+          text: z.string().describe('How far from usual, in words.'),
+          distance: z.number().describe('In robust standard deviations (scaled median absolute deviation).'),
+          usual: z.number(),
+          value: z.number(),
+          values: z.array(z.number().nullable()).describe('In cells of five minutes, from two hours before.')
+        })
+      ),
+      compared: z.int(),
+      tooYoung: z.int().describe('Metrics with too little history to be compared.')
+    }),
+    handle: async ({ server, params: { id }, inTurn }) => {
+      const incident = await incidentById(server.db, id);
+      if (incident === null) throw noSuchIncident();
+      return inTurn((reader) =>
+        server.queryQueue.ask(reader, null, () => unusualThen(server, incident, server.clock.now()))
+      );
+    }
+  }),
   operation('GET', '/incidents/{id}/timeline', {
     right: 'viewer',
     scope: 'read',
@@ -170,41 +248,5 @@ export const incidentOperations = [
         }
       });
     }
-  }),
-  operation('GET', '/channels', {
-    right: 'viewer',
-    scope: 'read',
-    summary: 'Lists channels and whether each is confirmed.',
-    answer: z.object({ channels: z.array(channelAnswer) }),
-    handle: async ({ server: { db } }) => ({ channels: await allChannels(db) })
-  }),
-  operation('POST', '/channels', {
-    right: 'editor',
-    summary: 'Adds a channel and sends the link or the code that confirms it.',
-    body: newChannelSchema,
-    answer: channelAnswer.extend({
-      signingSecret: z.string().nullable().describe('Of a webhook: what verifies its signatures, shown this once.')
-    }),
-    status: 201,
-    handle: ({ server, body, author }) => addChannel(server, body, author)
-  }),
-  operation('POST', '/channels/{id}/confirm', {
-    right: 'editor',
-    summary: 'Confirms a channel by the code that was sent to it. E-mail channels are confirmed by their link.',
-    body: z.strictObject({ code: z.string().max(20) }),
-    answer: channelAnswer,
-    handle: ({ server, params: { id }, body }) => confirmWithCode(server, id, body.code)
-  }),
-  operation('POST', '/channels/{id}/test', {
-    right: 'editor',
-    summary: 'Sends a test to a channel that is confirmed.',
-    answer: z.object({ messageId: z.int() }),
-    status: 202,
-    handle: async ({ server, params: { id }, author }) => ({ messageId: await sendTest(server, id, author) })
-  }),
-  operation('DELETE', '/channels/{id}', {
-    right: 'editor',
-    summary: 'Removes a channel that no route notifies. Its messages stay in the history.',
-    handle: ({ server, params: { id } }) => removeChannel(server, id)
   })
 ];

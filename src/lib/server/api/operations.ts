@@ -6,6 +6,7 @@ import { actOperations } from './acts';
 import { alarmOperations } from './alarms';
 import { boardOperations } from './boards';
 import { boardSharingOperations } from './board-sharing';
+import { channelOperations } from './channels';
 import { incidentOperations } from './incidents';
 import { inventoryOperations } from './inventory';
 import { markOperations } from './marks';
@@ -99,6 +100,7 @@ export const operations: readonly Operation[] = [
   ...alarmOperations,
   ...rehearsalOperations,
   ...incidentOperations,
+  ...channelOperations,
   ...routingOperations,
   ...rotaOperations,
   ...shelvingOperations,

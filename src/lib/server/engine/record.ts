@@ -1,3 +1,4 @@
+import { passes } from '../base/kill-points';
 import { graver, type Severity } from '$lib/core/alarm';
 import type { Instant } from '$lib/core/time';
 import { dropSeries, saveStates, type Alarm, type AlarmSeries } from '../alarms/alarms';
@@ -35,7 +36,9 @@ export async function record(
       written.map((one) => stateOf(alarm.id, one))
     );
     if (gone.length > 0) await dropSeries(within, alarm.id, gone);
+    if (drafts.length > 0) passes('recording');
   });
+  if (drafts.length > 0) passes('recorded');
   return written.length + gone.length;
 }
 

@@ -10,7 +10,7 @@ export interface IncidentEvent {
   readonly incidentId: number | null;
   /** Null when the alarm has been removed since. */
   readonly alarmId: number | null;
-  /** `ended` is one whose series is not watched any more, `rerouted` one whose route was removed, `unreached` one of which nobody could be notified; of a `shelved` one messages are held back. */
+  /** `ended` is one whose series is not watched any more, `rerouted` one whose route was removed, `unreached` one of which nobody could be notified; of a `shelved` one messages are held back, a `dismissed` one was closed by a person while it was raised. */
   readonly kind:
     | 'opened'
     | 'severity'
@@ -22,7 +22,10 @@ export interface IncidentEvent {
     | 'rerouted'
     | 'unreached'
     | 'shelved'
-    | 'unshelved';
+    | 'unshelved'
+    | 'dismissed'
+    | 'outcome'
+    | 'reopened';
   /** When it happened by the data. */
   readonly at: Instant;
   readonly recordedAt: Instant;
@@ -32,9 +35,11 @@ export interface IncidentEvent {
   readonly peak: number | null;
   /** Whose doing it was; null for what the engine found. */
   readonly by: string | null;
+  /** What that person wrote with it. */
+  readonly text: string | null;
 }
 
-const columns = `id, incident_id as "incidentId", alarm_id as "alarmId", kind, at, recorded_at as "recordedAt", severity, value, peak, by`;
+const columns = `id, incident_id as "incidentId", alarm_id as "alarmId", kind, at, recorded_at as "recordedAt", severity, value, peak, by, text`;
 
 /** What there are events of, of which nobody has decided yet whom to notify, in the order in which they were recorded: incidents, and alarms that cannot be judged. */
 export const unhandledSubjects = (
@@ -134,13 +139,14 @@ export async function noteUnjudged(within: Queryable, alarmId: number, at: Insta
 export async function noteByPerson(
   within: Queryable,
   incidentId: number,
-  kind: 'acknowledged' | 'unacknowledged',
+  kind: 'acknowledged' | 'unacknowledged' | 'dismissed' | 'outcome' | 'reopened',
   at: Instant,
-  by: string
+  by: string,
+  text: string | null = null
 ): Promise<void> {
   await within.rows(
-    `insert into incident_events (incident_id, alarm_id, kind, at, recorded_at, by)
-     select id, alarm_id, $2, $3::bigint, $3::bigint, $4 from incidents where id = $1`,
-    [incidentId, kind, at, by]
+    `insert into incident_events (incident_id, alarm_id, kind, at, recorded_at, by, text)
+     select id, alarm_id, $2, $3::bigint, $3::bigint, $4, $5 from incidents where id = $1`,
+    [incidentId, kind, at, by, text]
   );
 }

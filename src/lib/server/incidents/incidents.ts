@@ -1,5 +1,6 @@
 // incidents, state_changes
 import { evidenceForm, severities, type Evidence, type KnownPeriod, type Severity, type State } from '$lib/core/alarm';
+import type { Closing } from '$lib/core/incident';
 import { readableOf, readStored, unreadableOf } from '$lib/core/forms/stored';
 import type { Problem } from '$lib/core/problem/problem';
 import { subjectOf, type Labels } from '$lib/core/signal';
@@ -40,7 +41,12 @@ export interface Incident {
   /** Its severity now; of one that is closed, the gravest that it had. */
   readonly severity: Severity;
   readonly openedAt: Instant;
+  /** When it was clear, or a person closed it; null while it is open. */
   readonly closedAt: Instant | null;
+  /** When its numbers were clear again; null while they raise it, also when a person has closed it. */
+  readonly clearAt: Instant | null;
+  /** How it ended, and who says so; null while nobody has. */
+  readonly outcome: (Closing & { readonly at: Instant; readonly by: string }) | null;
   /** Found in history when the alarm was switched on: nobody was notified. */
   readonly judgedAfterwards: boolean;
   /** The value farthest beyond the threshold so far; null when it was never known. */
@@ -60,7 +66,8 @@ export const incidentRows = `
     coalesce(resources.region, incidents.labels ->> 'region', '') as region,
     coalesce(resources.service, incidents.labels ->> 'service', '') as service,
     coalesce(series.metric, incidents.metric) as metric, incidents.unit,
-    case when closed_at is null then incidents.severity else incidents.gravest end as severity, opened_at as "openedAt", closed_at as "closedAt", judged_afterwards as "judgedAfterwards", peak,
+    case when incidents.ended_at is null then incidents.severity else incidents.gravest end as severity, opened_at as "openedAt", incidents.ended_at as "closedAt", closed_at as "clearAt",
+    case when outcome is not null then jsonb_build_object('outcome', outcome, 'text', outcome_text, 'at', outcome_at, 'by', outcome_by) end as outcome, judged_afterwards as "judgedAfterwards", peak,
     acknowledged_at as "acknowledgedAt", acknowledged_by as "acknowledgedBy", shelving_id as "shelvingId"
   from incidents
   left join alarms on alarms.id = incidents.alarm_id and alarms.removed_at is null
@@ -141,7 +148,7 @@ export async function pastIncidents(
 /** Incidents that were open at any moment of a range, newest first. */
 export async function incidentsIn(db: Queryable, { from, to }: Range, most = 500): Promise<Incident[]> {
   const rows = await db.rows<Omit<Incident, 'subject'>>(
-    `${incidentRows} where opened_at < $2 and (closed_at is null or closed_at >= $1) order by opened_at desc limit $3`,
+    `${incidentRows} where opened_at < $2 and (incidents.ended_at is null or incidents.ended_at >= $1) order by opened_at desc limit $3`,
     [from, to, most]
   );
   return rows.map(withSubject);
@@ -156,7 +163,7 @@ const gravestFirst = `acknowledged_at is not null or shelving_id is not null, ar
 /** Incidents that are open, however old: those that nobody looks after first, of these the gravest. */
 export async function openIncidents(db: Queryable, most: number, after = 0): Promise<Incident[]> {
   const rows = await db.rows<Omit<Incident, 'subject'>>(
-    `${incidentRows} where closed_at is null order by ${gravestFirst} limit $1 offset $2`,
+    `${incidentRows} where incidents.ended_at is null order by ${gravestFirst} limit $1 offset $2`,
     [most, after]
   );
   return rows.map(withSubject);
@@ -174,7 +181,7 @@ export interface OpenCount {
 export const countOpen = (db: Queryable): Promise<OpenCount[]> =>
   db.rows<OpenCount>(
     `select service, account, resource, severity, count(*)::integer as count
-     from (${incidentRows} where closed_at is null) as open
+     from (${incidentRows} where incidents.ended_at is null) as open
      group by service, account, resource, severity`
   );
 
@@ -201,7 +208,7 @@ export const setAllAcknowledged = (
   within.rows(
     `update incidents
      set acknowledged_at = $2, acknowledged_by = $3
-     where id = any($1::integer[]) and closed_at is null and acknowledged_at is null
+     where id = any($1::integer[]) and incidents.ended_at is null and acknowledged_at is null
      returning id, alarm_id as "alarmId"`,
     [ids, at, by]
   );
@@ -213,7 +220,7 @@ export async function giveTo(
   { at, by }: { readonly at: Instant; readonly by: string }
 ): Promise<void> {
   await within.rows(
-    'update incidents set acknowledged_at = coalesce(acknowledged_at, $2), acknowledged_by = $3 where id = $1 and closed_at is null',
+    'update incidents set acknowledged_at = coalesce(acknowledged_at, $2), acknowledged_by = $3 where id = $1 and incidents.ended_at is null',
     [id, at, by]
   );
 }
@@ -227,7 +234,7 @@ export async function setAcknowledged(
   const rows = await within.rows(
     `update incidents
      set acknowledged_at = $2::bigint, acknowledged_by = $3
-     where id = $1 and closed_at is null and (acknowledged_at is null) = ($2::bigint is not null)
+     where id = $1 and incidents.ended_at is null and (acknowledged_at is null) = ($2::bigint is not null)
      returning id`,
     [id, who?.at ?? null, who?.by ?? null]
   );

@@ -6,7 +6,10 @@ import { listClosed, listOpen, type IncidentFilter } from './list';
 describe('the list of incidents', () => {
   const house = withHouse();
   const any: IncidentFilter = { severity: null, service: null, account: null, attention: null, text: null };
-  const made = (key: string, more: { service?: string; severity?: string; closed?: number; by?: string } = {}) =>
+  const made = (
+    key: string,
+    more: { service?: string; severity?: string; closed?: number; by?: string; later?: number } = {}
+  ) =>
     house.bussola.db.rows(
       `insert into incidents (alarm_id, alarm_name, key, labels, severity, gravest, opened_at, closed_at, acknowledged_at, acknowledged_by)
        values (null, $1, $1, jsonb_build_object('service', $2::text, 'resource', $1::text, 'account', 'corallo-prod'), $3, $3, $7, $4, $5, $6)`,
@@ -17,12 +20,12 @@ describe('the list of incidents', () => {
         more.closed === undefined ? null : begin + more.closed,
         more.by ? begin : null,
         more.by ?? null,
-        begin
+        begin + (more.later ?? 0) * 60_000
       ]
     );
   const openOf = async (filter: Partial<IncidentFilter>, most = 100, after = 0) => {
-    const { incidents, count } = await listOpen(house.bussola.db, { ...any, ...filter }, most, after);
-    return [count, ...incidents.map(({ resource }) => resource)];
+    const { groups, count } = await listOpen(house.bussola.db, { ...any, ...filter }, most, after);
+    return [count, ...groups.flatMap(({ incidents }) => incidents.map(({ resource }) => resource))];
   };
 
   let begin = 0;
@@ -30,8 +33,8 @@ describe('the list of incidents', () => {
   before(async () => {
     begin = house.clock.now() - 3_600_000;
     await made('gate-scan', { severity: 'major' });
-    await made('fares 100%_done', { by: 'Ivo Brandt', severity: 'critical' });
-    await made('old-gate', { service: 'databases' });
+    await made('fares 100%_done', { by: 'Ivo Brandt', severity: 'critical', later: 1 });
+    await made('old-gate', { service: 'databases', later: 2 });
     await made('was-busy', { closed: 5000 });
     await made('long-ago', { closed: 1500 });
   });

@@ -1,8 +1,9 @@
 // incidents, as people list them
 import { severities, type Severity } from '$lib/core/alarm';
+import { groupRelated, type Relatable, type Relation } from '$lib/core/incident';
 import type { Range } from '$lib/core/time';
 import { oneRow, type Queryable } from '../db/pool';
-import { incidentRows, withSubject, type Incident } from './incidents';
+import { incidentRows, incidentsByIds, withSubject, type Incident } from './incidents';
 
 /** Whether somebody looks after an incident. */
 export const attentions = ['nobody', 'somebody', 'shelved'] as const;
@@ -42,24 +43,56 @@ const gravity = `array_position(array[${severities
   .map((one) => `'${one}'`)
   .join(', ')}], severity)`;
 
-/** Open incidents that a filter takes: those that nobody looks after first, of these the gravest, of these the oldest. */
+/** Incidents that belong together, as a page of a list shows them. */
+export interface ListedGroup {
+  readonly incidents: readonly Incident[];
+  /** Why they belong together; none for one that stands alone. */
+  readonly why: readonly Relation[];
+  /** How many there are in it, on whichever pages. */
+  readonly size: number;
+}
+
+/** Open incidents among which related ones are looked for; the rest follow without. */
+const mostRelated = 5000;
+
+/**
+ * Open incidents that a filter takes: those that nobody looks after first, of these the gravest, of these the oldest; those that belong together stand with the first of them.
+ *
+ * @param dark names of accounts that send nothing
+ */
 export async function listOpen(
   db: Queryable,
   filter: IncidentFilter,
   most: number,
-  after: number
-): Promise<{ readonly incidents: Incident[]; readonly count: number }> {
-  const listed = `from (${incidentRows} where closed_at is null) as listed where ${matches}`;
+  after: number,
+  dark: ReadonlySet<string> = new Set()
+): Promise<{ readonly groups: readonly ListedGroup[]; readonly count: number }> {
+  const listed = `from (${incidentRows} where incidents.ended_at is null) as listed where ${matches}`;
   const [rows, counted] = await Promise.all([
-    db.rows<Omit<Incident, 'subject'>>(
-      `select * ${listed}
+    db.rows<Relatable>(
+      `select id, account, resource, "openedAt" ${listed}
        order by ("acknowledgedAt" is not null or "shelvingId" is not null), ${gravity}, "openedAt", id
-       limit $6 offset $7`,
-      [...valuesOf(filter), most, after]
+       limit $6`,
+      [...valuesOf(filter), Math.max(mostRelated, after + most)]
     ),
     db.rows<{ count: number }>(`select count(*)::integer as count ${listed}`, valuesOf(filter))
   ]);
-  return { incidents: rows.map(withSubject), count: oneRow(counted).count };
+  const groups = groupRelated(rows, dark);
+  const shown = groups.flatMap((group) => group.incidents.map(({ id }) => ({ id, group }))).slice(after, after + most);
+  const byId = new Map(
+    (
+      await incidentsByIds(
+        db,
+        shown.map(({ id }) => id)
+      )
+    ).map((incident) => [incident.id, incident])
+  );
+  const onPage = [...new Set(shown.map(({ group }) => group))].map((group) => ({
+    why: group.why,
+    size: group.incidents.length,
+    incidents: shown.flatMap((one) => (one.group === group ? (byId.get(one.id) ?? []) : []))
+  }));
+  return { groups: onPage.filter(({ incidents }) => incidents.length > 0), count: oneRow(counted).count };
 }
 
 /** Incidents that a filter takes, that are clear and were open at any moment of a range, newest first. */
@@ -71,7 +104,7 @@ export async function listClosed(
 ): Promise<Incident[]> {
   const rows = await db.rows<Omit<Incident, 'subject'>>(
     `select *
-     from (${incidentRows} where opened_at < $7 and closed_at >= $6) as listed
+     from (${incidentRows} where opened_at < $7 and incidents.ended_at >= $6) as listed
      where ${matches}
      order by "openedAt" desc, id desc
      limit $8`,

@@ -1,4 +1,5 @@
 // incidents, incident_notes
+import type { Closing } from '$lib/core/incident';
 import type { Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
 import type { Incident } from './incidents';
@@ -9,6 +10,8 @@ export interface PastIncident {
   readonly openedAt: Instant;
   readonly closedAt: Instant | null;
   readonly acknowledgedBy: string | null;
+  /** How it ended, as a person says; null for what nobody said. */
+  readonly outcome: Closing | null;
   /** How many notes it has. */
   readonly notes: number;
 }
@@ -20,7 +23,8 @@ export const pastOfSeries = (
   since: Instant
 ): Promise<PastIncident[]> =>
   db.rows(
-    `select id, opened_at as "openedAt", closed_at as "closedAt", acknowledged_by as "acknowledgedBy",
+    `select id, opened_at as "openedAt", ended_at as "closedAt", acknowledged_by as "acknowledgedBy",
+       case when outcome is not null then jsonb_build_object('outcome', outcome, 'text', outcome_text) end as outcome,
        (select count(*)::integer from incident_notes where incident_id = incidents.id) as notes
      from incidents
      where alarm_id = $1 and key = $2 and id <> $3 and opened_at < $4 and opened_at >= $5

@@ -1,5 +1,5 @@
 // incidents, incident_events, state_changes
-import { evidenceForm, type Severity } from '$lib/core/alarm';
+import { evidenceForm, severities, type Severity } from '$lib/core/alarm';
 import { writeStored } from '$lib/core/forms/stored';
 import type { Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
@@ -50,7 +50,7 @@ export async function recordIncidents(
   recordedAt: Instant,
   judgedAfterwards = false
 ): Promise<void> {
-  const ids = await writeDrafts(within, alarmId, drafts, judgedAfterwards);
+  const ids = await writeDrafts(within, alarmId, drafts, recordedAt, judgedAfterwards);
   const events = judgedAfterwards
     ? []
     : drafts.flatMap((draft, position) =>
@@ -95,16 +95,44 @@ export async function recordIncidents(
   );
 }
 
+/** What a person closed while it was raised is open again once it is graver than it was then. */
+async function reopenGraver(within: Queryable, known: readonly IncidentDraft[], at: Instant): Promise<void> {
+  await within.rows(
+    `with reopened as (
+       update incidents
+       set dismissed_at = null, dismissed_severity = null, outcome = null, outcome_text = '', outcome_at = null, outcome_by = null,
+         acknowledged_at = null, acknowledged_by = null
+       from unnest($1::integer[], $2::text[], $3::bigint[]) as draft (id, severity, closed_at)
+       where incidents.id = draft.id
+         and dismissed_at is not null
+         and draft.closed_at is null
+         and array_position($4::text[], draft.severity) > array_position($4::text[], dismissed_severity)
+       returning incidents.id, alarm_id, draft.severity
+     )
+     insert into incident_events (incident_id, alarm_id, kind, at, recorded_at, severity)
+     select id, alarm_id, 'reopened', $5::bigint, $5::bigint, severity from reopened`,
+    [
+      known.map(({ id }) => id),
+      known.map(({ severity }) => severity),
+      known.map(({ closedAt }) => closedAt),
+      severities,
+      at
+    ]
+  );
+}
+
 /** @returns the id of each draft */
 async function writeDrafts(
   within: Queryable,
   alarmId: number,
   drafts: readonly IncidentDraft[],
+  recordedAt: Instant,
   judgedAfterwards: boolean
 ): Promise<number[]> {
   const ids = drafts.map(({ id }) => id ?? 0);
   const known = drafts.filter(({ id }) => id !== null);
-  if (known.length > 0)
+  if (known.length > 0) {
+    await reopenGraver(within, known, recordedAt);
     await within.rows(
       `update incidents
        set severity = draft.severity, gravest = draft.gravest, opened_at = draft.opened_at, closed_at = draft.closed_at, peak = coalesce(draft.peak, incidents.peak)
@@ -120,6 +148,7 @@ async function writeDrafts(
         known.map(({ peak }) => peak)
       ]
     );
+  }
   const fresh = drafts.flatMap((draft, position) => (draft.id === null ? [{ ...draft, position }] : []));
   if (fresh.length === 0) return ids;
   const made = await within.rows<{ id: number; key: string; openedAt: Instant }>(

@@ -115,6 +115,22 @@ export async function resourceById(db: Queryable, id: number): Promise<Resource 
   return rows[0] ?? null;
 }
 
+/** Resources of the same account and region that are there, those of its service first. */
+export const neighboursOf = (
+  db: Queryable,
+  { id, accountId, region, service }: Resource,
+  most: number
+): Promise<Resource[]> =>
+  db.rows<Resource>(
+    `select ${resourceColumns}
+     from resources
+     join accounts on accounts.id = account_id
+     where account_id = $1 and region = $2 and resources.id <> $3 and ended_at is null
+     order by service <> $4, resources.name
+     limit $5`,
+    [accountId, region, id, service, most]
+  );
+
 /** The resource of an account that has a name, the newest of several. */
 export async function resourceNamed(db: Queryable, account: string, name: string): Promise<Resource | null> {
   const rows = await db.rows<Resource>(

@@ -221,6 +221,23 @@ export const seriesOfResources = (
   );
 
 /** The names of the metrics that series of a resource have. */
+export async function metricsOfResources(
+  db: Queryable,
+  accountId: number,
+  resourceIds: readonly number[]
+): Promise<string[]> {
+  const rows = await db.rows<{ metric: string }>(
+    `select metric
+     from series
+     where account_id = $1 and resource_id = any($2::integer[])
+     group by metric
+     order by min(array_position($2::integer[], resource_id)), metric`,
+    [accountId, resourceIds]
+  );
+  return rows.map(({ metric }) => metric);
+}
+
+/** The metrics that a resource reports, by name. */
 export async function metricsOfResource(db: Queryable, accountId: number, resourceId: number): Promise<string[]> {
   const rows = await db.rows<{ metric: string }>(
     'select distinct metric from series where account_id = $1 and resource_id = $2 order by metric',

@@ -6,6 +6,7 @@ import { channelKinds, holdsSecret, type ChannelKind, type MessageContent } from
 import { isRefused, Refusal } from '$lib/core/problem/problem';
 import { day, duration, hour, times, type Clock } from '$lib/core/time';
 import type { Changes } from '../base/changes';
+import { passes } from '../base/kill-points';
 import type { SecretBox } from '../base/secrets';
 import type { Database, Queryable } from '../db/pool';
 import { TakeTurns } from '../base/take-turns';
@@ -165,6 +166,7 @@ export async function startDelivery({
       });
     let exchange: Exchange;
     try {
+      passes('sending');
       exchange = await senders[channel.kind].send({
         // Its secret is another with every try: whoever has one already is to take the next as well.
         key: asks ? randomUUID() : message.key,
@@ -186,8 +188,10 @@ export async function startDelivery({
       await send(db, channel.kind, message.id, message.priority, pause(message.attempts));
       return;
     }
+    passes('taken');
     await noteWith(exchange, null);
     await noteSent(db, message.id, clock.now());
+    passes('noted');
   }
 
   /** A message without its picture is better than none. */

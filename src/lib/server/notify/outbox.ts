@@ -10,6 +10,7 @@ export const messageKinds = [
   'raised',
   'cleared',
   'passed',
+  'dismissed',
   'grouped',
   'unjudged',
   'note',

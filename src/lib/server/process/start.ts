@@ -22,7 +22,7 @@ import { startDelivery, type Delivery } from '../notify/deliver';
 import { confirmationLimits, type ConfirmationLimits } from '../notify/confirmation-limits';
 import { closeSenders, sendersWith } from '../notify/senders/senders';
 import type { MessageContent } from '$lib/core/notify';
-import { pictures } from '../notify/pictures/pictures';
+import { pictures, type Pictures } from '../notify/pictures/pictures';
 import { incidentPicture } from '../respond/incident-picture';
 import { startHeartbeat, type Heartbeat } from '../respond/heartbeat';
 import { startResponding } from '../respond/respond';
@@ -71,6 +71,7 @@ export interface Bussola {
   readonly changes: Changes;
   readonly catalogue: Catalogue;
   readonly delivery: Delivery;
+  readonly drawn: Pictures;
   readonly heartbeat: Heartbeat;
   readonly confirmations: ConfirmationLimits;
   readonly signIn: SignInService;
@@ -166,6 +167,7 @@ export async function startBussola(
       changes,
       catalogue: new Catalogue({ evaluator, clock, changes }),
       delivery,
+      drawn,
       confirmations: confirmationLimits(),
       log,
       origin,

@@ -1,4 +1,5 @@
 import { gravestLevel, watchedTitle, type AlarmDefinition } from '$lib/core/alarm';
+import { outcomeText } from '$lib/core/incident';
 import { mostNamed, type GroupedIncident, type MessageContent } from '$lib/core/notify';
 import type { Route, ThreadMessage } from '$lib/core/notify/route';
 import { serviceByKey } from '$lib/core/services';
@@ -46,7 +47,8 @@ export async function contentOf(
     const isClosed = isNews && kinds.includes('closed');
     const said = isClosed ? (kinds.includes('opened') ? 'passed' : 'cleared') : 'raised';
     const own = events.filter(({ incidentId }) => incidentId === incident.id);
-    made.push({ incident, facts: await factsOf(within, incident, alarm, own, said) });
+    const isDismissed = isClosed && incident.clearAt === null && incident.closedAt !== null;
+    made.push({ incident, facts: await factsOf(within, incident, alarm, own, isDismissed ? 'dismissed' : said) });
   }
   const [first] = made;
   if (first === undefined) return null;
@@ -95,9 +97,12 @@ async function factsOf(
     closedAt: isOver ? (closed?.at ?? incident.closedAt) : null,
     value: deciding?.value ?? null,
     peak: incident.peak,
-    ...{ service: incident.service, runbook: alarm.runbook }
+    ...{ service: incident.service, runbook: alarm.runbook },
+    ending: news === 'dismissed' ? endingOf(incident) : ''
   };
 }
+
+const endingOf = ({ outcome }: Incident): string => (outcome === null ? '' : `${outcomeText(outcome)} (${outcome.by})`);
 
 /** What the incidents of a message have in common, in words. */
 function togetherOf({ group }: Route, made: readonly { incident: Incident; facts: GroupedIncident }[]): string {
@@ -105,6 +110,7 @@ function togetherOf({ group }: Route, made: readonly { incident: Incident; facts
   if (first === undefined) return '';
   switch (group.by) {
     case 'incident':
+    case 'related':
     case 'route':
       return '';
     case 'resource':

@@ -3,6 +3,7 @@ import type { MessageContent } from '$lib/core/notify';
 import { afterEvent, type ThreadEvent } from '$lib/core/notify/route';
 import { before, hour, type Clock, type Instant } from '$lib/core/time';
 import { readableAlarm, type Alarm } from '../alarms/alarms';
+import { passes } from '../base/kill-points';
 import type { Database, Queryable } from '../db/pool';
 import {
   eventsOfIncident,
@@ -19,6 +20,7 @@ import { holdBack } from '../shelving/shelvings';
 import { contactsNow, reachOf, recipientsOf } from './recipients';
 import { groupingValue, routedAlarm, routedIncident, routeOf, routingTable, type RoutingTable } from './routing';
 import type { StoredRoute } from '../routing/routes';
+import { relatedValue } from './related-thread';
 import { HeldThreads, noteInThread, type ThreadOfIncident } from './threads';
 
 export interface Notifier {
@@ -95,7 +97,9 @@ async function handle(
       );
     }
     await threads.save();
+    passes('routing');
   });
+  passes('routed');
 }
 
 /** Takes the events of an incident into the threads that have it; what opens, and what another route takes since it became graver, is routed first. */
@@ -118,7 +122,7 @@ async function takeIncident(
   const isTooLate = wasOverLongAgo(events, now);
   let isHeld = incident.shelvingId !== null;
   for (const event of events) {
-    const kind = await newsOf(within, incidentId, event);
+    const kind = await newsOf(within, incident, event);
     if (kind === null || (isTooLate && (kind === 'opened' || kind === 'graver' || kind === 'closed'))) continue;
     // What comes up while it is shelved is held back whole; what was held back and is clear is no news.
     if (!isHeld && (kind === 'opened' || kind === 'graver'))
@@ -191,32 +195,42 @@ async function threadFor(
   const routed = await routedIncident(within, table, incident, alarm?.definition ?? null, severity);
   const { route } = routeOf(table, routed, alarm?.definition.route ?? null, event.recordedAt);
   if (route === null) return null;
-  const thread = await held.take(route.id, route.route, groupingValue(route.route, routed), now);
+  const value =
+    (route.route.group.by === 'related' ? await relatedValue(within, route.id, incident, now) : null) ??
+    groupingValue(route.route, routed);
+  const thread = await held.take(route.id, route.route, value, now);
   return { ...thread, route, isCurrent: true };
 }
 
 /** What an event is to a thread; null for what nobody has to hear of. */
 async function newsOf(
   within: Queryable,
-  incidentId: number,
+  { id: incidentId, clearAt, closedAt }: Incident,
   event: IncidentEvent
 ): Promise<ThreadEvent['kind'] | null> {
+  /** Whether a person closed it before it was clear. */
+  const isDismissed = closedAt !== null && (clearAt === null || closedAt < clearAt);
   switch (event.kind) {
-    case 'opened':
     case 'closed':
+      return isDismissed ? null : 'closed';
+    case 'opened':
     case 'ended':
     case 'acknowledged':
     case 'unacknowledged':
       return event.kind;
     case 'rerouted':
     case 'unshelved':
+    case 'reopened':
       return 'opened';
+    case 'dismissed':
+      return 'closed';
     case 'shelved':
       return 'ended';
     case 'severity':
-      return (await isMilder(within, incidentId, event)) ? null : 'graver';
+      return isDismissed || (await isMilder(within, incidentId, event)) ? null : 'graver';
     case 'unjudged':
     case 'unreached':
+    case 'outcome':
       return null;
     default:
       throw new RangeError(`newsOf: no event "${String(event.kind satisfies never)}"`);

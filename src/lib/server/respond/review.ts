@@ -1,4 +1,4 @@
-import { reviewText } from '$lib/core/incident';
+import { outcomeText, reviewText } from '$lib/core/incident';
 import type { Clock } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
 import type { Incident } from '../incidents/incidents';
@@ -13,5 +13,6 @@ export async function reviewOf(
 ): Promise<string> {
   const [timeline, messages] = await Promise.all([timelineOf(db, incident), messagesOfIncident(db, incident.id)]);
   const sent = messages.flatMap(({ sentAt }) => (sentAt === null ? [] : [sentAt])).sort((a, b) => a - b);
-  return reviewText({ ...incident, notifiedAt: sent[0] ?? null, timeline }, zone, clock.now());
+  const ending = incident.outcome === null ? null : { text: outcomeText(incident.outcome), by: incident.outcome.by };
+  return reviewText({ ...incident, ending, notifiedAt: sent[0] ?? null, timeline }, zone, clock.now());
 }

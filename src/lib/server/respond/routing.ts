@@ -93,10 +93,11 @@ export function routeOf(
   return { route: taken === null ? null : (list[taken] ?? null), lacked };
 }
 
-/** What an incident has in common with those of its message. */
+/** What an incident has in common with those of its message; of related ones, where the thread that it joins is not known, itself. */
 export function groupingValue({ group }: Route, incident: RoutedIncident): string {
   switch (group.by) {
     case 'incident':
+    case 'related':
       return String(incident.incidentId);
     case 'resource':
       return incident.resource === '' ? `incident ${incident.incidentId}` : `${incident.account}/${incident.resource}`;

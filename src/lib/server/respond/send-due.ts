@@ -1,6 +1,7 @@
 import { severityBalls, type Severity } from '$lib/core/alarm';
 import type { MessageContent } from '$lib/core/notify';
 import { dueMessages, hastened, isOver, type ThreadMessage } from '$lib/core/notify/route';
+import { passes } from '../base/kill-points';
 import type { Database, Queryable } from '../db/pool';
 import { noteUnreached } from '../incidents/events';
 import { contentOf } from './content';
@@ -14,7 +15,7 @@ const mostWithChanges = 20;
 /** Threads that are looked at in one go. */
 const handledAtOnce = 200;
 /** People are notified of a severity sooner than that something is clear again. */
-const urgencyOf = { raised: 10, passed: 5, cleared: 4 };
+const urgencyOf = { raised: 10, passed: 5, cleared: 4, dismissed: 4 };
 
 /**
  * Queues the messages of threads that are due. What is queued and what is remembered of a thread are written in one transaction: however the process ends, no message is lost and none is made twice. Where nobody of a step can be
@@ -34,7 +35,11 @@ export async function sendDue(
   let handled = 0;
   for (const id of due)
     try {
-      await db.transaction((within) => sendThread(notifier, within, id, contacts, due.length <= mostWithChanges));
+      await db.transaction(async (within) => {
+        await sendThread(notifier, within, id, contacts, due.length <= mostWithChanges);
+        passes('queueing');
+      });
+      passes('queued');
       handled++;
     } catch (error) {
       onFault(`thread ${id}`, error);

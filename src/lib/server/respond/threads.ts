@@ -170,7 +170,7 @@ export const openOnlyBy = async (within: Queryable, routeId: number): Promise<nu
     await within.rows<{ id: number }>(
       `select incidents.id
        from incidents
-       where closed_at is null
+       where ended_at is null
          and exists (select 1 from incident_threads join threads on threads.id = thread_id where incident_id = incidents.id and route_id = $1)
          and not exists (select 1 from incident_threads join threads on threads.id = thread_id where incident_id = incidents.id and route_id <> $1)`,
       [routeId]

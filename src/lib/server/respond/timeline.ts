@@ -38,7 +38,10 @@ function judgedAfterwards({ openedAt, closedAt, severity }: Incident): TimelineE
   ];
 }
 
-function entryOf({ kind, at, recordedAt, severity, value, by }: IncidentEvent, unit: string): TimelineEntry[] {
+function entryOf(
+  { kind, at, recordedAt, severity, value, by, text: written }: IncidentEvent,
+  unit: string
+): TimelineEntry[] {
   const aside = value === null ? '' : quantityText(value, unit);
   const state = (text: string, as: TimelineEntry['severity']): TimelineEntry[] => [
     { at, kind: 'state', text, aside, severity: as, isFault: false }
@@ -62,6 +65,12 @@ function entryOf({ kind, at, recordedAt, severity, value, by }: IncidentEvent, u
       return person('Acknowledged.');
     case 'unacknowledged':
       return person('Took the acknowledgement back.');
+    case 'dismissed':
+      return person(`Closed while it was raised: ${written ?? ''}`);
+    case 'outcome':
+      return person(`How it ended: ${written ?? ''}`);
+    case 'reopened':
+      return by === null ? held('Open again: it is graver than when it was closed.') : person('Opened again.');
     case 'shelved':
       return held('Shelved: messages are held back.');
     case 'unshelved':
@@ -90,7 +99,14 @@ function messageEntry({
   person
 }: ToldMessage): TimelineEntry {
   const by = channelKind === null ? '' : ` by ${kindWords[channelKind]}`;
-  const what = kind === 'cleared' ? ' that it is clear' : kind === 'passed' ? ' that it was raised and is clear' : '';
+  const what =
+    kind === 'cleared'
+      ? ' that it is clear'
+      : kind === 'passed'
+        ? ' that it was raised and is clear'
+        : kind === 'dismissed'
+          ? ' that it was closed'
+          : '';
   const took = sentAt === null ? '' : `delivered in ${Math.max(0, Math.round((sentAt - createdAt) / 1000))} s`;
   const isFault = state === 'failed' || (state === 'queued' && lastError !== null);
   return {

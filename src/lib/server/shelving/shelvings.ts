@@ -96,7 +96,7 @@ export async function holdBack(within: Queryable, incidentId: number, shelvingId
 /** Holds nothing back any more that a shelving did. @returns the incidents that are open still and that nobody looks after */
 export async function release(within: Queryable, shelvingId: number): Promise<number[]> {
   const rows = await within.rows<{ id: number; isOpen: boolean }>(
-    `update incidents set shelving_id = null where shelving_id = $1 returning id, closed_at is null and acknowledged_at is null as "isOpen"`,
+    `update incidents set shelving_id = null where shelving_id = $1 returning id, ended_at is null and acknowledged_at is null as "isOpen"`,
     [shelvingId]
   );
   return rows.filter(({ isOpen }) => isOpen).map(({ id }) => id);
@@ -105,8 +105,8 @@ export async function release(within: Queryable, shelvingId: number): Promise<nu
 /** How many incidents each shelving holds messages back of, open and clear. */
 export const heldBack = (db: Queryable): Promise<{ shelvingId: number; open: number; clear: number }[]> =>
   db.rows(
-    `select shelving_id as "shelvingId", (count(*) filter (where closed_at is null))::integer as open,
-       (count(*) filter (where closed_at is not null))::integer as clear
+    `select shelving_id as "shelvingId", (count(*) filter (where ended_at is null))::integer as open,
+       (count(*) filter (where ended_at is not null))::integer as clear
      from incidents
      where shelving_id is not null
      group by shelving_id`

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { outcomeText, type Closing } from '$lib/core/incident';
   import type { Severity } from '$lib/core/alarm';
   import { duration, peopleDuration, type Instant } from '$lib/core/time';
   import Moment from '../time/Moment.svelte';
@@ -17,6 +18,7 @@
       judgedAfterwards?: boolean;
       acknowledgedBy?: string | null;
       shelvingId?: number | null;
+      outcome?: Closing | null;
     };
     now: Instant;
   }
@@ -47,8 +49,10 @@
         ? (incident.shelvingId ?? null) === null
           ? 'raised'
           : 'shelved'
-        : incident.judgedAfterwards
-          ? 'judged afterwards'
-          : 'clear'}</td
+        : incident.outcome
+          ? outcomeText({ ...incident.outcome, text: incident.outcome.outcome === 'other' ? 'closed' : '' })
+          : incident.judgedAfterwards
+            ? 'judged afterwards'
+            : 'clear'}</td
   >
 </tr>

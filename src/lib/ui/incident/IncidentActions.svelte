@@ -1,9 +1,11 @@
 <script lang="ts">
   import { invalidate } from '$app/navigation';
+  import { outcomeText, type Closing } from '$lib/core/incident';
   import type { Scope } from '$lib/core/shelving';
   import type { Instant } from '$lib/core/time';
   import { callApi, wordsOf } from '../api';
   import ShelveForm from '../shelving/ShelveForm.svelte';
+  import CloseForm from './CloseForm.svelte';
   import Moment from '../time/Moment.svelte';
   import { useReader } from '../time/reader';
 
@@ -15,6 +17,9 @@
       readonly closedAt: Instant | null;
       readonly acknowledgedBy: string | null;
       readonly shelvingId: number | null;
+      /** When its numbers were clear again. */
+      readonly clearAt: Instant | null;
+      readonly outcome: (Closing & { readonly at: Instant; readonly by: string }) | null;
     };
     /** What holds messages about it back. */
     shelving: { readonly reason: string; readonly by: string; readonly until: Instant } | null;
@@ -23,7 +28,7 @@
   }
   let { incident, shelving, people, now }: Props = $props();
   const { mayEdit, personId } = useReader();
-  let asking = $state<'shelve' | 'hand over' | null>(null);
+  let asking = $state<'shelve' | 'hand over' | 'close' | null>(null);
   let problem = $state('');
   let says = $state('');
   let to = $state(0);
@@ -57,6 +62,10 @@
       asking = 'shelve';
       event.preventDefault();
     }
+    if (event.key === 'c' && mayEdit && incident.outcome === null) {
+      asking = 'close';
+      event.preventDefault();
+    }
     if (event.key === 'n') {
       const note = document.querySelector<HTMLTextAreaElement>('textarea[data-shortcut=n]');
       if (note) {
@@ -78,6 +87,19 @@
         >End now</button
       >{/if}
   </p>
+{/if}
+{#if incident.outcome}
+  <p class="mt-1 text-[13.5px]" data-testid="outcome">
+    <b>{incident.clearAt === null ? 'Closed while raised' : 'How it ended'}</b>: {outcomeText(incident.outcome)}
+    <span class="text-quiet">({incident.outcome.by}, <Moment at={incident.outcome.at} {now} />)</span>
+    {#if mayEdit && incident.clearAt === null}<button
+        class="link text-[13px]"
+        onclick={() => void call('DELETE', `/incidents/${incident.id}/close`, undefined, 'It is open again.')}
+        >Open again</button
+      >{/if}
+  </p>
+{:else if mayEdit && incident.closedAt !== null && asking !== 'close'}
+  <p class="mt-2"><button class="btn" onclick={() => (asking = 'close')}>Say how it ended…</button></p>
 {/if}
 {#if mayEdit && incident.closedAt === null}
   <div class="mt-2 flex flex-wrap items-center gap-2">
@@ -110,11 +132,25 @@
       {#if shelving === null && scopes.length > 0}<button class="btn" onclick={() => (asking = 'shelve')}
           >Shelve…</button
         >{/if}
+      {#if asking !== 'close'}<button class="btn" onclick={() => (asking = 'close')}>Close…</button>{/if}
     {/if}
   </div>
 {/if}
 {#if says}<p class="text-ok text-[13px]" role="status">{says}</p>{/if}
 {#if problem}<p class="fault text-[13px]" role="alert">{problem}</p>{/if}
+{#if asking === 'close'}
+  <CloseForm
+    isRaised={incident.clearAt === null}
+    onSubmit={(closing: Closing) =>
+      call(
+        'POST',
+        `/incidents/${incident.id}/close`,
+        closing,
+        incident.closedAt === null ? 'It is closed.' : 'How it ended is saved.'
+      )}
+    onCancel={() => (asking = null)}
+  />
+{/if}
 {#if asking === 'shelve'}
   <div class="mt-2">
     <ShelveForm

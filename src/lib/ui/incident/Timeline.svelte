@@ -1,6 +1,7 @@
 <script lang="ts">
   import { invalidate } from '$app/navigation';
   import Check from '@lucide/svelte/icons/check';
+  import Image from '@lucide/svelte/icons/image';
   import Flag from '@lucide/svelte/icons/flag';
   import Mail from '@lucide/svelte/icons/mail';
   import Pause from '@lucide/svelte/icons/pause';
@@ -11,6 +12,7 @@
   import { onMount } from 'svelte';
   import SeverityHoist from '../alarm/SeverityHoist.svelte';
   import { callApi, wordsOf } from '../api';
+  import { smallerOf } from './smaller-picture';
   import Moment from '../time/Moment.svelte';
   import { useReader } from '../time/reader';
 
@@ -22,13 +24,35 @@
   let { incidentId, timeline, now }: Props = $props();
   const { mayEdit } = useReader();
   const icons = { mark: Flag, event: Zap, message: Mail, person: Check, note: Pencil, held: Pause } as const;
-  let clean = $state.raw<((text: string, href: (path: string) => string) => string) | null>(null);
+  let clean = $state.raw<typeof import('../board/panel/clean-text').cleanText | null>(null);
   onMount(async () => {
     clean = (await import('../board/panel/clean-text')).cleanText;
   });
   let text = $state('');
   let problem = $state('');
   let isBusy = $state(false);
+  let field = $state<HTMLTextAreaElement | null>(null);
+  let sending = $state('');
+  /** Stores pictures, and writes them where the cursor is. */
+  async function addPictures(files: readonly File[]): Promise<void> {
+    for (const file of files) {
+      sending = `Sending ${file.name} …`;
+      problem = '';
+      const data = await smallerOf(file).catch(() => null);
+      if (data === null) problem = `${file.name} is no picture that this browser can read.`;
+      else {
+        const reply = await callApi<{ id: number }>('POST', `/incidents/${incidentId}/pictures`, { body: { data } });
+        if (reply.kind === 'refused') problem = wordsOf(reply.problem);
+        if (reply.kind === 'answered') {
+          const at = field?.selectionStart ?? text.length;
+          text = `${text.slice(0, at)}![${file.name.replace(/[[\]\\]/g, '')}](picture:${reply.answer.id})${text.slice(at)}`;
+        }
+      }
+      sending = '';
+    }
+  }
+  const picturesIn = (list: FileList | undefined): File[] =>
+    [...(list ?? [])].filter(({ type }) => type.startsWith('image/'));
   async function add(): Promise<void> {
     isBusy = true;
     const reply = await callApi('POST', `/incidents/${incidentId}/notes`, { body: { text } });
@@ -57,7 +81,11 @@
         {#if kind === 'note'}
           <div class="prose-board min-w-0 flex-1">
             <!-- eslint-disable-next-line svelte/no-at-html-tags (cleaned just there, and tested with hostile text) -->
-            {#if clean}{@html clean(said, (path) => path)}{:else}<p class="whitespace-pre-wrap">{said}</p>{/if}
+            {#if clean}{@html clean(
+                said,
+                (path) => path,
+                (id) => `/api/v1/incidents/${incidentId}/pictures/${id}`
+              )}{:else}<p class="whitespace-pre-wrap">{said}</p>{/if}
           </div>
         {:else}<span class={['min-w-0 flex-1 break-words', isFault && 'fault', kind === 'state' && 'font-semibold']}
             >{said}</span
@@ -79,12 +107,36 @@
         class="field min-h-9"
         rows="2"
         aria-label="Note"
-        placeholder="Add a note: what you saw, what you tried (CommonMark)"
+        placeholder="Add a note: what you saw, what you tried (CommonMark), or paste a picture"
         maxlength="10000"
         data-shortcut="n"
-        bind:value={text}></textarea>
-      <button class="btn" disabled={isBusy || text.trim() === ''}>Add note</button>
+        bind:this={field}
+        bind:value={text}
+        onpaste={(event) => {
+          const files = picturesIn(event.clipboardData?.files);
+          if (files.length > 0) event.preventDefault();
+          void addPictures(files);
+        }}
+        ondragover={(event) => event.preventDefault()}
+        ondrop={(event) => {
+          event.preventDefault();
+          void addPictures(picturesIn(event.dataTransfer?.files));
+        }}></textarea>
+      <label class="btn cursor-pointer" title="Add a picture"
+        ><Image size={14} /><span class="sr-only">Add a picture</span><input
+          class="sr-only"
+          type="file"
+          accept="image/png,image/jpeg,image/webp,image/gif"
+          multiple
+          onchange={(event) => {
+            void addPictures(picturesIn(event.currentTarget.files ?? undefined));
+            event.currentTarget.value = '';
+          }}
+        /></label
+      >
+      <button class="btn" disabled={isBusy || sending !== '' || text.trim() === ''}>Add note</button>
     </form>
+    {#if sending}<p class="text-quiet text-[13px]" role="status">{sending}</p>{/if}
     {#if problem}<p class="fault text-[13px]" role="alert">{problem}</p>{/if}
   {/if}
 </section>

@@ -4,6 +4,7 @@ export const kindWords = {
   raised: 'raised',
   cleared: 'cleared',
   passed: 'raised and cleared',
+  dismissed: 'closed',
   grouped: 'several incidents',
   note: 'about the watch',
   join: 'invitation',

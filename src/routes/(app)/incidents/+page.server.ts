@@ -2,6 +2,7 @@ import { severities } from '$lib/core/alarm';
 import { idFrom } from '$lib/core/forms/id';
 import { resolveRange, shownRangeFrom } from '$lib/core/time';
 import { attentions, listClosed, listOpen, type IncidentFilter } from '$server/incidents/list';
+import { darkAccounts } from '$server/intake/own/dark-accounts';
 import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';
 
@@ -26,17 +27,18 @@ function filterIn(search: URLSearchParams): IncidentFilter {
 
 export const load: PageServerLoad = async ({ url, depends }) => {
   depends('bussola:overview');
-  const { db, clock } = bussola();
+  const { db, clock, providers } = bussola();
   const all = url.searchParams.has('range') || url.searchParams.has('from');
   const shown = all ? shownRangeFrom(url.searchParams) : shownRangeFrom(new URLSearchParams('range=P14D'));
   const page = idFrom(url.searchParams.get('page')) ?? 1;
   const filter = filterIn(url.searchParams);
+  const dark = new Set((await darkAccounts(db, providers, clock.now())).map(({ name }) => name));
   const [open, closed] = await Promise.all([
-    listOpen(db, filter, perPage, (page - 1) * perPage),
+    listOpen(db, filter, perPage, (page - 1) * perPage, dark),
     listClosed(db, filter, resolveRange(shown, clock.now()), mostClosed)
   ]);
   return {
-    open: open.incidents,
+    groups: open.groups,
     openInAll: open.count,
     ...{ page, perPage, filter, closed },
     isCut: closed.length === mostClosed

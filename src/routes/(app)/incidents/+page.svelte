@@ -12,6 +12,16 @@
   const live = useLive();
   const pages = $derived(Math.max(1, Math.ceil(data.openInAll / data.perPage)));
   const first = $derived((data.page - 1) * data.perPage + 1);
+  const onPage = $derived(data.groups.reduce((sum, { incidents }) => sum + incidents.length, 0));
+
+  type Group = PageProps['data']['groups'][number];
+  const reasons = {
+    resource: 'on the same resource',
+    account: 'in an account that sends nothing',
+    minute: 'raised in the same minute'
+  };
+  const relatedText = (incidents: Group['incidents'], why: Group['why'], size: number): string =>
+    `${size} that may have one cause: ${why.map((one) => reasons[one]).join(', ')}${incidents.length < size ? `; ${incidents.length} on this page` : ''}`;
 
   const isFiltered = $derived(Object.values(data.filter).some((value) => value !== null));
   /** Filters stand in the address, so that a list can be sent to a colleague. */
@@ -90,15 +100,21 @@
   <section class="panel mb-2.5" aria-label="Open">
     <header>
       <h2>Open</h2>
-      {#if pages > 1}<small
-          >what nobody looks after first, {first} to {first + data.open.length - 1} of {data.openInAll}</small
+      {#if pages > 1}<small>what nobody looks after first, {first} to {first + onPage - 1} of {data.openInAll}</small
         >{/if}
     </header>
-    {#if data.open.length > 0}
+    {#if data.groups.length > 0}
       <table class="rows">
-        <tbody
-          >{#each data.open as incident (incident.id)}<IncidentRow {incident} now={live.now} />{/each}</tbody
-        >
+        {#each data.groups as { incidents, why, size } (incidents[0]?.id)}
+          <tbody class={[size > 1 && 'related']}>
+            {#if size > 1}<tr>
+                <th colspan="6" scope="rowgroup" class="text-quiet text-left text-[12px] font-normal"
+                  >{relatedText(incidents, why, size)}</th
+                >
+              </tr>{/if}
+            {#each incidents as incident (incident.id)}<IncidentRow {incident} now={live.now} />{/each}
+          </tbody>
+        {/each}
       </table>
     {:else}<p class="text-quiet text-[13px]">{data.page > 1 ? 'None on this page.' : 'None.'}</p>{/if}
     {#if pages > 1}

@@ -19,7 +19,7 @@ export const targetSchema = z.discriminatedUnion('kind', [
 export type Target = z.infer<typeof targetSchema>;
 
 /** What the incidents of one message have in common. */
-export const groupings = ['incident', 'resource', 'alarm', 'service', 'region', 'account', 'route'] as const;
+export const groupings = ['incident', 'related', 'resource', 'alarm', 'service', 'region', 'account', 'route'] as const;
 export type Grouping = (typeof groupings)[number];
 
 const names = z.array(z.string().min(1).max(200)).max(50).default([]);

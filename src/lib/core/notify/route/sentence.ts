@@ -56,6 +56,7 @@ export function stepsText({ steps, repeatEvery, digestAt, notifiesClear }: Route
 /** What one message is about, by what its incidents have in common. */
 export const groupingWords: Readonly<Record<Grouping, string>> = {
   incident: 'each incident',
+  related: 'incidents that may have one cause',
   resource: 'each resource',
   alarm: 'each alarm',
   service: 'each service',

@@ -2,11 +2,14 @@ import { resolve } from 'node:path';
 import { Piscina } from 'piscina';
 import { unbundled } from '../../base/built';
 import type { PictureFacts } from './draw';
+import type { Redrawn } from './redraw';
 
 /** Draws pictures for messages, in a thread that ends after a while without work. */
 export interface Pictures {
   /** @returns a PNG @throws when it takes too long */
   draw(facts: PictureFacts): Promise<Buffer>;
+  /** A picture from outside as one of our own. @throws when it takes too long, or more memory than a picture may */
+  redraw(bytes: Uint8Array): Promise<Redrawn>;
   close(): Promise<void>;
 }
 
@@ -18,12 +21,15 @@ export function pictures(): Pictures {
   const worker = unbundled('notify/pictures/picture.worker.ts');
   // From the working directory, the project's folder: sources run in development and tests only.
   const filename = worker.endsWith('.ts') ? resolve('scripts/picture-worker.mjs') : worker;
-  const pool = new Piscina<PictureFacts, ArrayBuffer>({
+  const pool = new Piscina<PictureFacts | Uint8Array, ArrayBuffer | Redrawn>({
     ...{ filename, minThreads: 0, maxThreads: 1, idleTimeout: 20_000 },
     resourceLimits: { maxOldGenerationSizeMb: 128, maxYoungGenerationSizeMb: 8 }
   });
   return {
-    draw: async (facts) => Buffer.from(await pool.run(facts, { signal: AbortSignal.timeout(patienceMs) })),
+    draw: async (facts) =>
+      Buffer.from((await pool.run(facts, { signal: AbortSignal.timeout(patienceMs) })) as ArrayBuffer),
+    redraw: async (bytes) =>
+      (await pool.run(bytes, { name: 'redraw', signal: AbortSignal.timeout(patienceMs) })) as Redrawn,
     close: () => pool.destroy()
   };
 }

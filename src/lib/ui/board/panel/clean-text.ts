@@ -3,13 +3,32 @@ import MarkdownIt from 'markdown-it';
 
 const markdown = new MarkdownIt('commonmark', { html: false, linkify: false, breaks: false });
 
+/** Where the pictures of a text are. */
+interface TextContext {
+  readonly picture: ((id: number) => string) | null;
+}
+
+/** Pictures are those of Bussola alone, written as `![what is seen](picture:3)`: of any other, nothing but what is said to be seen is shown. */
+markdown.renderer.rules.image = (tokens, index, _options, env) => {
+  const { picture } = env as unknown as TextContext;
+  const token = tokens[index];
+  const alt = markdown.utils.escapeHtml(token?.content ?? '');
+  const id = /^picture:(\d{1,9})$/.exec(String(token?.attrGet('src') ?? ''))?.[1];
+  return id === undefined || picture === null ? alt : `<img src="${picture(Number(id))}" alt="${alt}">`;
+};
+
 /**
  * CommonMark as HTML that can do nothing: no scripts, no styles, no frames, no forms; links lead only to pages of Bussola or over http, https and mailto.
  *
  * @param href an address within Bussola with the range and what is picked
+ * @param picture the address of a picture, where a text may have some
  */
-export function cleanText(text: string, href: (path: string) => string): string {
-  const fragment = DOMPurify.sanitize(markdown.render(text), {
+export function cleanText(
+  text: string,
+  href: (path: string) => string,
+  picture: ((id: number) => string) | null = null
+): string {
+  const fragment = DOMPurify.sanitize(markdown.render(text, { picture } satisfies TextContext), {
     USE_PROFILES: { html: true },
     FORBID_TAGS: [
       'style',
@@ -18,7 +37,7 @@ export function cleanText(text: string, href: (path: string) => string): string 
       'button',
       'textarea',
       'select',
-      'img',
+      ...(picture === null ? ['img'] : []),
       'video',
       'audio',
       'picture',

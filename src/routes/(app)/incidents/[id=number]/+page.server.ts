@@ -33,15 +33,15 @@ export const load: PageServerLoad = async ({ params, depends }) => {
       remedy: 'It may be older than incidents are stored. See the list of incidents.'
     });
   const now = server.clock.now();
-  const [alarms, metrics, changes, messages, dark, timeline, next, related, people, shelvings] = await Promise.all([
+  const dark = await darkAccounts(db, server.providers, now);
+  const [alarms, metrics, changes, messages, timeline, next, related, people, shelvings] = await Promise.all([
     allAlarms(db),
     allMetrics(db),
     changesOfIncident(db, incident.id),
     messagesOfIncident(db, incident.id),
-    darkAccounts(db, server.providers, now),
     timelineOf(db, incident),
     whoIsNext(db, incident, now),
-    relatedTo(db, incident, now),
+    relatedTo(db, incident, new Set(dark.map(({ name }) => name)), now),
     allPeople(db),
     activeShelvings(db)
   ]);

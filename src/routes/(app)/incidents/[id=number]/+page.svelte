@@ -9,6 +9,7 @@
     type Instant
   } from '$lib/core/time';
   import { limitText, quantityText } from '$lib/core/units';
+  import { outcomeText } from '$lib/core/incident';
   import { comparedText } from '$lib/core/alarm';
   import Acknowledgement from '$lib/ui/alarm/Acknowledgement.svelte';
   import AlarmAdvice from '$lib/ui/alarm/AlarmAdvice.svelte';
@@ -18,6 +19,7 @@
   import { provideHover } from '$lib/ui/chart/hover.svelte';
   import { useLive } from '$lib/ui/live/live.svelte';
   import IncidentActions from '$lib/ui/incident/IncidentActions.svelte';
+  import UnusualThen from '$lib/ui/incident/UnusualThen.svelte';
   import Timeline from '$lib/ui/incident/Timeline.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
   import { shownRange } from '$lib/ui/time/shown';
@@ -66,7 +68,7 @@
           class="decoration-3 underline underline-offset-4"
           style:text-decoration-color="var(--{open ? incident.severity : 'ok'})">{incident.subject}</span
         >
-        {open ? 'is raised' : 'is clear again'}: {incident.alarm.toLowerCase()}
+        {open ? 'is raised' : incident.clearAt === null ? 'was closed' : 'is clear again'}: {incident.alarm.toLowerCase()}
       </h1>
       <p class="text-quiet mt-1" data-testid="told">
         {incident.severity}, since <Moment at={incident.openedAt} now={live.now} />{#if incident.closedAt !== null},
@@ -117,6 +119,7 @@
         </p>
       </section>{/if}
     <div class="col-span-4 flex flex-col gap-2.5 max-lg:col-span-1">
+      {#if incident.resource !== ''}<UnusualThen incidentId={incident.id} openedAt={incident.openedAt} />{/if}
       <section class="panel" aria-label="Who is next">
         <header>
           <h2>Who is next</h2>
@@ -157,6 +160,7 @@
             <p class="border-line flex items-baseline gap-2 border-b py-1 text-[13px] last:border-0">
               <SeverityHoist severity={other.closedAt === null ? other.severity : null} />
               <a class="link min-w-0 flex-1" href="/incidents/{other.id}">{other.subject}: {other.alarm}</a>
+              {#if other.why !== null}<span class="text-quiet text-[12px]">{other.why}</span>{/if}
               <Moment at={other.openedAt} now={live.now} />
             </p>
           {/each}
@@ -173,14 +177,15 @@
                 : `, median ${peopleDuration(duration(data.related.median))}`}</small
             >
           </header>
-          {#each data.related.earlier as { id, openedAt, closedAt, acknowledgedBy, notes } (id)}
+          {#each data.related.earlier as { id, openedAt, closedAt, acknowledgedBy, outcome, notes } (id)}
             <p class="border-line flex items-baseline gap-2 border-b py-1 text-[13px] last:border-0">
               <Moment at={openedAt} now={live.now} />
               <span class="min-w-0 flex-1"
-                >{closedAt === null ? 'still raised' : peopleDuration(duration(closedAt - openedAt))}{acknowledgedBy ===
-                null
-                  ? ''
-                  : `, ${acknowledgedBy}`}</span
+                >{closedAt === null ? 'still raised' : peopleDuration(duration(closedAt - openedAt))}{outcome === null
+                  ? acknowledgedBy === null
+                    ? ''
+                    : `, ${acknowledgedBy}`
+                  : `, ${outcomeText(outcome)}`}</span
               >
               <a class="link" href="/incidents/{id}">{notes > 0 ? 'notes' : 'open'}</a>
             </p>

@@ -1,0 +1,58 @@
+import { z } from 'zod';
+import { channelKinds, newChannelSchema } from '$lib/core/notify';
+import { allChannels } from '../notify/channels';
+import { addChannel, confirmWithCode, sendTest } from '../notify/manage-channels';
+import { removeChannel } from '../routing/remove-channel';
+import { instant, operationsOf } from './operation';
+
+const operation = operationsOf('Channels');
+
+const channelAnswer = z.object({
+  id: z.int(),
+  kind: z.enum(channelKinds),
+  name: z.string(),
+  address: z.string().describe('As people see it: of a chat hook, without what is secret.'),
+  confirmSentAt: instant.nullable(),
+  confirmedAt: instant.nullable(),
+  createdAt: instant,
+  createdBy: z.string()
+});
+
+export const channelOperations = [
+  operation('GET', '/channels', {
+    right: 'viewer',
+    scope: 'read',
+    summary: 'Lists channels and whether each is confirmed.',
+    answer: z.object({ channels: z.array(channelAnswer) }),
+    handle: async ({ server: { db } }) => ({ channels: await allChannels(db) })
+  }),
+  operation('POST', '/channels', {
+    right: 'editor',
+    summary: 'Adds a channel and sends the link or the code that confirms it.',
+    body: newChannelSchema,
+    answer: channelAnswer.extend({
+      signingSecret: z.string().nullable().describe('Of a webhook: what verifies its signatures, shown this once.')
+    }),
+    status: 201,
+    handle: ({ server, body, author }) => addChannel(server, body, author)
+  }),
+  operation('POST', '/channels/{id}/confirm', {
+    right: 'editor',
+    summary: 'Confirms a channel by the code that was sent to it. E-mail channels are confirmed by their link.',
+    body: z.strictObject({ code: z.string().max(20) }),
+    answer: channelAnswer,
+    handle: ({ server, params: { id }, body }) => confirmWithCode(server, id, body.code)
+  }),
+  operation('POST', '/channels/{id}/test', {
+    right: 'editor',
+    summary: 'Sends a test to a channel that is confirmed.',
+    answer: z.object({ messageId: z.int() }),
+    status: 202,
+    handle: async ({ server, params: { id }, author }) => ({ messageId: await sendTest(server, id, author) })
+  }),
+  operation('DELETE', '/channels/{id}', {
+    right: 'editor',
+    summary: 'Removes a channel that no route notifies. Its messages stay in the history.',
+    handle: ({ server, params: { id } }) => removeChannel(server, id)
+  })
+];
