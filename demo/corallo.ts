@@ -56,6 +56,16 @@ export const otherChannels: readonly NewChannel[] = [
   { kind: 'text-message', name: 'Nerea’s phone', address: '+12025550143' }
 ];
 
+/** The topic that whoever wants to hear of what fails in the fleet subscribes to, and those who do: one was never confirmed. */
+export const topic = {
+  name: 'operations',
+  subscribers: [
+    { kind: 'email', name: 'pier-office@example.test', address: 'pier-office@example.test', confirmed: true },
+    { kind: 'text-message', name: '+12025550147', address: '+12025550147', confirmed: true },
+    { kind: 'email', name: 'night-desk@example.test', address: 'night-desk@example.test', confirmed: false }
+  ]
+} as const;
+
 /** The people's own ways to be reached, all confirmed. */
 export const contacts: readonly { person: string; channel: NewChannel }[] = [
   { person: 'kaja', channel: { kind: 'email', name: 'Kaja Tamm', address: 'kaja.tamm@example.test' } },
@@ -152,7 +162,7 @@ export const routes = (
     {
       name: 'Fleet',
       when: { labels: [{ label: 'team', is: ['fleet'] }] },
-      steps: [{ after: 0, notify: [rota('Fleet', 'email'), channel('ferry-desk')] }],
+      steps: [{ after: 0, notify: [rota('Fleet', 'email'), channel('ferry-desk'), channel('operations')] }],
       group: { by: 'alarm', wait: 0, atMostEvery: 15 * min }
     },
     everythingElse([channel('Machines on call'), channel('#bridge')])

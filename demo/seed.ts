@@ -45,6 +45,7 @@ import {
   contacts,
   everythingElse,
   otherChannels,
+  topic,
   people,
   teams,
   password,
@@ -150,6 +151,14 @@ async function seedWatch(within: Queryable): Promise<void> {
     const personId = ids[person as keyof typeof ids];
     const made = await insertChannel(within, secrets, draftOf(channel), { at: now, by, personId });
     await confirmChannel(within, made.id, now);
+  }
+  const { id: topicId } = await insertChannel(within, secrets, draftOf({ kind: 'topic', name: topic.name }), {
+    at: now,
+    by
+  });
+  for (const { confirmed, ...subscriber } of topic.subscribers) {
+    const made = await insertChannel(within, secrets, draftOf(subscriber), { at: now, by, topicId });
+    if (confirmed) await confirmChannel(within, made.id, now);
   }
   const all = await allChannels(within);
   for (const { id, name } of all)

@@ -107,7 +107,10 @@ async function refusedBy(event: RequestEvent): Promise<Response | null> {
   locals.person = locals.session?.person ?? null;
   const id = route.id ?? '';
   const hasKey = request.headers.has('authorization'); // which no other site can make a browser send
-  if (!hasKey && !takesKey(event.url.pathname) && isForeignForm(request, config.origins)) return refuseForeign(event);
+  // A mail program leaves a topic by a POST of its own (RFC 8058): the link alone is what permits it.
+  const isLeaving = id === '/leave/[token]';
+  if (!hasKey && !isLeaving && !takesKey(event.url.pathname) && isForeignForm(request, config.origins))
+    return refuseForeign(event);
   const why = await unusableText(event);
   if (why !== null) return refuse(event, new Refusal('invalid', why, 'Correct it and try again.'));
   if (route.id === null) return null;

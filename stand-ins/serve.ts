@@ -7,6 +7,7 @@ import { Mailbox } from './mail/mailbox';
 import { mailPages } from './mail/pages';
 import { listenForMail } from './mail/smtp';
 import { chatPages, makeChat, type Chat } from './messaging/chat';
+import { devicePages, makeDevices, type Devices } from './messaging/devices';
 import { deskPages, makeDesk, type Desk } from './messaging/desk';
 import { makePhone, phonePages, type Phone } from './messaging/phone';
 import type { Issuer } from './issuer/issuer';
@@ -41,6 +42,7 @@ export interface StandIns {
   readonly chat: Chat;
   readonly phone: Phone;
   readonly desk: Desk;
+  readonly devices: Devices;
   /** Null when it was not asked for. */
   readonly issuer: Issuer | null;
   close(): Promise<void>;
@@ -64,7 +66,7 @@ export async function serveStandIns({
   const stateOf = (name: string) => new ProviderState(clock(), stateFile && `${stateFile}.${name}`);
   const states = { levante: stateOf('levante'), ostro: stateOf('ostro'), maestro: stateOf('maestro') };
   const mailbox = new Mailbox();
-  const receivers = { chat: makeChat(), phone: makePhone(), desk: makeDesk() };
+  const receivers = { chat: makeChat(), phone: makePhone(), desk: makeDesk(), devices: makeDevices() };
   const app = fastify({ bodyLimit: 2_000_000, forceCloseConnections: true });
   await app.register(formbody);
   await app.register(levante, { seed, clock, state: states.levante });
@@ -76,10 +78,12 @@ export async function serveStandIns({
   await app.register(chatPages, { chat: receivers.chat, clock });
   await app.register(phonePages, { phone: receivers.phone, clock });
   await app.register(deskPages, { desk: receivers.desk, clock });
+  await app.register(devicePages, { devices: receivers.devices, clock });
   // It takes a while to be read, and most have no use for it.
   const issuer = issuerPort === undefined ? null : await (await import('./issuer/issuer')).startIssuer(issuerPort);
   if (issuer !== null) await app.register(issuerPages, { behaving: issuer.behaving });
   const url = await app.listen({ port, host: '127.0.0.1' });
+  receivers.devices.url = url;
   const smtp = await listenForMail(smtpPort, mailbox, clock);
   const address = smtp.server.address();
   if (address === null || typeof address === 'string') throw new Error('serveStandIns: the mail server has no port');

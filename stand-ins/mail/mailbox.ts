@@ -1,4 +1,4 @@
-import { simpleParser } from 'mailparser';
+import { simpleParser, type ParsedMail } from 'mailparser';
 import { Behaving } from '../messaging/behaviour';
 import type { Readable } from 'node:stream';
 
@@ -13,6 +13,9 @@ export interface ReceivedMail {
   readonly messageId: string;
   /** What it belongs to, by the id of its conversation. */
   readonly inReplyTo: string;
+  /** How its reader leaves a list: the addresses, and whether one click is enough (RFC 8058). */
+  readonly unsubscribe: string;
+  readonly oneClick: string;
 }
 
 /** Mails stored at most; the oldest are dropped first. */
@@ -39,8 +42,17 @@ export class Mailbox {
       text: parsed.text ?? '',
       html: parsed.html || '',
       messageId: parsed.messageId ?? '',
-      inReplyTo: parsed.inReplyTo ?? ''
+      inReplyTo: parsed.inReplyTo ?? '',
+      unsubscribe: lineOf(parsed, 'list-unsubscribe'),
+      oneClick: lineOf(parsed, 'list-unsubscribe-post')
     };
     this.#mails = [mail, ...this.#mails].slice(0, most);
   }
 }
+
+/** A line of the head of a mail as it came, without its name; empty for none. */
+const lineOf = ({ headerLines }: ParsedMail, name: string): string =>
+  headerLines
+    .find(({ key }) => key === name)
+    ?.line.replace(/^[^:]*:\s*/, '')
+    .replace(/\s+/g, ' ') ?? '';

@@ -25,7 +25,7 @@ export function outgoing({
     ...changed,
     channel: {
       ...{ id: 1, kind: 'email', name: 'Night', address: 'nerea@example.test', settings: {} },
-      ...{ confirmSentAt: null, confirmedAt: at, createdAt: at, createdBy: 'Kaja Tamm', personId: null },
+      ...{ confirmSentAt: null, confirmedAt: at, createdAt: at, createdBy: 'Kaja Tamm', personId: null, topicId: null },
       ...channel
     }
   };

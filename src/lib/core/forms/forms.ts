@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { channelKinds, newChannelSchema } from '../notify';
+import { newChannelSchema } from '../notify';
 import { keyScopes } from '../people/key-scopes';
 
 /** An address that requests go to: nothing in it may be taken for something else, or be seen by others. */
@@ -40,9 +40,12 @@ export const keyFormSchema = z.object({
 });
 
 /** What the form that adds a channel takes, all kinds in one: what is wrong is what {@link newChannelSchema} says. */
+/** Kinds that the form adds: devices are set up on themselves. */
+export const formKinds = ['email', 'text-message', 'chat-hook', 'webhook', 'topic'] as const;
+
 export const channelFormSchema = z
   .object({
-    kind: z.enum(channelKinds).default('email'),
+    kind: z.enum(formKinds).default('email'),
     name: z.string().default(''),
     address: z.string().default(''),
     template: z.string().default(''),

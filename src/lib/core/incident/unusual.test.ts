@@ -10,12 +10,12 @@ describe('what was unusual then', () => {
     expect(unusualOf({ past, then: [130, 131, 500] })).to.deep.equal({
       usual: 102,
       value: 131,
-      distance: (131 - 102) / Math.max(1.4826, 0.02 * 102)
+      distance: (131 - 102) / Math.max(1.4826, 0.1 * 102)
     });
   });
 
   it('what hardly ever moves is not infinitely unusual, what was always 0 is as unusual as can be', () => {
-    expect(unusualOf({ past: steady, then: [12] })).to.deep.equal({ usual: 10, value: 12, distance: 10 });
+    expect(unusualOf({ past: steady, then: [12] })).to.deep.equal({ usual: 10, value: 12, distance: 2 });
     const zero = Array<number>(24).fill(0);
     expect(unusualOf({ past: zero, then: [0.1] })?.distance).to.equal(1000);
     expect(unusualOf({ past: zero, then: [0] })?.distance).to.equal(0);
@@ -24,7 +24,7 @@ describe('what was unusual then', () => {
   it('says nothing of too short a past, or where nothing was measured then; gaps count for nothing', () => {
     expect(unusualOf({ past: steady.slice(1), then: [12] })).to.equal(null);
     expect(unusualOf({ past: steady, then: [NaN, Infinity] })).to.equal(null);
-    expect(unusualOf({ past: [...steady, NaN, NaN], then: [NaN, 12] })?.distance).to.equal(10);
+    expect(unusualOf({ past: [...steady, NaN, NaN], then: [NaN, 12] })?.distance).to.equal(2);
   });
 
   it('is the same in any unit, in any order, and as far below as above', () => {

@@ -22,16 +22,16 @@ const [fewestPast, fewestThen] = [24, 1];
 /** The median of absolute deviations times this is a standard deviation, where values are spread normally. */
 const normalScale = 1.4826;
 /** Whatever hardly ever moves is not unusual for moving by less than this part of its usual size. */
-const leastSpread = 0.02;
+const leastSpread = 0.1;
 /** Beyond so many spreads, farther away is not more unusual: a metric that never moved would outrank all others. */
 const farthest = 1000;
 
 /**
- * How far a metric was from its usual: the distance of the medians in robust standard deviations (scaled median absolute deviation) of its past. A spread below a fiftieth of the usual size counts as that, so that
+ * How far a metric was from its usual: the distance of the medians in robust standard deviations (scaled median absolute deviation) of its past. A spread below a tenth of the usual size counts as that, so that
  * a metric which never moves is not infinitely unusual.
  *
  * @returns null when there is too little to tell, or nothing to be told from
- * @example unusualOf({ past: Array(24).fill(10), then: [12] }) // { usual: 10, value: 12, distance: 10 }
+ * @example unusualOf({ past: Array(24).fill(10), then: [12] }) // { usual: 10, value: 12, distance: 2 }
  */
 export function unusualOf({ past, then }: Course): Unusual | null {
   const [before, during] = [sortedKnown(past), sortedKnown(then)];

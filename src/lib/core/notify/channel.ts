@@ -2,7 +2,7 @@ import { z } from 'zod';
 import type { StoredForm } from '../forms/stored';
 
 /** Kinds of channels. */
-export const channelKinds = ['email', 'chat-hook', 'webhook', 'text-message'] as const;
+export const channelKinds = ['email', 'chat-hook', 'webhook', 'text-message', 'push', 'topic'] as const;
 export type ChannelKind = (typeof channelKinds)[number];
 
 /** What kinds of channels are called. */
@@ -10,8 +10,23 @@ export const channelKindWords: Readonly<Record<ChannelKind, string>> = {
   email: 'e-mail',
   'chat-hook': 'chat hook',
   webhook: 'signed webhook',
-  'text-message': 'text message'
+  'text-message': 'text message',
+  push: 'push notification',
+  topic: 'topic'
 };
+
+/** What they are called where several stand in a sentence: "by chat". */
+export const shortKindWords: Readonly<Record<ChannelKind, string>> = {
+  ...channelKindWords,
+  'chat-hook': 'chat',
+  webhook: 'webhook'
+};
+
+/** Kinds that messages are sent to: a topic has subscribers of these. */
+export type SentKind = Exclude<ChannelKind, 'topic'>;
+export const sentKinds: readonly SentKind[] = ['email', 'chat-hook', 'webhook', 'text-message', 'push'];
+/** Kinds that subscribe to a topic. */
+export const subscriberKinds = ['email', 'text-message', 'chat-hook', 'webhook'] as const;
 
 /** What of a channel people may see besides its address. */
 export const channelSettingsSchema = z.strictObject({
@@ -56,8 +71,7 @@ export const templateNames: Readonly<Record<string, string>> = {
   openedAt: 'since when, as RFC 3339'
 };
 
-/** What the form that adds a channel takes. */
-export const newChannelSchema = z.discriminatedUnion('kind', [
+const addressed = [
   z.object({
     kind: z.literal('email').default('email'),
     name,
@@ -86,5 +100,25 @@ export const newChannelSchema = z.discriminatedUnion('kind', [
     address: hookUrl,
     mode: z.enum(['structured', 'binary']).default('structured')
   })
+] as const;
+
+/** A channel with an address, such as whoever subscribes to a topic. */
+export const addressedChannelSchema = z.discriminatedUnion('kind', addressed);
+export type NewChannel = z.infer<typeof addressedChannelSchema>;
+
+/** What the form that adds a channel takes. */
+export const newChannelSchema = z.discriminatedUnion('kind', [
+  ...addressed,
+  z.object({ kind: z.literal('topic'), name })
 ]);
-export type NewChannel = z.infer<typeof newChannelSchema>;
+export type NewTopic = Extract<z.infer<typeof newChannelSchema>, { kind: 'topic' }>;
+
+/** What a browser gives that shows notifications, as the Push API of the W3C describes it. */
+export const pushSubscriptionSchema = z.object({
+  endpoint: z.url({ protocol: /^https?$/ }).max(1000),
+  keys: z.object({
+    p256dh: z.string().regex(/^[\w-]{80,100}={0,2}$/),
+    auth: z.string().regex(/^[\w-]{20,30}={0,2}$/)
+  })
+});
+export type PushSubscription = z.infer<typeof pushSubscriptionSchema>;

@@ -25,13 +25,21 @@ export {
 } from './message';
 // Where it is sent
 export {
+  addressedChannelSchema,
   channelKindWords,
   channelKinds,
   channelSettingsForm,
   channelSettingsSchema,
   newChannelSchema,
+  pushSubscriptionSchema,
+  sentKinds,
+  shortKindWords,
+  subscriberKinds,
   templateNames,
   type ChannelKind,
   type ChannelSettings,
-  type NewChannel
+  type NewChannel,
+  type NewTopic,
+  type PushSubscription,
+  type SentKind
 } from './channel';

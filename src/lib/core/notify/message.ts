@@ -75,6 +75,8 @@ export interface Message {
   readonly linkText: string;
   /** A page with one button by which the reader acknowledges what it is about; none where nothing is to be acknowledged. */
   readonly acknowledge?: string;
+  /** A page with one button by which the reader leaves the topic that it was sent to; none where there is nothing to leave. */
+  readonly leave?: string;
 }
 
 /**
@@ -259,7 +261,7 @@ export function shortText({
 }
 
 /** The message as plain text. @example plainText(message).split('\n')[0] // the heading */
-export function plainText({ heading, sentence, rows, link, acknowledge }: Message): string {
+export function plainText({ heading, sentence, rows, link, acknowledge, leave }: Message): string {
   const width = Math.max(...rows.map(([name]) => name.length)) + 2;
   return [
     heading,
@@ -270,6 +272,7 @@ export function plainText({ heading, sentence, rows, link, acknowledge }: Messag
     ...(rows.length > 0 ? [''] : []),
     ...(acknowledge ? [`Acknowledge: ${acknowledge}`] : []),
     link,
+    ...(leave ? ['', `You subscribed to this topic. Leave it: ${leave}`] : []),
     ''
   ].join('\n');
 }

@@ -1,9 +1,10 @@
 import { z } from 'zod';
-import { channelKinds, newChannelSchema } from '$lib/core/notify';
-import { allChannels } from '../notify/channels';
-import { addChannel, confirmWithCode, sendTest } from '../notify/manage-channels';
+import { idSchema } from '$lib/core/forms/id';
+import { addressedChannelSchema, channelKinds, newChannelSchema } from '$lib/core/notify';
+import { allChannels, subscribersOf } from '../notify/channels';
+import { addChannel, addSubscriber, confirmWithCode, removeSubscriber, sendTest } from '../notify/manage-channels';
 import { removeChannel } from '../routing/remove-channel';
-import { instant, operationsOf } from './operation';
+import { idParams, instant, operationsOf } from './operation';
 
 const operation = operationsOf('Channels');
 
@@ -35,6 +36,29 @@ export const channelOperations = [
     }),
     status: 201,
     handle: ({ server, body, author }) => addChannel(server, body, author)
+  }),
+  operation('GET', '/channels/{id}/subscribers', {
+    right: 'viewer',
+    scope: 'read',
+    summary: 'Lists whoever subscribes to a topic.',
+    answer: z.object({ subscribers: z.array(channelAnswer) }),
+    handle: async ({ server: { db }, params: { id } }) => ({ subscribers: await subscribersOf(db, id) })
+  }),
+  operation('POST', '/channels/{id}/subscribers', {
+    right: 'editor',
+    summary: 'Adds a subscriber to a topic and sends the link or the code by which they agree.',
+    body: addressedChannelSchema,
+    answer: channelAnswer.extend({
+      signingSecret: z.string().nullable().describe('Of a webhook: what verifies its signatures, shown this once.')
+    }),
+    status: 201,
+    handle: ({ server, params: { id }, body, author }) => addSubscriber(server, id, body, author)
+  }),
+  operation('DELETE', '/channels/{id}/subscribers/{subscriber}', {
+    right: 'editor',
+    summary: 'Removes a subscriber from a topic.',
+    params: idParams.extend({ subscriber: z.coerce.number().pipe(idSchema) }),
+    handle: async ({ server, params: { id, subscriber } }) => void (await removeSubscriber(server, id, subscriber))
   }),
   operation('POST', '/channels/{id}/confirm', {
     right: 'editor',

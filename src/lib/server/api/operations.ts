@@ -7,6 +7,7 @@ import { alarmOperations } from './alarms';
 import { boardOperations } from './boards';
 import { boardSharingOperations } from './board-sharing';
 import { channelOperations } from './channels';
+import { deviceOperations } from './devices';
 import { incidentOperations } from './incidents';
 import { inventoryOperations } from './inventory';
 import { markOperations } from './marks';
@@ -101,6 +102,7 @@ export const operations: readonly Operation[] = [
   ...rehearsalOperations,
   ...incidentOperations,
   ...channelOperations,
+  ...deviceOperations,
   ...routingOperations,
   ...rotaOperations,
   ...shelvingOperations,

@@ -4,6 +4,7 @@ const acts: Readonly<Record<string, Readonly<Record<string, string | null>>>> = 
   '/sign-in/second-factor': { default: null },
   '/sign-out': { default: 'Signs out' },
   '/confirm/[token]': { default: 'Confirms a channel by its link' },
+  '/leave/[token]': { default: 'Leaves a topic by the link of a message' },
   '/first/[token]': { default: 'Becomes the first administrator' },
   '/join/[token]': { default: 'Joins by an invitation' },
   '/reset': { default: 'Asks for a link to reset a password' },
@@ -22,6 +23,12 @@ const acts: Readonly<Record<string, Readonly<Record<string, string | null>>>> = 
     test: 'Sends a test',
     secret: 'Renews the secret of a channel',
     remove: 'Removes a channel'
+  },
+  '/(app)/channels/[id=number]': {
+    add: 'Adds a subscriber to a topic',
+    sendAgain: 'Sends the confirmation of a subscriber again',
+    confirm: 'Confirms a subscriber',
+    remove: 'Removes a subscriber from a topic'
   },
   '/(app)/receive': { make: 'Makes a key', revoke: 'Revokes a key' },
   '/(app)/alarms/new': { save: 'Makes an alarm' },

@@ -27,6 +27,8 @@ const routes: Readonly<Record<string, Row>> = {
   '/healthz': { read: 'anybody', change: 'administrator' },
   '/readyz': { read: 'anybody', change: 'administrator' },
   '/confirm/[token]': { read: 'anybody', change: 'anybody' },
+  // Whoever has the link of a message leaves the topic by it.
+  '/leave/[token]': { read: 'anybody', change: 'anybody' },
   '/(app)': { read: 'viewer', change: 'editor' },
   '/(app)/services/[service]/board': { read: 'viewer', change: 'editor' },
   '/(app)/alarms': { read: 'viewer', change: 'editor' },
@@ -36,6 +38,7 @@ const routes: Readonly<Record<string, Row>> = {
   '/(app)/alarms/[id=number]': { read: 'viewer', change: 'editor' },
   '/(app)/alarms/[id=number]/versions': { read: 'viewer', change: 'editor' },
   '/(app)/alarms/[id=number]/why': { read: 'viewer', change: 'editor' },
+  '/(app)/channels/[id=number]': { read: 'viewer', change: 'editor' },
   '/(app)/incidents': { read: 'viewer', change: 'editor' },
   '/(app)/incidents/[id=number]': { read: 'viewer', change: 'editor' },
   '/(app)/accounts': { read: 'viewer', change: 'administrator' },

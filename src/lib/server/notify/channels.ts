@@ -1,6 +1,14 @@
 // channels
 import { createHash, randomBytes, randomInt } from 'node:crypto';
-import { channelSettingsForm, type ChannelKind, type ChannelSettings, type NewChannel } from '$lib/core/notify';
+import {
+  channelSettingsForm,
+  type ChannelKind,
+  type ChannelSettings,
+  type NewChannel,
+  type NewTopic,
+  type PushSubscription,
+  type SentKind
+} from '$lib/core/notify';
 import { readableOf, readStored, unreadableOf, writeStored } from '$lib/core/forms/stored';
 import { Refusal, type Problem } from '$lib/core/problem/problem';
 import { before, day, minute, times, type Instant } from '$lib/core/time';
@@ -21,6 +29,8 @@ export interface Channel {
   readonly createdBy: string;
   /** Whoever is reached by it; null for a channel of all. */
   readonly personId: number | null;
+  /** The topic that it subscribes to; null for what routes name. */
+  readonly topicId: number | null;
 }
 
 /** What nobody may read of a channel. */
@@ -29,9 +39,13 @@ export interface ChannelSecret {
   readonly url?: string;
   /** What a webhook signs with, the newest first; one that was replaced still counts until an instant. */
   readonly secrets?: readonly { readonly secret: string; readonly until: Instant | null }[];
+  /** What a browser gave that shows notifications. */
+  readonly subscription?: PushSubscription;
 }
 
-const columns = `id, kind, name, address, settings, confirm_sent_at as "confirmSentAt", confirmed_at as "confirmedAt", created_at as "createdAt", created_by as "createdBy", person_id as "personId"`;
+/** A topic is confirmed when anybody who subscribes to it has confirmed. */
+const columns = `id, kind, name, address, settings, confirm_sent_at as "confirmSentAt",
+  case when kind = 'topic' then (select min(subscriber.confirmed_at) from channels as subscriber where subscriber.topic_id = channels.id) else confirmed_at end as "confirmedAt", created_at as "createdAt", created_by as "createdBy", person_id as "personId", topic_id as "topicId"`;
 
 type Row = Omit<Channel, 'settings'> & { readonly settings: unknown };
 const channelFrom = (row: Row): Channel => ({
@@ -39,8 +53,22 @@ const channelFrom = (row: Row): Channel => ({
   settings: readStored(channelSettingsForm, row.settings, row.name)
 });
 
+/** What routes may notify: those that subscribe to topics are left out. */
 export const allChannels = async (db: Queryable): Promise<Channel[]> =>
-  readableOf(await db.rows<Row>(`select ${columns} from channels order by name, id`), channelFrom);
+  readableOf(
+    await db.rows<Row>(`select ${columns} from channels where topic_id is null order by name, id`),
+    channelFrom
+  );
+
+/** Whoever subscribes to a topic, or to any. */
+export const subscribersOf = async (db: Queryable, topicId: number | null = null): Promise<Channel[]> =>
+  readableOf(
+    await db.rows<Row>(
+      `select ${columns} from channels where topic_id is not null and ($1::integer is null or topic_id = $1) order by id`,
+      [topicId]
+    ),
+    channelFrom
+  );
 
 /** Why some channels cannot be read. */
 export const unreadableChannels = async (db: Queryable): Promise<Problem[]> =>
@@ -55,6 +83,17 @@ export async function unknownChannels(db: Queryable, ids: readonly number[]): Pr
 export async function channelById(db: Queryable, id: number): Promise<Channel | null> {
   const rows = await db.rows<Row>(`select ${columns} from channels where id = $1`, [id]);
   return rows[0] ? channelFrom(rows[0]) : null;
+}
+
+/** A channel that messages are sent to. */
+export interface SentChannel extends Channel {
+  readonly kind: SentKind;
+}
+
+/** A channel that messages are sent to; null for a topic, of which its subscribers are such channels. */
+export async function sentChannelById(db: Queryable, id: number): Promise<SentChannel | null> {
+  const channel = await channelById(db, id);
+  return channel === null || channel.kind === 'topic' ? null : { ...channel, kind: channel.kind };
 }
 
 /** What nobody may read of a channel; nothing for one without a secret. */
@@ -89,8 +128,10 @@ interface ChannelDraft {
  *
  * @example draftOf({ kind: 'email', name: 'Night', address: 'night@example.test' }).address // 'night@example.test'
  */
-export function draftOf(channel: NewChannel): ChannelDraft {
-  const { kind, name, address } = channel;
+export function draftOf(channel: NewChannel | NewTopic): ChannelDraft {
+  const { kind, name } = channel;
+  if (kind === 'topic') return { kind, name, address: `topic ${name.toLowerCase()}`, settings: {}, secret: {} };
+  const { address } = channel;
   if (kind === 'chat-hook') {
     const mark = createHash('sha256').update(address).digest('hex').slice(0, 6);
     const template = channel.template.trim();
@@ -116,10 +157,20 @@ export async function insertChannel(
   db: Queryable,
   secrets: SecretBox,
   { kind, name, address, settings, secret }: ChannelDraft,
-  { at, by, personId = null }: { readonly at: Instant; readonly by: string; readonly personId?: number | null }
+  {
+    at,
+    by,
+    personId = null,
+    topicId = null
+  }: {
+    readonly at: Instant;
+    readonly by: string;
+    readonly personId?: number | null;
+    readonly topicId?: number | null;
+  }
 ): Promise<Channel> {
   const sealed = Object.keys(secret).length === 0 ? null : secrets.seal(JSON.stringify(secret));
-  return insertRow(db, { kind, name, address, settings, sealed, at, by, personId });
+  return insertRow(db, { kind, name, address, settings, sealed, at, by, personId, topicId });
 }
 
 /** Adds an e-mail channel, which has no secret. @throws Refusal as {@link insertChannel} */
@@ -133,7 +184,10 @@ export const insertEmailChannel = (
     personId = null
   }: { name: string; address: string; createdAt: Instant; createdBy: string; personId?: number | null }
 ): Promise<Channel> =>
-  insertRow(db, { kind: 'email', name, address, settings: {}, sealed: null, at: createdAt, by: createdBy, personId });
+  insertRow(db, {
+    ...{ kind: 'email', name, address, settings: {}, sealed: null, at: createdAt, by: createdBy, personId },
+    topicId: null
+  });
 
 async function insertRow(
   db: Queryable,
@@ -145,28 +199,41 @@ async function insertRow(
     sealed,
     at,
     by,
-    personId
+    personId,
+    topicId
   }: Omit<ChannelDraft, 'secret'> & {
     readonly sealed: Buffer | null;
     readonly at: Instant;
     readonly by: string;
     readonly personId: number | null;
+    readonly topicId: number | null;
   }
 ): Promise<Channel> {
   try {
     const rows = await db.rows<Row>(
-      `insert into channels (kind, name, address, settings, sealed, confirm_hash, confirm_sent_at, created_at, created_by, person_id)
-       values ($1, $2, $3, $4::jsonb, $5, $6, null, $7, $8, $9)
+      `insert into channels (kind, name, address, settings, sealed, confirm_hash, confirm_sent_at, created_at, created_by, person_id, topic_id)
+       values ($1, $2, $3, $4::jsonb, $5, $6, null, $7, $8, $9, $10)
        returning ${columns}`,
-      [kind, name, address, writeStored(channelSettingsForm, settings), sealed, hashOf(newToken()), at, by, personId]
+      [
+        kind,
+        name,
+        address,
+        writeStored(channelSettingsForm, settings),
+        sealed,
+        hashOf(newToken()),
+        at,
+        by,
+        personId,
+        topicId
+      ]
     );
     return channelFrom(oneRow(rows));
   } catch (error) {
     if (isTaken(error))
       throw new Refusal(
         'name-taken',
-        `There is a channel to ${address} already.`,
-        'Use that one, or give another address.',
+        topicId === null ? `There is a channel to ${address} already.` : `${address} subscribes to it already.`,
+        topicId === null ? 'Use that one, or give another address.' : 'Nothing needs to be done, or give another.',
         {
           cause: error
         }
@@ -231,7 +298,7 @@ const renew = (db: Queryable, id: number, secret: string, at: Instant): Promise<
 /** The channel that a mailed token belongs to; null when there is none, or the token is older than a week. */
 export async function channelByToken(db: Queryable, token: string, now: Instant): Promise<Channel | null> {
   const rows = await db.rows<Row>(
-    `select ${columns} from channels where kind = 'email' and confirm_hash = $1 and confirm_sent_at > $2`,
+    `select ${columns} from channels where (kind = 'email' or kind = 'text-message' and topic_id is not null) and confirm_hash = $1 and confirm_sent_at > $2`,
     [hashOf(token), before(now, linkLength)]
   );
   return rows[0] ? channelFrom(rows[0]) : null;
@@ -251,15 +318,21 @@ export async function confirmByCode(db: Queryable, id: number, code: string, now
   return rows[0]?.isRight ?? false;
 }
 
+/** A device no longer takes notifications: nothing is sent to it until it is set up anew. */
+export async function unconfirmChannel(db: Queryable, id: number): Promise<void> {
+  await db.rows('update channels set confirmed_at = null where id = $1', [id]);
+}
+
 export async function confirmChannel(db: Queryable, id: number, at: Instant): Promise<void> {
   await db.rows('update channels set confirmed_at = coalesce(confirmed_at, $2) where id = $1', [id, at]);
 }
 
 /** Removes a channel. Its messages stay, those that have not left are withdrawn; to be called in a transaction. */
 export async function removeChannel(within: Queryable, id: number): Promise<void> {
-  await within.rows(`update outbox set state = 'withdrawn' where channel_id = $1 and state in ('queued', 'failed')`, [
-    id
-  ]);
+  await within.rows(
+    `update outbox set state = 'withdrawn' where channel_id in (select id from channels where id = $1 or topic_id = $1) and state in ('queued', 'failed')`,
+    [id]
+  );
   await within.rows('delete from channels where id = $1', [id]);
 }
 

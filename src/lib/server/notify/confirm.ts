@@ -36,6 +36,26 @@ export const linkMessage = (
 });
 
 /**
+ * The message that asks whether somebody wants to subscribe to a topic.
+ *
+ * @param origin Bussola's own address
+ * @example subscribeMessage('operations', channel, token, origin).subject // 'Subscribe to "operations" in Bussola?'
+ */
+export const subscribeMessage = (
+  topic: string,
+  { address, createdBy }: Pick<Channel, 'address' | 'createdBy'>,
+  token: string,
+  origin: string
+): Message => ({
+  subject: `Subscribe to "${topic}" in Bussola?`,
+  heading: `Subscribe to "${topic}"?`,
+  sentence: `${createdBy} entered ${address} as a subscriber. Nothing is sent to it until you agree, and you can leave at any time by the link in each message.`,
+  rows: [['Topic', topic]],
+  link: `${origin}/confirm/${token}`,
+  linkText: 'Open the page to agree'
+});
+
+/**
  * The mail that invites a person.
  *
  * @param origin Bussola's own address
@@ -74,11 +94,16 @@ export const resetMessage = (name: string, token: string, origin: string): Messa
  *
  * @example codeMessage(channel, '204117', 'https://bussola.example.test').subject // '204117 confirms the channel "Bridge" in Bussola'
  */
-export const codeMessage = (channel: Pick<Channel, 'name' | 'createdBy'>, code: string, origin: string): Message => ({
+export const codeMessage = (
+  channel: Pick<Channel, 'name' | 'createdBy'>,
+  code: string,
+  origin: string,
+  path = '/channels'
+): Message => ({
   subject: `${code} confirms the channel "${channel.name}" in Bussola`,
   heading: 'May Bussola send alarms here?',
-  sentence: `${channel.createdBy} added the channel "${channel.name}". To agree, enter the code ${code} on the page Channels within half an hour.`,
+  sentence: `${channel.createdBy} added the channel "${channel.name}". To agree, enter the code ${code} in Bussola within half an hour.`,
   rows: [['Code', code]],
-  link: `${origin}/channels`,
+  link: `${origin}${path}`,
   linkText: 'Open the channels in Bussola'
 });

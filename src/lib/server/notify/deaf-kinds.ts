@@ -1,11 +1,11 @@
 // deaf_kinds, outbox
-import type { ChannelKind } from '$lib/core/notify';
+import type { SentKind } from '$lib/core/notify';
 import type { Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
 
 /** A kind of channel by which nothing leaves. */
 export interface FailingKind {
-  readonly kind: ChannelKind;
+  readonly kind: SentKind;
   /** When the oldest message that waits was made. */
   readonly since: Instant;
   readonly waiting: number;
@@ -18,7 +18,7 @@ export interface FailingKind {
  * taken, and hides no failure of the whole kind either.
  */
 export async function kindsThatFail(db: Queryable, before: Instant): Promise<FailingKind[]> {
-  const waiting = await db.rows<{ kind: ChannelKind; at: Instant; reason: string }>(
+  const waiting = await db.rows<{ kind: SentKind; at: Instant; reason: string }>(
     `select channels.kind, greatest(outbox.created_at, hold_until) as at, last_error as reason
      from outbox
      join channels on channels.id = channel_id
@@ -28,7 +28,7 @@ export async function kindsThatFail(db: Queryable, before: Instant): Promise<Fai
   if (waiting.length === 0) return [];
   const taken = new Map(
     (
-      await db.rows<{ kind: ChannelKind; at: Instant }>(
+      await db.rows<{ kind: SentKind; at: Instant }>(
         `select channels.kind, max(sent_at) as at
          from outbox
          join channels on channels.id = channel_id
@@ -48,11 +48,11 @@ export async function kindsThatFail(db: Queryable, before: Instant): Promise<Fai
 }
 
 /** Kinds that are known to fail. */
-export const deafKinds = (db: Queryable): Promise<{ kind: ChannelKind; since: Instant }[]> =>
+export const deafKinds = (db: Queryable): Promise<{ kind: SentKind; since: Instant }[]> =>
   db.rows('select kind, since from deaf_kinds order by kind');
 
 /** @returns whether it was not known before */
-export const noteDeaf = async (within: Queryable, kind: ChannelKind, since: Instant): Promise<boolean> =>
+export const noteDeaf = async (within: Queryable, kind: SentKind, since: Instant): Promise<boolean> =>
   (
     await within.rows(
       'insert into deaf_kinds (kind, since) values ($1, $2) on conflict (kind) do nothing returning 1',
@@ -61,5 +61,5 @@ export const noteDeaf = async (within: Queryable, kind: ChannelKind, since: Inst
   ).length > 0;
 
 /** @returns whether it was known to fail */
-export const noteHearing = async (within: Queryable, kind: ChannelKind): Promise<boolean> =>
+export const noteHearing = async (within: Queryable, kind: SentKind): Promise<boolean> =>
   (await within.rows('delete from deaf_kinds where kind = $1 returning 1', [kind])).length > 0;

@@ -11,7 +11,8 @@ import { alarm } from '../../../../tests/support/alarm';
 import { channelByToken, confirmByCode, draftOf, insertChannel, insertEmailChannel } from './channels';
 import { confirmRequest } from './confirm';
 import { confirmationLimits } from './confirmation-limits';
-import { pauseAfter, startDelivery, type Delivery } from './deliver';
+import { startDelivery, type Delivery } from './deliver';
+import { pauseAfter } from './retry';
 import { NotTaken, type Outgoing } from './senders/sender';
 import { sealing } from '../../../../tests/support/sealing';
 import { attemptsOf, noteAttempt, insertMessage, messageById, type NewMessage } from './outbox';
@@ -38,7 +39,7 @@ describe('delivery', function () {
       },
       close: () => undefined
     };
-    const senders = { email: sender, webhook: sender, 'chat-hook': sender, 'text-message': sender };
+    const senders = { email: sender, webhook: sender, 'chat-hook': sender, 'text-message': sender, push: sender };
     const log = pino({ level: 'silent' });
     const origin = 'https://bussola.example.test';
     const delivery = await startDelivery({

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { Logger } from 'pino';
 import PgBoss from 'pg-boss';
 import { RateLimiterMemory, RateLimiterRes } from 'rate-limiter-flexible';
-import { channelKinds, holdsSecret, type ChannelKind, type MessageContent } from '$lib/core/notify';
+import { sentKinds, holdsSecret, type SentKind, type MessageContent } from '$lib/core/notify';
 import { isRefused, Refusal } from '$lib/core/problem/problem';
 import { day, duration, hour, times, type Clock } from '$lib/core/time';
 import type { Changes } from '../base/changes';
@@ -10,7 +10,7 @@ import { passes } from '../base/kill-points';
 import type { SecretBox } from '../base/secrets';
 import type { Database, Queryable } from '../db/pool';
 import { TakeTurns } from '../base/take-turns';
-import { channelById, secretOfChannel, type Channel } from './channels';
+import { secretOfChannel, sentChannelById, unconfirmChannel, type SentChannel } from './channels';
 import { wordsOf } from './words-of-message';
 import {
   insertMessage,
@@ -29,11 +29,11 @@ import {
   type OutboxMessage
 } from './outbox';
 import { kindsWaiting, strandedMessages, waitingMessages } from './waiting';
-import { NotTaken, type Exchange } from './senders/sender';
+import { queueOf, queueOn } from './queue';
+import { firstLine, pauseAfter, reasonOf } from './retry';
+import { Gone, NotTaken, type Exchange } from './senders/sender';
 import type { Senders } from './senders/senders';
 
-/** The queue of each kind of channel: one whose server is slow or away holds no other up. */
-const queueOf = (kind: ChannelKind): string => `deliver-${kind}`;
 /** Messages of a kind under way at the same time. */
 const atOnce = 5;
 /** How often, in real time, it is looked whether messages wait. */
@@ -42,11 +42,9 @@ const lookEveryMs = 500;
 const usualStrandedEveryMs = 30_000;
 /** A message that has not left for so long is marked as failed. */
 const givenUpAfter = day + times(2, hour);
-/** The shortest and the longest pause before a message is tried again, seconds. */
-const [shortestPause, longestPause] = [5, 600];
 
 /** How many messages a channel gets within a minute; more wait, the more urgent before the others. */
-const usualMost = (kind: ChannelKind): number => (kind === 'text-message' ? 30 : 120);
+const usualMost = (kind: SentKind): number => (kind === 'text-message' ? 30 : 120);
 
 /** Puts messages into the outbox and sends them, with retries. */
 export interface Delivery {
@@ -71,7 +69,7 @@ export interface DeliveryParts {
   /** How often, in real time, it is looked whether messages wait that no job is about, ms. */
   readonly strandedEveryMs?: number;
   /** How many messages a channel gets within a minute. */
-  readonly mostAMinute?: (kind: ChannelKind) => number;
+  readonly mostAMinute?: (kind: SentKind) => number;
   /** Draws what was measured over the last hours; null for what has no picture. None are drawn by default. */
   readonly picture?: (content: MessageContent, zone: string) => Promise<Picture | null>;
 }
@@ -104,18 +102,15 @@ export async function startDelivery({
   const boss = new PgBoss({ db: queueOn(db), supervise: true, schedule: false });
   boss.on('error', (error) => log.error({ err: error }, 'queue'));
   await boss.start();
-  for (const kind of channelKinds) await boss.createQueue(queueOf(kind));
+  for (const kind of sentKinds) await boss.createQueue(queueOf(kind));
   const rates = new Map(
-    channelKinds.map((kind) => [
-      kind,
-      new RateLimiterMemory({ points: mostAMinute(kind), duration: 60, keyPrefix: kind })
-    ])
+    sentKinds.map((kind) => [kind, new RateLimiterMemory({ points: mostAMinute(kind), duration: 60, keyPrefix: kind })])
   );
   const turns = new TakeTurns();
-  const underWay = new Map(channelKinds.map((kind) => [kind, new Set<Promise<void>>()]));
+  const underWay = new Map(sentKinds.map((kind) => [kind, new Set<Promise<void>>()]));
   let stopped = false;
 
-  const send = (to: Queryable, kind: ChannelKind, outboxId: number, priority: number, startAfter = 0) =>
+  const send = (to: Queryable, kind: SentKind, outboxId: number, priority: number, startAfter = 0) =>
     boss.send(queueOf(kind), { outboxId }, { priority, startAfter, retryLimit: 3, retryDelay: 5, db: queueOn(to) });
 
   // A process that was killed leaves its jobs as under way, for minutes: their messages are queued anew.
@@ -128,7 +123,7 @@ export async function startDelivery({
     });
     if (message instanceof Refusal) return noteFailed(db, outboxId, message.message);
     if (message === null || message.state !== 'queued' || message.channelId === null) return; // its channel was removed, or another try did send it
-    const channel = await channelById(db, message.channelId);
+    const channel = await sentChannelById(db, message.channelId);
     if (channel === null) return;
     const pauseMs = (message.holdUntil ?? 0) - clock.now();
     if (pauseMs > 0) return void (await send(db, channel.kind, outboxId, message.priority, Math.ceil(pauseMs / 1000)));
@@ -143,7 +138,7 @@ export async function startDelivery({
   }
 
   /** Seconds to wait before a channel may get another message; 0 for none. */
-  async function waitFor({ id, kind }: Channel): Promise<number> {
+  async function waitFor({ id, kind }: SentChannel): Promise<number> {
     try {
       await rates.get(kind)?.consume(id);
       return 0;
@@ -153,7 +148,7 @@ export async function startDelivery({
     }
   }
 
-  async function trySending(message: OutboxMessage, channel: Channel): Promise<void> {
+  async function trySending(message: OutboxMessage, channel: SentChannel): Promise<void> {
     const at = clock.now();
     const begun = performance.now();
     const asks = holdsSecret(message.kind);
@@ -182,6 +177,10 @@ export async function startDelivery({
       const isAnswered = error instanceof NotTaken;
       const reason = asks && isAnswered ? `answered ${firstLine(error.exchange.answer)}` : reasonOf(error);
       await noteWith(isAnswered ? error.exchange : { request: '', answer: '' }, reason);
+      if (error instanceof Gone) {
+        await unconfirmChannel(db, channel.id);
+        return noteFailed(db, message.id, reason);
+      }
       if (clock.now() - Math.max(message.createdAt, message.holdUntil ?? 0) > givenUpAfter)
         return noteFailed(db, message.id, reason);
       await noteTry(db, message.id, reason);
@@ -204,7 +203,7 @@ export async function startDelivery({
     }
   }
 
-  async function look(kind: ChannelKind): Promise<void> {
+  async function look(kind: SentKind): Promise<void> {
     const ofKind = underWay.get(kind) as Set<Promise<void>>;
     const room = atOnce - ofKind.size;
     if (room <= 0 || stopped) return;
@@ -228,8 +227,8 @@ export async function startDelivery({
     }
   }
 
-  const looking = new Map<ChannelKind, Promise<void>>();
-  function lookSoon(kind: ChannelKind): void {
+  const looking = new Map<SentKind, Promise<void>>();
+  function lookSoon(kind: SentKind): void {
     if (stopped || looking.has(kind)) return;
     looking.set(
       kind,
@@ -257,7 +256,7 @@ export async function startDelivery({
   return {
     enqueue: async (within, message) => {
       const id = await insertMessage(within, message);
-      const channel = await channelById(within, message.channelId);
+      const channel = await sentChannelById(within, message.channelId);
       const pauseMs = Math.max(0, (message.holdUntil ?? 0) - clock.now());
       if (channel !== null) await send(within, channel.kind, id, message.priority, Math.ceil(pauseMs / 1000));
       return id;
@@ -282,31 +281,3 @@ export async function startDelivery({
 /** What the messages of one conversation have in common. */
 const conversationOf = ({ threadId, incidentId }: OutboxMessage): string | null =>
   threadId === null ? (incidentId === null ? null : `incident-${incidentId}`) : `thread-${threadId}`;
-
-const firstLine = (text: string): string => text.split('\n')[0] ?? '';
-
-/** Why something failed; of a call that did not come about, the reason behind it. */
-function reasonOf(error: unknown): string {
-  if (!(error instanceof Error)) return String(error);
-  const { cause } = error;
-  return cause instanceof Error && cause.message !== '' ? cause.message : error.message;
-}
-
-/**
- * Seconds to wait after so many tries that failed: twice as long each time, up to ten minutes, less up to half of it by chance, so that messages do not all come back at once.
- *
- * @param chance from 0 to 1
- * @example pauseAfter(2, 1) // 20
- */
-export const pauseAfter = (attempts: number, chance: number): number =>
-  Math.round(Math.min(longestPause, shortestPause * 2 ** Math.min(attempts, 20)) * (0.5 + chance / 2));
-
-/** The queue's own statements, run where ours run. It means null where it says undefined. */
-const queueOn = (db: Queryable) => ({
-  executeSql: async (text: string, values: unknown[] = []) => ({
-    rows: await db.rows(
-      text,
-      values.map((value) => value ?? null)
-    )
-  })
-});

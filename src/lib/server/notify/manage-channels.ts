@@ -1,4 +1,4 @@
-import type { NewChannel } from '$lib/core/notify';
+import { channelKindWords, type NewChannel, type NewTopic } from '$lib/core/notify';
 import { Refusal } from '$lib/core/problem/problem';
 import type { SecretBox } from '../base/secrets';
 import type { Context } from '../db/context';
@@ -7,8 +7,10 @@ import {
   confirmByCode,
   draftOf,
   insertChannel,
+  removeChannel,
   rotateSecret,
   secretOfChannel,
+  subscribersOf,
   type Channel
 } from './channels';
 import { confirmRequest } from './confirm';
@@ -30,24 +32,27 @@ interface Person {
 /**
  * Adds a channel and sends what confirms it: a link by mail, a code to all others.
  *
+ * @param topicId the topic that it is to subscribe to; null for a channel that routes notify
  * @returns the channel, and of a webhook the secret to verify with, shown once
  * @throws Refusal `name-taken` for a channel with that address, `invalid` for a template that cannot be used, `too-many-requests`
  */
 export async function addChannel(
   { db, clock, delivery, confirmations, secrets }: ChannelContext,
-  channel: NewChannel,
-  by: Person
+  channel: NewChannel | NewTopic,
+  by: Person,
+  topicId: number | null = null
 ): Promise<Channel & { readonly signingSecret: string | null }> {
   if (channel.kind === 'chat-hook' && channel.template.trim() !== '') {
     const why = chatTemplateProblem(channel.template);
     if (why !== null) throw new Refusal('invalid', why, '', { path: ['template'] });
   }
-  await maySend(confirmations, by, channel.address);
+  if (channel.kind !== 'topic') await maySend(confirmations, by, channel.address);
   return db.transaction(async (within) => {
     const at = clock.now();
     const draft = draftOf(channel);
-    const made = await insertChannel(within, secrets, draft, { at, by: by.displayName });
-    await delivery.enqueue(within, confirmRequest(made.id, at));
+    const made = await insertChannel(within, secrets, draft, { at, by: by.displayName, topicId });
+    // A topic asks nobody: each of its subscribers is asked.
+    if (channel.kind !== 'topic') await delivery.enqueue(within, confirmRequest(made.id, at));
     return { ...made, signingSecret: draft.secret.secrets?.[0]?.secret ?? null };
   });
 }
@@ -59,6 +64,12 @@ export async function sendConfirmation(
   by: Person
 ): Promise<Channel> {
   const channel = await requireChannel(db, id);
+  if (channel.kind === 'topic' || channel.kind === 'push')
+    throw new Refusal(
+      'invalid',
+      `A ${channelKindWords[channel.kind]} is not asked.`,
+      'Add a subscriber, or set the device up anew.'
+    );
   await maySend(confirmations, by, channel.address);
   await delivery.enqueue(db, confirmRequest(channel.id, clock.now()));
   return channel;
@@ -95,10 +106,48 @@ export async function sendTest(
       'Confirm it first: by the link in the mail, or by the code that was sent.'
     );
   await maySend(confirmations, by, channel.address, 'test');
-  return delivery.enqueue(db, {
-    ...{ channelId: id, incidentId: null, alarmId: null, priority: 20, createdAt: clock.now() },
-    content: { kind: 'test', by: by.displayName }
+  const receivers =
+    channel.kind === 'topic'
+      ? (await subscribersOf(db, id)).filter(({ confirmedAt }) => confirmedAt !== null)
+      : [channel];
+  return db.transaction(async (within) => {
+    let first: number | null = null;
+    for (const { id: channelId } of receivers) {
+      const sent = await delivery.enqueue(within, {
+        ...{ channelId, incidentId: null, alarmId: null, priority: 20, createdAt: clock.now() },
+        content: { kind: 'test', by: by.displayName }
+      });
+      first ??= sent;
+    }
+    return first as number; // one that is confirmed has somebody who receives
   });
+}
+
+/** Adds whoever is to subscribe to a topic, and asks them. @throws Refusal `not-found` for what is no topic, `too-many-requests`, and as {@link addChannel} does */
+export async function addSubscriber(
+  context: ChannelContext,
+  topicId: number,
+  channel: NewChannel,
+  by: Person
+): Promise<Channel & { readonly signingSecret: string | null }> {
+  const topic = await requireChannel(context.db, topicId);
+  if (topic.kind !== 'topic')
+    throw new Refusal('not-found', `${topic.name} is no topic.`, 'Subscribers are added to topics.');
+  if ((await subscribersOf(context.db, topicId)).length >= mostSubscribers)
+    throw new Refusal('invalid', `A topic has at most ${mostSubscribers} subscribers.`, 'Make a second topic.');
+  return addChannel(context, channel, by, topicId);
+}
+
+/** Everybody who subscribes to one topic, of which each is a message when it is notified. */
+const mostSubscribers = 500;
+
+/** Ends a subscription. @throws Refusal `not-found` for what does not subscribe to the topic */
+export async function removeSubscriber({ db }: Pick<Context, 'db'>, topicId: number, id: number): Promise<Channel> {
+  const subscriber = (await subscribersOf(db, topicId)).find((one) => one.id === id);
+  if (subscriber === undefined)
+    throw new Refusal('not-found', 'There is no such subscriber.', 'They may have left. See the list.');
+  await db.transaction((within) => removeChannel(within, id));
+  return subscriber;
 }
 
 /** Gives a webhook a new secret to sign with; the one before still counts for a day. @returns the new one, shown once @throws Refusal `not-found` */

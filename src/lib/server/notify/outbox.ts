@@ -1,6 +1,6 @@
 // outbox, delivery_attempts
 import { readStored, writeStored } from '$lib/core/forms/stored';
-import { contentForm, messageOf, type ChannelKind, type MessageContent, type SecretKind } from '$lib/core/notify';
+import { contentForm, messageOf, type SentKind, type MessageContent, type SecretKind } from '$lib/core/notify';
 import { isZone, type Duration, type Instant } from '$lib/core/time';
 import { oneRow, type Queryable } from '../db/pool';
 
@@ -244,8 +244,8 @@ export async function queueAgain(
   db: Queryable,
   id: number,
   at: Instant
-): Promise<{ priority: number; kind: ChannelKind } | null> {
-  const rows = await db.rows<{ priority: number; kind: ChannelKind }>(
+): Promise<{ priority: number; kind: SentKind } | null> {
+  const rows = await db.rows<{ priority: number; kind: SentKind }>(
     `update outbox
      set state = 'queued', attempts = 0, created_at = $2
      from channels

@@ -1,9 +1,9 @@
 // outbox, the jobs of the queue
-import type { ChannelKind } from '$lib/core/notify';
+import type { SentKind } from '$lib/core/notify';
 import type { Queryable } from '../db/pool';
 
 /** Messages that are to be sent, the most urgent first. */
-export const waitingMessages = (db: Queryable): Promise<{ id: number; priority: number; kind: ChannelKind }[]> =>
+export const waitingMessages = (db: Queryable): Promise<{ id: number; priority: number; kind: SentKind }[]> =>
   db.rows(
     `select outbox.id, priority, channels.kind
      from outbox
@@ -13,7 +13,7 @@ export const waitingMessages = (db: Queryable): Promise<{ id: number; priority: 
   );
 
 /** Messages that wait although no job of the queue is about them, such as after a job that failed as often as it may: nothing would send them before the next start. */
-export const strandedMessages = (db: Queryable): Promise<{ id: number; priority: number; kind: ChannelKind }[]> =>
+export const strandedMessages = (db: Queryable): Promise<{ id: number; priority: number; kind: SentKind }[]> =>
   db.rows(
     `select outbox.id, priority, channels.kind
      from outbox
@@ -36,9 +36,9 @@ export async function withdrawFrom(within: Queryable, personId: number): Promise
 }
 
 /** Kinds of channels that messages wait for. */
-export const kindsWaiting = async (db: Queryable): Promise<ChannelKind[]> =>
+export const kindsWaiting = async (db: Queryable): Promise<SentKind[]> =>
   (
-    await db.rows<{ kind: ChannelKind }>(
+    await db.rows<{ kind: SentKind }>(
       `select distinct channels.kind from outbox join channels on channels.id = channel_id where state = 'queued'`
     )
   ).map(({ kind }) => kind);

@@ -5,8 +5,9 @@ import type { Queryable } from '../db/pool';
 import { makeLink } from '../people/links';
 import { profileOf } from '../people/people';
 import { acknowledgeToken } from './acknowledge-links';
-import { renewCode, renewToken, type Channel } from './channels';
-import { codeMessage, joinMessage, linkMessage, resetMessage } from './confirm';
+import { channelById, renewCode, renewToken, type Channel } from './channels';
+import { codeMessage, joinMessage, linkMessage, resetMessage, subscribeMessage } from './confirm';
+import { leaveToken } from './leave-links';
 import { zoneOf, type OutboxMessage } from './outbox';
 
 interface Writer {
@@ -17,7 +18,14 @@ interface Writer {
 }
 
 /** What lets somebody in is made when it is sent: nothing that is stored holds it. */
-export async function wordsOf(
+export async function wordsOf(writer: Writer, message: OutboxMessage, channel: Channel): Promise<Message> {
+  const words = await plainWordsOf(writer, message, channel);
+  if (channel.topicId === null) return words;
+  const leave = `${writer.origin}/leave/${leaveToken(writer.secrets, channel.id)}`;
+  return { ...words, leave };
+}
+
+async function plainWordsOf(
   { db, clock, secrets, origin }: Writer,
   { id, content, personId }: OutboxMessage,
   channel: Channel
@@ -34,6 +42,11 @@ export async function wordsOf(
     const acknowledge = `${origin}/a/${acknowledgeToken(secrets, id, now)}`;
     return messageOf(content, { zone: await zoneOf(db, id), now, origin, acknowledge });
   }
+  const topic = channel.topicId === null ? null : await channelById(db, channel.topicId);
+  if (topic !== null)
+    return channel.kind === 'email' || channel.kind === 'text-message'
+      ? subscribeMessage(topic.name, channel, await renewToken(db, channel.id, now), origin)
+      : codeMessage(channel, await renewCode(db, channel.id, now), origin, `/channels/${topic.id}`);
   return channel.kind === 'email'
     ? linkMessage(channel, await renewToken(db, channel.id, now), origin)
     : codeMessage(channel, await renewCode(db, channel.id, now), origin);

@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import type { Queryable } from '../db/pool';
 import { sealedSecrets } from '../inventory/accounts';
 import { sealedOfChannels } from '../notify/channels';
+import { sealedPushKeys } from '../notify/push-keys';
 import { sealedFactors } from '../people/second-factor';
 import { secretBox, type SecretBox } from '../base/secrets';
 
@@ -22,7 +23,8 @@ export async function openSecrets(db: Queryable, folder: string, key: string | n
   }));
   const ofChannels = (await sealedOfChannels(db)).map((secret) => ({ secret, of: 'what is secret of a channel' }));
   const ofPeople = (await sealedFactors(db)).map((secret) => ({ secret, of: 'the second factor of a person' }));
-  const sealed = [...ofAccounts, ...ofChannels, ...ofPeople];
+  const ofPush = (await sealedPushKeys(db)).map((secret) => ({ secret, of: 'the key that signs notifications' }));
+  const sealed = [...ofAccounts, ...ofChannels, ...ofPeople, ...ofPush];
   if (sealed.length > 0 && key === null && !existsSync(join(folder, 'key')))
     throw new Refusal(
       'secrets-key',

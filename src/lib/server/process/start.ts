@@ -22,6 +22,7 @@ import { startDelivery, type Delivery } from '../notify/deliver';
 import { confirmationLimits, type ConfirmationLimits } from '../notify/confirmation-limits';
 import { closeSenders, sendersWith } from '../notify/senders/senders';
 import type { MessageContent } from '$lib/core/notify';
+import { pushKeys } from '../notify/push-keys';
 import { pictures, type Pictures } from '../notify/pictures/pictures';
 import { incidentPicture } from '../respond/incident-picture';
 import { startHeartbeat, type Heartbeat } from '../respond/heartbeat';
@@ -129,7 +130,7 @@ export async function startBussola(
     const { origin } = config;
     const call = outboundTo(config.reach);
     const secrets = await openSecrets(db, folder.path, config.key);
-    const senders = sendersWith({ ...config, call });
+    const senders = sendersWith({ ...config, call, pushKeys: () => pushKeys(db, secrets) });
     undo.push(() => closeSenders(senders));
     const drawn = pictures();
     undo.push(() => drawn.close());

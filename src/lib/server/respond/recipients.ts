@@ -1,7 +1,7 @@
 import { personOf, type RotaWithOverrides, type Target } from '$lib/core/notify/route';
 import type { Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
-import { allChannels, type Channel } from '../notify/channels';
+import { allChannels, subscribersOf, type Channel } from '../notify/channels';
 import { allPeople, quietOfPeople, type Person } from '../people/people';
 import { quietUntil, type Quiet } from '$lib/core/people/quiet';
 import type { Severity } from '$lib/core/alarm';
@@ -11,6 +11,8 @@ import { rotasWithOverrides } from '../rotas/rotas';
 export interface Contacts {
   readonly at: Instant;
   readonly channels: readonly Channel[];
+  /** Whoever subscribes to a topic. */
+  readonly subscribers: readonly Channel[];
   readonly people: readonly Person[];
   readonly rotas: ReadonlyMap<number, RotaWithOverrides>;
   /** Quiet hours of those who have any. */
@@ -29,9 +31,10 @@ export interface Recipient {
 export async function contactsNow(db: Queryable, at: Instant): Promise<Contacts> {
   // One after the other: within a transaction there is one connection.
   const channels = await allChannels(db);
+  const subscribers = await subscribersOf(db);
   const people = await allPeople(db);
   const quiet = await quietOfPeople(db);
-  return { at, channels, people, quiet, rotas: await rotasWithOverrides(db, at) };
+  return { at, channels, subscribers, people, quiet, rotas: await rotasWithOverrides(db, at) };
 }
 
 /**
@@ -43,7 +46,7 @@ export async function contactsNow(db: Queryable, at: Instant): Promise<Contacts>
  */
 export function recipientsOf(
   targets: readonly Target[],
-  { at, channels, people, rotas, quiet }: Contacts,
+  { at, channels, subscribers, people, rotas, quiet }: Contacts,
   severity: Severity | null
 ): Recipient[] {
   const zones = new Map(people.map(({ id, zone }) => [id, zone]));
@@ -70,7 +73,14 @@ export function recipientsOf(
   return [...byChannel.values()];
 
   function channelsOf(target: Target): Channel[] {
-    if (target.kind === 'channel') return used.filter(({ id }) => id === target.channelId);
+    if (target.kind === 'channel')
+      return used
+        .filter(({ id }) => id === target.channelId)
+        .flatMap((one) =>
+          one.kind === 'topic'
+            ? subscribers.filter(({ topicId, confirmedAt }) => topicId === one.id && confirmedAt !== null)
+            : one
+        );
     const personId = personOf(target, at, rotas);
     const kinds: readonly string[] = target.by;
     return personId === null

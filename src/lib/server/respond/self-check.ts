@@ -1,4 +1,4 @@
-import { channelKindWords, type ChannelKind, type MessageContent } from '$lib/core/notify';
+import { channelKindWords, type SentKind, type MessageContent } from '$lib/core/notify';
 import { formOf } from '$lib/core/words/count';
 import { before, minute, times, type Instant } from '$lib/core/time';
 import type { Database, Queryable } from '../db/pool';
@@ -55,7 +55,7 @@ async function whoMinds(within: Queryable, deaf: readonly string[], now: Instant
   });
 }
 
-const namesOf = (kind: ChannelKind): string => `${channelKindWords[kind]}s`;
+const namesOf = (kind: SentKind): string => `${channelKindWords[kind]}s`;
 
 const deafNote = ({ kind, since, waiting, reason }: FailingKind): MessageContent => ({
   kind: 'note',
@@ -69,7 +69,7 @@ const deafNote = ({ kind, since, waiting, reason }: FailingKind): MessageContent
   linkText: 'See what waits in Bussola'
 });
 
-const hearingNote = (kind: ChannelKind, since: Instant): MessageContent => ({
+const hearingNote = (kind: SentKind, since: Instant): MessageContent => ({
   kind: 'note',
   subject: `Bussola can send ${namesOf(kind)} again`,
   sentence: `What waited by ${channelKindWords[kind]} has left, or leaves now.`,
@@ -80,13 +80,11 @@ const hearingNote = (kind: ChannelKind, since: Instant): MessageContent => ({
 
 /** Kinds by which nothing leaves now, and whether any other is used at all. */
 export async function whatWorks(db: Queryable): Promise<{
-  readonly deaf: readonly { readonly kind: ChannelKind; readonly since: Instant }[];
+  readonly deaf: readonly { readonly kind: SentKind; readonly since: Instant }[];
   readonly anyWorks: boolean;
 }> {
   const deaf = await deafKinds(db);
   if (deaf.length === 0) return { deaf, anyWorks: true };
-  const used = await db.rows<{ kind: ChannelKind }>(
-    'select distinct kind from channels where confirmed_at is not null'
-  );
+  const used = await db.rows<{ kind: SentKind }>('select distinct kind from channels where confirmed_at is not null');
   return { deaf, anyWorks: used.some(({ kind }) => !deaf.some((one) => one.kind === kind)) };
 }

@@ -111,11 +111,14 @@ async function queue(
   return reachOf(recipients).isReached;
 }
 
-/** What recipients are called: people once, however many channels they have. */
-function namesOf(recipients: readonly Recipient[], { channels, people }: Contacts): string[] {
+/** What recipients are called: people once, however many channels they have, and whoever subscribes to a topic by its name. */
+function namesOf(recipients: readonly Recipient[], { channels, subscribers, people }: Contacts): string[] {
+  const channelOf = (id: number) => subscribers.find((one) => one.id === id)?.topicId ?? id;
   const names = recipients.map(
     ({ channelId, personId }) =>
-      people.find(({ id }) => id === personId)?.displayName ?? channels.find(({ id }) => id === channelId)?.name ?? ''
+      people.find(({ id }) => id === personId)?.displayName ??
+      channels.find(({ id }) => id === channelOf(channelId))?.name ??
+      ''
   );
   return [...new Set(names)];
 }

@@ -1,4 +1,5 @@
 import { inOrder, type TimelineEntry } from '$lib/core/incident';
+import { shortKindWords } from '$lib/core/notify';
 import { quantityText } from '$lib/core/units';
 import type { Queryable } from '../db/pool';
 import { eventsOfIncident, type IncidentEvent } from '../incidents/events';
@@ -86,8 +87,6 @@ function entryOf(
   }
 }
 
-const kindWords = { email: 'e-mail', 'chat-hook': 'chat', webhook: 'webhook', 'text-message': 'text message' } as const;
-
 function messageEntry({
   kind,
   channel,
@@ -98,7 +97,7 @@ function messageEntry({
   sentAt,
   person
 }: ToldMessage): TimelineEntry {
-  const by = channelKind === null ? '' : ` by ${kindWords[channelKind]}`;
+  const by = channelKind === null ? '' : ` by ${shortKindWords[channelKind]}`;
   const what =
     kind === 'cleared'
       ? ' that it is clear'

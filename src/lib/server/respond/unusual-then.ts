@@ -44,7 +44,7 @@ const shownBefore = times(2, hour);
 /** Resources near it that are looked at, metrics, and lines that are listed. */
 const [mostNeighbours, mostMetrics, mostListed] = [12, 60, 6];
 /** Nearer to usual than this many robust standard deviations is usual. */
-const leastDistance = 4;
+const leastDistance = 3;
 
 interface Surroundings {
   readonly db: Queryable;

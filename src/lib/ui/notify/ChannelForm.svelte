@@ -3,26 +3,32 @@
   import type { SuperValidated } from 'sveltekit-superforms';
   import { untrack } from 'svelte';
   import type { z } from 'zod';
-  import { channelFormSchema } from '$lib/core/forms/forms';
-  import { channelKindWords, channelKinds, templateNames, type ChannelKind } from '$lib/core/notify';
+  import { channelFormSchema, formKinds } from '$lib/core/forms/forms';
+  import { channelKindWords, templateNames, type ChannelKind } from '$lib/core/notify';
   import { steadyForm } from '$lib/ui/forms/steady-form';
 
   interface Props {
     initial: SuperValidated<z.infer<typeof channelFormSchema>, string>;
+    kinds?: readonly (ChannelKind & z.infer<typeof channelFormSchema>['kind'])[];
+    title?: string;
+    /** Whether it has a name besides its address. */
+    withName?: boolean;
   }
-  let { initial }: Props = $props();
+  let { initial, kinds = formKinds, title = 'Add a channel', withName = true }: Props = $props();
   const { form, errors, message, enhance, submitting } = steadyForm(
     untrack(() => initial),
-    { validators: zod4Client(channelFormSchema) }
+    // Without a name, the server takes the address for it.
+    untrack(() => (withName ? { validators: zod4Client(channelFormSchema) } : {}))
   );
-  const addressOf: Readonly<Record<ChannelKind, { label: string; hint: string }>> = {
+  const addressOf: Readonly<Record<(typeof formKinds)[number], { label: string; hint: string }>> = {
     email: { label: 'Address', hint: '' },
     'text-message': { label: 'Number', hint: 'With its country, such as +1 202 555 0143.' },
     'chat-hook': {
       label: 'Address of the hook',
       hint: 'Whoever has it may post in the room: it is sealed and never shown again.'
     },
-    webhook: { label: 'Address', hint: 'Takes CloudEvents by POST, signed as by Standard Webhooks.' }
+    webhook: { label: 'Address', hint: 'Takes CloudEvents by POST, signed as by Standard Webhooks.' },
+    topic: { label: '', hint: '' }
   };
   const address = $derived(addressOf[$form.kind]);
   const names = Object.keys(templateNames)
@@ -36,8 +42,8 @@
     >{/if}
 {/snippet}
 
-<form method="post" action="?/add" use:enhance class="panel max-w-xl gap-3 p-4! text-[13px]" aria-label="Add a channel">
-  <h2>Add a channel</h2>
+<form method="post" action="?/add" use:enhance class="panel max-w-xl gap-3 p-4! text-[13px]" aria-label={title}>
+  <h2>{title}</h2>
   <label
     ><span class="block font-semibold">Kind</span><select
       class="field"
@@ -45,29 +51,31 @@
       aria-label="Kind"
       bind:value={$form.kind}
     >
-      {#each channelKinds as kind (kind)}<option value={kind}>{channelKindWords[kind]}</option>{/each}
+      {#each kinds as kind (kind)}<option value={kind}>{channelKindWords[kind]}</option>{/each}
     </select></label
   >
-  <div>
-    <label
-      ><span class="block font-semibold">Name</span><input
-        class="field"
-        name="name"
-        bind:value={$form.name}
-        aria-invalid={$errors.name ? 'true' : undefined}
-      /></label
-    >{@render below($errors.name)}
-  </div>
-  <div>
-    <label
-      ><span class="block font-semibold">{address.label}</span><input
-        class="field num"
-        name="address"
-        bind:value={$form.address}
-        aria-invalid={$errors.address ? 'true' : undefined}
-      /></label
-    >{@render below($errors.address, address.hint)}
-  </div>
+  {#if withName}<div>
+      <label
+        ><span class="block font-semibold">Name</span><input
+          class="field"
+          name="name"
+          bind:value={$form.name}
+          aria-invalid={$errors.name ? 'true' : undefined}
+        /></label
+      >{@render below($errors.name)}
+    </div>{/if}
+  {#if $form.kind === 'topic'}<p class="text-quiet">
+      A list of subscribers, who each confirm and can leave. Add them on its page.
+    </p>{:else}<div>
+      <label
+        ><span class="block font-semibold">{address.label}</span><input
+          class="field num"
+          name="address"
+          bind:value={$form.address}
+          aria-invalid={$errors.address ? 'true' : undefined}
+        /></label
+      >{@render below($errors.address, address.hint)}
+    </div>{/if}
   {#if $form.kind === 'chat-hook'}
     <div>
       <label
@@ -95,6 +103,10 @@
   {/if}
   {#if $message}<p class="text-ok break-all" role="status">{$message}</p>{/if}
   <button class="btn btn-main self-start" disabled={$submitting}
-    >{$form.kind === 'email' ? 'Add and send the link' : 'Add and send the code'}</button
+    >{$form.kind === 'topic'
+      ? 'Add topic'
+      : $form.kind === 'email' || (!withName && $form.kind === 'text-message')
+        ? 'Add and send the link'
+        : 'Add and send the code'}</button
   >
 </form>

@@ -2,6 +2,7 @@
   import { severities, type Severity, type Times } from '$lib/core/alarm';
   import {
     contactKinds,
+    type ContactKind,
     contactWords,
     groupings,
     groupingWords,
@@ -52,16 +53,16 @@
       : target.kind === 'person'
         ? `person:${target.personId}`
         : `channel:${target.channelId}`;
-  const byOf = (notify: readonly Target[]): ('email' | 'text-message')[] => {
+  const byOf = (notify: readonly Target[]): ContactKind[] => {
     const used = notify.flatMap((target) => (target.kind === 'channel' ? [] : target.by));
     return used.length === 0 ? [...contactKinds] : contactKinds.filter((kind) => used.includes(kind));
   };
-  function targetOf(key: string, by: ('email' | 'text-message')[]): Target {
+  function targetOf(key: string, by: ContactKind[]): Target {
     const [kind, id] = key.split(':');
     if (kind === 'rota') return { kind, rotaId: Number(id), by };
     return kind === 'person' ? { kind, personId: Number(id), by } : { kind: 'channel', channelId: Number(id) };
   }
-  function notify(position: number, keys: readonly string[], by: ('email' | 'text-message')[]): void {
+  function notify(position: number, keys: readonly string[], by: ContactKind[]): void {
     const step = route.steps[position];
     if (step) step.notify = keys.map((key) => targetOf(key, by));
   }
@@ -198,8 +199,7 @@
             label="By what{position === 0 ? '' : ` in step ${position + 1}`}"
             options={contactKinds.map((value) => ({ value, text: contactWords[value] }))}
             chosen={byOf(step.notify)}
-            onChange={(by: string[]) =>
-              by.length > 0 && notify(position, step.notify.map(keyOf), by as ('email' | 'text-message')[])}
+            onChange={(by: string[]) => by.length > 0 && notify(position, step.notify.map(keyOf), by as ContactKind[])}
             none="nothing"
             last="and"
           />{/if}

@@ -60,9 +60,19 @@ export const actions = {
     const channel = newChannelSchema.parse(form.data);
     const added = await addChannel(bussola(), channel, authorOf(locals.person)).catch(asRefusal);
     if (added instanceof Refusal)
-      return setError(form, added.path?.[0] === 'template' ? 'template' : 'address', inOneText(added), {
-        status: statusOf(added)
-      });
+      return setError(
+        form,
+        added.path?.[0] === 'template'
+          ? 'template'
+          : added.path?.[0] === 'name' || channel.kind === 'topic'
+            ? 'name'
+            : 'address',
+        inOneText(added),
+        {
+          status: statusOf(added)
+        }
+      );
+    if (added.kind === 'topic') return message(form, `${added.name} is added. Add its subscribers on its page.`);
     const asked =
       added.kind === 'email'
         ? `A link was sent to ${added.address}. Routes notify the channel once it has been followed.`

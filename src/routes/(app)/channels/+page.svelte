@@ -39,13 +39,22 @@
           {#each data.channels as { id, kind, name, address, confirmedAt, confirmSentAt, routes, last, test } (id)}
             <tr data-channel={address}>
               <td
-                ><b>{name}</b>
+                >{#if kind === 'topic'}<a class="link font-bold" href="/channels/{id}">{name}</a>{:else}<b>{name}</b
+                  >{/if}
                 <span class="text-quiet block text-[12px] whitespace-nowrap">{channelKindWords[kind]}</span></td
               >
-              <td class="num min-w-44 [overflow-wrap:anywhere]">{address}</td>
+              <td class="num min-w-44 [overflow-wrap:anywhere]"
+                >{#if kind === 'topic'}<a class="link font-sans" href="/channels/{id}">subscribers</a
+                  >{:else}{address}{/if}</td
+              >
               <td>
                 {#if confirmedAt}<b class="text-ok">✓</b> <Moment at={confirmedAt} now={live.now} />{:else}<b
-                    class="text-major">! never confirmed</b
+                    class="text-major"
+                    >! {kind === 'topic'
+                      ? 'nobody subscribes'
+                      : kind === 'push'
+                        ? 'takes notifications no longer'
+                        : 'never confirmed'}</b
                   >{#if confirmSentAt}<span class="text-quiet"
                       >, {kind === 'email' ? 'link' : 'code'} sent <Moment at={confirmSentAt} now={live.now} /></span
                     >{/if}{/if}
@@ -69,7 +78,12 @@
                       <input type="hidden" name="id" value={id} /><button class="btn">Send a test</button>
                     </form>
                   {:else}
-                    {#if kind !== 'email'}<form class="inline" method="post" action="?/confirm" use:enhance>
+                    {#if kind !== 'email' && kind !== 'topic' && kind !== 'push'}<form
+                        class="inline"
+                        method="post"
+                        action="?/confirm"
+                        use:enhance
+                      >
                         <input type="hidden" name="id" value={id} /><input
                           class="field num w-24"
                           name="code"
@@ -80,9 +94,14 @@
                           required
                         /><button class="btn">Confirm</button>
                       </form>{/if}
-                    <form class="inline" method="post" action="?/sendAgain" use:enhance>
-                      <input type="hidden" name="id" value={id} /><button class="btn">Send again</button>
-                    </form>
+                    {#if kind !== 'topic' && kind !== 'push'}<form
+                        class="inline"
+                        method="post"
+                        action="?/sendAgain"
+                        use:enhance
+                      >
+                        <input type="hidden" name="id" value={id} /><button class="btn">Send again</button>
+                      </form>{/if}
                   {/if}
                   {#if kind === 'webhook'}<ConfirmedAction
                       action="?/secret"

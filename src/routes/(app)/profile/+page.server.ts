@@ -18,8 +18,15 @@ export const load: PageServerLoad = async ({ depends, locals }) => {
   return {
     profile: { name, displayName, role, zone, mail, quiet, hasPassword, hasFactor, codesLeft },
     sessions: sessions.map(({ key, ...rest }) => ({ ...rest, isThis: key === locals.session?.key })),
+    devices: channels
+      .filter(({ personId, kind }) => personId === id && kind === 'push')
+      .map(({ id: deviceId, name: called, confirmedAt }) => ({
+        id: deviceId,
+        name: called.replace(`${displayName}, `, ''),
+        isConfirmed: confirmedAt !== null
+      })),
     channels: channels
-      .filter(({ personId }) => personId === id)
+      .filter(({ personId, kind }) => personId === id && kind !== 'push')
       .map(({ id: channelId, kind, address, confirmedAt }) => ({ id: channelId, kind, address, confirmedAt }))
   };
 };

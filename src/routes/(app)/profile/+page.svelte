@@ -1,6 +1,7 @@
 <script lang="ts">
   import { untrack } from 'svelte';
   import { severities } from '$lib/core/alarm';
+  import Devices from '$lib/ui/people/Devices.svelte';
   import { channelKindWords } from '$lib/core/notify';
   import { usualQuiet, type Quiet } from '$lib/core/people/quiet';
   import { useLive } from '$lib/ui/live/live.svelte';
@@ -115,6 +116,7 @@
     </form>
 
     <div class="flex flex-col gap-3">
+      <Devices devices={data.devices} />
       {#if data.profile.hasPassword}
         <form
           class="panel gap-3"

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { shortKindWords } from '$lib/core/notify';
   import { invalidate } from '$app/navigation';
   import {
     addressesOf,
@@ -105,7 +106,6 @@
     problem = '';
     editing = { kind, route: usual(kind === 'last' ? 'Everything else' : '') };
   }
-  const kindWords = { email: 'e-mail', 'chat-hook': 'chat', webhook: 'webhook', 'text-message': 'text' } as const;
 </script>
 
 <svelte:head><title>Routes · Bussola</title></svelte:head>
@@ -262,7 +262,7 @@
           {#each data.messages as { id, channelKind, channel, subject, state, lastError, createdAt } (id)}
             <tr>
               <td class="whitespace-nowrap"><Moment at={createdAt} now={live.now} /></td>
-              <td class="text-quiet">{channelKind === null ? '' : kindWords[channelKind]}</td>
+              <td class="text-quiet">{channelKind === null ? '' : shortKindWords[channelKind]}</td>
               <td class="whitespace-nowrap">{channel}</td>
               <td><a class="link" href="/outbox?message={id}">{subject}</a></td>
               <td class={['right whitespace-nowrap', lastError ? 'fault' : 'text-quiet']}

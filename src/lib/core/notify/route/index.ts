@@ -1,6 +1,7 @@
 export {
   channelsOfRoute,
   contactKinds,
+  type ContactKind,
   groupings,
   routeConditionSchema,
   routeForm,

@@ -7,7 +7,8 @@ const id = z.int().positive();
 const length = (most: number) => z.int().min(0).max(most);
 
 /** How a person is reached. */
-export const contactKinds = ['email', 'text-message'] as const;
+export const contactKinds = ['email', 'text-message', 'push'] as const;
+export type ContactKind = (typeof contactKinds)[number];
 const by = z.array(z.enum(contactKinds)).min(1, { error: 'Choose how they are reached.' }).max(contactKinds.length);
 
 /** Who is notified: whoever is on call by a rota, one person, or a channel. */

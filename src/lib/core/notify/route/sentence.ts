@@ -12,7 +12,7 @@ export interface RouteNames {
 }
 
 /** What ways to be reached are called. */
-export const contactWords = { email: 'e-mail', 'text-message': 'text message' } as const;
+export const contactWords = { email: 'e-mail', 'text-message': 'text message', push: 'push notification' } as const;
 
 /**
  * Which incidents a route takes, in words.

@@ -12,7 +12,9 @@ export interface Post {
   /** The address as it is shown: without what is secret in it. */
   readonly shownUrl: string;
   readonly headers: Readonly<Record<string, string>>;
-  readonly body: string;
+  readonly body: string | Uint8Array<ArrayBuffer>;
+  /** What is shown of the body: all of it by default. */
+  readonly shownBody?: string;
 }
 
 /**
@@ -21,11 +23,15 @@ export interface Post {
  * @throws NotTaken for any other answer; whatever the call throws when there is none
  * @example await postMessage(fetch, { url, shownUrl: url, headers: {}, body: '{}' }) // { request: 'POST …', answer: '204' }
  */
-export async function postMessage(call: Outbound, { url, shownUrl, headers, body }: Post): Promise<Exchange> {
+export async function postMessage(
+  call: Outbound,
+  { url, shownUrl, headers, body, shownBody }: Post
+): Promise<Exchange> {
   const signal = AbortSignal.timeout(longestMs);
   const response = await call(url, { method: 'POST', headers, body, signal });
   const answer = `${response.status} ${response.statusText}\n${await beginning(response, signal)}`.trim();
-  const exchange = { request: `POST ${shownUrl}\n${body}`.slice(0, 10_000), answer };
+  const shown = shownBody ?? (typeof body === 'string' ? body : '');
+  const exchange = { request: `POST ${shownUrl}\n${shown}`.slice(0, 10_000), answer };
   if (response.status >= 200 && response.status < 300) return exchange;
   throw new NotTaken(`answered ${answer.replace(/\s+/g, ' ').slice(0, 200)}`, exchange);
 }

@@ -46,3 +46,6 @@ export class NotTaken extends Error {
     super(message);
   }
 }
+
+/** A message was not taken, and no other will be: whoever received at that address is not there any more. */
+export class Gone extends NotTaken {}

@@ -1,18 +1,22 @@
-import { channelKinds, type ChannelKind } from '$lib/core/notify';
+import { sentKinds, type SentKind } from '$lib/core/notify';
 import type { Outbound } from '../../providers/port/outbound';
 import { chatHookSender } from './chat-hook/chat-hook';
 import { mailSender } from './mail/mail';
+import type { PushKeys } from '../push-keys';
+import { pushSender } from './push/push';
 import type { Sender } from './sender';
 import { textMessageSender, type Gateway } from './text-message/text-message';
 import { webhookSender } from './webhook/webhook';
 
-export type Senders = Readonly<Record<ChannelKind, Sender>>;
+export type Senders = Readonly<Record<SentKind, Sender>>;
 
 /** What senders need. */
 export interface SenderParts {
   readonly smtpUrl: string;
   readonly mailFrom: string;
   readonly gateway: Gateway | null;
+  /** What signs notifications to devices. */
+  readonly pushKeys: () => Promise<PushKeys>;
   /** Bussola's own address. */
   readonly origin: string;
   /** Calls addresses that people entered, where the policy permits it. */
@@ -20,12 +24,13 @@ export interface SenderParts {
 }
 
 /** The sender of each kind of channel: a further kind is a folder beside this file and a line here. @example sendersWith(parts).email.send(outgoing) */
-export const sendersWith = ({ smtpUrl, mailFrom, gateway, origin, call }: SenderParts): Senders => ({
+export const sendersWith = ({ smtpUrl, mailFrom, gateway, origin, call, pushKeys }: SenderParts): Senders => ({
   email: mailSender(smtpUrl, mailFrom, origin),
   'chat-hook': chatHookSender(call),
   webhook: webhookSender(call, origin),
-  'text-message': textMessageSender(call, gateway)
+  'text-message': textMessageSender(call, gateway),
+  push: pushSender(call, pushKeys, origin)
 });
 
 /** Ends all connections. */
-export const closeSenders = (senders: Senders): void => channelKinds.forEach((kind) => senders[kind].close());
+export const closeSenders = (senders: Senders): void => sentKinds.forEach((kind) => senders[kind].close());

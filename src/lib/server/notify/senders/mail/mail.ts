@@ -27,6 +27,11 @@ export function mailSender(url: string, from: string, origin: string): Sender {
         ...(picture && {
           attachments: [{ filename: 'picture.png', content: picture.png, cid: 'picture', contentType: 'image/png' }]
         }),
+        // One click in the mail program is enough (RFC 8058): the link needs no sign-in.
+        ...(message.leave !== undefined && {
+          list: { unsubscribe: message.leave },
+          headers: { 'List-Unsubscribe-Post': 'List-Unsubscribe=One-Click' }
+        }),
         messageId: idOf(key),
         ...(root && { inReplyTo: root, references: root })
       });
