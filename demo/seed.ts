@@ -236,7 +236,8 @@ async function seedTeams(within: Queryable): Promise<void> {
       { at: now, by: 'Kaja Tamm' }
     );
   const oda = ids.get('oda');
-  if (oda !== undefined) await changeOwn(within, oda, { displayName: 'Oda Lind', zone: 'UTC', quiet: usualQuiet });
+  if (oda !== undefined)
+    await changeOwn(within, oda, { displayName: 'Oda Lind', zone: 'UTC', dateLocale: 'en', quiet: usualQuiet });
 }
 
 async function seedWorkspace(within: Queryable): Promise<void> {

@@ -34,6 +34,9 @@
     get zone() {
       return zone;
     },
+    get dates() {
+      return { zone, locale: data.person.dateLocale };
+    },
     mayEdit,
     mayAdminister: untrack(() => hasRights(data.person.role, 'administrator')),
     personId: untrack(() => data.person.id),

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { conditionSchema, severities } from '../alarm';
 import type { StoredForm } from '../forms/stored';
-import { exactMoment, type Instant } from '../time';
+import { fullMoment, type Instant } from '../time';
 import { serviceByKey } from '../services';
 import { groupedMessage } from './grouped';
 import {
@@ -146,7 +146,7 @@ export function messageOf(content: Exclude<MessageContent, { kind: SecretKind }>
     case 'note': {
       const { subject, sentence, rows, path, linkText } = content;
       const shown = rows.map(
-        ({ name, text = '', at }) => [name, at === undefined ? text : exactMoment(at, zone)] as const
+        ({ name, text = '', at }) => [name, at === undefined ? text : fullMoment(at, zone)] as const
       );
       return { subject, heading: subject, sentence, rows: shown, link: `${origin}${path}`, linkText };
     }

@@ -1,5 +1,5 @@
 import { comparedText, limitOf, severityBalls, type Severity } from '../alarm';
-import { peopleDuration, peopleMoment, type Duration, type Instant } from '../time';
+import { peopleDuration, peopleMoment, type Dates, type Duration, type Instant } from '../time';
 import type { GroupedIncident, Message, Writing } from './message';
 
 /** What a message about several incidents says. */
@@ -69,7 +69,7 @@ function countedText(incidents: readonly GroupedIncident[], more: number): strin
   ].join(', ');
 }
 
-function lineOf(incident: GroupedIncident, zone: string, now: Instant): string {
+function lineOf(incident: GroupedIncident, zone: Dates, now: Instant): string {
   const { news, severity, what, value, unit, condition, openedAt, closedAt } = incident;
   if (news === 'dismissed') return `closed while raised, ${incident.ending}: ${incident.alarm}`;
   if (news !== 'raised') {

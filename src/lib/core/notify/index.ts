@@ -23,6 +23,16 @@ export {
   type UnjudgedFacts,
   type Writing
 } from './message';
+// In a workspace's own words
+export {
+  inOwnWords,
+  messageTemplatesForm,
+  messageTemplatesSchema,
+  templateValues,
+  wordNames,
+  wordsProblem,
+  type MessageTemplates
+} from './template';
 // Where it is sent
 export {
   addressedChannelSchema,

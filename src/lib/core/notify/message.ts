@@ -1,10 +1,10 @@
-import { exactMoment, peopleDuration, peopleMoment, type Duration, type Instant } from '../time';
+import { fullMoment, peopleDuration, peopleMoment, type Dates, type Duration, type Instant } from '../time';
 import { comparedText, conditionIn, limitOf, type Condition, type Severity } from '../alarm';
 
 /** What a message is written for. */
 export interface Writing {
-  /** The reader's IANA zone. */
-  readonly zone: string;
+  /** How the reader reads dates. */
+  readonly zone: Dates;
   /** When it is written: a time of another day names its day. */
   readonly now: Instant;
   /** Bussola's own address. */
@@ -82,10 +82,10 @@ export interface Message {
 /**
  * The message of an incident: raised while `closedAt` is null, cleared after. The subject alone says what, where, how bad.
  *
- * @param zone an IANA zone for the times in it
+ * @param zone how the reader reads dates
  * @example incidentMessage(facts, 'UTC').subject // 'MAJOR booking-web-2: processor use 93.4 % (limit 80 %) since 14:05'
  */
-export function incidentMessage(facts: IncidentFacts, zone: string): Message {
+export function incidentMessage(facts: IncidentFacts, zone: Dates): Message {
   const { condition, unit } = facts;
   const limit = conditionIn(condition, unit);
   const value = comparedText(condition, facts.value, unit);
@@ -96,7 +96,7 @@ export function incidentMessage(facts: IncidentFacts, zone: string): Message {
     ...(facts.service ? [['Service', facts.service] as const] : []),
     ...(place === '' ? [] : [['Account', place] as const])
   ] as const;
-  const opened = exactMoment(facts.openedAt, zone);
+  const opened = fullMoment(facts.openedAt, zone);
   if (facts.closedAt === null)
     return {
       subject: `${facts.severity.toUpperCase()} ${facts.subject}: ${what} ${value} (${limitOf(condition, unit)}) since ${peopleMoment(facts.openedAt, facts.writtenAt, zone)}${facts.why === 'step' || facts.why === 'repeat' ? ', not acknowledged' : ''}`,
@@ -124,7 +124,7 @@ export function incidentMessage(facts: IncidentFacts, zone: string): Message {
     rows: [
       ...where,
       ['Raised', opened],
-      ['Cleared', exactMoment(facts.closedAt, zone)],
+      ['Cleared', fullMoment(facts.closedAt, zone)],
       ['Lasted', lasted],
       ['Peak', comparedText(condition, facts.peak, unit)],
       ['Raised when', `it ${limit}`]
@@ -139,7 +139,7 @@ export function incidentMessage(facts: IncidentFacts, zone: string): Message {
  *
  * @example passedMessage(facts, 'UTC').subject // 'MAJOR booking-web-2: processor use was above 80 % from 14:05 to 14:15'
  */
-export function passedMessage(facts: IncidentFacts & { readonly closedAt: Instant | null }, zone: string): Message {
+export function passedMessage(facts: IncidentFacts & { readonly closedAt: Instant | null }, zone: Dates): Message {
   const { condition, unit, openedAt, closedAt, writtenAt, subject, severity } = facts;
   const cleared = incidentMessage(facts, zone);
   const until = closedAt ?? openedAt;
@@ -156,7 +156,7 @@ export function passedMessage(facts: IncidentFacts & { readonly closedAt: Instan
  *
  * @example dismissedMessage(facts, 'UTC').subject // 'CLOSED booking-web-2: processor use, false alarm (Nerea Olmo)'
  */
-export function dismissedMessage(facts: IncidentFacts, zone: string): Message {
+export function dismissedMessage(facts: IncidentFacts, zone: Dates): Message {
   const { condition, unit, subject, openedAt, closedAt, ending = '' } = facts;
   const written = incidentMessage({ ...facts, closedAt: null }, zone);
   return {
@@ -165,8 +165,8 @@ export function dismissedMessage(facts: IncidentFacts, zone: string): Message {
     sentence: `The incident on ${subject} was closed while its numbers still raise it: ${ending}. You hear of it again when it is raised anew, or becomes graver.`,
     rows: [
       ['On', subject],
-      ['Raised', exactMoment(openedAt, zone)],
-      ...(closedAt === null ? [] : [['Closed', exactMoment(closedAt, zone)] as const]),
+      ['Raised', fullMoment(openedAt, zone)],
+      ...(closedAt === null ? [] : [['Closed', fullMoment(closedAt, zone)] as const]),
       ['Raised when', `it ${conditionIn(condition, unit)}`]
     ]
   };
@@ -208,13 +208,13 @@ export interface UnjudgedFacts {
  */
 export const unjudgedMessage = (
   { alarm, message, remedy, since, writtenAt, link }: UnjudgedFacts,
-  zone: string
+  zone: Dates
 ): Message => ({
   subject: `Alarm "${alarm}" cannot be judged since ${peopleMoment(since, writtenAt, zone)}`,
   heading: alarm,
   sentence: `Bussola cannot judge this alarm, so it raises nothing at present. ${message}`,
   rows: [
-    ['Since', exactMoment(since, zone)],
+    ['Since', fullMoment(since, zone)],
     ['Why', message],
     ['What to do', remedy]
   ],

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { isZone } from '../time';
+import { dateLocales, isZone, type DateLocale } from '../time';
 import { quietSchema } from './quiet';
 import { roles } from './rights';
 
@@ -36,7 +36,13 @@ export const joinSchema = z.object({ zone, password });
 export const newPasswordSchema = z.object({ password });
 
 /** What people set up for themselves. */
-export const ownSettingsSchema = z.strictObject({ displayName, zone, quiet: quietSchema.nullable() });
+export const ownSettingsSchema = z.strictObject({
+  displayName,
+  zone,
+  /** In which language dates are written. */
+  dateLocale: z.enum(Object.keys(dateLocales) as [DateLocale, ...DateLocale[]]).default('en'),
+  quiet: quietSchema.nullable()
+});
 
 export const teamNameSchema = z.string().trim().min(1, { error: 'Give the team a name.' }).max(60);
 

@@ -32,7 +32,19 @@ export {
 export { daysOf, isZone } from './calendar';
 export { dateAfter, dateAt, daysBetween, firstInstantAt, weekdayOf } from './wall-clock';
 // As people write them
-export { exactMoment, peopleAge, peopleDay, peopleDuration, peopleMoment, spokenDuration } from './people';
+export {
+  exactMoment,
+  peopleAge,
+  peopleDay,
+  peopleDuration,
+  peopleMoment,
+  spokenDuration,
+  dateLocales,
+  fullMoment,
+  isDateLocale,
+  type DateLocale,
+  type Dates
+} from './people';
 // What a view shows
 export {
   fixedRange,

@@ -2,18 +2,60 @@ import { DateTime } from 'luxon';
 import { day, hour, minute, second, type Duration } from './duration';
 import type { Instant } from './instant';
 
+/** Languages in which dates are written. */
+export const dateLocales = {
+  en: 'English, 24 hours (Tue 14:05)',
+  'en-US': 'English, 12 hours (Tue 2:05 PM)',
+  de: 'Deutsch (Di., 14:05)',
+  es: 'español (mar, 14:05)',
+  fr: 'français (mar. 14:05)',
+  it: 'italiano (mar 14:05)',
+  nl: 'Nederlands (di 14:05)',
+  pt: 'português (ter., 14:05)',
+  sv: 'svenska (tis 14:05)'
+} as const;
+export type DateLocale = keyof typeof dateLocales;
+export const isDateLocale = (text: string): text is DateLocale => Object.hasOwn(dateLocales, text);
+
+/** How somebody reads dates: an IANA zone, and a language, which is English where none is said. */
+export type Dates = string | { readonly zone: string; readonly locale: DateLocale };
+const zoneIn = (dates: Dates): string => (typeof dates === 'string' ? dates : dates.zone);
+const localeIn = (dates: Dates): DateLocale => (typeof dates === 'string' ? 'en' : dates.locale);
+
+const clock = { hour: 'numeric', minute: '2-digit' } as const;
+
 /**
  * A moment as a person writes it: the clock time today, with the weekday within six days, with the date beyond.
  *
- * @param zone an IANA zone, the reader's
+ * @param dates the reader's zone and language
  * @example peopleMoment(instant(1777881600000), instant(1777890000000), 'UTC') // '08:00'
  */
-export function peopleMoment(at: Instant, now: Instant, zone: string): string {
-  const local = DateTime.fromMillis(at, { zone, locale: 'en' });
+export function peopleMoment(at: Instant, now: Instant, dates: Dates): string {
+  const [zone, locale] = [zoneIn(dates), localeIn(dates)];
+  const local = DateTime.fromMillis(at, { zone, locale });
   const today = DateTime.fromMillis(now, { zone });
+  const isNear = Math.abs(now - at) < 6 * day;
+  const isThisYear = local.year === today.year;
+  if (locale !== 'en') {
+    if (local.hasSame(today, 'day')) return local.toLocaleString(clock);
+    if (isNear) return local.toLocaleString({ weekday: 'short', ...clock });
+    return local.toLocaleString({ day: 'numeric', month: 'short', ...(!isThisYear && { year: 'numeric' }), ...clock });
+  }
   if (local.hasSame(today, 'day')) return local.toFormat('HH:mm');
-  if (Math.abs(now - at) < 6 * day) return local.toFormat('ccc HH:mm');
-  return local.toFormat(local.year === today.year ? 'd LLL HH:mm' : 'd LLL yyyy HH:mm');
+  if (isNear) return local.toFormat('ccc HH:mm');
+  return local.toFormat(isThisYear ? 'd LLL HH:mm' : 'd LLL yyyy HH:mm');
+}
+
+/**
+ * A moment with its date, to the second, and how far the clocks are from UTC.
+ *
+ * @example fullMoment(instant(0), { zone: 'UTC', locale: 'de' }) // '1. Jan. 1970, 00:00:00 +00:00'
+ */
+export function fullMoment(at: Instant, dates: Dates): string {
+  const locale = localeIn(dates);
+  if (locale === 'en') return exactMoment(at, zoneIn(dates));
+  const local = DateTime.fromMillis(at, { zone: zoneIn(dates), locale });
+  return `${local.toLocaleString({ day: 'numeric', month: 'short', year: 'numeric', ...clock, second: '2-digit' })} ${local.toFormat('ZZ')}`;
 }
 
 /** How long ago a moment was, or how long until it comes. @example peopleAge(instant(0), instant(5_400_000)) // '1 h 30 min ago' */

@@ -10,6 +10,7 @@ import { channelOperations } from './channels';
 import { deviceOperations } from './devices';
 import { incidentOperations } from './incidents';
 import { inventoryOperations } from './inventory';
+import { messageTemplateOperations } from './message-templates';
 import { markOperations } from './marks';
 import { listedProblems, openApi } from './openapi';
 import { operationsOf, type Operation } from './operation';
@@ -103,6 +104,7 @@ export const operations: readonly Operation[] = [
   ...incidentOperations,
   ...channelOperations,
   ...deviceOperations,
+  ...messageTemplateOperations,
   ...routingOperations,
   ...rotaOperations,
   ...shelvingOperations,

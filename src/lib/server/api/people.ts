@@ -140,6 +140,7 @@ export const peopleOperations = [
     summary: 'Reads who has signed in, with what they set up for themselves.',
     answer: personAnswer.extend({
       mail: z.string().nullable(),
+      dateLocale: z.string().describe('In which language dates are written.'),
       quiet: quietSchema.nullable(),
       hasFactor: z.boolean(),
       codesLeft: z.int()
@@ -147,13 +148,13 @@ export const peopleOperations = [
     handle: async (call) => {
       const { db, personId } = own(call);
       const profile = await requireProfile(db, personId);
-      const { mail, quiet, hasFactor, codesLeft } = profile;
-      return { ...answered(profile), mail, quiet, hasFactor, codesLeft };
+      const { mail, dateLocale, quiet, hasFactor, codesLeft } = profile;
+      return { ...answered(profile), mail, dateLocale, quiet, hasFactor, codesLeft };
     }
   }),
   operation('PUT', '/me', {
     right: 'viewer',
-    summary: 'Changes the name, time zone and quiet hours of whoever has signed in.',
+    summary: 'Changes the name, time zone, language of dates and quiet hours of whoever has signed in.',
     body: ownSettingsSchema,
     answer: personAnswer,
     handle: async (call) => answered(await changeOwnSettings(own(call), call.body))

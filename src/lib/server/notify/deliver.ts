@@ -24,7 +24,7 @@ import {
   queueAgain,
   supersedeRaised,
   wasCleared,
-  zoneOf,
+  datesOf,
   type NewMessage,
   type OutboxMessage
 } from './outbox';
@@ -196,7 +196,7 @@ export async function startDelivery({
   /** A message without its picture is better than none. */
   async function pictureFor({ id, content }: OutboxMessage): Promise<Picture | null> {
     try {
-      return await picture(content, await zoneOf(db, id));
+      return await picture(content, (await datesOf(db, id)).zone);
     } catch (error) {
       log.warn({ err: error }, 'a message is sent without its picture');
       return null;

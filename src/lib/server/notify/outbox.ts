@@ -1,7 +1,7 @@
 // outbox, delivery_attempts
 import { readStored, writeStored } from '$lib/core/forms/stored';
 import { contentForm, messageOf, type SentKind, type MessageContent, type SecretKind } from '$lib/core/notify';
-import { isZone, type Duration, type Instant } from '$lib/core/time';
+import { isZone, type Duration, type Instant, isDateLocale, type DateLocale } from '$lib/core/time';
 import { oneRow, type Queryable } from '../db/pool';
 
 /** What messages are about. */
@@ -124,17 +124,20 @@ export async function orderOf(db: Queryable, id: number): Promise<string> {
   return row?.incidentId ? `${row.incidentId}/${row.channelId}` : `message ${id}`;
 }
 
-/** The zone in which a message is written: that of whoever receives it, or else of its route. */
-export async function zoneOf(db: Queryable, id: number): Promise<string> {
-  const [row] = await db.rows<{ zone: string | null }>(
-    `select coalesce(people.zone, routes.definition ->> 'zone') as zone
+/** How whoever receives a message reads dates: of a channel of all, in the zone of its route. */
+export async function datesOf(db: Queryable, id: number): Promise<{ zone: string; locale: DateLocale }> {
+  const [row] = await db.rows<{ zone: string | null; locale: string | null }>(
+    `select coalesce(people.zone, routes.definition ->> 'zone') as zone, people.date_locale as locale
      from outbox
      left join people on people.id = outbox.person_id
      left join routes on routes.id = outbox.route_id
      where outbox.id = $1`,
     [id]
   );
-  return row?.zone && isZone(row.zone) ? row.zone : 'UTC';
+  return {
+    zone: row?.zone && isZone(row.zone) ? row.zone : 'UTC',
+    locale: row?.locale && isDateLocale(row.locale) ? row.locale : 'en'
+  };
 }
 
 /** The incidents of a message and whoever received it, for acknowledging them by its link; null when it is gone. */

@@ -1,4 +1,4 @@
-import { messageOf, type Message } from '$lib/core/notify';
+import { inOwnWords, messageOf, type Message } from '$lib/core/notify';
 import type { Clock } from '$lib/core/time';
 import type { SecretBox } from '../base/secrets';
 import type { Queryable } from '../db/pool';
@@ -8,7 +8,8 @@ import { acknowledgeToken } from './acknowledge-links';
 import { channelById, renewCode, renewToken, type Channel } from './channels';
 import { codeMessage, joinMessage, linkMessage, resetMessage, subscribeMessage } from './confirm';
 import { leaveToken } from './leave-links';
-import { zoneOf, type OutboxMessage } from './outbox';
+import { messageTemplates } from './message-templates';
+import { datesOf, type OutboxMessage } from './outbox';
 
 interface Writer {
   readonly db: Queryable;
@@ -40,7 +41,13 @@ async function plainWordsOf(
   }
   if (content.kind !== 'confirm') {
     const acknowledge = `${origin}/a/${acknowledgeToken(secrets, id, now)}`;
-    return messageOf(content, { zone: await zoneOf(db, id), now, origin, acknowledge });
+    const dates = await datesOf(db, id);
+    const message = messageOf(content, { zone: dates, now, origin, acknowledge });
+    if (channel.kind === 'chat-hook' || channel.kind === 'webhook') return message;
+    const templates = await messageTemplates(db);
+    return templates === null
+      ? message
+      : inOwnWords(message, content, templates, { dates, now, short: channel.kind !== 'email' });
   }
   const topic = channel.topicId === null ? null : await channelById(db, channel.topicId);
   if (topic !== null)

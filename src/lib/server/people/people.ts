@@ -2,7 +2,7 @@
 import type { Role } from '$lib/core/people/rights';
 import { quietForm, type Quiet } from '$lib/core/people/quiet';
 import { readableOf, readStored, unreadableOf, writeStored } from '$lib/core/forms/stored';
-import type { Instant } from '$lib/core/time';
+import type { DateLocale, Instant } from '$lib/core/time';
 import { isTaken, oneRow, type Queryable } from '../db/pool';
 import { Refusal, type Problem } from '$lib/core/problem/problem';
 
@@ -12,6 +12,8 @@ export interface Person {
   readonly displayName: string;
   readonly role: Role;
   readonly zone: string;
+  /** In which language dates are written for them. */
+  readonly dateLocale: DateLocale;
 }
 
 /** A person with what they set up for themselves and how they sign in. */
@@ -28,7 +30,7 @@ export interface Profile extends Person {
   readonly codesLeft: number;
 }
 
-const columns = 'id, name, display_name as "displayName", role, zone';
+const columns = 'id, name, display_name as "displayName", role, zone, date_locale as "dateLocale"';
 const profileColumns = `${columns}, mail, quiet, created_at as "createdAt", disabled_at as "disabledAt", password_hash is not null as "hasPassword", issuer_subject is not null as "byIssuer",
   factor is not null as "hasFactor", (select count(*)::integer from recovery_codes where person_id = people.id) as "codesLeft"`;
 
@@ -151,15 +153,21 @@ export async function linkSubject(db: Queryable, id: number, issuer: string, sub
 export interface OwnSettings {
   readonly displayName: string;
   readonly zone: string;
+  readonly dateLocale: DateLocale;
   readonly quiet: Quiet | null;
 }
 
-export async function changeOwn(db: Queryable, id: number, { displayName, zone, quiet }: OwnSettings): Promise<void> {
-  await db.rows('update people set display_name = $2, zone = $3, quiet = $4 where id = $1', [
+export async function changeOwn(
+  db: Queryable,
+  id: number,
+  { displayName, zone, dateLocale, quiet }: OwnSettings
+): Promise<void> {
+  await db.rows('update people set display_name = $2, zone = $3, quiet = $4, date_locale = $5 where id = $1', [
     id,
     displayName,
     zone,
-    quiet === null ? null : writeStored(quietForm, quiet)
+    quiet === null ? null : writeStored(quietForm, quiet),
+    dateLocale
   ]);
 }
 

@@ -42,7 +42,7 @@ export interface Session {
 /** The session of a cookie's token; null when it has ended. */
 export async function sessionOf(db: Queryable, token: string, now: Instant): Promise<Session | null> {
   const rows = await db.rows<Person & { expiresAt: Instant }>(
-    `select people.id, name, display_name as "displayName", role, zone, expires_at as "expiresAt"
+    `select people.id, name, display_name as "displayName", role, zone, date_locale as "dateLocale", expires_at as "expiresAt"
      from sessions
      join people on people.id = person_id
      where token_hash = $1 and expires_at > $2 and disabled_at is null`,

@@ -143,8 +143,8 @@ export function signInService(pause: (ms: number) => Promise<void> = (ms) => set
       }
       await codes.reward(person.id);
       await succeeded(person.name, from.address);
-      const { id, name, displayName, role, zone } = person;
-      return { kind: 'signed in', person: { id, name, displayName, role, zone }, token };
+      const { id, name, displayName, role, zone, dateLocale } = person;
+      return { kind: 'signed in', person: { id, name, displayName, role, zone, dateLocale }, token };
     }
   };
 }

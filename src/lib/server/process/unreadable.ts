@@ -7,6 +7,7 @@ import { unreadableChannels } from '../notify/channels';
 import { unreadablePlans } from '../intake/plan/plans';
 import { unreadableDerived } from '../query/derived/derived';
 import { unreadableGroups } from '../query/groups/groups';
+import { unreadableTemplates } from '../notify/message-templates';
 import { unreadableQuiet } from '../people/people';
 import { unreadableRotas } from '../rotas/rotas';
 import { unreadableRoutes } from '../routing/routes';
@@ -32,6 +33,7 @@ export async function unreadableStored(db: Queryable): Promise<Problem[]> {
       unreadableRotas,
       unreadableShelvings,
       unreadableQuiet,
+      unreadableTemplates,
       unreadableEvidence
     ].map((unreadable) => unreadable(db))
   );

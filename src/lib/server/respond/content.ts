@@ -25,7 +25,7 @@ interface MadeContent {
  */
 export async function contentOf(
   within: Queryable,
-  route: Route,
+  route: Pick<Route, 'group'>,
   message: ThreadMessage,
   notified: readonly string[],
   withChanges: boolean
@@ -105,7 +105,10 @@ async function factsOf(
 const endingOf = ({ outcome }: Incident): string => (outcome === null ? '' : `${outcomeText(outcome)} (${outcome.by})`);
 
 /** What the incidents of a message have in common, in words. */
-function togetherOf({ group }: Route, made: readonly { incident: Incident; facts: GroupedIncident }[]): string {
+function togetherOf(
+  { group }: Pick<Route, 'group'>,
+  made: readonly { incident: Incident; facts: GroupedIncident }[]
+): string {
   const [first] = made;
   if (first === undefined) return '';
   switch (group.by) {

@@ -79,7 +79,12 @@ describe('whether Bussola itself can notify people', () => {
     const now = clock.now();
     const clockAt = (ms: number) => new Date(ms).toISOString().slice(11, 16);
     const hours = { weekdays: [1, 2, 3, 4, 5, 6, 7], from: clockAt(now - hour), to: clockAt(now + hour) };
-    await changeOwn(db, person.id, { displayName: 'Oda Lind', zone: 'UTC', quiet: { hours, exceptFrom: 'critical' } });
+    await changeOwn(db, person.id, {
+      displayName: 'Oda Lind',
+      zone: 'UTC',
+      dateLocale: 'en',
+      quiet: { hours, exceptFrom: 'critical' }
+    });
     const contacts = await contactsNow(db, now);
     const target = { kind: 'person' as const, personId: person.id, by: ['email' as const] };
     const at = (severity: 'minor' | 'critical') => reachOf(recipientsOf([target], contacts, severity));

@@ -4,9 +4,9 @@
 
   /** The moment, and the present it is compared with. */
   let { at, now }: { at: Instant; now: Instant } = $props();
-  const { zone } = useReader();
+  const reader = useReader();
 </script>
 
-<time datetime={textFromInstant(at)} title={exactMoment(at, zone)} class="num whitespace-nowrap"
-  >{peopleMoment(at, now, zone)}</time
+<time datetime={textFromInstant(at)} title={exactMoment(at, reader.zone)} class="num whitespace-nowrap"
+  >{peopleMoment(at, now, reader.dates)}</time
 >

@@ -1,8 +1,11 @@
+import type { Dates } from '$lib/core/time';
 import { getContext, setContext } from 'svelte';
 
 /** Who reads: in which zone times are shown, and what they may do. */
 export interface Reader {
   readonly zone: string;
+  /** How dates are written for them. */
+  readonly dates: Dates;
   readonly mayEdit: boolean;
   /** Whether they are an administrator: accounts, credentials, prices and retention are theirs. */
   readonly mayAdminister: boolean;

@@ -24,6 +24,7 @@
       >ways to reach someone; each must be confirmed by whoever reads it</span
     >
   </h1>
+  <p class="mb-2.5 text-[13px]"><a class="link" href="/channels/words">What messages say</a></p>
   {#if result && 'problem' in result}<p class="fault mb-2" role="alert">{result.problem}</p>{/if}
   {#if result && 'done' in result}<p class="text-ok mb-2 break-all" role="status">{result.done}</p>{/if}
   <section class="panel mb-2.5" aria-label="Channels">

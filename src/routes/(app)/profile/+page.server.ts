@@ -14,9 +14,9 @@ export const load: PageServerLoad = async ({ depends, locals }) => {
     sessionsOf(db, id, clock.now()),
     allChannels(db)
   ]);
-  const { name, displayName, role, zone, mail, quiet, hasPassword, hasFactor, codesLeft } = profile;
+  const { name, displayName, role, zone, dateLocale, mail, quiet, hasPassword, hasFactor, codesLeft } = profile;
   return {
-    profile: { name, displayName, role, zone, mail, quiet, hasPassword, hasFactor, codesLeft },
+    profile: { name, displayName, role, zone, dateLocale, mail, quiet, hasPassword, hasFactor, codesLeft },
     sessions: sessions.map(({ key, ...rest }) => ({ ...rest, isThis: key === locals.session?.key })),
     devices: channels
       .filter(({ personId, kind }) => personId === id && kind === 'push')

@@ -3,6 +3,7 @@
   import { severities } from '$lib/core/alarm';
   import Devices from '$lib/ui/people/Devices.svelte';
   import { channelKindWords } from '$lib/core/notify';
+  import { dateLocales } from '$lib/core/time';
   import { usualQuiet, type Quiet } from '$lib/core/people/quiet';
   import { useLive } from '$lib/ui/live/live.svelte';
   import { Acting } from '$lib/ui/people/acting.svelte';
@@ -22,6 +23,7 @@
   // What is typed stays, whatever arrives meanwhile.
   let displayName = $state(untrack(() => data.profile.displayName));
   let zone = $state(untrack(() => data.profile.zone));
+  let dateLocale = $state(untrack(() => data.profile.dateLocale));
   let quiet = $state<Quiet | null>(untrack(() => data.profile.quiet));
   const weekdays = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
   let password = $state('');
@@ -31,8 +33,8 @@
     settings.call(
       'PUT',
       '/me',
-      { body: { displayName, zone, quiet: $state.snapshot(quiet) } },
-      'Saved. Messages are written in this time zone from now on.'
+      { body: { displayName, zone, dateLocale, quiet: $state.snapshot(quiet) } },
+      'Saved. Pages and messages write dates so from now on.'
     );
   async function changePassword(): Promise<void> {
     const body = { password, newPassword };
@@ -61,6 +63,15 @@
       <Outcome acting={settings} />
       <Entry label="Name" name="displayName" autocomplete="name" bind:value={displayName} />
       <ZoneEntry bind:value={zone} />
+      <label
+        ><span class="mb-1 block text-[13px] font-semibold">Dates</span><select
+          class="field"
+          name="dateLocale"
+          bind:value={dateLocale}
+        >
+          {#each Object.entries(dateLocales) as [locale, title] (locale)}<option value={locale}>{title}</option>{/each}
+        </select></label
+      >
       <fieldset class="sentence text-[15px]!">
         <legend class="mb-1 text-[13px] font-semibold">Quiet hours</legend>
         {#if quiet === null}

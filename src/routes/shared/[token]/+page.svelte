@@ -23,6 +23,7 @@
   );
   provideReader({
     zone: untrack(() => data.board.zone ?? 'UTC'),
+    dates: untrack(() => data.board.zone ?? 'UTC'),
     mayEdit: false,
     mayAdminister: false,
     personId: 0,

@@ -1,5 +1,5 @@
 import Mustache from 'mustache';
-import { shortText, templateNames, type Message, type MessageContent } from '$lib/core/notify';
+import { templateNames, templateValues, type Message, type MessageContent } from '$lib/core/notify';
 import type { Instant } from '$lib/core/time';
 
 /** What most rooms take. */
@@ -13,7 +13,7 @@ const usualTemplate = '{ "text": "{{short}}" }';
  * @example chatBody(null, message, content) // '{ "text": "MAJOR booking-web-2: … https://…" }'
  */
 export function chatBody(template: string | null, message: Message, content: MessageContent): string {
-  const body = filled(template ?? usualTemplate, namesOf(message, content));
+  const body = filled(template ?? usualTemplate, templateValues(message, content, 'UTC', 0 as Instant));
   JSON.parse(body);
   return body;
 }
@@ -39,7 +39,7 @@ export function chatTemplateProblem(template: string): string | null {
   }
 }
 
-type Names = Readonly<Record<string, string>>;
+type Names = Readonly<Record<string, unknown>>;
 
 const filled = (template: string, names: Names): string =>
   Mustache.render(template, names, undefined, { escape: (text: unknown) => JSON.stringify(String(text)).slice(1, -1) });
@@ -54,22 +54,3 @@ const namesIn = (tokens: readonly Token[]): string[] =>
     if (type === '#' || type === '^') return [name, ...namesIn(Array.isArray(inner) ? inner : [])];
     return [`${type}${name}`];
   });
-
-function namesOf(message: Message, content: MessageContent): Names {
-  const incident = content.kind === 'incident' ? content : null;
-  const text = (at: Instant | undefined) => (at === undefined ? '' : new Date(at).toISOString());
-  return {
-    short: shortText(message),
-    summary: message.subject,
-    title: message.heading,
-    text: message.sentence,
-    link: message.link,
-    acknowledge: message.acknowledge ?? '',
-    severity: incident?.severity ?? '',
-    state: incident?.news ?? '',
-    subject: incident?.subject ?? '',
-    account: incident?.account ?? '',
-    region: incident?.region ?? '',
-    openedAt: text(incident?.openedAt)
-  };
-}

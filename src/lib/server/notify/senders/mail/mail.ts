@@ -59,7 +59,7 @@ const usual = {
 
 /** A message as HTML that every mail program shows: a heading, a sentence, a picture, a table, a button to acknowledge, one link. All text in it is escaped. */
 export function mailHtml(
-  { heading, sentence, rows, link, linkText, acknowledge }: Message,
+  { heading, sentence, rows, link, linkText, acknowledge, leave }: Message,
   picture: { readonly cid: string; readonly alt: string } | null = null
 ): string {
   const cells = rows.map(
@@ -76,9 +76,13 @@ export function mailHtml(
     acknowledge === undefined
       ? ''
       : `<p style="margin:0 0 12px"><a href="${escapeHtml(acknowledge)}" style="display:inline-block;background:#1f4e63;color:#fbf8f0;padding:8px 16px;border-radius:3px;text-decoration:none">Acknowledge</a></p>\n`;
+  const leaves =
+    leave === undefined
+      ? ''
+      : `<p style="font-size:13px;color:#5a6472">You subscribed to this topic. <a href="${escapeHtml(leave)}" style="color:#1f4e63">Leave it</a></p>\n`;
   return `<div style="font:15px/1.5 sans-serif;color:#16202e;max-width:36rem">
 <h1 style="font-size:20px;margin:0 0 8px">${escapeHtml(heading)}</h1>
 <p style="margin:0 0 12px;white-space:pre-line">${escapeHtml(sentence)}</p>
 ${shown}${table}${asks}<p><a href="${escapeHtml(link)}" style="color:#1f4e63">${escapeHtml(linkText)}</a></p>
-</div>`;
+${leaves}</div>`;
 }
