@@ -12,7 +12,7 @@ module.exports = {
       {
         pathNot: [
           '^src/lib/core/',
-          '^node_modules/(zod|luxon|@types/luxon|re2js|chevrotain|minisearch|fast-deep-equal|yaml|ical\\.js)/'
+          '^node_modules/(zod|luxon|@types/luxon|re2js|chevrotain|minisearch|fast-deep-equal|yaml|ical\\.js|mustache|@types/mustache|simple-statistics)/'
         ]
       }
     ),

@@ -1,4 +1,4 @@
-// npm run bussola -- boards|alarms export|plan|apply: boards and alarms as files, from a shell, through the API of a running Bussola.
+// npm run bussola -- boards|alarms|on-call export|plan|apply: boards, alarms, and routes with rotas and channels as files, from a shell, through the API of a running Bussola.
 import { readFileSync, writeFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 
@@ -9,6 +9,9 @@ const usage = `Usage:
   npm run bussola -- alarms export [ALARM …] [--format yaml|json] [--to FILE]
   npm run bussola -- alarms plan FILE
   npm run bussola -- alarms apply FILE
+  npm run bussola -- on-call export [--format yaml|json] [--to FILE]
+  npm run bussola -- on-call plan FILE
+  npm run bussola -- on-call apply FILE
 
 BOARD is a title or an id; ALARM a name or an id, all alarms when none is named. A file changes the board of its title and the alarms of its names, or makes them; what it
 does not name stays. Where Bussola is, and who asks, say BUSSOLA_URL (http://localhost:4300 by default),
@@ -30,12 +33,16 @@ try {
 async function main() {
   const { values, positionals } = readArguments();
   const [things, verb, what, ...others] = positionals;
-  const isKnown = ['boards', 'alarms'].includes(things ?? '') && ['export', 'plan', 'apply'].includes(verb ?? '');
+  const isKnown =
+    ['boards', 'alarms', 'on-call'].includes(things ?? '') && ['export', 'plan', 'apply'].includes(verb ?? '');
   const isAllAlarms = things === 'alarms' && verb === 'export';
-  if (!isKnown || (!isAllAlarms && (!what || others.length > 0))) throw new Told(usage);
+  const isOnCall = things === 'on-call' && verb === 'export' && !what;
+  if (!isKnown || (!isAllAlarms && !isOnCall && (!what || others.length > 0))) throw new Told(usage);
   const cookie = await signIn();
   if (isAllAlarms) await exportAlarms(cookie, [what, ...others].filter(Boolean), values);
+  else if (isOnCall) await exportOnCall(cookie, values);
   else if (things === 'alarms') await sendAlarms(cookie, verb, what);
+  else if (things === 'on-call' && verb !== 'export') await sendOnCall(cookie, verb, what);
   else if (verb === 'export') await exportBoard(cookie, what, values);
   else await sendFile(cookie, verb, what, mappingOf(values.map ?? []));
 }
@@ -149,6 +156,33 @@ async function sendAlarms(cookie, verb, file) {
   if (same > 0) console.log(`${same} of ${alarms.length} match the file already.`);
   if (applied) console.log(`Applied: ${applied.length} stored. ${url}/alarms`);
   if (!applied && alarms.some(({ problems }) => problems.length > 0)) process.exitCode = 1;
+}
+
+async function exportOnCall(cookie, { format, to }) {
+  if (!['yaml', 'json'].includes(format)) throw new Told(`--format must be yaml or json, got ${format}.`);
+  const text = await (await ask(cookie, `/api/v1/on-call/file?format=${format}`)).text();
+  if (to === undefined) process.stdout.write(text);
+  else {
+    writeFileSync(to, text);
+    console.log(`Channels, rotas and routes were written to ${to}.`);
+  }
+}
+
+async function sendOnCall(cookie, verb, file) {
+  const { things, reorders, applied } = await (
+    await ask(cookie, `/api/v1/on-call/${verb}`, 'POST', { text: textOf(file, 'such a file has') })
+  ).json();
+  for (const { kind, name, id, differences, problems } of things) {
+    if (id !== null && differences.length === 0 && problems.length === 0) continue;
+    console.log(id === null ? `A new ${kind}, ${name}` : `Changes of the ${kind} ${name}:`);
+    for (const line of differences) console.log(`  ${line}`);
+    for (const problem of problems) console.log(`  It cannot be applied: ${problem}`);
+  }
+  if (reorders) console.log('The routes of the list come into the order of the file.');
+  const same = things.filter(({ id, differences }) => id !== null && differences.length === 0).length;
+  if (same > 0) console.log(`${same} of ${things.length} match the file already.`);
+  if (applied !== undefined) console.log(`Applied: ${applied} stored. ${url}/routes`);
+  else if (things.some(({ problems }) => problems.length > 0)) process.exitCode = 1;
 }
 
 /** The text of a file. @param what is said of its size: 'a board has' */

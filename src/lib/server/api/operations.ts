@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { boardFileSchema } from '$lib/core/board/file';
 import { signalSchema } from '$lib/core/signal';
+import { onCallFileSchema } from '$lib/core/notify/on-call-file';
 import { alarmFileSchema } from '$lib/core/alarm/file';
 import { actOperations } from './acts';
 import { alarmOperations } from './alarms';
@@ -12,6 +13,7 @@ import { incidentOperations } from './incidents';
 import { inventoryOperations } from './inventory';
 import { messageTemplateOperations } from './message-templates';
 import { markOperations } from './marks';
+import { onCallFileOperations } from './on-call-files';
 import { listedProblems, openApi } from './openapi';
 import { operationsOf, type Operation } from './operation';
 import { outboxOperations } from './outbox';
@@ -79,6 +81,19 @@ const aboutItself = [
         )
       )
   }),
+  operation('GET', '/schemas/on-call', {
+    right: 'anybody',
+    summary: 'Reads the JSON Schema of files of channels, rotas and routes.',
+    answer: z.looseObject({}),
+    handle: () =>
+      described('on-call', 'application/schema+json', () =>
+        schemaOf(
+          onCallFileSchema,
+          'Bussola file of who is on call and notified, version 1',
+          'Channels without their secrets, rotas, and routes in their order; everything is named by its name.'
+        )
+      )
+  }),
   operation('GET', '/schemas/signal', {
     right: 'anybody',
     summary: 'Reads the JSON Schema of signals.',
@@ -106,6 +121,7 @@ export const operations: readonly Operation[] = [
   ...deviceOperations,
   ...messageTemplateOperations,
   ...routingOperations,
+  ...onCallFileOperations,
   ...rotaOperations,
   ...shelvingOperations,
   ...outboxOperations,

@@ -38,6 +38,7 @@ const routes: Readonly<Record<string, Row>> = {
   '/(app)/alarms/[id=number]': { read: 'viewer', change: 'editor' },
   '/(app)/alarms/[id=number]/versions': { read: 'viewer', change: 'editor' },
   '/(app)/alarms/[id=number]/why': { read: 'viewer', change: 'editor' },
+  '/(app)/routes/files': { read: 'viewer', change: 'editor' },
   '/(app)/channels/words': { read: 'viewer', change: 'editor' },
   '/(app)/channels/[id=number]': { read: 'viewer', change: 'editor' },
   '/(app)/incidents': { read: 'viewer', change: 'editor' },

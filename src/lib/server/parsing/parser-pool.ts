@@ -4,6 +4,7 @@ import { Piscina } from 'piscina';
 import type { ReadAlarmFile } from '$lib/core/alarm/file';
 import type { ReadBoardFile } from '$lib/core/board/file';
 import { type Received } from '$lib/core/receive';
+import type { ReadOnCallFile } from '$lib/core/notify/on-call-file';
 import type { ReadCalendar } from '$lib/core/rota';
 import type { Range } from '$lib/core/time';
 import { unbundled } from '../base/built';
@@ -19,6 +20,8 @@ export interface ParserPool {
   boardFile(text: string): Promise<ReadBoardFile>;
   /** Reads the text of a file of alarms. @throws Refusal when reading it takes too much */
   alarmFile(text: string): Promise<ReadAlarmFile>;
+  /** Reads the text of a file of routes, rotas and channels. @throws Refusal when reading it takes too much */
+  onCallFile(text: string): Promise<ReadOnCallFile>;
   /** Reads the text of an iCalendar file. @throws Refusal when reading it takes too much */
   calendar(text: string, within: Range, zone: string): Promise<ReadCalendar>;
   close(): Promise<void>;
@@ -94,6 +97,12 @@ export function parserPool(limits: Partial<ReadingLimits> = {}): ParserPool {
     alarmFile: async (text) => {
       const reading = await read({ kind: 'alarm file', text });
       if (reading.kind !== 'alarm file') throw new Error(`parserPool: expected a file of alarms, got ${reading.kind}`);
+      return reading.file;
+    },
+    onCallFile: async (text) => {
+      const reading = await read({ kind: 'on-call file', text });
+      if (reading.kind !== 'on-call file')
+        throw new Error(`parserPool: expected a file of routes, got ${reading.kind}`);
       return reading.file;
     },
     close: () => pool.destroy()

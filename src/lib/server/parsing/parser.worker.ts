@@ -3,6 +3,7 @@ import { Refusal, type Problem, problemOf } from '$lib/core/problem/problem';
 import { move, transferableSymbol, valueSymbol } from 'piscina';
 import type { ReadAlarmFile } from '$lib/core/alarm/file';
 import type { ReadBoardFile } from '$lib/core/board/file';
+import { readOnCallFile, type ReadOnCallFile } from '$lib/core/notify/on-call-file';
 import { readCalendar, type ReadCalendar } from '$lib/core/rota';
 import type { Range } from '$lib/core/time';
 import { packReceived, type PackedReceived } from './packed';
@@ -12,18 +13,22 @@ export type ParserTask =
   | { readonly kind: 'receive'; readonly task: ReceiveTask }
   | { readonly kind: 'board file'; readonly text: string }
   | { readonly kind: 'alarm file'; readonly text: string }
+  | { readonly kind: 'on-call file'; readonly text: string }
   | { readonly kind: 'calendar'; readonly text: string; readonly within: Range; readonly zone: string };
 
 export type ParserResult =
   | { readonly kind: 'received'; readonly received: PackedReceived }
   | { readonly kind: 'board file'; readonly file: ReadBoardFile }
   | { readonly kind: 'alarm file'; readonly file: ReadAlarmFile }
+  | { readonly kind: 'on-call file'; readonly file: ReadOnCallFile }
   | { readonly kind: 'calendar'; readonly calendar: ReadCalendar }
   | { readonly kind: 'refused'; readonly problem: Problem };
 
 export default function read(asked: ParserTask): unknown {
   if (asked.kind === 'board file') return { kind: 'board file', file: boardFile(asked.text) } satisfies ParserResult;
   if (asked.kind === 'alarm file') return { kind: 'alarm file', file: alarmFile(asked.text) } satisfies ParserResult;
+  if (asked.kind === 'on-call file')
+    return { kind: 'on-call file', file: readOnCallFile(asked.text) } satisfies ParserResult;
   if (asked.kind === 'calendar')
     return {
       kind: 'calendar',

@@ -195,7 +195,8 @@
       </p>
     </div>
     {#if mayEdit}
-      <div class="ml-auto flex gap-2">
+      <div class="ml-auto flex items-center gap-2">
+        <a class="link text-[13px]" href="/routes/files">As a file</a>
         {#if last === undefined}<button class="btn" onclick={() => begin('last')}>Add the last route</button>{/if}
         <button class="btn btn-main" onclick={() => begin('list')}>Add a route</button>
       </div>

@@ -1,11 +1,21 @@
 <script lang="ts">
   import { countOf } from '$lib/core/words/count';
-  import AlarmFileEditor from '$lib/ui/alarm/AlarmFileEditor.svelte';
+  import FileEditor from '$lib/ui/forms/FileEditor.svelte';
   import { useReader } from '$lib/ui/time/reader';
   import type { PageProps } from './$types';
 
   let { data }: PageProps = $props();
   const { mayEdit } = useReader();
+  interface Answer {
+    readonly alarms: readonly {
+      readonly name: string;
+      readonly id: number | null;
+      readonly sentence: string;
+      readonly differences: readonly string[];
+      readonly problems: readonly string[];
+    }[];
+    readonly applied?: readonly unknown[];
+  }
 </script>
 
 <svelte:head><title>Alarms as files · Bussola</title></svelte:head>
@@ -20,5 +30,11 @@
       </span>
     {/if}
   </div>
-  {#if mayEdit}<AlarmFileEditor />{:else}<p class="text-quiet">Applying a file is for editors.</p>{/if}
+  {#if mayEdit}<FileEditor
+      path="/alarms"
+      thing="alarm"
+      firstLine="kind: alarms"
+      shownOf={({ alarms, applied }: Answer) => ({ things: alarms, applied: applied?.length })}
+      hrefOf={({ id }) => `/alarms/${id}`}
+    />{:else}<p class="text-quiet">Applying a file is for editors.</p>{/if}
 </main>
