@@ -144,6 +144,7 @@ if (installed) {
     (async () => {
       built = await step('build', ensureBuilt);
       if (built) await mocha('inputs of chance', ['tests/soak/fuzz.test.ts']);
+      if (built) await mocha('a process that is killed', ['tests/soak/kills.test.ts']);
       await mocha('the planted troubles', ['demo/troubles.test.ts']);
     })()
   ]);

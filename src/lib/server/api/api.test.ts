@@ -59,6 +59,7 @@ describe('the table of operations', () => {
             '/rehearse',
             '/preflight',
             '/routes/try',
+            '/message-templates/preview',
             '/bands'
           ],
           path

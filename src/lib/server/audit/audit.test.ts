@@ -113,11 +113,18 @@ describe('what people did', () => {
       .map(({ method, path }) => `${method} ${path}`);
     expect(silent.sort()).to.deep.equal([
       ...['POST /accounts/{id}/estimate', 'POST /alarms/plan', 'POST /bands', 'POST /boards/plan'],
-      ...['POST /boards/{id}/presence', 'POST /groups/match', 'POST /me/second-factor/new', 'POST /picks'],
+      ...['POST /boards/{id}/presence', 'POST /groups/match', 'POST /me/second-factor/new'],
+      ...['POST /message-templates/preview', 'POST /on-call/plan', 'POST /picks'],
       ...['POST /preflight', 'POST /queries', 'POST /query', 'POST /receive/marks', 'POST /receive/{format}'],
       ...['POST /rehearse', 'POST /routes/try', 'POST /shared/{token}/queries', 'PUT /boards/{id}/favourite']
     ]);
     const out = operations.filter(({ method, isAct }) => method === 'GET' && isAct).map(({ path }) => path);
-    expect(out.sort()).to.deep.equal(['/acts', '/alarms/file', '/boards/{id}/file', '/incidents/{id}/review']);
+    expect(out.sort()).to.deep.equal([
+      '/acts',
+      '/alarms/file',
+      '/boards/{id}/file',
+      '/incidents/{id}/review',
+      '/on-call/file'
+    ]);
   });
 });

@@ -21,7 +21,7 @@ describe('who may use what', () => {
     expect([...knownRoutes].sort()).to.deep.equal(existingRoutes());
   });
 
-  it('only signing in and joining, confirming a channel, health, boards and calendars by a link and what decides by itself are open to everybody', () => {
+  it('only signing in and joining, confirming a channel, leaving a topic, health, boards and calendars by a link and what decides by itself are open to everybody', () => {
     const open = knownRoutes.filter((route) => mayUse(route, 'GET', null) === 'yes').sort();
     expect(open).to.deep.equal([
       '/a/[token]',
@@ -31,6 +31,7 @@ describe('who may use what', () => {
       '/first/[token]',
       '/healthz',
       '/join/[token]',
+      '/leave/[token]',
       '/readyz',
       '/reset',
       '/reset/[token]',
@@ -42,8 +43,8 @@ describe('who may use what', () => {
     ]);
     const changed = knownRoutes.filter((route) => mayUse(route, 'POST', null) === 'yes').sort();
     expect(changed).to.deep.equal([
-      ...['/a/[token]', '/api/[...path]', '/confirm/[token]', '/first/[token]', '/join/[token]', '/otlp/v1/metrics'],
-      ...['/reset', '/reset/[token]', '/sign-in', '/sign-in/second-factor']
+      ...['/a/[token]', '/api/[...path]', '/confirm/[token]', '/first/[token]', '/join/[token]'],
+      ...['/leave/[token]', '/otlp/v1/metrics', '/reset', '/reset/[token]', '/sign-in', '/sign-in/second-factor']
     ]);
     expect(['/otlp/v1/metrics', '/api/v1/receive/csv', '/api/v1/boards', '/sign-in'].filter(takesKey)).to.deep.equal([
       '/otlp/v1/metrics',
@@ -58,6 +59,7 @@ describe('who may use what', () => {
       'GET /problems',
       'GET /schemas/alarms',
       'GET /schemas/board',
+      'GET /schemas/on-call',
       'GET /schemas/signal',
       'POST /receive/marks',
       'POST /receive/{format}',
@@ -75,6 +77,7 @@ describe('who may use what', () => {
       '/confirm/[token]',
       '/first/[token]',
       '/join/[token]',
+      '/leave/[token]',
       '/reset',
       '/reset/[token]',
       '/sign-in',
@@ -84,13 +87,15 @@ describe('who may use what', () => {
     const ofViewers = operations.filter(({ right, method }) => right === 'viewer' && method !== 'GET').map(nameOf);
     expect(ofViewers.filter((name) => name.includes('/boards/{id}'))).to.have.length(11); // each asks the board: see boards/permit.ts
     // What is of whoever has signed in, and of nobody else: see workspace/own.ts.
-    expect(ofViewers.filter((name) => name.includes('/me'))).to.have.length(8);
-    const others = ofViewers.filter((name) => !name.includes('/boards/{id}') && !name.includes('/me'));
+    const isOwn = (name: string) => /\/me(\/|$)/.test(name);
+    expect(ofViewers.filter(isOwn)).to.have.length(11);
+    const others = ofViewers.filter((name) => !name.includes('/boards/{id}') && !isOwn(name));
     expect(others.sort()).to.deep.equal([
       'POST /accounts/{id}/estimate',
       'POST /bands',
       'POST /calendars',
       'POST /groups/match',
+      'POST /message-templates/preview',
       'POST /picks',
       'POST /preflight',
       'POST /queries',

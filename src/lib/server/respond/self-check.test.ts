@@ -2,7 +2,8 @@ import { expect } from 'chai';
 import { confirmedChannel, mailsTo, withHouse } from '../../../../tests/support/bussola';
 import { until } from '../../../../tests/support/until';
 import { routeSchema } from '../../core/notify/route';
-import { hour, minute } from '../../core/time';
+import { before, duration, hour, minute } from '../../core/time';
+import { kindsThatFail } from '../notify/deaf-kinds';
 import { draftOf, giveChannel, insertChannel, confirmChannel } from '../notify/channels';
 import { changeOwn, insertPerson } from '../people/people';
 import { insertRoute } from '../routing/routes';
@@ -52,6 +53,42 @@ describe('whether Bussola itself can notify people', () => {
     expect(texts().some((text) => text.includes('Bussola can send e-mails again'))).to.equal(true);
     expect((await whatWorks(db)).deaf).to.deep.equal([]);
     expect(mailsTo(house, 'watch@example.test').map(({ subject }) => subject)).to.include('Something');
+  }).timeout(120_000);
+
+  it('an address that is refused is no outage, and hides none', async () => {
+    const { bussola, standIns, clock } = house;
+    const { db } = bussola;
+    const send = async (address: string) => {
+      const channelId = await confirmedChannel(house, address);
+      const content = { kind: 'written' as const, subject: `To ${address}`, text: 't' };
+      await db.transaction((within) =>
+        bussola.delivery.enqueue(within, {
+          ...{ channelId, content, priority: 1, createdAt: clock.now(), incidentId: null, alarmId: null }
+        })
+      );
+    };
+    const failing = async () =>
+      (await kindsThatFail(db, before(clock.now(), duration(2 * minute)))).map(({ kind }) => kind);
+    await send('nobody@refused.test');
+    await until('a try', async () => {
+      const rows = await db.rows(`select 1 from outbox where subject like '%refused.test' and last_error is not null`);
+      return rows.length === 1;
+    });
+    await send('taken@example.test');
+    await until('the other', () => mailsTo(house, 'taken@example.test').length === 1);
+    clock.pass(5);
+    expect(await failing(), 'others of its kind are taken').to.deep.equal([]);
+    standIns.mailbox.behaving.current = 'refuse';
+    await send('later@example.test');
+    await until('another try', async () => {
+      const rows = await db.rows(`select 1 from outbox where subject like '%later@%' and last_error is not null`);
+      return rows.length === 1;
+    });
+    clock.pass(5);
+    expect(await failing(), 'nothing is taken since').to.deep.equal(['email']);
+    standIns.mailbox.behaving.current = 'well';
+    await until('it is taken', () => mailsTo(house, 'later@example.test').length === 1, 60_000);
+    expect(await failing()).to.deep.equal([]);
   }).timeout(120_000);
 
   it('messages that no job is about are found and sent', async () => {

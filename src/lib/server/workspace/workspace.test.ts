@@ -1,12 +1,12 @@
 import { expect } from 'chai';
 import { Secret, TOTP } from 'otpauth';
-import { mailsTo, withHouse } from '../../../../tests/support/bussola';
+import { confirmedChannel, mailsTo, withHouse } from '../../../../tests/support/bussola';
 import { until } from '../../../../tests/support/until';
 import { day, hour, minute, second, times } from '../../core/time';
 import { isRefused } from '../../core/problem/problem';
 import { layerSchema, rotaSchema } from '../../core/rota';
 import { routeSchema } from '../../core/notify/route';
-import { allChannels } from '../notify/channels';
+import { allChannels, giveChannel } from '../notify/channels';
 import { countPeople, insertPerson, personForSignIn, profileOf } from '../people/people';
 import { hashPassword } from '../people/passwords';
 import { sessionOf } from '../people/sessions';
@@ -212,6 +212,56 @@ describe('people of a workspace', () => {
     expect((await profileOf(db, own.personId))?.codesLeft).to.equal(0);
     expect((await bussola.signIn.withPassword(db, 'ivo', good, from, clock.now())).kind).to.equal('signed in');
   });
+
+  it('however many codes are tried at once with one half of a sign-in, five of them are looked at', async () => {
+    const { bussola, clock } = house;
+    const { db, secrets, signIn } = bussola;
+    await person('quick');
+    const own = await ownOf('quick');
+    const secret = new Secret({ size: 20 });
+    const code = new TOTP({ secret }).generate({ timestamp: clock.now() });
+    const codes = await setOwnFactor(own, { password: good, secret: secret.base32, code });
+    const half = await signIn.withPassword(db, 'quick', good, from, clock.now());
+    if (half.kind !== 'second factor') throw new Error(half.kind);
+    const guesses = Array.from({ length: 30 }, (_, index) => String(100_000 + index));
+    const answers = await Promise.all(
+      guesses.map((guess) => signIn.withCode(db, secrets, half.token, guess, from, clock.now()))
+    );
+    const looked = answers.filter(({ kind }) => kind === 'wrong');
+    expect(looked.length).to.be.within(1, 5);
+    expect(answers.some(({ kind }) => kind === 'signed in')).to.equal(false);
+    const after = await signIn.withCode(db, secrets, half.token, codes[0] ?? '', from, clock.now());
+    expect(after.kind, 'the right one comes too late').to.equal('over');
+  });
+
+  it('what waits for somebody is withdrawn when they are disabled', async () => {
+    const { bussola, clock, standIns } = house;
+    const { db, delivery } = bussola;
+    const someone = await person('waiting');
+    const channelId = await confirmedChannel(house, 'waiting@example.test');
+    await giveChannel(db, channelId, someone.id);
+    standIns.mailbox.behaving.current = 'refuse';
+    const content = { kind: 'written', subject: 'For whoever waits', text: 't' } as const;
+    const common = { channelId, content, priority: 1, createdAt: clock.now(), incidentId: null, alarmId: null };
+    const id = await db.transaction((within) => delivery.enqueue(within, { ...common, personId: someone.id }));
+    const state = async () =>
+      (
+        await db.rows<{ state: string; tried: boolean }>(
+          'select state, last_error is not null as tried from outbox where id = $1',
+          [id]
+        )
+      )[0];
+    await until('it was tried', async () => (await state())?.tried);
+    await disablePerson(bussola, someone.id, null, 'Kaja Tamm');
+    expect((await state())?.state).to.equal('withdrawn');
+    standIns.mailbox.behaving.current = 'well';
+    clock.pass(20);
+    // One that leaves by the same queue after it shows that the first does not.
+    const last = await confirmedChannel(house, 'after@example.test');
+    await db.transaction((within) => delivery.enqueue(within, { ...common, channelId: last }));
+    await until('the next', () => mailsTo(house, 'after@example.test').length === 1);
+    expect(mailsTo(house, 'waiting@example.test')).to.deep.equal([]);
+  }).timeout(30_000);
 
   it('change their password with the one before, and end sessions elsewhere', async () => {
     await person('oda', 'viewer');

@@ -5,7 +5,7 @@ export function whyNoNotifications(): string | null {
   if (!('serviceWorker' in navigator) || !('PushManager' in window))
     return 'This browser cannot show notifications. On an iPhone, add Bussola to the home screen first.';
   if (Notification.permission === 'denied')
-    return 'This browser was told not to show notifications of Bussola. Permit them in its settings for this address.';
+    return 'This browser does not permit notifications of Bussola. Permit them in its settings for this address.';
   return null;
 }
 
