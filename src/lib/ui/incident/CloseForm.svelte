@@ -23,7 +23,7 @@
 </script>
 
 <svelte:window
-  onkeydown={(event) => {
+  onkeydown={(event: KeyboardEvent) => {
     if (event.key === 'Escape') onCancel();
   }}
 />

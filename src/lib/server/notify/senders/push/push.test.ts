@@ -3,7 +3,7 @@ import webpush from 'web-push';
 import { serveStandIns, type StandIns } from '../../../../../../stand-ins/serve';
 import { incidentContent } from '../../../../../../tests/support/incidents';
 import { outgoing } from '../../../../../../tests/support/outgoing';
-import { instant } from '../../../../core/time';
+import { systemClock } from '../../../base/clock';
 import { outboundTo } from '../../../providers/port/outbound';
 import { Gone, NotTaken } from '../sender';
 import { pushSender } from './push';
@@ -18,7 +18,7 @@ describe('notifications to devices', () => {
   const toDevice = (subscription = standIns.devices.make(), content = incidentContent(7)) => ({
     subscription,
     message: outgoing({
-      ...{ key: 'key-1', thread: 'thread-7', at: instant(Date.now()), content },
+      ...{ key: 'key-1', thread: 'thread-7', at: systemClock.now(), content },
       channel: { kind: 'push', address: 'push…' },
       secret: { subscription }
     })
