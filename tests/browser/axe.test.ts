@@ -107,6 +107,8 @@ describe('every main screen, as axe judges it', () => {
     ['/teams', 'main'],
     ['/profile', 'main'],
     ['/channels', 'main'],
+    ['/channels/words', 'main'],
+    ['/routes/files', 'main'],
     ['/coverage', 'main'],
     ['/intake', 'main'],
     ['/store', 'main'],

@@ -41,7 +41,7 @@ describe('the pages of the documentation', () => {
   it('name calls of the API that there are', () => {
     const paths = new Set(
       pages.flatMap((page) =>
-        [...readFileSync(page, 'utf8').matchAll(/\/api\/v1(?:\/[a-z.]*[a-z])+/g)].map(([path]) => path)
+        [...readFileSync(page, 'utf8').matchAll(/\/api\/v1(?:\/[a-z.-]*[a-z])+/g)].map(([path]) => path)
       )
     );
     expect(paths.size).to.be.above(3);

@@ -48,7 +48,8 @@ describe('signing in', () => {
       name: 'nerea',
       displayName: 'Nerea Olmo',
       role: 'editor',
-      zone: 'UTC'
+      zone: 'UTC',
+      dateLocale: 'en'
     });
     expect((await sessionOf(fixture.db, result.token, later(now, times(6, day))))?.person.name).to.equal('nerea');
     expect(await sessionOf(fixture.db, result.token, later(now, times(7, day)))).to.equal(null);
