@@ -147,7 +147,7 @@ async function shot(page: Page, path: string, name: string): Promise<void> {
   await page.goto(app.origin + path);
   await page.evaluate(() => document.fonts.ready);
   await page.getByTestId('age').waitFor();
-  await page.waitForFunction(() => !/Reading|replaying/.test(document.body.innerText));
+  await page.waitForFunction(() => !/Reading|replaying|Comparing with/.test(document.body.innerText));
   if (/board|watch|incident|alarm-|bench/.test(name)) await page.locator('canvas').first().waitFor();
   await page.screenshot({ path: `${folder}/${name}.png` });
 }

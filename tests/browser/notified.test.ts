@@ -218,6 +218,27 @@ describe('one stress of a machine, read where people read', () => {
     await page.getByText('takes notifications no longer').waitFor();
   }).timeout(60_000);
 
+  it('people add a number of their own, whatever their role; nobody confirms or removes it for them', async () => {
+    const { app } = visit;
+    const oda = await programOf(app, 'oda');
+    expect((await oda('POST', '/me/addresses', { kind: 'text-message', address: '0555' })).status).to.equal(400);
+    const added = await oda('POST', '/me/addresses', { kind: 'text-message', address: '+1 202 555 0166' });
+    expect(added.status, JSON.stringify(added.body)).to.equal(201);
+    const { id } = added.body as { id: number };
+    const text = await until('the code', () => app.standIns.phone.messages.all.find(({ to }) => to === '+12025550166'));
+    const code = /\b(\d{6})\b/.exec(text.text)?.[1] ?? '';
+    expect((await program('POST', `/me/addresses/${id}/confirm`, { code })).status, 'as somebody else').to.equal(404);
+    expect((await program('DELETE', `/me/addresses/${id}`)).status).to.equal(404);
+    const confirmed = await oda('POST', `/me/addresses/${id}/confirm`, { code });
+    expect((confirmed.body as { confirmedAt: number | null }).confirmedAt).not.to.equal(null);
+    const [row] = await app.db.rows<{ person: string }>(
+      'select people.name as person from channels join people on people.id = person_id where channels.id = $1',
+      [id]
+    );
+    expect(row?.person).to.equal('oda');
+    expect((await oda('DELETE', `/me/addresses/${id}`)).status).to.equal(204);
+  }).timeout(30_000);
+
   it('routes, rotas and channels leave as a file and are planned from a shell and on a page', async () => {
     const { page, app } = visit;
     const exported = await runShell(app.origin, 'on-call', 'export');

@@ -88,7 +88,7 @@ describe('who may use what', () => {
     expect(ofViewers.filter((name) => name.includes('/boards/{id}'))).to.have.length(11); // each asks the board: see boards/permit.ts
     // What is of whoever has signed in, and of nobody else: see workspace/own.ts.
     const isOwn = (name: string) => /\/me(\/|$)/.test(name);
-    expect(ofViewers.filter(isOwn)).to.have.length(11);
+    expect(ofViewers.filter(isOwn)).to.have.length(15);
     const others = ofViewers.filter((name) => !name.includes('/boards/{id}') && !isOwn(name));
     expect(others.sort()).to.deep.equal([
       'POST /accounts/{id}/estimate',

@@ -32,7 +32,7 @@ interface Person {
 /**
  * Adds a channel and sends what confirms it: a link by mail, a code to all others.
  *
- * @param topicId the topic that it is to subscribe to; null for a channel that routes notify
+ * @param of the topic that it is to subscribe to, or the person whose own it is; none for a channel that routes name
  * @returns the channel, and of a webhook the secret to verify with, shown once
  * @throws Refusal `name-taken` for a channel with that address, `invalid` for a template that cannot be used, `too-many-requests`
  */
@@ -40,7 +40,7 @@ export async function addChannel(
   { db, clock, delivery, confirmations, secrets }: ChannelContext,
   channel: NewChannel | NewTopic,
   by: Person,
-  topicId: number | null = null
+  of: { readonly topicId?: number; readonly personId?: number } = {}
 ): Promise<Channel & { readonly signingSecret: string | null }> {
   if (channel.kind === 'chat-hook' && channel.template.trim() !== '') {
     const why = chatTemplateProblem(channel.template);
@@ -50,7 +50,7 @@ export async function addChannel(
   return db.transaction(async (within) => {
     const at = clock.now();
     const draft = draftOf(channel);
-    const made = await insertChannel(within, secrets, draft, { at, by: by.displayName, topicId });
+    const made = await insertChannel(within, secrets, draft, { at, by: by.displayName, ...of });
     // A topic asks nobody: each of its subscribers is asked.
     if (channel.kind !== 'topic') await delivery.enqueue(within, confirmRequest(made.id, at));
     return { ...made, signingSecret: draft.secret.secrets?.[0]?.secret ?? null };
@@ -81,7 +81,7 @@ export async function confirmWithCode(
   id: number,
   code: string
 ): Promise<Channel> {
-  const channel = await requireChannel(db, id);
+  await requireChannel(db, id);
   if (!(await confirmByCode(db, id, code.replace(/\s/g, ''), clock.now())))
     throw new Refusal(
       'invalid',
@@ -89,7 +89,7 @@ export async function confirmWithCode(
       'Check it. A code is good for half an hour and for five tries: send a new one if in doubt.'
     );
   changes.tell('outbox', { channelId: id });
-  return channel;
+  return requireChannel(db, id);
 }
 
 /** Sends a test to a channel that is confirmed. @returns the id of its message @throws Refusal `not-found`, `not-confirmed`, `too-many-requests` */
@@ -135,7 +135,7 @@ export async function addSubscriber(
     throw new Refusal('not-found', `${topic.name} is no topic.`, 'Subscribers are added to topics.');
   if ((await subscribersOf(context.db, topicId)).length >= mostSubscribers)
     throw new Refusal('invalid', `A topic has at most ${mostSubscribers} subscribers.`, 'Make a second topic.');
-  return addChannel(context, channel, by, topicId);
+  return addChannel(context, channel, by, { topicId });
 }
 
 /** Everybody who subscribes to one topic, of which each is a message when it is notified. */

@@ -84,7 +84,7 @@ describe('routes, rotas and channels as a file', () => {
     const { db } = house.bussola;
     const text = (await onCallAsFile(db, 'yaml'))
       .replace('zone: Europe/Rome', 'zone: Europe/Athens')
-      .replace('rotas:', '  - kind: email\n    name: Pier\n    address: pier@example.test\n    person: ivo\nrotas:')
+      .replace('rotas:', '  - kind: email\n    name: Pier\n    address: pier@example.test\nrotas:')
       .replace(
         /routes:\n/,
         'routes:\n  - name: Pier first\n    when: { severities: [critical] }\n    steps: [{ after: 0, notify: [{ channel: Pier }] }]\n    group: { by: incident, wait: 0, atMostEvery: 0 }\n    zone: UTC\n'
@@ -104,7 +104,7 @@ describe('routes, rotas and channels as a file', () => {
     const [rota] = await allRotas(db);
     expect([rota?.rota.zone, rota?.changedBy]).to.deep.equal(['Europe/Athens', 'Mira Voss']);
     const pier = (await allChannels(db)).find(({ name }) => name === 'Pier');
-    expect([pier?.confirmedAt, pier?.personId === null]).to.deep.equal([null, false]);
+    expect([pier?.confirmedAt, pier?.personId]).to.deep.equal([null, null]);
     await until('it is asked', () => house.standIns.mailbox.mails.some(({ to }) => to.includes('pier@example.test')));
     expect((await planOnCallFile(house.bussola, text)).things.every(({ id }) => id !== null)).to.equal(true);
   });
@@ -132,6 +132,13 @@ describe('routes, rotas and channels as a file', () => {
     const moved = text.replace('harbour@example.test\n', 'harbour@example.test\n    template: x\n');
     const [problem] = (await planOnCallFile(house.bussola, moved)).things.flatMap(({ problems }) => problems);
     expect(problem).to.contain('A channel is not changed by a file');
+    const own = text.replace(
+      'rotas:',
+      '  - { kind: email, name: Mine, address: mine@example.test, person: ivo }\nrotas:'
+    );
+    expect((await planOnCallFile(house.bussola, own)).things.flatMap(({ problems }) => problems)).to.deep.equal([
+      'It belongs to a person: people add their own addresses in their profile.'
+    ]);
     const hook = text.replace('"#bridge"', '"#pier"');
     expect((await planOnCallFile(house.bussola, hook)).things.flatMap(({ problems }) => problems)).to.include(
       'Its address is a secret and not in the file: add it by hand under this name.'

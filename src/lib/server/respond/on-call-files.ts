@@ -6,7 +6,7 @@ import { Refusal } from '$lib/core/problem/problem';
 import type { SecretBox } from '../base/secrets';
 import type { Context } from '../db/context';
 import type { Queryable } from '../db/pool';
-import { draftOf, giveChannel, insertChannel, type Channel } from '../notify/channels';
+import { draftOf, insertChannel, type Channel } from '../notify/channels';
 import { confirmRequest } from '../notify/confirm';
 import type { Delivery } from '../notify/deliver';
 import type { ParserPool } from '../parsing/parser-pool';
@@ -98,8 +98,6 @@ export async function applyOnCallFile(
       if (toDo('channel', labelOf(channel)) === undefined) continue;
       const made = await insertChannel(within, secrets, draftOf(newChannelSchema.parse(channel)), written);
       if (made.kind !== 'topic') await delivery.enqueue(within, confirmRequest(made.id, written.at));
-      const owner = (await onCallWorld(within)).people.find(({ name }) => name === channel.person);
-      if (owner !== undefined) await giveChannel(within, made.id, owner.id);
       applied++;
     }
     for (const rota of file.rotas) {
@@ -232,14 +230,13 @@ function plannedChannel(one: FileChannel, world: OnCallWorld): PlannedThing {
       problems: ['Its address is a secret and not in the file: add it by hand under this name.']
     };
   const read = one.kind === 'topic' ? newChannelSchema.safeParse(one) : addressedChannelSchema.safeParse(one);
-  const missing = new Missing();
-  if (one.person !== undefined) missing.idOf('person', one.person, world.people);
   const taken = world.channels.some(({ address }) => address === one.address);
   return {
     ...{ ...base, differences: [] },
     problems: [
       ...(read.error?.issues ?? []).map(({ message, path }) => `${path.join('.')}: ${message}`),
-      ...missing.problems,
+      // Whoever could name an address as somebody else's would read what is sent to them.
+      ...(one.person === undefined ? [] : ['It belongs to a person: people add their own addresses in their profile.']),
       ...(taken ? [`Another channel here has the address ${one.address ?? ''}.`] : [])
     ]
   };

@@ -1,8 +1,8 @@
 <script lang="ts">
   import { untrack } from 'svelte';
   import { severities } from '$lib/core/alarm';
+  import Addresses from '$lib/ui/people/Addresses.svelte';
   import Devices from '$lib/ui/people/Devices.svelte';
-  import { channelKindWords } from '$lib/core/notify';
   import { dateLocales } from '$lib/core/time';
   import { usualQuiet, type Quiet } from '$lib/core/people/quiet';
   import { useLive } from '$lib/ui/live/live.svelte';
@@ -113,20 +113,10 @@
         {/if}
       </fieldset>
       <button class="btn btn-main self-start" disabled={settings.busy}>Save</button>
-      <h3 class="mt-1 text-[13px] font-semibold">Addresses</h3>
-      <ul>
-        {#each data.channels as { id, kind, address, confirmedAt } (id)}
-          <li>
-            {channelKindWords[kind]} <span class="num">{address}</span>{#if confirmedAt === null}<span
-                class="text-major">, not confirmed</span
-              >{/if}
-          </li>
-        {:else}<li class="text-major">None: nobody can notify you.</li>{/each}
-      </ul>
-      <a class="link self-start text-[13px]" href="/channels">Add or confirm an address among the channels</a>
     </form>
 
     <div class="flex flex-col gap-3">
+      <Addresses addresses={data.channels} />
       <Devices devices={data.devices} />
       {#if data.profile.hasPassword}
         <form

@@ -92,32 +92,50 @@
     </dl>
   </div>
 
-  <div class="mt-4 grid grid-cols-12 gap-2.5 max-lg:grid-cols-1">
-    {#if data.alarm?.signal && data.watched}<section
-        class="panel col-span-8 max-lg:col-span-1"
-        aria-label={data.watched.title}
-      >
+  <div class="mt-4 grid grid-cols-12 items-start gap-2.5 max-lg:grid-cols-1">
+    <div class="col-span-8 flex min-w-0 flex-col gap-2.5 max-lg:col-span-1">
+      {#if data.alarm?.signal && data.watched}<section class="panel" aria-label={data.watched.title}>
+          <header>
+            <h2>{data.watched.title}</h2>
+            <small>{data.sentence}</small>
+          </header>
+          <IncidentChart
+            {incident}
+            alarm={{ signal: data.alarm.signal, rule: data.alarm.rule }}
+            watched={data.watched}
+            {range}
+            bind:current
+          />
+        </section>
+      {:else}<section class="panel" aria-label="No chart">
+          <header>
+            <h2>{incident.alarmId === null ? 'The alarm was removed' : 'The alarm cannot be read as it is stored'}</h2>
+          </header>
+          <p class="text-quiet text-[13px]">
+            What it watched is not known, so no chart can be drawn. The numbers that each change of state was decided on
+            are below.
+          </p>
+        </section>{/if}
+      <Timeline incidentId={incident.id} timeline={data.timeline} now={live.now} />
+      <section class="panel" aria-label="Why">
         <header>
-          <h2>{data.watched.title}</h2>
-          <small>{data.sentence}</small>
+          <h2>Why</h2>
+          <small>the numbers each change was decided on</small>
+          {#if incident.alarmId !== null}<a
+              class="link ml-auto text-[13px]"
+              href="/alarms/{incident.alarmId}/why?series={encodeURIComponent(incident.key)}&at={textFromInstant(
+                incident.openedAt
+              )}">At any other moment</a
+            >{/if}
         </header>
-        <IncidentChart
-          {incident}
-          alarm={{ signal: data.alarm.signal, rule: data.alarm.rule }}
-          watched={data.watched}
-          {range}
-          bind:current
-        />
+        {#each data.changes as change (`${change.at}${change.to}`)}<EvidenceTable
+            {change}
+            unit={data.unit}
+            now={live.now}
+            late={data.late.find(({ at }) => at === change.at)?.cells ?? 0}
+          />{/each}
       </section>
-    {:else}<section class="panel col-span-8 max-lg:col-span-1" aria-label="No chart">
-        <header>
-          <h2>{incident.alarmId === null ? 'The alarm was removed' : 'The alarm cannot be read as it is stored'}</h2>
-        </header>
-        <p class="text-quiet text-[13px]">
-          What it watched is not known, so no chart can be drawn. The numbers that each change of state was decided on
-          are below.
-        </p>
-      </section>{/if}
+    </div>
     <div class="col-span-4 flex flex-col gap-2.5 max-lg:col-span-1">
       {#if incident.resource !== ''}<UnusualThen incidentId={incident.id} openedAt={incident.openedAt} />{/if}
       <section class="panel" aria-label="Who is next">
@@ -192,29 +210,6 @@
           {/each}
         </section>
       {/if}
-    </div>
-    <div class="col-span-8 max-lg:col-span-1">
-      <Timeline incidentId={incident.id} timeline={data.timeline} now={live.now} />
-    </div>
-    <section class="panel col-span-8 max-lg:col-span-1" aria-label="Why">
-      <header>
-        <h2>Why</h2>
-        <small>the numbers each change was decided on</small>
-        {#if incident.alarmId !== null}<a
-            class="link ml-auto text-[13px]"
-            href="/alarms/{incident.alarmId}/why?series={encodeURIComponent(incident.key)}&at={textFromInstant(
-              incident.openedAt
-            )}">At any other moment</a
-          >{/if}
-      </header>
-      {#each data.changes as change (`${change.at}${change.to}`)}<EvidenceTable
-          {change}
-          unit={data.unit}
-          now={live.now}
-          late={data.late.find(({ at }) => at === change.at)?.cells ?? 0}
-        />{/each}
-    </section>
-    <div class="col-span-4 flex flex-col gap-2.5 max-lg:col-span-1">
       {#if data.alarm}<AlarmAdvice alarm={data.alarm} />{/if}
       {#if data.alarm?.signal}
         {@const { signal, rule } = data.alarm}
