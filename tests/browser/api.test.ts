@@ -84,7 +84,10 @@ describe('the API, as programs with a key use it', () => {
       '/accounts/{id}/retention': '?service=machines&sampleDays=1&fiveMinuteDays=400&hourDays=1830',
       '/marks': '?from=2026-05-04T00:00:00Z&to=2026-05-05T00:00:00Z'
     };
-    const parts: Record<string, string> = { name: 'machine.processor.use', version: '1' };
+    const parts: Record<string, string> = { name: 'machine.processor.use', version: '1', picture: '1' };
+    const data =
+      'iVBORw0KGgoAAAANSUhEUgAAAAIAAAACCAIAAAD91JpzAAAAFklEQVR4nGP8z8DAwMDAxMDAwMDAAAANHQEDasKb6QAAAABJRU5ErkJggg==';
+    expect((await nerea('POST', '/incidents/1/pictures', { data })).status).to.equal(201);
     const reading = operations.filter(({ method, scope, right }) => method === 'GET' && (scope || right === 'anybody'));
     expect(reading.length).to.be.above(15);
     for (const { path, answer } of reading) {
@@ -94,8 +97,8 @@ describe('the API, as programs with a key use it', () => {
       const text = await response.text();
       expect(response.status, `${path}: ${text.slice(0, 300)}`).to.equal(200);
       if (answer === null) {
-        // Text for people, such as a summary for a review.
-        expect(response.headers.get('content-type'), path).to.match(/^text\//);
+        // Text or a picture for people, such as a summary for a review.
+        expect(response.headers.get('content-type'), path).to.match(/^(text|image)\//);
         continue;
       }
       const read = answer.safeParse(JSON.parse(text));
