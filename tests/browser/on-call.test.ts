@@ -34,7 +34,7 @@ describe('who is notified, and who has the watch', () => {
     await routeRows().filter({ hasText: 'critical or major on Machines' }).waitFor();
     const said = await routeRows().first().innerText();
     expect(said).to.contain(
-      'Machines on call at once; after 15 min Ivo Brandt by e-mail and text message; repeated every 20 min until acknowledged'
+      'Machines on call at once; after 15 min Ivo Brandt by e-mail, text message and push notification; repeated every 20 min until acknowledged'
     );
     expect(said).to.contain('Not confirmed: Ivo Brandt');
     await visit.button('Add a route').click();
