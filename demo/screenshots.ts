@@ -2,7 +2,8 @@
 import { mkdirSync } from 'node:fs';
 import type { Page } from 'playwright-core';
 import { plainSignal } from '../src/lib/core/signal';
-import { allChannels, confirmChannel, insertEmailChannel } from '../src/lib/server/notify/channels';
+import { allChannels, insertEmailChannel } from '../src/lib/server/notify/channels';
+import { confirmChannel } from '../src/lib/server/notify/channel-confirmation';
 import { allPeople } from '../src/lib/server/people/people';
 import { insertRota } from '../src/lib/server/rotas/rotas';
 import { insertRoute } from '../src/lib/server/routing/routes';

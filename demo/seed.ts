@@ -22,13 +22,13 @@ import { historyStart } from '../src/lib/server/intake/pull/pull';
 import {
   allChannels,
   changeAddress,
-  confirmChannel,
   draftOf,
   giveChannel,
   insertChannel,
   insertEmailChannel,
   secretOfChannel
 } from '../src/lib/server/notify/channels';
+import { confirmChannel } from '../src/lib/server/notify/channel-confirmation';
 import { insertRoute } from '../src/lib/server/routing/routes';
 import { insertOverride, insertRota, insertSwap } from '../src/lib/server/rotas/rotas';
 import { shelvingSchema } from '../src/lib/core/shelving';

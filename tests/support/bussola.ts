@@ -13,7 +13,8 @@ import { incidentsIn, type Incident } from '../../src/lib/server/incidents/incid
 import { configFrom } from '../../src/lib/server/base/config';
 import { collectionOf } from '../../src/lib/server/intake/ledger/collections';
 import { insertAccount, type Account } from '../../src/lib/server/inventory/accounts';
-import { confirmChannel, insertEmailChannel } from '../../src/lib/server/notify/channels';
+import { insertEmailChannel } from '../../src/lib/server/notify/channels';
+import { confirmChannel } from '../../src/lib/server/notify/channel-confirmation';
 import { registered } from '../../src/lib/server/providers/registry';
 import { startBussola, type Bussola } from '../../src/lib/server/process/start';
 import { serveStandIns, type StandIns } from '../../stand-ins/serve';

@@ -20,7 +20,7 @@
     untrack(() => data.night)
   );
   const zone = untrack(() => data.zone);
-  provideReader({ zone, dates: zone, mayEdit: false, mayAdminister: false, personId: 0, teams: [] });
+  provideReader({ zone, dates: { zone, locale: 'en' }, mayEdit: false, mayAdminister: false, personId: 0, teams: [] });
   $effect(() => live.open());
   useRefresh(live, ['alarm', 'board'], 'bussola:board');
 

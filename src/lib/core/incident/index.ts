@@ -5,4 +5,13 @@ export { reviewText, type ReviewFacts } from './review';
 export { closingSchema, outcomes, outcomeText, outcomeWords, type Closing, type Outcome } from './outcome';
 // What belongs to it
 export { groupRelated, relationsBetween, type Relatable, type RelatedGroup, type Relation } from './related';
-export { unusualOf, unusualText, type Course, type Unusual } from './unusual';
+export {
+  compareWithPast,
+  farthest,
+  unusualText,
+  type Compared,
+  type Course,
+  type Unusual,
+  type UnusualMetric,
+  type UnusualThen
+} from './unusual';

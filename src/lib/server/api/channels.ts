@@ -2,7 +2,8 @@ import { z } from 'zod';
 import { idSchema } from '$lib/core/forms/id';
 import { addressedChannelSchema, channelKinds, newChannelSchema } from '$lib/core/notify';
 import { allChannels, subscribersOf } from '../notify/channels';
-import { addChannel, addSubscriber, confirmWithCode, removeSubscriber, sendTest } from '../notify/manage-channels';
+import { addChannel, confirmWithCode, sendTest } from '../notify/manage-channels';
+import { addSubscriber, removeSubscriber } from '../notify/topics';
 import { removeChannel } from '../routing/remove-channel';
 import { idParams, instant, operationsOf } from './operation';
 

@@ -1,13 +1,12 @@
 import { z } from 'zod';
-import { refusalOfSchema } from '$lib/core/forms/problems';
-import { addressedChannelSchema, pushSubscriptionSchema } from '$lib/core/notify';
+import { pushSubscriptionSchema } from '$lib/core/notify';
 import { Refusal } from '$lib/core/problem/problem';
 import { addDevice, devicesOf, removeDevice } from '../notify/devices';
-import { allChannels } from '../notify/channels';
-import { addChannel, confirmWithCode, sendConfirmation, sendTest } from '../notify/manage-channels';
+import { sendTest } from '../notify/manage-channels';
+import { addOwnAddress, askOwnAddressAgain, confirmOwnAddress, requireOwnAddress } from '../notify/own-addresses';
 import { pushKeys } from '../notify/push-keys';
 import { removeChannel } from '../routing/remove-channel';
-import { instant, operationsOf, type Call, type Caller } from './operation';
+import { instant, operationsOf, type Caller } from './operation';
 
 const operation = operationsOf('People');
 
@@ -24,17 +23,6 @@ function personOf({ signedIn, author }: Caller): { readonly id: number; readonly
   return { id: signedIn.personId, displayName: author.displayName };
 }
 
-/** What one person may add, so that nobody fills the list of all. */
-const mostAddresses = 10;
-
-async function ownAddress({ server: { db } }: Pick<Call<never, never, never>, 'server'>, personId: number, id: number) {
-  const found = (await allChannels(db)).find(
-    (one) => one.id === id && one.personId === personId && one.kind !== 'push'
-  );
-  if (found === undefined) throw new Refusal('not-found', 'There is no such address.', 'It may have been removed.');
-  return found;
-}
-
 export const deviceOperations = [
   operation('POST', '/me/addresses', {
     right: 'viewer',
@@ -45,41 +33,26 @@ export const deviceOperations = [
     ]),
     answer: deviceAnswer,
     status: 201,
-    handle: async (call) => {
-      const person = personOf(call);
-      const { server, body } = call;
-      const own = (await allChannels(server.db)).filter(({ personId }) => personId === person.id);
-      if (own.length >= mostAddresses)
-        throw new Refusal('invalid', `You have ${mostAddresses} addresses, which is the most.`, 'Remove one first.');
-      const read = addressedChannelSchema.safeParse({ ...body, name: person.displayName });
-      if (!read.success) throw refusalOfSchema(read.error);
-      return addChannel(server, read.data, person, { personId: person.id });
-    }
+    handle: (call) => addOwnAddress(call.server, personOf(call), call.body)
   }),
   operation('POST', '/me/addresses/{id}/confirm', {
     right: 'viewer',
     summary: 'Confirms a telephone number of the caller by the code that was sent to it.',
     body: z.strictObject({ code: z.string().max(20) }),
     answer: deviceAnswer,
-    handle: async (call) => {
-      await ownAddress(call, personOf(call).id, call.params.id);
-      return confirmWithCode(call.server, call.params.id, call.body.code);
-    }
+    handle: (call) => confirmOwnAddress(call.server, personOf(call), call.params.id, call.body.code)
   }),
   operation('POST', '/me/addresses/{id}/send-again', {
     right: 'viewer',
     summary: 'Sends what confirms an address of the caller once more.',
     answer: deviceAnswer,
-    handle: async (call) => {
-      const { id } = await ownAddress(call, personOf(call).id, call.params.id);
-      return sendConfirmation(call.server, id, call.author);
-    }
+    handle: (call) => askOwnAddressAgain(call.server, personOf(call), call.params.id)
   }),
   operation('DELETE', '/me/addresses/{id}', {
     right: 'viewer',
     summary: 'Removes an address of the caller.',
     handle: async (call) => {
-      const { id } = await ownAddress(call, personOf(call).id, call.params.id);
+      const { id } = await requireOwnAddress(call.server, personOf(call), call.params.id);
       await removeChannel(call.server, id);
     }
   }),

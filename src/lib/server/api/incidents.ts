@@ -196,7 +196,7 @@ export const incidentOperations = [
           text: z.string().describe('How far from usual, in words.'),
           distance: z.number().describe('In robust standard deviations (scaled median absolute deviation).'),
           usual: z.number(),
-          value: z.number(),
+          value: z.number().nullable().describe('Null of what was not measured then.'),
           values: z.array(z.number().nullable()).describe('In cells of five minutes, from two hours before.')
         })
       ),

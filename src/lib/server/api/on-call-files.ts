@@ -53,6 +53,6 @@ export const onCallFileOperations = [
     body,
     mostBytes: mostFileBytes,
     answer: plan.extend({ applied: z.int().describe('How many things were made or changed.') }),
-    handle: ({ server, body: { text }, author }) => applyOnCallFile(server, text, author.displayName)
+    handle: ({ server, body: { text }, author }) => applyOnCallFile(server, text, author)
   })
 ];

@@ -1,6 +1,5 @@
 // incident_pictures
 import { Refusal } from '$lib/core/problem/problem';
-import type { Instant } from '$lib/core/time';
 import type { Context } from '../db/context';
 import { oneRow, type Queryable } from '../db/pool';
 import type { Pictures } from '../notify/pictures/pictures';
@@ -19,7 +18,7 @@ const mostPictures = 50;
 /**
  * Stores a picture for the notes of an incident: what was uploaded is drawn anew in a thread of its own, at most 1600 pixels wide or high.
  *
- * @throws Refusal `not-found`, `invalid` for what is no picture, is damaged or too large, or one too many
+ * @throws Refusal `not-found`, `invalid` for what is no picture, is damaged or too large, or one too many, `too-large` for what takes too long to draw
  */
 export async function addPicture(
   { db, clock, drawn }: Context & { readonly drawn: Pictures },
@@ -37,10 +36,7 @@ export async function addPicture(
   );
   if (count >= mostPictures)
     throw new Refusal('invalid', `There are ${mostPictures} pictures, which is the most.`, 'Describe what is seen.');
-  // What makes the thread run out of time or memory is no picture that anybody needs.
-  const picture = await drawn
-    .redraw(bytes)
-    .catch(() => ({ kind: 'refused', why: 'It takes too long to draw, or too much memory.' }) as const);
+  const picture = await drawn.redraw(bytes);
   if (picture.kind === 'refused')
     throw new Refusal('invalid', picture.why, 'Use another picture, such as a screenshot as PNG.', { path: ['data'] });
   const { width, height, image } = picture;
@@ -49,7 +45,7 @@ export async function addPicture(
       `insert into incident_pictures (incident_id, at, by, width, height, image)
        values ($1, $2, $3, $4, $5, $6)
        returning id, width, height`,
-      [incidentId, clock.now() satisfies Instant, by, width, height, Buffer.from(image)]
+      [incidentId, clock.now(), by, width, height, Buffer.from(image)]
     )
   );
 }

@@ -5,18 +5,14 @@ import { sealing } from '../../../../tests/support/sealing';
 import { instant } from '../../core/time';
 import {
   channelById,
-  channelByToken,
-  confirmByCode,
-  confirmChannel,
   draftOf,
   insertChannel,
   insertEmailChannel,
   removeChannel,
-  renewCode,
-  renewToken,
   rotateSecret,
   secretOfChannel
 } from './channels';
+import { channelByToken, confirmByCode, confirmChannel, renewCode, renewToken } from './channel-confirmation';
 import { linkMessage } from './confirm';
 
 describe('channels', () => {

@@ -10,7 +10,8 @@ import { passes } from '../base/kill-points';
 import type { SecretBox } from '../base/secrets';
 import type { Database, Queryable } from '../db/pool';
 import { TakeTurns } from '../base/take-turns';
-import { secretOfChannel, sentChannelById, unconfirmChannel, type SentChannel } from './channels';
+import { secretOfChannel, sentChannelById, type SentChannel } from './channels';
+import { unconfirmChannel } from './channel-confirmation';
 import { wordsOf } from './words-of-message';
 import {
   insertMessage,

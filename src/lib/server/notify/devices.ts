@@ -5,7 +5,8 @@ import { Refusal } from '$lib/core/problem/problem';
 import type { SecretBox } from '../base/secrets';
 import type { Context } from '../db/context';
 import type { Queryable } from '../db/pool';
-import { allChannels, confirmChannel, insertChannel, removeChannel, type Channel } from './channels';
+import { allChannels, insertChannel, removeChannel, type Channel } from './channels';
+import { confirmChannel } from './channel-confirmation';
 
 /** Devices that one person may have. */
 const mostDevices = 20;

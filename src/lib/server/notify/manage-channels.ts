@@ -2,9 +2,9 @@ import { channelKindWords, type NewChannel, type NewTopic } from '$lib/core/noti
 import { Refusal } from '$lib/core/problem/problem';
 import type { SecretBox } from '../base/secrets';
 import type { Context } from '../db/context';
+import type { Queryable } from '../db/pool';
 import {
   channelById,
-  confirmByCode,
   draftOf,
   insertChannel,
   removeChannel,
@@ -13,18 +13,20 @@ import {
   subscribersOf,
   type Channel
 } from './channels';
+import { confirmByCode } from './channel-confirmation';
 import { confirmRequest } from './confirm';
 import type { ConfirmationLimits } from './confirmation-limits';
 import type { Delivery } from './deliver';
 import { chatTemplateProblem } from './senders/chat-hook/chat-body';
 
-interface ChannelContext extends Pick<Context, 'db' | 'clock' | 'changes'> {
+export interface ChannelContext extends Pick<Context, 'db' | 'clock' | 'changes'> {
   readonly secrets: SecretBox;
   readonly delivery: Delivery;
   readonly confirmations: ConfirmationLimits;
 }
 
-interface Person {
+/** Who does it. */
+export interface Person {
   readonly id: number | null;
   readonly displayName: string;
 }
@@ -110,44 +112,18 @@ export async function sendTest(
     channel.kind === 'topic'
       ? (await subscribersOf(db, id)).filter(({ confirmedAt }) => confirmedAt !== null)
       : [channel];
+  const [first, ...others] = receivers;
+  if (first === undefined) throw noSuchChannel(); // everybody has left meanwhile
+  const send = (within: Queryable, channelId: number): Promise<number> =>
+    delivery.enqueue(within, {
+      ...{ channelId, incidentId: null, alarmId: null, priority: 20, createdAt: clock.now() },
+      content: { kind: 'test', by: by.displayName }
+    });
   return db.transaction(async (within) => {
-    let first: number | null = null;
-    for (const { id: channelId } of receivers) {
-      const sent = await delivery.enqueue(within, {
-        ...{ channelId, incidentId: null, alarmId: null, priority: 20, createdAt: clock.now() },
-        content: { kind: 'test', by: by.displayName }
-      });
-      first ??= sent;
-    }
-    return first as number; // one that is confirmed has somebody who receives
+    const sent = await send(within, first.id);
+    for (const { id: channelId } of others) await send(within, channelId);
+    return sent;
   });
-}
-
-/** Adds whoever is to subscribe to a topic, and asks them. @throws Refusal `not-found` for what is no topic, `too-many-requests`, and as {@link addChannel} does */
-export async function addSubscriber(
-  context: ChannelContext,
-  topicId: number,
-  channel: NewChannel,
-  by: Person
-): Promise<Channel & { readonly signingSecret: string | null }> {
-  const topic = await requireChannel(context.db, topicId);
-  if (topic.kind !== 'topic')
-    throw new Refusal('not-found', `${topic.name} is no topic.`, 'Subscribers are added to topics.');
-  if ((await subscribersOf(context.db, topicId)).length >= mostSubscribers)
-    throw new Refusal('invalid', `A topic has at most ${mostSubscribers} subscribers.`, 'Make a second topic.');
-  return addChannel(context, channel, by, { topicId });
-}
-
-/** Everybody who subscribes to one topic, of which each is a message when it is notified. */
-const mostSubscribers = 500;
-
-/** Ends a subscription. @throws Refusal `not-found` for what does not subscribe to the topic */
-export async function removeSubscriber({ db }: Pick<Context, 'db'>, topicId: number, id: number): Promise<Channel> {
-  const subscriber = (await subscribersOf(db, topicId)).find((one) => one.id === id);
-  if (subscriber === undefined)
-    throw new Refusal('not-found', 'There is no such subscriber.', 'They may have left. See the list.');
-  await db.transaction((within) => removeChannel(within, id));
-  return subscriber;
 }
 
 /** Gives a webhook a new secret to sign with; the one before still counts for a day. @returns the new one, shown once @throws Refusal `not-found` */
@@ -160,13 +136,15 @@ export async function renewSecret(
   return db.transaction((within) => rotateSecret(within, secrets, id, clock.now()));
 }
 
-async function requireChannel(db: Context['db'], id: number): Promise<Channel> {
+/** @throws Refusal `not-found` */
+export async function requireChannel(db: Context['db'], id: number): Promise<Channel> {
   const channel = await channelById(db, id);
   if (channel === null) throw noSuchChannel();
   return channel;
 }
 
-async function maySend(
+/** Counts what is sent to an address for somebody. @throws Refusal `too-many-requests` */
+export async function maySend(
   confirmations: ConfirmationLimits,
   by: Person,
   address: string,

@@ -49,10 +49,7 @@ export async function saveTemplates(
   version: number,
   by: string
 ): Promise<StoredTemplates> {
-  for (const part of ['subject', 'text', 'short'] as const) {
-    const why = wordsProblem(templates[part]);
-    if (why !== null) throw new Refusal('invalid', why, 'Write only names that there are.', { path: [part] });
-  }
+  refuseUnusable(templates);
   const saved = await db.rows(
     `insert into message_templates (id, templates, changed_at, changed_by)
      select 1, $1::jsonb, $2, $3
@@ -72,4 +69,12 @@ export async function saveTemplates(
     );
   }
   return storedTemplates(db);
+}
+
+/** @throws Refusal `invalid` for words that cannot be used */
+export function refuseUnusable(templates: MessageTemplates): void {
+  for (const part of ['subject', 'text', 'short'] as const) {
+    const why = wordsProblem(templates[part]);
+    if (why !== null) throw new Refusal('invalid', why, 'Write only names that there are.', { path: [part] });
+  }
 }

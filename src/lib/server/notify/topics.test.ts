@@ -5,10 +5,12 @@ import { until } from '../../../../tests/support/until';
 import { rule, threshold } from '../../../../tests/support/alarm';
 import { routeSchema } from '../../core/notify/route';
 import { addRoute } from '../respond/manage-routes';
-import { allChannels, channelById, channelByToken, confirmChannel, subscribersOf } from './channels';
+import { allChannels, channelById, subscribersOf } from './channels';
+import { channelByToken, confirmChannel } from './channel-confirmation';
 import { addDevice, devicesOf, removeDevice } from './devices';
 import { leaveToken, subscriberOfToken } from './leave-links';
-import { addChannel, addSubscriber, removeSubscriber, sendTest } from './manage-channels';
+import { addChannel, sendTest } from './manage-channels';
+import { addSubscriber, removeSubscriber } from './topics';
 import { insertPerson } from '../people/people';
 
 describe('topics and devices', () => {

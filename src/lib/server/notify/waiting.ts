@@ -2,28 +2,33 @@
 import type { SentKind } from '$lib/core/notify';
 import type { Queryable } from '../db/pool';
 
-/** Messages that are to be sent, the most urgent first. */
-export const waitingMessages = (db: Queryable): Promise<{ id: number; priority: number; kind: SentKind }[]> =>
-  db.rows(
+interface Waiting {
+  readonly id: number;
+  readonly priority: number;
+  readonly kind: SentKind;
+}
+
+/** @param more a condition besides */
+const waiting = (db: Queryable, more: string): Promise<Waiting[]> =>
+  db.rows<Waiting>(
     `select outbox.id, priority, channels.kind
      from outbox
      join channels on channels.id = channel_id
-     where state = 'queued'
+     where state = 'queued' ${more}
      order by priority desc, outbox.id`
   );
 
+/** Messages that are to be sent, the most urgent first. */
+export const waitingMessages = (db: Queryable): Promise<Waiting[]> => waiting(db, '');
+
 /** Messages that wait although no job of the queue is about them, such as after a job that failed as often as it may: nothing would send them before the next start. */
-export const strandedMessages = (db: Queryable): Promise<{ id: number; priority: number; kind: SentKind }[]> =>
-  db.rows(
-    `select outbox.id, priority, channels.kind
-     from outbox
-     join channels on channels.id = channel_id
-     where state = 'queued'
-       and not exists (
-         select from pgboss.job
-         where name = 'deliver-' || channels.kind and (data ->> 'outboxId')::integer = outbox.id
-           and state in ('created', 'retry', 'active'))
-     order by priority desc, outbox.id`
+export const strandedMessages = (db: Queryable): Promise<Waiting[]> =>
+  waiting(
+    db,
+    `and not exists (
+       select from pgboss.job
+       where name = 'deliver-' || channels.kind and (data ->> 'outboxId')::integer = outbox.id
+         and state in ('created', 'retry', 'active'))`
   );
 
 /** Withdraws what waits for a person, such as when they are disabled. */

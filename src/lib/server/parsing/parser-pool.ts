@@ -8,6 +8,7 @@ import type { ReadOnCallFile } from '$lib/core/notify/on-call-file';
 import type { ReadCalendar } from '$lib/core/rota';
 import type { Range } from '$lib/core/time';
 import { unbundled } from '../base/built';
+import { threadFault } from '../base/thread-fault';
 import { unpackReceived } from './packed';
 import type { ParserResult, ParserTask } from './parser.worker';
 import type { ReceiveTask } from './tasks';
@@ -71,7 +72,7 @@ export function parserPool(limits: Partial<ReadingLimits> = {}): ParserPool {
     try {
       return await pool.run(task, { signal });
     } catch (error) {
-      throw faultOf(error, patienceMs);
+      throw threadFault(error, patienceMs);
     } finally {
       taken--;
     }
@@ -107,14 +108,4 @@ export function parserPool(limits: Partial<ReadingLimits> = {}): ParserPool {
     },
     close: () => pool.destroy()
   };
-}
-
-function faultOf(error: unknown, patienceMs: number): unknown {
-  if (!(error instanceof Error)) return error;
-  const { code } = error as { code?: string };
-  if (error.name === 'AbortError')
-    return new Refusal('too-large', `Reading it took longer than ${patienceMs / 1000} s.`, 'Send less at once.');
-  if (code === 'ERR_WORKER_OUT_OF_MEMORY')
-    return new Refusal('too-large', 'Reading it took more memory than there is for it.', 'Send less at once.');
-  return error;
 }

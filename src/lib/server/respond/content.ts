@@ -44,7 +44,8 @@ export async function contentOf(
     const alarm = alarms.get(incident.alarmId);
     if (!alarm) continue;
     const kinds = news.filter(({ incidentId }) => incidentId === incident.id).map(({ kind }) => kind);
-    const isClosed = isNews && kinds.includes('closed');
+    // One that was closed and opened again since is raised, whatever came before.
+    const isClosed = isNews && kinds.at(-1) === 'closed';
     const said = isClosed ? (kinds.includes('opened') ? 'passed' : 'cleared') : 'raised';
     const own = events.filter(({ incidentId }) => incidentId === incident.id);
     const isDismissed = isClosed && incident.clearAt === null && incident.closedAt !== null;

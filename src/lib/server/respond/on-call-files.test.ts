@@ -76,7 +76,10 @@ describe('routes, rotas and channels as a file', () => {
     const plan = await planOnCallFile(house.bussola, text);
     expect(plan.things.flatMap(({ differences, problems }) => [...differences, ...problems])).to.deep.equal([]);
     expect([plan.reorders, plan.things.every(({ id }) => id !== null)]).to.deep.equal([false, true]);
-    const same = await applyOnCallFile(house.bussola, await onCallAsFile(house.bussola.db, 'json'), 'Mira Voss');
+    const same = await applyOnCallFile(house.bussola, await onCallAsFile(house.bussola.db, 'json'), {
+      id: 1,
+      displayName: 'Mira Voss'
+    });
     expect(same.applied, 'what is as the file says is not touched').to.equal(0);
   });
 
@@ -98,7 +101,7 @@ describe('routes, rotas and channels as a file', () => {
     ]);
     expect(plan.reorders).to.equal(true);
     expect(await listed(), 'a plan changes nothing').to.deep.equal(['Data', 'Network', 'Everything else']);
-    const { applied } = await applyOnCallFile(house.bussola, text, 'Mira Voss');
+    const { applied } = await applyOnCallFile(house.bussola, text, { id: 1, displayName: 'Mira Voss' });
     expect(applied).to.equal(3);
     expect(await listed()).to.deep.equal(['Pier first', 'Data', 'Network', 'Everything else']);
     const [rota] = await allRotas(db);
@@ -126,7 +129,9 @@ describe('routes, rotas and channels as a file', () => {
         plan.things.flatMap(({ problems }) => problems),
         what
       ).to.include(says);
-      expect((await refusalOf(applyOnCallFile(house.bussola, changed, 'x')))?.message).to.contain(says);
+      expect(
+        (await refusalOf(applyOnCallFile(house.bussola, changed, { id: 1, displayName: 'x' })))?.message
+      ).to.contain(says);
       expect(await onCallAsFile(db, 'yaml'), 'nothing was changed').to.equal(text);
     }
     const moved = text.replace('harbour@example.test\n', 'harbour@example.test\n    template: x\n');

@@ -3,12 +3,10 @@ import type { FileFormat } from '$lib/core/forms/file';
 import { addressedChannelSchema, newChannelSchema } from '$lib/core/notify';
 import { onCallText, type FileChannel, type OnCallFile } from '$lib/core/notify/on-call-file';
 import { Refusal } from '$lib/core/problem/problem';
-import type { SecretBox } from '../base/secrets';
-import type { Context } from '../db/context';
 import type { Queryable } from '../db/pool';
 import { draftOf, insertChannel, type Channel } from '../notify/channels';
 import { confirmRequest } from '../notify/confirm';
-import type { Delivery } from '../notify/deliver';
+import { maySend, type ChannelContext, type Person } from '../notify/manage-channels';
 import type { ParserPool } from '../parsing/parser-pool';
 import { changeRota, insertRota } from '../rotas/rotas';
 import { allRoutes, changeRoute, insertRoute, isListed, lockRoutes, orderRoutes } from '../routing/routes';
@@ -23,10 +21,8 @@ import {
   type OnCallWorld
 } from './on-call-names';
 
-interface FileContext extends Context {
+interface FileContext extends ChannelContext {
   readonly parsers: ParserPool;
-  readonly secrets: SecretBox;
-  readonly delivery: Delivery;
 }
 
 /** What applying a file would do to one thing. */
@@ -69,19 +65,20 @@ export async function planOnCallFile(context: FileContext, text: string): Promis
 /**
  * Does what {@link planOnCallFile} says, all of it or nothing. New channels are asked to confirm, as ever.
  *
- * @throws Refusal as it does, and `unreadable` where something of it cannot be applied
+ * @throws Refusal as it does, `unreadable` where something of it cannot be applied, `too-many-requests` for more new channels than somebody may ask at a time
  */
 export async function applyOnCallFile(
   context: FileContext,
   text: string,
-  by: string
+  by: Person
 ): Promise<OnCallPlan & { readonly applied: number }> {
   const file = await readFile(context, text);
-  const { db, clock, secrets, delivery, changes } = context;
-  const written = { at: clock.now(), by };
+  const { db, clock, secrets, delivery, changes, confirmations } = context;
+  const written = { at: clock.now(), by: by.displayName };
   const done = await db.transaction(async (within) => {
     await lockRoutes(within);
-    const plan = planned(file, await onCallWorld(within));
+    const before = await onCallWorld(within);
+    const plan = planned(file, before);
     const amiss = plan.things.find(({ problems }) => problems.length > 0);
     if (amiss)
       throw new Refusal(
@@ -96,24 +93,26 @@ export async function applyOnCallFile(
     let applied = 0;
     for (const channel of file.channels) {
       if (toDo('channel', labelOf(channel)) === undefined) continue;
-      const made = await insertChannel(within, secrets, draftOf(newChannelSchema.parse(channel)), written);
+      const draft = newChannelSchema.parse(channel);
+      if (draft.kind !== 'topic') await maySend(confirmations, by, draft.address);
+      const made = await insertChannel(within, secrets, draftOf(draft), written);
       if (made.kind !== 'topic') await delivery.enqueue(within, confirmRequest(made.id, written.at));
       applied++;
     }
     for (const rota of file.rotas) {
       const planOf = toDo('rota', rota.name);
       if (planOf === undefined) continue;
-      const world = await onCallWorld(within);
-      const known = world.rotas.find(({ id }) => id === planOf.id);
-      const next = required(rotaOf(rota, world, new Missing()));
+      const known = before.rotas.find(({ id }) => id === planOf.id);
+      const next = required(rotaOf(rota, before, new Missing()));
       if (known === undefined) await insertRota(within, next, written);
       else required(await changeRota(within, known.id, next, known.version, written));
       applied++;
     }
+    // Routes name what was just made.
+    const world = await onCallWorld(within);
     for (const route of file.routes) {
       const planOf = toDo('route', route.name);
       if (planOf === undefined) continue;
-      const world = await onCallWorld(within);
       const known = world.routes.find(({ id }) => id === planOf.id);
       const next = required(routeOfFile(route, world, new Missing()));
       if (known === undefined) await insertRoute(within, next, route.place, written);

@@ -1,8 +1,9 @@
-import { inOwnWords, messageOf, shortText, wordsProblem, type Message, type MessageTemplates } from '$lib/core/notify';
+import { inOwnWords, messageOf, shortText, type Message, type MessageTemplates } from '$lib/core/notify';
 import { Refusal } from '$lib/core/problem/problem';
 import type { Clock, Dates } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
 import { incidentById } from '../incidents/incidents';
+import { refuseUnusable } from '../notify/message-templates';
 import { contentOf } from './content';
 
 /** How a message about an incident reads, in a mail and on a telephone. */
@@ -22,10 +23,7 @@ export async function previewWords(
   incidentId: number,
   dates: Dates
 ): Promise<WordsPreview> {
-  for (const part of ['subject', 'text', 'short'] as const) {
-    const why = wordsProblem(templates[part]);
-    if (why !== null) throw new Refusal('invalid', why, 'Write only names that there are.', { path: [part] });
-  }
+  refuseUnusable(templates);
   const incident = await incidentById(db, incidentId);
   const news = [{ incidentId, kind: 'opened', at: incident?.openedAt ?? clock.now() }] as const;
   const made =

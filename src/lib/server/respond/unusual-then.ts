@@ -1,4 +1,5 @@
-import { unusualOf, unusualText } from '$lib/core/incident';
+import { compareWithPast, farthest, unusualText, type UnusualMetric, type UnusualThen } from '$lib/core/incident';
+import { Refusal } from '$lib/core/problem/problem';
 import { plainSignal, usualStatistic, type Signal, type Worked } from '$lib/core/signal';
 import { after, before, day, hour, instant, minute, range, times, type Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
@@ -6,33 +7,8 @@ import type { Incident } from '../incidents/incidents';
 import { allMetrics, type Metric } from '../inventory/metrics';
 import { neighboursOf, resourceNamed, type Resource } from '../inventory/resources';
 import { metricsOfResources } from '../inventory/series';
-import { resolveSignal, workOf } from '../query/signals/resolve';
-import type { AskedWork } from '../query/signals/work';
-
-/** A metric near an incident that was not as usual. */
-export interface UnusualMetric {
-  readonly metric: string;
-  readonly title: string;
-  readonly unit: string;
-  readonly resource: string;
-  readonly resourceId: number;
-  /** How far from usual, in words, such as `12 × usual`. */
-  readonly text: string;
-  /** In robust standard deviations of the same hours of the days before. */
-  readonly distance: number;
-  readonly usual: number;
-  readonly value: number;
-  /** From two hours before it was raised, in cells of five minutes; null where nothing was measured. */
-  readonly values: readonly (number | null)[];
-}
-
-/** What was unusual near an incident, of how many metrics that could be compared. */
-export interface UnusualThen {
-  readonly unusual: readonly UnusualMetric[];
-  readonly compared: number;
-  /** How many have too little history to be compared. */
-  readonly tooYoung: number;
-}
+import { resolveSignal, stockFor, workOf } from '../query/signals/resolve';
+import type { AskedWork, SignalWork } from '../query/signals/work';
 
 const step = times(5, minute);
 /** Days whose same hours are what is usual, and how much before and after that time of day counts. */
@@ -74,29 +50,53 @@ export async function unusualThen(
   const found: UnusualMetric[] = [];
   let [compared, tooYoung] = [0, 0];
   const metrics = names.slice(0, mostMetrics).flatMap((name) => described.get(name) ?? []);
-  const signals = await Promise.all(
-    metrics.map(async (metric) => workOf(await resolveSignal(db, signalOf(metric, own, resources)), now))
-  );
-  const worked = await evaluator.evaluateAll(signals.map((work) => ({ work, span, step })));
-  for (const [index, metric] of metrics.entries()) {
+  const works = await worksOf(db, metrics, own, resources, now);
+  const worked = await evaluator.evaluateAll(works.map(({ work }) => ({ work, span, step })));
+  for (const [index, { metric }] of works.entries())
     for (const course of coursesOf(worked[index], metric, resources)) {
       if (course.resource.id === own.id && metric.name === incident.metric) continue;
-      const unusual = unusualOf(splitAt(course, incident.openedAt, until));
-      if (unusual === null) tooYoung++;
+      const verdict = compareWithPast(splitAt(course, incident.openedAt, before(until, metric.delayMs)));
+      if (verdict.kind === 'young') tooYoung++;
       else compared++;
-      if (unusual === null || Math.abs(unusual.distance) < leastDistance) continue;
+      if (verdict.kind === 'young' || (verdict.kind === 'known' && Math.abs(verdict.distance) < leastDistance))
+        continue;
       const { values, start } = course;
       const first = Math.max(0, Math.floor((incident.openedAt - shownBefore - start) / step));
       found.push({
-        ...{ metric: metric.name, title: course.title, unit: course.unit, ...unusual, text: unusualText(unusual) },
+        ...{ metric: metric.name, title: course.title, unit: course.unit, usual: verdict.usual },
+        ...(verdict.kind === 'silent'
+          ? { value: null, distance: -farthest, text: 'no data' }
+          : { value: verdict.value, distance: verdict.distance, text: unusualText(verdict) }),
         ...{ resource: course.resource.name, resourceId: course.resource.id },
         values: values.slice(first).map((value) => (Number.isFinite(value) ? value : null))
       });
     }
-  }
   // Of what is as far from usual, what is on the resource itself comes first.
   const rank = (one: UnusualMetric): number => Math.abs(one.distance) * (one.resourceId === own.id ? 1.5 : 1);
   return { unusual: found.sort((a, b) => rank(b) - rank(a)).slice(0, mostListed), compared, tooYoung };
+}
+
+/** What is to be worked out of each metric; those whose points cannot be worked out in the usual way are left out. */
+async function worksOf(
+  db: Queryable,
+  metrics: readonly Metric[],
+  own: Resource,
+  resources: readonly Resource[],
+  now: Instant
+): Promise<{ readonly metric: Metric; readonly work: SignalWork }[]> {
+  const signals = metrics.map((metric) => ({ metric, signal: signalOf(metric, own, resources) }));
+  const stock = await stockFor(
+    db,
+    signals.map(({ signal }) => signal)
+  );
+  const works: { metric: Metric; work: SignalWork }[] = [];
+  for (const { metric, signal } of signals)
+    try {
+      works.push({ metric, work: workOf(await resolveSignal(db, signal, stock), now) });
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error;
+    }
+  return works;
 }
 
 interface MetricCourse {

@@ -3,7 +3,8 @@ import { Refusal } from '$lib/core/problem/problem';
 import type { Instant } from '$lib/core/time';
 import type { Context } from '../db/context';
 import type { Queryable } from '../db/pool';
-import { confirmChannel, insertEmailChannel, allChannels } from '../notify/channels';
+import { insertEmailChannel, allChannels, giveChannel } from '../notify/channels';
+import { confirmChannel } from '../notify/channel-confirmation';
 import type { ConfirmationLimits } from '../notify/confirmation-limits';
 import type { Delivery } from '../notify/deliver';
 import { forgetLinksOf, linkBy, takeLink, type PersonLink } from '../people/links';
@@ -172,7 +173,12 @@ async function mailChannelOf(
   createdAt: Instant
 ): Promise<number> {
   const known = (await allChannels(within)).find(({ kind, address }) => kind === 'email' && sameAddress(address, mail));
-  if (known !== undefined) return known.id;
+  if (known !== undefined) {
+    // Somebody who claims the address without having confirmed it does not keep it from whose it is.
+    if (known.personId !== null && known.personId !== personId && known.confirmedAt === null)
+      await giveChannel(within, known.id, personId);
+    return known.id;
+  }
   const made = await insertEmailChannel(within, { name: displayName, address: mail, createdAt, createdBy, personId });
   return made.id;
 }

@@ -30,13 +30,15 @@
   }
   let { workspace, person, newest, places, onCall, night, onTheme }: Props = $props();
   const live = useLive();
-  const { zone } = useReader();
+  const reader = useReader();
   const age = $derived(newest === null ? null : Math.max(0, live.now - newest));
   const late = $derived(age !== null && age > 300_000);
   /** The first rota that somebody has the watch of, or the first of all. */
   const watch = $derived(onCall.find((one) => one.person !== null) ?? onCall[0]);
   const untilText = ({ until, next }: HelmWatch) =>
-    until === null ? 'for the next weeks' : `until ${peopleMoment(until, live.now, zone)}, then ${next ?? 'nobody'}`;
+    until === null
+      ? 'for the next weeks'
+      : `until ${peopleMoment(until, live.now, reader.dates)}, then ${next ?? 'nobody'}`;
   const initials = $derived(
     person.displayName
       .split(' ')

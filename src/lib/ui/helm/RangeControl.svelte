@@ -24,7 +24,7 @@
   const zone = $derived(reader.zone);
   const lengths = [times(15, minute), hour, times(3, hour), times(12, hour), day, times(7, day), times(14, day)];
   const shown = $derived(shownRange());
-  const words = $derived(rangeWords(shown, live.now, zone));
+  const words = $derived(rangeWords(shown, live.now, reader.dates));
   let open = $state(false);
   let from = $state('');
   let to = $state('');

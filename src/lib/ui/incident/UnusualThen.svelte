@@ -1,45 +1,33 @@
 <script lang="ts">
-  import type { Instant } from '$lib/core/time';
+  import type { UnusualMetric, UnusualThen } from '$lib/core/incident';
+  import { minute, type Instant } from '$lib/core/time';
+  import { useLive } from '../live/live.svelte';
   import { quantityText } from '$lib/core/units';
   import { callApi, wordsOf } from '../api';
   import Spark from '../chart/Spark.svelte';
 
-  interface Found {
-    readonly compared: number;
-    readonly tooYoung: number;
-    readonly unusual: readonly {
-      readonly metric: string;
-      readonly title: string;
-      readonly unit: string;
-      readonly resource: string;
-      readonly resourceId: number;
-      readonly text: string;
-      readonly usual: number;
-      readonly value: number;
-      readonly values: readonly (number | null)[];
-    }[];
-  }
   interface Props {
     incidentId: number;
     /** When it was raised: what was found does not depend on anything later than 20 minutes after it. */
     openedAt: Instant;
   }
   let { incidentId, openedAt }: Props = $props();
-  let found = $state.raw<Found | null>(null);
+  const live = useLive();
+  let found = $state.raw<UnusualThen | null>(null);
   let problem = $state('');
+  /** While it is young, more is known every five minutes; after 20 nothing changes any more. */
+  const age = $derived(Math.max(0, Math.min(4, Math.floor((live.now - openedAt) / (5 * minute)))));
   $effect(() => {
     const leave = new AbortController();
     const id = incidentId;
-    void openedAt;
-    found = null;
-    problem = '';
-    void callApi<Found>('GET', `/incidents/${id}/unusual`, { signal: leave.signal }).then((reply) => {
-      if (reply.kind === 'answered') found = reply.answer;
+    void age;
+    void callApi<UnusualThen>('GET', `/incidents/${id}/unusual`, { signal: leave.signal }).then((reply) => {
+      if (reply.kind === 'answered') [found, problem] = [reply.answer, ''];
       if (reply.kind === 'refused') problem = wordsOf(reply.problem);
     });
     return () => leave.abort();
   });
-  const numbersOf = (values: Found['unusual'][number]['values']): Float64Array =>
+  const numbersOf = (values: UnusualMetric['values']): Float64Array =>
     Float64Array.from(values, (value) => value ?? NaN);
 </script>
 
@@ -66,7 +54,10 @@
         <Spark values={numbersOf(one.values)} width={96} height={26} />
         <span
           class="w-[92px] shrink-0 text-right"
-          title="{quantityText(one.value, one.unit)}, usually {quantityText(one.usual, one.unit)}">{one.text}</span
+          title="{one.value === null ? 'no data' : quantityText(one.value, one.unit)}, usually {quantityText(
+            one.usual,
+            one.unit
+          )}">{one.text}</span
         >
       </p>
     {:else}<p class="text-quiet text-[13px]">

@@ -101,9 +101,9 @@
     {#each incidents as { id, severity, openedAt, closedAt, alarm, subject } (id)}
       <g fill="var(--{severity})">
         <title
-          >{alarm}: {subject}, {peopleMoment(openedAt, live.now, zone)} to {closedAt === null
+          >{alarm}: {subject}, {peopleMoment(openedAt, live.now, reader.dates)} to {closedAt === null
             ? 'now'
-            : peopleMoment(closedAt, live.now, zone)}</title
+            : peopleMoment(closedAt, live.now, reader.dates)}</title
         >
         {#each { length: severityBalls(severity) } as _, ball (ball)}
           <rect
@@ -118,9 +118,9 @@
     {#each marks as { id, from, to, text } (id)}
       <g class="fill-note">
         <title
-          >{text}, {peopleMoment(from, live.now, zone)}{to === null
+          >{text}, {peopleMoment(from, live.now, reader.dates)}{to === null
             ? ''
-            : ` to ${peopleMoment(to, live.now, zone)}`}</title
+            : ` to ${peopleMoment(to, live.now, reader.dates)}`}</title
         >
         {#if to !== null}<rect
             x={place(from)}

@@ -29,7 +29,7 @@
     }[];
   }
   let { choices, resources, incidents, now, version }: Props = $props();
-  const { zone } = useReader();
+  const { zone, dates } = useReader();
   let severity = $state<Severity>('critical');
   let resource = $state('');
   let service = $state('');
@@ -118,7 +118,7 @@
                 <td
                   >{#if person}<b>{person}</b>,
                   {/if}{who}{#if quietUntil !== null}<span class="text-quiet"
-                      >, not disturbed until {peopleMoment(quietUntil, now, zone)}</span
+                      >, not disturbed until {peopleMoment(quietUntil, now, dates)}</span
                     >{:else if !isReached}<span class="fault"
                       >&#32;{kind === 'channel'
                         ? 'is not confirmed'

@@ -5,7 +5,7 @@ import { getContext, setContext } from 'svelte';
 export interface Reader {
   readonly zone: string;
   /** How dates are written for them. */
-  readonly dates: Dates;
+  readonly dates: Exclude<Dates, string>;
   readonly mayEdit: boolean;
   /** Whether they are an administrator: accounts, credentials, prices and retention are theirs. */
   readonly mayAdminister: boolean;

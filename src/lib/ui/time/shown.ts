@@ -2,6 +2,7 @@ import { page } from '$app/state';
 import {
   durationFromText,
   peopleMoment,
+  type Dates,
   shownRangeFrom,
   shownRangeSearch,
   spokenDuration,
@@ -37,10 +38,10 @@ export function lengthSaid(name: string): Duration | null {
 }
 
 /** A range in words. @example rangeWords({ kind: 'live', length: hour }, now, 'UTC') // 'Last 1 hour' */
-export const rangeWords = (shown: ShownRange, now: Instant, zone: string): string =>
+export const rangeWords = (shown: ShownRange, now: Instant, dates: Dates): string =>
   shown.kind === 'live'
     ? `Last ${spokenDuration(shown.length)}`
-    : `${peopleMoment(shown.from, now, zone)} to ${peopleMoment(shown.to, now, zone)}`;
+    : `${peopleMoment(shown.from, now, dates)} to ${peopleMoment(shown.to, now, dates)}`;
 
 /** How often something is read again, ms, of what the address or a board says: 0 with every sample that arrives, null not by itself. @example refreshOf('PT1M') // 60000 */
 export function refreshOf(ownSearch: string | undefined): number | null {

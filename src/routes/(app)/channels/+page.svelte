@@ -1,6 +1,7 @@
 <script lang="ts">
   import { enhance } from '$app/forms';
   import { channelKindWords } from '$lib/core/notify';
+  import CodeForm from '$lib/ui/notify/CodeForm.svelte';
   import ConfirmedAction from '$lib/ui/forms/ConfirmedAction.svelte';
   import { useLive } from '$lib/ui/live/live.svelte';
   import ChannelForm from '$lib/ui/notify/ChannelForm.svelte';
@@ -79,22 +80,7 @@
                       <input type="hidden" name="id" value={id} /><button class="btn">Send a test</button>
                     </form>
                   {:else}
-                    {#if kind !== 'email' && kind !== 'topic' && kind !== 'push'}<form
-                        class="inline"
-                        method="post"
-                        action="?/confirm"
-                        use:enhance
-                      >
-                        <input type="hidden" name="id" value={id} /><input
-                          class="field num w-24"
-                          name="code"
-                          aria-label="Code for {name}"
-                          inputmode="numeric"
-                          autocomplete="one-time-code"
-                          placeholder="code"
-                          required
-                        /><button class="btn">Confirm</button>
-                      </form>{/if}
+                    {#if kind !== 'email' && kind !== 'topic' && kind !== 'push'}<CodeForm {id} {name} />{/if}
                     {#if kind !== 'topic' && kind !== 'push'}<form
                         class="inline"
                         method="post"

@@ -41,7 +41,8 @@
   );
   const rows = $derived(calendarRows(shown, data.within));
   const first = $derived(data.onCall.find(({ person }) => person !== null) ?? data.onCall[0]);
-  const clock = (at: number, of: string) => peopleMoment(at as never, live.now, of);
+  const clock = (at: number, of: string) =>
+    peopleMoment(at as never, live.now, { zone: of, locale: reader.dates.locale });
   const heading = $derived.by(() => {
     if (data.rotas.length === 0) return 'Nobody is on call yet.';
     if (!first?.person) return `Nobody has the watch for ${first?.rota ?? 'any rota'}.`;

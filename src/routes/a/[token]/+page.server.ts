@@ -19,7 +19,7 @@ export const load: PageServerLoad = async ({ params, locals }) => {
     isUsed,
     more: incidentIds.length - incidents.length,
     now: server.clock.now(),
-    zone: locals.person?.zone ?? 'UTC',
+    dates: { zone: locals.person?.zone ?? 'UTC', locale: locals.person?.dateLocale ?? ('en' as const) },
     incidents: incidents.map(({ id, subject: on, alarm, severity, openedAt, closedAt, acknowledgedBy }) => ({
       ...{ id, on, alarm, severity, openedAt, closedAt, acknowledgedBy }
     }))

@@ -22,8 +22,8 @@
             ><a class="link" href="/incidents/{id}"><b>{on}</b></a>: {alarm}<br />
             <span class="text-quiet text-[13px]"
               >{closedAt === null
-                ? `raised since ${peopleMoment(openedAt, data.now, data.zone)}`
-                : `clear since ${peopleMoment(closedAt, data.now, data.zone)}`}{acknowledgedBy === null
+                ? `raised since ${peopleMoment(openedAt, data.now, data.dates)}`
+                : `clear since ${peopleMoment(closedAt, data.now, data.dates)}`}{acknowledgedBy === null
                 ? ''
                 : `, ${acknowledgedBy} looks after it`}</span
             ></span

@@ -1,5 +1,6 @@
 import { error } from '@sveltejs/kit';
-import { channelById, channelByToken, confirmChannel } from '$server/notify/channels';
+import { channelById } from '$server/notify/channels';
+import { channelByToken, confirmChannel } from '$server/notify/channel-confirmation';
 import { leaveToken } from '$server/notify/leave-links';
 import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad } from './$types';

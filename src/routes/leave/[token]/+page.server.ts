@@ -2,7 +2,7 @@ import { countMiss } from '$server/boards/link-limits';
 import { asErrorPage } from '$server/http/pages';
 import { channelById } from '$server/notify/channels';
 import { subscriberOfToken } from '$server/notify/leave-links';
-import { removeSubscriber } from '$server/notify/manage-channels';
+import { removeSubscriber } from '$server/notify/topics';
 import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad } from './$types';
 

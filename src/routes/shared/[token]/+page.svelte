@@ -23,7 +23,7 @@
   );
   provideReader({
     zone: untrack(() => data.board.zone ?? 'UTC'),
-    dates: untrack(() => data.board.zone ?? 'UTC'),
+    dates: { zone: untrack(() => data.board.zone ?? 'UTC'), locale: 'en' },
     mayEdit: false,
     mayAdminister: false,
     personId: 0,

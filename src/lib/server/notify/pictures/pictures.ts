@@ -1,6 +1,7 @@
 import { resolve } from 'node:path';
 import { Piscina } from 'piscina';
 import { unbundled } from '../../base/built';
+import { threadFault } from '../../base/thread-fault';
 import type { PictureFacts } from './draw';
 import type { Redrawn } from './redraw';
 
@@ -8,7 +9,7 @@ import type { Redrawn } from './redraw';
 export interface Pictures {
   /** @returns a PNG @throws when it takes too long */
   draw(facts: PictureFacts): Promise<Buffer>;
-  /** A picture from outside as one of our own. @throws when it takes too long, or more memory than a picture may */
+  /** A picture from outside as one of our own. @throws Refusal `too-large` when it takes too long, or too much memory */
   redraw(bytes: Uint8Array): Promise<Redrawn>;
   close(): Promise<void>;
 }
@@ -29,7 +30,9 @@ export function pictures(): Pictures {
     draw: async (facts) =>
       Buffer.from((await pool.run(facts, { signal: AbortSignal.timeout(patienceMs) })) as ArrayBuffer),
     redraw: async (bytes) =>
-      (await pool.run(bytes, { name: 'redraw', signal: AbortSignal.timeout(patienceMs) })) as Redrawn,
+      (await pool.run(bytes, { name: 'redraw', signal: AbortSignal.timeout(patienceMs) }).catch((error: unknown) => {
+        throw threadFault(error, patienceMs);
+      })) as Redrawn,
     close: () => pool.destroy()
   };
 }

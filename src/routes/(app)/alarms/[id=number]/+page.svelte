@@ -12,7 +12,7 @@
 
   let { data }: PageProps = $props();
   const live = useLive();
-  const { mayEdit, zone } = useReader();
+  const { mayEdit, dates } = useReader();
   const order = ['raised', 'indeterminate', 'clear'];
   const states = $derived(
     [...data.states].sort(
@@ -82,7 +82,7 @@
     save="Save"
     note={data.isOther
       ? 'with the signal from the bench, not saved yet'
-      : `changed ${peopleMoment(data.changedAt, live.now, zone)} by ${data.changedBy}`}
+      : `changed ${peopleMoment(data.changedAt, live.now, dates)} by ${data.changedBy}`}
     {extra}
   />
 {/key}

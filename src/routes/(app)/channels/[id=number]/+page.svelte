@@ -2,6 +2,7 @@
   import { enhance } from '$app/forms';
   import { channelKindWords, subscriberKinds } from '$lib/core/notify';
   import { countOf } from '$lib/core/words/count';
+  import CodeForm from '$lib/ui/notify/CodeForm.svelte';
   import ConfirmedAction from '$lib/ui/forms/ConfirmedAction.svelte';
   import { useLive } from '$lib/ui/live/live.svelte';
   import ChannelForm from '$lib/ui/notify/ChannelForm.svelte';
@@ -56,17 +57,7 @@
               <td class="right whitespace-nowrap">
                 {#if mayEdit}
                   {#if confirmedAt === null}
-                    {#if byCode}<form class="inline" method="post" action="?/confirm" use:enhance>
-                        <input type="hidden" name="id" value={id} /><input
-                          class="field num w-24"
-                          name="code"
-                          aria-label="Code for {address}"
-                          inputmode="numeric"
-                          autocomplete="one-time-code"
-                          placeholder="code"
-                          required
-                        /><button class="btn">Confirm</button>
-                      </form>{/if}
+                    {#if byCode}<CodeForm {id} name={address} />{/if}
                     <form class="inline" method="post" action="?/sendAgain" use:enhance>
                       <input type="hidden" name="id" value={id} /><button class="btn">Send again</button>
                     </form>

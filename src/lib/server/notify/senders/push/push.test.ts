@@ -58,7 +58,9 @@ describe('notifications to devices', () => {
       .send(message)
       .catch((error: unknown) => error);
     expect(gone).to.be.instanceOf(Gone);
-    expect((gone as Gone).message).to.equal('The device no longer takes notifications. Set it up anew in its profile.');
+    expect((gone as Gone).message).to.equal(
+      'The device no longer takes notifications. Set it up anew in your profile.'
+    );
   });
 
   it('what another device would need to read is not read by this one; another signature is not taken', async () => {

@@ -41,7 +41,7 @@ export const pushSender = (call: Outbound, keys: () => Promise<PushKeys>, origin
       });
     } catch (error) {
       if (error instanceof NotTaken && /^(404|410) /.test(error.exchange.answer))
-        throw new Gone('The device no longer takes notifications. Set it up anew in its profile.', error.exchange);
+        throw new Gone('The device no longer takes notifications. Set it up anew in your profile.', error.exchange);
       throw error;
     }
   },

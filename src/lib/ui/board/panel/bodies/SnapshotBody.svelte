@@ -54,7 +54,7 @@
 
   /** Until when an old figure is known; null for one of now. */
   const asOf = ({ asOf: at }: Figure): string | null =>
-    at === null ? null : `as of ${peopleMoment(at, live.now, reader.zone)}`;
+    at === null ? null : `as of ${peopleMoment(at, live.now, reader.dates)}`;
 
   function sortBy(column: number): void {
     const turned = sort?.column === column && sort.direction === 'highest' ? 'lowest' : 'highest';
@@ -100,7 +100,7 @@
               title={row.account}
               onclick={() => boardContext.open(row.resourceId)}>{row.name}</button
             >{#if row.silentSince !== null}<span class="fault block text-[11.5px] whitespace-nowrap" data-silent
-                >silent since {peopleMoment(row.silentSince, live.now, reader.zone)}</span
+                >silent since {peopleMoment(row.silentSince, live.now, reader.dates)}</span
               >{/if}</td
           >
           {#each row.cells as cell, column (column)}
