@@ -40,8 +40,12 @@ interface Heard {
  * Raises and clears an alarm again and again while the process is killed at each step in turn between the judgement and the message being noted as sent, and started anew on the same data.
  *
  * @param kills how often it is killed in all
+ * @param progress is called whenever all is sent that was to be, with how often it was killed so far
  */
-export async function killCampaign(kills: number): Promise<KillResult> {
+export async function killCampaign(
+  kills: number,
+  progress: (killed: number, transitions: number) => void = () => {}
+): Promise<KillResult> {
   const data = mkdtempSync(join(tmpdir(), 'bussola-kills-'));
   const clock = new TestClock(join(data, 'clock'), '2026-05-04T14:00:00Z');
   const standIns = await serveStandIns({ port: 0, smtpPort: 0, seed: 1, clockFile: clock.file });
@@ -106,7 +110,10 @@ export async function killCampaign(kills: number): Promise<KillResult> {
       counts[point]++;
       killed++;
       // Whatever is left is done by one that lives.
-      if (killed % killPoints.length === 0 || killed === kills) await settled();
+      if (killed % killPoints.length === 0 || killed === kills) {
+        await settled();
+        progress(killed, transitions);
+      }
     }
     return {
       ...{ kills: counts, transitions, mails: mails(), webhooks: webhooks() },
@@ -151,5 +158,9 @@ export async function killCampaign(kills: number): Promise<KillResult> {
 
 if (import.meta.url === pathToFileURL(process.argv[1] ?? '').href) {
   const { values } = parseArgs({ options: { kills: { type: 'string', default: '500' } } });
-  console.log(JSON.stringify(await killCampaign(Number(values.kills)), null, 2));
+  const kills = Number(values.kills);
+  const result = await killCampaign(kills, (killed, transitions) =>
+    console.error(`${killed} of ${kills} kills, ${transitions} changes of state`)
+  );
+  console.log(JSON.stringify(result, null, 2));
 }
