@@ -56,21 +56,20 @@ export const unhandledSubjects = (
     [most]
   );
 
-/** The events of an incident, or else of an alarm, of which nobody has decided yet whom to notify, in order; locked until the transaction ends. */
+/** The events of incidents, and of alarms that cannot be judged, of which nobody has decided yet whom to notify, in order; locked until the transaction ends. */
 export const unhandledEvents = (
   within: Queryable,
-  incidentId: number | null,
-  alarmId: number | null
+  incidentIds: readonly number[],
+  alarmIds: readonly number[]
 ): Promise<IncidentEvent[]> =>
   within.rows(
     `select ${columns}
      from incident_events
      where handled_at is null
-       and incident_id is not distinct from $1
-       and ($1::integer is not null or alarm_id is not distinct from $2)
+       and (incident_id = any($1::integer[]) or incident_id is null and alarm_id = any($2::integer[]))
      order by id
      for update skip locked`,
-    [incidentId, alarmId]
+    [incidentIds, alarmIds]
   );
 
 /** What happened to an incident, in order. */

@@ -107,13 +107,18 @@ export const resourcesOfAccount = (db: Queryable, accountId: number): Promise<Re
     [accountId]
   );
 
-export async function resourceById(db: Queryable, id: number): Promise<Resource | null> {
-  const rows = await db.rows<Resource>(
-    `select ${resourceColumns} from resources join accounts on accounts.id = account_id where resources.id = $1`,
-    [id]
+/** Resources of some ids, in no order. */
+export const resourcesByIds = (db: Queryable, ids: readonly number[]): Promise<Resource[]> =>
+  db.rows<Resource>(
+    `select ${resourceColumns}
+     from resources
+     join accounts on accounts.id = account_id
+     where resources.id = any($1::integer[])`,
+    [ids]
   );
-  return rows[0] ?? null;
-}
+
+export const resourceById = async (db: Queryable, id: number): Promise<Resource | null> =>
+  (await resourcesByIds(db, [id]))[0] ?? null;
 
 /** Resources of the same account and region that are there, those of its service first. */
 export const neighboursOf = (

@@ -1,27 +1,29 @@
-import { gravestLevel, severityBalls } from '$lib/core/alarm';
+import { gravestLevel } from '$lib/core/alarm';
+import { groupBy } from '$lib/core/lists/group-by';
 import type { MessageContent } from '$lib/core/notify';
 import { afterEvent, type ThreadEvent } from '$lib/core/notify/route';
-import { before, hour, type Clock, type Instant } from '$lib/core/time';
-import { readableAlarm, type Alarm } from '../alarms/alarms';
+import type { Clock, Instant } from '$lib/core/time';
+import { readableAlarm } from '../alarms/alarms';
 import { passes } from '../base/kill-points';
 import type { Database, Queryable } from '../db/pool';
 import {
-  eventsOfIncident,
   markHandled,
   noteUnreached,
   unhandledEvents,
   unhandledSubjects,
   type IncidentEvent
 } from '../incidents/events';
-import { incidentById, type Incident } from '../incidents/incidents';
+import type { Incident } from '../incidents/incidents';
 import type { Delivery } from '../notify/deliver';
 import { covers } from '$lib/core/shelving';
 import { holdBack } from '../shelving/shelvings';
+import { alarmOf, readKnown, routedAt, type Known } from './known';
+import { newsOf, wasOverLongAgo } from './news';
 import { contactsNow, reachOf, recipientsOf } from './recipients';
-import { groupingValue, routedAlarm, routedIncident, routeOf, routingTable, type RoutingTable } from './routing';
+import { groupingValue, routedAlarm, routeOf, routingTable, type RoutingTable } from './routing';
 import type { StoredRoute } from '../routing/routes';
 import { relatedValue } from './related-thread';
-import { HeldThreads, noteInThread, type ThreadOfIncident } from './threads';
+import { noteInThread, type ThreadOfIncident } from './threads';
 
 export interface Notifier {
   readonly clock: Clock;
@@ -30,8 +32,6 @@ export interface Notifier {
 
 /** Messages about alarms that cannot be judged leave before all others. */
 const mostUrgent = 50;
-/** An incident that was over longer ago when it became known is recorded, and nobody is notified of it. */
-const latestNews = hour;
 /** Incidents, and alarms that cannot be judged, that are looked at in one go. */
 const handledAtOnce = 200;
 type Subject = Awaited<ReturnType<typeof unhandledSubjects>>[number];
@@ -77,26 +77,30 @@ const isDone = (work: () => Promise<void>): Promise<boolean> =>
     () => false
   );
 
-/** Handles what has happened to some incidents and alarms, in one transaction. */
+/** Handles what has happened to some incidents and alarms, in one transaction. What it needs of them is read at once: in a storm, each statement of its own would be one that a page waits for. */
 async function handle(
   notifier: Notifier & { readonly db: Database },
   table: RoutingTable,
   subjects: readonly Subject[]
 ): Promise<void> {
   await notifier.db.transaction(async (within) => {
-    const threads = new HeldThreads(within);
-    for (const { incidentId, alarmId } of subjects) {
-      const events = await unhandledEvents(within, incidentId, alarmId);
-      const now = notifier.clock.now();
-      if (incidentId !== null) await takeIncident(within, table, threads, incidentId, events, now);
-      else if (alarmId !== null && events.length > 0) await notifyOfUnjudged(notifier, within, table, alarmId);
-      await markHandled(
-        within,
-        events.map(({ id }) => id),
-        now
-      );
-    }
-    await threads.save();
+    const events = await unhandledEvents(
+      within,
+      subjects.flatMap(({ incidentId }) => incidentId ?? []),
+      subjects.flatMap(({ alarmId }) => alarmId ?? [])
+    );
+    const now = notifier.clock.now();
+    const known = await readKnown(within, events);
+    for (const [incidentId, ofIncident] of groupBy(events, (event) => event.incidentId))
+      if (incidentId !== null) await takeIncident(within, table, known, incidentId, ofIncident, now);
+    const unjudged = new Set(events.flatMap((event) => (event.incidentId === null ? (event.alarmId ?? []) : [])));
+    for (const alarmId of unjudged) await notifyOfUnjudged(notifier, within, table, alarmId);
+    await markHandled(
+      within,
+      events.map(({ id }) => id),
+      now
+    );
+    await known.threads.save();
     passes('routing');
   });
   passes('routed');
@@ -106,16 +110,15 @@ async function handle(
 async function takeIncident(
   within: Queryable,
   table: RoutingTable,
-  held: HeldThreads,
+  known: Known,
   incidentId: number,
   events: readonly IncidentEvent[],
   now: Instant
 ): Promise<void> {
-  const incident = await incidentById(within, incidentId);
-  if (incident === null || events.length === 0) return;
-  const alarm = incident.alarmId === null ? null : await readableAlarm(within, incident.alarmId);
+  const incident = known.incidents.get(incidentId);
+  if (incident === undefined) return;
   const threads = new Map<number, RoutedThread>();
-  for (const one of await held.of(incidentId, table.byId)) {
+  for (const one of await known.threads.of(incidentId, table.byId)) {
     const route = table.byId.get(one.routeId);
     if (route) threads.set(one.id, { ...one, route });
   }
@@ -126,10 +129,10 @@ async function takeIncident(
     if (kind === null || (isTooLate && (kind === 'opened' || kind === 'graver' || kind === 'closed'))) continue;
     // What comes up while it is shelved is held back whole; what was held back and is clear is no news.
     if (!isHeld && (kind === 'opened' || kind === 'graver'))
-      isHeld = await heldBy(within, table, incident, alarm, event);
+      isHeld = await heldBy(within, table, known, incident, event);
     if (isHeld && kind !== 'ended') continue;
     const needsRoute = kind === 'opened' || kind === 'graver' || (kind === 'closed' && threads.size === 0);
-    const taken = needsRoute ? await threadFor(within, table, held, incident, alarm, event, now) : null;
+    const taken = needsRoute ? await threadFor(within, table, known, incident, event, now) : null;
     if (needsRoute && taken === null && threads.size === 0) await noteUnreached(within, incidentId, now);
     if (taken !== null) {
       await noteInThread(within, incidentId, taken.id);
@@ -143,7 +146,7 @@ async function takeIncident(
       threads.set(id, { ...one, thread: after });
     }
   }
-  for (const { id, thread } of threads.values()) held.change(id, thread);
+  for (const { id, thread } of threads.values()) known.threads.change(id, thread);
 }
 
 /** A thread of an incident, with its route. */
@@ -168,13 +171,12 @@ function appliedTo(
 async function heldBy(
   within: Queryable,
   table: RoutingTable,
+  known: Known,
   incident: Incident,
-  alarm: Alarm | null,
   event: IncidentEvent
 ): Promise<boolean> {
   if (table.shelvings.length === 0) return false;
-  const severity = event.severity ?? incident.severity;
-  const routed = await routedIncident(within, table, incident, alarm?.definition ?? null, severity);
+  const routed = routedAt(table, known, incident, event);
   const shelving = table.shelvings.find((one) => covers(one.shelving.scope, routed));
   if (shelving === undefined) return false;
   await holdBack(within, incident.id, shelving.id);
@@ -185,72 +187,19 @@ async function heldBy(
 async function threadFor(
   within: Queryable,
   table: RoutingTable,
-  held: HeldThreads,
+  known: Known,
   incident: Incident,
-  alarm: Alarm | null,
   event: IncidentEvent,
   now: Instant
 ): Promise<RoutedThread | null> {
-  const severity = event.severity ?? incident.severity;
-  const routed = await routedIncident(within, table, incident, alarm?.definition ?? null, severity);
-  const { route } = routeOf(table, routed, alarm?.definition.route ?? null, event.recordedAt);
+  const routed = routedAt(table, known, incident, event);
+  const { route } = routeOf(table, routed, alarmOf(known, incident)?.definition.route ?? null, event.recordedAt);
   if (route === null) return null;
   const value =
     (route.route.group.by === 'related' ? await relatedValue(within, route.id, incident, now) : null) ??
     groupingValue(route.route, routed);
-  const thread = await held.take(route.id, route.route, value, now);
+  const thread = await known.threads.take(route.id, route.route, value, now);
   return { ...thread, route, isCurrent: true };
-}
-
-/** What an event is to a thread; null for what nobody has to hear of. */
-async function newsOf(
-  within: Queryable,
-  { id: incidentId, clearAt, closedAt }: Incident,
-  event: IncidentEvent
-): Promise<ThreadEvent['kind'] | null> {
-  /** Whether a person closed it before it was clear. */
-  const isDismissed = closedAt !== null && (clearAt === null || closedAt < clearAt);
-  switch (event.kind) {
-    case 'closed':
-      return isDismissed ? null : 'closed';
-    case 'opened':
-    case 'ended':
-    case 'acknowledged':
-    case 'unacknowledged':
-      return event.kind;
-    case 'rerouted':
-    case 'unshelved':
-    case 'reopened':
-      return 'opened';
-    case 'dismissed':
-      return 'closed';
-    case 'shelved':
-      return 'ended';
-    case 'severity':
-      return isDismissed || (await isMilder(within, incidentId, event)) ? null : 'graver';
-    case 'unjudged':
-    case 'unreached':
-    case 'outcome':
-      return null;
-    default:
-      throw new RangeError(`newsOf: no event "${String(event.kind satisfies never)}"`);
-  }
-}
-
-/** Whether an incident became known only when it had been over for long. */
-function wasOverLongAgo(events: readonly IncidentEvent[], now: Instant): boolean {
-  const opened = events.some(({ kind }) => kind === 'opened');
-  const closed = events.find(({ kind }) => kind === 'closed');
-  return opened && closed !== undefined && closed.at < before(now, latestNews);
-}
-
-/** Whether an incident became milder by an event: of severities, only a graver one is news. */
-async function isMilder(within: Queryable, incidentId: number, event: IncidentEvent): Promise<boolean> {
-  const before = (await eventsOfIncident(within, incidentId))
-    .filter(({ id, severity }) => id < event.id && severity !== null)
-    .at(-1);
-  if (!before?.severity || !event.severity) return false;
-  return severityBalls(event.severity) <= severityBalls(before.severity);
 }
 
 /** Queues the message that an alarm cannot be judged, since when and why, for the first step of its route that reaches anybody. One that can be judged again meanwhile is not news. */

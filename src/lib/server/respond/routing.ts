@@ -4,7 +4,7 @@ import { routeFor, type Route, type RoutedIncident, type RoutePart } from '$lib/
 import type { Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
 import { allMetrics, type Metric } from '../inventory/metrics';
-import { resourceById } from '../inventory/resources';
+import { resourceById, type Resource } from '../inventory/resources';
 import type { Incident } from '../incidents/incidents';
 import { allGroups, type Group } from '../query/groups/groups';
 import { activeShelvings, type StoredShelving } from '../shelving/shelvings';
@@ -47,12 +47,23 @@ const everyIncident = { severities: [], services: [], accounts: [], groupIds: []
 /** What routes look at of an incident. Its labels are those of its series, the tags of its resource and those of its alarm, of which the latter count more. */
 export async function routedIncident(
   db: Queryable,
-  { groups, metrics }: RoutingTable,
+  table: RoutingTable,
   incident: Incident,
   alarm: AlarmDefinition | null,
   severity: Severity
 ): Promise<RoutedIncident> {
   const resource = incident.resourceId === null ? null : await resourceById(db, incident.resourceId);
+  return routedOn(table, incident, alarm, severity, resource);
+}
+
+/** {@link routedIncident}, where its resource has been read. */
+export function routedOn(
+  { groups, metrics }: RoutingTable,
+  incident: Incident,
+  alarm: AlarmDefinition | null,
+  severity: Severity,
+  resource: Resource | null
+): RoutedIncident {
   const labels = resource === null ? null : groupLabelsOf(resource);
   return {
     ...{ severity, account: incident.account, region: incident.region, resource: incident.resource },

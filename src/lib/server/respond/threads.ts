@@ -1,4 +1,5 @@
 // threads, incident_threads
+import { groupBy } from '$lib/core/lists/group-by';
 import { readableOf, readStored, writeStored } from '$lib/core/forms/stored';
 import { emptyThread, isOver, nextDue, threadForm, type Route, type Thread } from '$lib/core/notify/route';
 import { after, duration, type Instant } from '$lib/core/time';
@@ -30,16 +31,30 @@ export class HeldThreads {
   private readonly held = new Map<number, StoredThread & { readonly route: Route }>();
   private readonly ids = new Map<string, number>();
 
-  constructor(private readonly within: Queryable) {}
+  private constructor(
+    private readonly within: Queryable,
+    private readonly ofIncident: ReadonlyMap<number, readonly { readonly id: number; readonly isCurrent: boolean }[]>
+  ) {}
+
+  /** Begins with the threads that some incidents are in. */
+  static async ofIncidents(within: Queryable, incidentIds: readonly number[]): Promise<HeldThreads> {
+    const rows = await within.rows<{ incidentId: number; id: number; isCurrent: boolean }>(
+      `select incident_id as "incidentId", thread_id as id, is_current as "isCurrent"
+       from incident_threads
+       where incident_id = any($1::integer[])
+       order by thread_id`,
+      [incidentIds]
+    );
+    return new HeldThreads(
+      within,
+      groupBy(rows, ({ incidentId }) => incidentId)
+    );
+  }
 
   /** The threads that an incident is in, by the routes that there are; those that cannot be read, and those of routes that are gone, are left out. */
   async of(incidentId: number, routes: ReadonlyMap<number, { readonly route: Route }>): Promise<ThreadOfIncident[]> {
-    const rows = await this.within.rows<{ id: number; isCurrent: boolean }>(
-      'select thread_id as id, is_current as "isCurrent" from incident_threads where incident_id = $1 order by thread_id',
-      [incidentId]
-    );
     const found: ThreadOfIncident[] = [];
-    for (const { id, isCurrent } of rows) {
+    for (const { id, isCurrent } of this.ofIncident.get(incidentId) ?? []) {
       const one = this.held.get(id) ?? (await this.lock(id, routes));
       if (one !== null) found.push({ ...one, isCurrent });
     }
@@ -151,9 +166,9 @@ function forgottenAt({ open, pending, sentAt }: Thread, { group }: Route): Insta
 
 /** Notes that a thread has an incident now, and no other has. */
 export async function noteInThread(within: Queryable, incidentId: number, threadId: number): Promise<void> {
-  await within.rows('update incident_threads set is_current = false where incident_id = $1', [incidentId]);
   await within.rows(
-    `insert into incident_threads (incident_id, thread_id)
+    `with others as (update incident_threads set is_current = false where incident_id = $1 and thread_id <> $2)
+     insert into incident_threads (incident_id, thread_id)
      values ($1, $2)
      on conflict (incident_id, thread_id) do update set is_current = true`,
     [incidentId, threadId]

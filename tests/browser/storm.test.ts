@@ -1,0 +1,77 @@
+import { expect } from 'chai';
+import { Changes } from '../../src/lib/server/base/changes';
+import { minute } from '../../src/lib/core/time';
+import { rule, threshold } from '../support/alarm';
+import { processorAlarm, routeTo, type House } from '../support/bussola';
+import { until } from '../support/until';
+import { withVisit } from '../support/visit';
+
+/** Says how long pages took while the storm was on: times depend on the machine, so that none is asserted. */
+const saysTimes = process.env['BUSSOLA_TIMES'] !== undefined;
+
+describe('a storm of 2,000, as whoever is woken sees it', () => {
+  const visit = withVisit({ minutes: 3 });
+  const many = 2000;
+
+  it('Watch and the list answer throughout, the index counts all, and one message says so', async () => {
+    const { page, app } = visit;
+    const { db, clock, standIns } = app;
+    const house = { bussola: { db, changes: new Changes() }, standIns, clock } as unknown as House;
+    const group = { by: 'alarm', wait: minute, atMostEvery: 10 * minute } as const;
+    const route = await routeTo(house, 'storm@example.test', { group });
+    const never = rule(1, 1, { levels: [threshold('above', 1e9)] });
+    const { id } = await processorAlarm(house, 'gate-api-1', { name: 'Storm', route, rule: never });
+    // Nobody judges it: what is raised here stays so.
+    await db.rows('delete from alarm_work where alarm_id = $1', [id]);
+    const now = clock.now();
+    await db.transaction(async (within) => {
+      await within.rows(
+        `insert into incidents (alarm_id, alarm_name, key, labels, severity, gravest, opened_at, unit)
+         select $1, 'Storm', 'storm ' || i, jsonb_build_object('resource', 'machine-' || i), severity, severity, $2, '%'
+         from generate_series(1, $3) as i, lateral (select (array['critical', 'major', 'minor', 'warning'])[1 + i % 4] as severity) as graded`,
+        [id, now, many]
+      );
+      await within.rows(
+        `insert into incident_events (incident_id, alarm_id, kind, at, recorded_at, severity)
+         select id, alarm_id, 'opened', $2, $2, severity from incidents where alarm_id = $1`,
+        [id, now]
+      );
+    });
+    const times: number[] = [];
+    await until(
+      'all are taken into the thread',
+      async () => {
+        for (const path of ['/', '/incidents']) {
+          const begun = performance.now();
+          const answer = await page.request.get(app.origin + path);
+          times.push(performance.now() - begun);
+          expect(answer.status()).to.equal(200);
+        }
+        const [left] = await db.rows<{ count: number }>(
+          'select count(*)::integer as count from incident_events where handled_at is null'
+        );
+        return left?.count === 0;
+      },
+      120_000
+    );
+    const sorted = times.sort((a, b) => a - b);
+    if (saysTimes)
+      console.log(
+        `${sorted.length} pages, median ${Math.round(sorted[sorted.length >> 1] ?? 0)} ms, p95 ${Math.round(sorted[Math.floor(sorted.length * 0.95)] ?? 0)} ms, longest ${Math.round(sorted.at(-1) ?? 0)} ms`
+      );
+    await page.goto(`${app.origin}/incidents`);
+    await page.getByText(`${many} open`).first().waitFor();
+    await page.getByText(`${many} that may have one cause: raised in the same minute`).waitFor();
+    expect(await visit.region('Open').locator('tr').count()).to.equal(101); // a page of them, and why they are together
+    clock.pass(1);
+    const mails = await until(
+      'the message',
+      () => {
+        const found = standIns.mailbox.mails.filter(({ to }) => to.includes('storm@example.test'));
+        return found.length > 0 && found;
+      },
+      120_000
+    );
+    expect(mails.map(({ subject }) => subject.split(':')[0])).to.deep.equal([`CRITICAL ${many} raised on Storm`]);
+  }).timeout(300_000);
+});
