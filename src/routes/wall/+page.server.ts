@@ -23,7 +23,7 @@ export const load: PageServerLoad = async ({ url, locals, cookies, depends }) =>
   for (const id of ids.data) {
     const permit = await permitFor(server.db, locals.person, id, 'view');
     if (permit.kind === 'no') continue; // one that is gone or not theirs is left out of the round
-    const { metrics, ...things } = await shownWith(server, permit.board, all.openOn);
+    const { metrics, ...things } = await shownWith(server, permit.board);
     boards.push({
       board: permit.board,
       metrics,

@@ -8,6 +8,7 @@ import { allAlarms, countStates } from '../alarms/alarms';
 import { allGroups } from '../query/groups/groups';
 import { groupLabelsOf } from '../query/groups/members';
 import { allMetrics, type Metric } from '../inventory/metrics';
+import { countOpen } from '../incidents/incidents';
 import { labelNames } from '../inventory/labels';
 import { allPlans } from '../intake/plan/plans';
 import { lateEvery } from '../intake/pull/pull';
@@ -27,10 +28,8 @@ interface ShownContext {
 /**
  * What is needed to show a board besides the numbers of its panels: the metrics they pick, and the alarms, groups and resources that panels without a signal
  * list.
- *
- * @param open incidents that are open
  */
-export async function shownWith({ db, store, clock }: ShownContext, board: Board, open: readonly OpenOn[]) {
+export async function shownWith({ db, store, clock }: ShownContext, board: Board) {
   const [metrics, alarms] = await Promise.all([allMetrics(db), allAlarms(db)]);
   const picks = board.panels.flatMap(signalsOf).flatMap(picksOf);
   const used = metrics.filter(({ name }) => picks.some(({ metric }) => asksFor(metric, name)));
@@ -42,7 +41,7 @@ export async function shownWith({ db, store, clock }: ShownContext, board: Board
       used.map(({ name }) => name)
     ),
     shows('alarms') ? countStates(db) : [],
-    shows('status') ? groupsWith(db, open) : [],
+    shows('status') ? groupsWith(db) : [],
     shows('silent') ? allResources(db).then((all) => reportingResources({ db, store }, all)) : [],
     hours > 0 ? seenResources({ db, store, clock }, hours) : []
   ]);
@@ -74,15 +73,9 @@ const withLabels = (metric: Metric, labels: ReadonlyMap<string, readonly string[
   labels: labels.get(metric.name) ?? []
 });
 
-/** What is open, and on what. */
-interface OpenOn {
-  readonly severity: Severity;
-  readonly account: string;
-  readonly resource: string;
-}
-
-async function groupsWith(db: Database, open: readonly OpenOn[]) {
-  const [groups, resources] = await Promise.all([allGroups(db), allResources(db)]);
+/** All groups, with the gravest severity of what is open on their resources. */
+async function groupsWith(db: Database) {
+  const [groups, resources, open] = await Promise.all([allGroups(db), allResources(db), countOpen(db)]);
   return groups.map(({ id, name, rule }) => {
     const belongs = belonging(rule);
     const own = resources.filter((resource) => belongs(groupLabelsOf(resource)));

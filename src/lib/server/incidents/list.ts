@@ -68,15 +68,17 @@ export async function listOpen(
   dark: ReadonlySet<string> = new Set()
 ): Promise<{ readonly groups: readonly ListedGroup[]; readonly count: number }> {
   const listed = `from (${incidentRows} where incidents.ended_at is null) as listed where ${matches}`;
-  const [rows, counted] = await Promise.all([
-    db.rows<Relatable>(
-      `select id, account, resource, "openedAt" ${listed}
-       order by ("acknowledgedAt" is not null or "shelvingId" is not null), ${gravity}, "openedAt", id
-       limit $6`,
-      [...valuesOf(filter), Math.max(mostRelated, after + most)]
-    ),
-    db.rows<{ count: number }>(`select count(*)::integer as count ${listed}`, valuesOf(filter))
-  ]);
+  const mostRead = Math.max(mostRelated, after + most);
+  const rows = await db.rows<Relatable>(
+    `select id, account, resource, "openedAt" ${listed}
+     order by ("acknowledgedAt" is not null or "shelvingId" is not null), ${gravity}, "openedAt", id
+     limit $6`,
+    [...valuesOf(filter), mostRead]
+  );
+  const counted =
+    rows.length < mostRead
+      ? rows.length
+      : oneRow(await db.rows<{ count: number }>(`select count(*)::integer as count ${listed}`, valuesOf(filter))).count;
   const groups = groupRelated(rows, dark);
   const shown = groups.flatMap((group) => group.incidents.map(({ id }) => ({ id, group }))).slice(after, after + most);
   const byId = new Map(
@@ -92,7 +94,7 @@ export async function listOpen(
     size: group.incidents.length,
     incidents: shown.flatMap((one) => (one.group === group ? (byId.get(one.id) ?? []) : []))
   }));
-  return { groups: onPage.filter(({ incidents }) => incidents.length > 0), count: oneRow(counted).count };
+  return { groups: onPage.filter(({ incidents }) => incidents.length > 0), count: counted };
 }
 
 /** Incidents that a filter takes, that are clear and were open at any moment of a range, newest first. */

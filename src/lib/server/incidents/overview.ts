@@ -80,8 +80,6 @@ export async function overview({
     services,
     /** The gravest of those that are open; {@link counts} has how many there are in all. */
     open,
-    /** Where something is open, all of it. */
-    openOn: counted,
     trouble,
     /** Who has the watch by each rota. */
     onCall,

@@ -1,3 +1,4 @@
+import { setTimeout } from 'node:timers/promises';
 import { gravestLevel } from '$lib/core/alarm';
 import { groupBy } from '$lib/core/lists/group-by';
 import type { MessageContent } from '$lib/core/notify';
@@ -23,7 +24,7 @@ import { contactsNow, reachOf, recipientsOf } from './recipients';
 import { groupingValue, routedAlarm, routeOf, routingTable, type RoutingTable } from './routing';
 import type { StoredRoute } from '../routing/routes';
 import { relatedValue } from './related-thread';
-import { noteInThread, type ThreadOfIncident } from './threads';
+import type { ThreadOfIncident } from './threads';
 
 export interface Notifier {
   readonly clock: Clock;
@@ -36,7 +37,9 @@ const mostUrgent = 50;
 const handledAtOnce = 200;
 type Subject = Awaited<ReturnType<typeof unhandledSubjects>>[number];
 /** How many of these one transaction handles: a thread is read and stored once for all of them. */
-const inOneTransaction = 50;
+const inOneTransaction = 25;
+/** Between two of these the database is everybody's for so long, ms: pages answer during a storm, and 2,000 incidents are still handled within seconds. */
+const othersTurnMs = 40;
 
 /**
  * Takes what has happened to incidents since the last time into the threads of the routes that have them: messages are made of these when they are due. Of an incident that opened and closed since then, because its
@@ -56,6 +59,7 @@ export async function notifyOfEvents(
   const table = await routingTable(notifier.db);
   let handled = 0;
   for (let from = 0; from < subjects.length; from += inOneTransaction) {
+    if (from > 0) await setTimeout(othersTurnMs);
     const some = subjects.slice(from, from + inOneTransaction);
     if (await isDone(() => handle(notifier, table, some))) handled += some.length;
     else
@@ -135,7 +139,7 @@ async function takeIncident(
     const taken = needsRoute ? await threadFor(within, table, known, incident, event, now) : null;
     if (needsRoute && taken === null && threads.size === 0) await noteUnreached(within, incidentId, now);
     if (taken !== null) {
-      await noteInThread(within, incidentId, taken.id);
+      known.threads.note(incidentId, taken.id);
       for (const [id, one] of threads) threads.set(id, { ...one, isCurrent: false });
       threads.set(taken.id, { ...(threads.get(taken.id) ?? taken), isCurrent: true });
     }
@@ -195,9 +199,11 @@ async function threadFor(
   const routed = routedAt(table, known, incident, event);
   const { route } = routeOf(table, routed, alarmOf(known, incident)?.definition.route ?? null, event.recordedAt);
   if (route === null) return null;
-  const value =
-    (route.route.group.by === 'related' ? await relatedValue(within, route.id, incident, now) : null) ??
-    groupingValue(route.route, routed);
+  let value = groupingValue(route.route, routed);
+  if (route.route.group.by === 'related') {
+    await known.threads.saveNoted();
+    value = (await relatedValue(within, route.id, incident, now)) ?? value;
+  }
   const thread = await known.threads.take(route.id, route.route, value, now);
   return { ...thread, route, isCurrent: true };
 }

@@ -30,6 +30,8 @@ export interface ThreadOfIncident extends StoredThread {
 export class HeldThreads {
   private readonly held = new Map<number, StoredThread & { readonly route: Route }>();
   private readonly ids = new Map<string, number>();
+  /** Threads that incidents are noted in and that is not stored yet, by incident, the current one last. */
+  private readonly noted = new Map<number, number[]>();
 
   private constructor(
     private readonly within: Queryable,
@@ -84,7 +86,45 @@ export class HeldThreads {
     if (one !== undefined) this.held.set(id, { ...one, thread });
   }
 
+  /** Notes that a thread has an incident now, and no other has. */
+  note(incidentId: number, threadId: number): void {
+    const before = this.noted.get(incidentId)?.filter((id) => id !== threadId) ?? [];
+    this.noted.set(incidentId, [...before, threadId]);
+  }
+
+  /** Stores which threads have which incidents now, for whoever asks the database. */
+  async saveNoted(): Promise<void> {
+    const pairs = [...this.noted].flatMap(([incidentId, ids]) =>
+      ids.map((threadId, index) => ({ incidentId, threadId, isCurrent: index === ids.length - 1 }))
+    );
+    this.noted.clear();
+    if (pairs.length === 0) return;
+    await this.within.rows(
+      `with noted as (
+         select * from unnest($1::integer[], $2::integer[], $3::boolean[]) as noted (incident_id, thread_id, is_current)
+       ),
+       others as (
+         update incident_threads
+         set is_current = false
+         where incident_id = any($1::integer[])
+           and not exists (
+             select 1 from noted
+             where noted.incident_id = incident_threads.incident_id and noted.thread_id = incident_threads.thread_id
+           )
+       )
+       insert into incident_threads (incident_id, thread_id, is_current)
+       select incident_id, thread_id, is_current from noted
+       on conflict (incident_id, thread_id) do update set is_current = excluded.is_current`,
+      [
+        pairs.map(({ incidentId }) => incidentId),
+        pairs.map(({ threadId }) => threadId),
+        pairs.map(({ isCurrent }) => isCurrent)
+      ]
+    );
+  }
+
   async save(): Promise<void> {
+    await this.saveNoted();
     for (const { id, thread, route } of this.held.values()) await saveThread(this.within, id, thread, route);
   }
 
@@ -125,6 +165,11 @@ export class HeldThreads {
 
   private async forget(id: number): Promise<void> {
     this.held.delete(id);
+    for (const [incidentId, ids] of this.noted)
+      this.noted.set(
+        incidentId,
+        ids.filter((one) => one !== id)
+      );
     await deleteThread(this.within, id);
   }
 }
@@ -162,17 +207,6 @@ export async function saveThread(within: Queryable, id: number, thread: Thread, 
 function forgottenAt({ open, pending, sentAt }: Thread, { group }: Route): Instant | null {
   if (open.length > 0 || pending.length > 0) return null;
   return after(sentAt ?? (0 as Instant), duration(group.atMostEvery));
-}
-
-/** Notes that a thread has an incident now, and no other has. */
-export async function noteInThread(within: Queryable, incidentId: number, threadId: number): Promise<void> {
-  await within.rows(
-    `with others as (update incident_threads set is_current = false where incident_id = $1 and thread_id <> $2)
-     insert into incident_threads (incident_id, thread_id)
-     values ($1, $2)
-     on conflict (incident_id, thread_id) do update set is_current = true`,
-    [incidentId, threadId]
-  );
 }
 
 export async function deleteThread(within: Queryable, id: number): Promise<void> {

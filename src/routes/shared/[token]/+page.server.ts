@@ -28,7 +28,7 @@ export const load: PageServerLoad = async ({ params, cookies, depends, locals })
   const board = { ...kept, pickers: kept.pickers.map((one) => ({ ...one, usual: [...(choices[one.name] ?? [])] })) };
   const all = await overview(server);
   const [{ metrics, alarms, reporting, seen }, states, resources, groups] = await Promise.all([
-    shownWith(server, board, all.openOn),
+    shownWith(server, board),
     watchedStates(server.db),
     allResources(server.db),
     allGroups(server.db)

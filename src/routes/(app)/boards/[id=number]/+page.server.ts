@@ -8,20 +8,20 @@ import { refusePage } from '$server/http/pages';
 import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async ({ params, depends, parent, locals }) => {
-  depends('bussola:board');
+export const load: PageServerLoad = async ({ params, depends, locals }) => {
+  // Also what the index changes: favourites.
+  depends('bussola:board', 'bussola:overview');
   const server = bussola();
   const permit = await permitFor(server.db, locals.person, Number(params.id), 'view');
   if (permit.kind === 'no') refusePage(permit.refusal);
   const { board, may } = permit;
-  const { overview } = await parent();
   const favourites = await favouritesOf(server.db, locals.person?.id ?? 0);
   return {
     board,
     mayEdit: may === 'edit',
     mayGovern: locals.person !== null && governs(board.sharing, locals.person),
     isFavourite: favourites.includes(board.id),
-    ...(await shownWith(server, board, overview.openOn))
+    ...(await shownWith(server, board))
   };
 };
 

@@ -15,7 +15,7 @@ import { bussola } from '$server/process/running';
 import { usesOfValue } from '$server/boards/signal-uses';
 import type { Actions, PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async ({ params, parent, depends }) => {
+export const load: PageServerLoad = async ({ params, depends }) => {
   depends('bussola:board');
   const server = bussola();
   const { db } = server;
@@ -35,7 +35,6 @@ export const load: PageServerLoad = async ({ params, parent, depends }) => {
     services.map((service) => ({ service, metrics: metrics.filter((metric) => metric.service === service) }))
   );
   const watched = metrics.find((metric) => metric.recommended && services.includes(metric.service));
-  const { overview } = await parent();
   return {
     form: await superValidate({ name: group.name, rule: group.rule }, zod4(groupSchema)),
     stored: { definition: { name: group.name, rule: group.rule }, by: group.changedBy },
@@ -48,7 +47,7 @@ export const load: PageServerLoad = async ({ params, parent, depends }) => {
       : null,
     uses,
     board,
-    ...(await shownWith(server, board, overview.openOn))
+    ...(await shownWith(server, board))
   };
 };
 

@@ -10,7 +10,7 @@ import { metricsOfResource } from '$server/inventory/series';
 import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async ({ params, depends, parent }) => {
+export const load: PageServerLoad = async ({ params, depends }) => {
   depends('bussola:board');
   const server = bussola();
   const { db, clock } = server;
@@ -26,6 +26,5 @@ export const load: PageServerLoad = async ({ params, depends, parent }) => {
   ]);
   const own = metrics.filter(({ name }) => names.includes(name));
   const board = resourceBoard(resource, own);
-  const { overview } = await parent();
-  return { resource, board, states, events: events.slice(0, 50), ...(await shownWith(server, board, overview.openOn)) };
+  return { resource, board, states, events: events.slice(0, 50), ...(await shownWith(server, board)) };
 };

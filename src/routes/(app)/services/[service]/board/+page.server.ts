@@ -7,7 +7,7 @@ import { metricsWithUse } from '$server/inventory/metrics';
 import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async ({ depends, params, parent }) => {
+export const load: PageServerLoad = async ({ depends, params }) => {
   depends('bussola:board');
   const server = bussola();
   const { service } = params;
@@ -16,7 +16,6 @@ export const load: PageServerLoad = async ({ depends, params, parent }) => {
   if (own.length === 0 && metrics.length > 0 && !starterKeys.includes(service))
     error(404, { message: 'There is no such service here.', remedy: 'Choose one in the index.' });
   const { board, lacks } = starterBoard(service, own);
-  const { overview } = await parent();
   const titles = new Map(metrics.map(({ name, title }) => [name, title]));
   return {
     service,
@@ -25,6 +24,6 @@ export const load: PageServerLoad = async ({ depends, params, parent }) => {
     /** Metrics that the board would show too, by the titles that they have where they are known. */
     lacks: [...new Set(lacks.map((name) => titles.get(name) ?? name))],
     accounts: accounts.map(({ name, historyLeftMs, historyWholeMs }) => ({ name, historyLeftMs, historyWholeMs })),
-    ...(await shownWith(server, board, overview.openOn))
+    ...(await shownWith(server, board))
   };
 };
