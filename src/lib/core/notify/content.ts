@@ -67,9 +67,13 @@ export const messageContentSchema = z.discriminatedUnion('kind', [
     why,
     /** What they have in common, such as the title of their service; empty for nothing but their route. */
     together: z.string(),
+    /** The gravest of those that are raised come first, what is over last. */
     incidents: z.array(groupedIncidentSchema).min(1).max(mostNamed),
     /** How many there are besides those named. */
-    more: z.int().min(0)
+    more: z.int().min(0),
+    /** How many of these are clear, and how many were closed by a person; the others are raised. */
+    moreClear: z.int().min(0).default(0),
+    moreClosed: z.int().min(0).default(0)
   }),
   z.strictObject({
     kind: z.literal('unjudged'),

@@ -1,4 +1,4 @@
-import { comparedText, limitOf, severityBalls, type Severity } from '../alarm';
+import { comparedText, limitOf, severityBalls } from '../alarm';
 import { peopleDuration, peopleMoment, type Dates, type Duration, type Instant } from '../time';
 import type { GroupedIncident, Message, Writing } from './message';
 
@@ -7,7 +7,10 @@ export interface GroupedFacts {
   readonly why: 'news' | 'step' | 'repeat' | 'digest';
   readonly together: string;
   readonly incidents: readonly GroupedIncident[];
+  /** How many there are besides, and how many of these are clear or closed. */
   readonly more: number;
+  readonly moreClear?: number;
+  readonly moreClosed?: number;
 }
 
 /** Incidents that the subject names. */
@@ -18,24 +21,19 @@ const namedInSubject = 2;
  *
  * @example groupedMessage(facts, { zone: 'UTC', now, origin }).subject // 'MAJOR 3 raised on Machines: booking-web-2, gate-api-1 and 1 more'
  */
-export function groupedMessage(
-  { why, together, incidents, more }: GroupedFacts,
-  { zone, now, origin }: Writing
-): Message {
-  const raised = incidents.filter(({ news }) => news === 'raised');
-  const sorted = incidents.toSorted((a, b) => rank(b) - rank(a));
-  const gravest = raised.reduce<Severity | null>(
-    (most, { severity }) => (most === null || severityBalls(severity) > severityBalls(most) ? severity : most),
-    null
-  );
+export function groupedMessage(facts: GroupedFacts, { zone, now, origin }: Writing): Message {
+  const { why, together, incidents, more } = facts;
+  const counts = countsOf(facts);
+  const sorted = incidents.toSorted((a, b) => gravity(b) - gravity(a));
+  const gravest = sorted.find(({ news }) => news === 'raised')?.severity.toUpperCase();
   const place = together === '' ? '' : ` on ${together}`;
-  const counted = countedText(incidents, more);
+  const counted = countedText(counts);
   const names = [...new Set(sorted.map(({ subject }) => subject))];
-  const others = names.length - namedInSubject + more;
-  const named = names.slice(0, namedInSubject).join(', ');
+  const named = names.slice(0, namedInSubject);
+  const others = names.length - named.length + more;
   const notAcknowledged = why === 'step' || why === 'repeat' ? ', not acknowledged' : '';
   return {
-    subject: `${gravest === null ? 'CLEAR' : gravest.toUpperCase()} ${counted}${place}: ${named}${others > 0 ? ` and ${others} more` : ''}${notAcknowledged}`,
+    subject: `${gravest ?? (counts.clear > 0 ? 'CLEAR' : 'CLOSED')} ${counted}${place}: ${named.join(', ')}${others > 0 ? ` and ${others} more` : ''}${notAcknowledged}`,
     heading: `${counted}${place}`,
     sentence: sentences[why],
     rows: [
@@ -54,20 +52,31 @@ const sentences = {
   repeat: 'Nobody has acknowledged these yet.'
 } as const;
 
-/** The gravest that is raised first, what is clear last. */
-const rank = ({ news, severity }: GroupedIncident): number => (news === 'raised' ? 10 : 0) + severityBalls(severity);
+/**
+ * By what the incidents of a message are put in order, the highest first: the gravest that is raised, and last what is over.
+ *
+ * @example gravity({ news: 'cleared', severity: 'critical' }) < gravity({ news: 'raised', severity: 'warning' }) // true
+ */
+export const gravity = ({ news, severity }: Pick<GroupedIncident, 'news' | 'severity'>): number =>
+  (news === 'raised' ? 10 : 0) + severityBalls(severity);
 
-/** How many are raised and how many are clear; those that are not named count as raised. */
-function countedText(incidents: readonly GroupedIncident[], more: number): string {
-  const raised = incidents.filter(({ news }) => news === 'raised').length + more;
-  const closed = incidents.filter(({ news }) => news === 'dismissed').length;
-  const clear = incidents.length + more - raised - closed;
-  return [
+/** How many of the incidents of a message are raised, clear and closed by a person, with those that are not named. */
+function countsOf({ incidents, more, moreClear = 0, moreClosed = 0 }: GroupedFacts) {
+  const named = (wanted: (news: GroupedIncident['news']) => boolean) =>
+    incidents.filter(({ news }) => wanted(news)).length;
+  return {
+    raised: named((news) => news === 'raised') + more - moreClear - moreClosed,
+    clear: named((news) => news === 'cleared' || news === 'passed') + moreClear,
+    closed: named((news) => news === 'dismissed') + moreClosed
+  };
+}
+
+const countedText = ({ raised, clear, closed }: ReturnType<typeof countsOf>): string =>
+  [
     ...(raised > 0 ? [`${raised} raised`] : []),
     ...(clear > 0 ? [`${clear} clear`] : []),
     ...(closed > 0 ? [`${closed} closed`] : [])
   ].join(', ');
-}
 
 function lineOf(incident: GroupedIncident, zone: Dates, now: Instant): string {
   const { news, severity, what, value, unit, condition, openedAt, closedAt } = incident;

@@ -8,7 +8,7 @@ export {
   type MessageContent,
   type SecretKind
 } from './content';
-export { groupedMessage, type GroupedFacts } from './grouped';
+export { gravity, groupedMessage, type GroupedFacts } from './grouped';
 // In words
 export {
   incidentMessage,

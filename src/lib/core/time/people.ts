@@ -22,7 +22,9 @@ export type Dates = string | { readonly zone: string; readonly locale: DateLocal
 const zoneIn = (dates: Dates): string => (typeof dates === 'string' ? dates : dates.zone);
 const localeIn = (dates: Dates): DateLocale => (typeof dates === 'string' ? 'en' : dates.locale);
 
-const clock = { hour: 'numeric', minute: '2-digit' } as const;
+/** Hours of a clock with 24 have two digits, so that times stand below each other. */
+const clockIn = (locale: DateLocale) =>
+  ({ hour: locale === 'en-US' ? 'numeric' : '2-digit', minute: '2-digit' }) as const;
 
 /**
  * A moment as a person writes it: the clock time today, with the weekday within six days, with the date beyond.
@@ -37,6 +39,7 @@ export function peopleMoment(at: Instant, now: Instant, dates: Dates): string {
   const isNear = Math.abs(now - at) < 6 * day;
   const isThisYear = local.year === today.year;
   if (locale !== 'en') {
+    const clock = clockIn(locale);
     if (local.hasSame(today, 'day')) return local.toLocaleString(clock);
     if (isNear) return local.toLocaleString({ weekday: 'short', ...clock });
     return local.toLocaleString({ day: 'numeric', month: 'short', ...(!isThisYear && { year: 'numeric' }), ...clock });
@@ -55,7 +58,7 @@ export function fullMoment(at: Instant, dates: Dates): string {
   const locale = localeIn(dates);
   if (locale === 'en') return exactMoment(at, zoneIn(dates));
   const local = DateTime.fromMillis(at, { zone: zoneIn(dates), locale });
-  return `${local.toLocaleString({ day: 'numeric', month: 'short', year: 'numeric', ...clock, second: '2-digit' })} ${local.toFormat('ZZ')}`;
+  return `${local.toLocaleString({ day: 'numeric', month: 'short', year: 'numeric', ...clockIn(locale), second: '2-digit' })} ${local.toFormat('ZZ')}`;
 }
 
 /** How long ago a moment was, or how long until it comes. @example peopleAge(instant(0), instant(5_400_000)) // '1 h 30 min ago' */

@@ -32,10 +32,12 @@ export const messageTemplates = async (db: Queryable): Promise<MessageTemplates 
 export const unreadableTemplates = async (db: Queryable): Promise<Problem[]> => unreadableOf(await rowsOf(db), fromRow);
 
 /** The words as people edit them. */
-export const storedTemplates = async (db: Queryable): Promise<StoredTemplates> =>
-  readableOf(await rowsOf(db), fromRow)[0] ?? {
-    ...{ templates: messageTemplatesSchema.parse({}), version: 0, changedAt: null, changedBy: null }
-  };
+export async function storedTemplates(db: Queryable): Promise<StoredTemplates> {
+  const rows = await rowsOf(db);
+  const usual = { templates: messageTemplatesSchema.parse({}), version: 0, changedAt: null, changedBy: null };
+  // What cannot be read is shown as the usual words, and saving replaces it.
+  return readableOf(rows, fromRow)[0] ?? { ...usual, ...rows[0], templates: usual.templates };
+}
 
 /**
  * Changes what messages say, from the next one on; empty words are the usual ones.

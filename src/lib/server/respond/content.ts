@@ -1,6 +1,7 @@
 import { gravestLevel, watchedTitle, type AlarmDefinition } from '$lib/core/alarm';
 import { outcomeText } from '$lib/core/incident';
-import { mostNamed, type GroupedIncident, type MessageContent } from '$lib/core/notify';
+import { groupBy } from '$lib/core/lists/group-by';
+import { gravity, mostNamed, type GroupedIncident, type MessageContent } from '$lib/core/notify';
 import type { Route, ThreadMessage } from '$lib/core/notify/route';
 import { serviceByKey } from '$lib/core/services';
 import { plainPick } from '$lib/core/signal';
@@ -33,23 +34,31 @@ export async function contentOf(
   const { why, news, open } = message;
   const isNews = why === 'news' || why === 'digest';
   const wanted = [...new Set(isNews && news.length > 0 ? news.map(({ incidentId }) => incidentId) : open)];
-  const incidents = await incidentsByIds(within, wanted.slice(0, mostNamed));
-  const events = await eventsOfIncidents(within, wanted.slice(0, mostNamed));
+  const kinds = groupBy(news, ({ incidentId }) => incidentId);
+  const all = (await incidentsByIds(within, wanted))
+    .map((incident) => ({
+      incident,
+      severity: incident.severity,
+      news: isNews ? newsOf(incident, kinds.get(incident.id) ?? []) : ('raised' as const)
+    }))
+    .toSorted((a, b) => gravity(b) - gravity(a));
+  const named = all.slice(0, mostNamed);
+  const events = groupBy(
+    await eventsOfIncidents(
+      within,
+      named.map(({ incident }) => incident.id)
+    ),
+    ({ incidentId }) => incidentId
+  );
   const made: { incident: Incident; facts: GroupedIncident }[] = [];
   const alarms = new Map<number, AlarmDefinition | null>();
-  for (const incident of incidents) {
+  for (const { incident, news: said } of named) {
     if (incident.alarmId === null) continue;
     if (!alarms.has(incident.alarmId))
       alarms.set(incident.alarmId, (await readableAlarm(within, incident.alarmId))?.definition ?? null);
     const alarm = alarms.get(incident.alarmId);
-    if (!alarm) continue;
-    const kinds = news.filter(({ incidentId }) => incidentId === incident.id).map(({ kind }) => kind);
-    // One that was closed and opened again since is raised, whatever came before.
-    const isClosed = isNews && kinds.at(-1) === 'closed';
-    const said = isClosed ? (kinds.includes('opened') ? 'passed' : 'cleared') : 'raised';
-    const own = events.filter(({ incidentId }) => incidentId === incident.id);
-    const isDismissed = isClosed && incident.clearAt === null && incident.closedAt !== null;
-    made.push({ incident, facts: await factsOf(within, incident, alarm, own, isDismissed ? 'dismissed' : said) });
+    if (alarm)
+      made.push({ incident, facts: await factsOf(within, incident, alarm, events.get(incident.id) ?? [], said) });
   }
   const [first] = made;
   if (first === undefined) return null;
@@ -64,13 +73,27 @@ export async function contentOf(
       },
       incidentIds: [first.incident.id]
     };
+  const others = all.slice(mostNamed);
   return {
     content: {
-      ...{ kind: 'grouped', why, together: togetherOf(route, made), more: wanted.length - made.length },
-      incidents: made.map(({ facts }) => facts)
+      ...{ kind: 'grouped', why, together: togetherOf(route, made), incidents: made.map(({ facts }) => facts) },
+      more: wanted.length - made.length,
+      moreClear: others.filter((one) => one.news === 'cleared' || one.news === 'passed').length,
+      moreClosed: others.filter((one) => one.news === 'dismissed').length
     },
     incidentIds: wanted
   };
+}
+
+/** What a message says of an incident, by what happened to it since the last one, in order. */
+function newsOf(
+  { clearAt, closedAt }: Incident,
+  since: readonly Pick<ThreadMessage['news'][number], 'kind'>[]
+): GroupedIncident['news'] {
+  // One that was closed and opened again since is raised, whatever came before.
+  if (since.at(-1)?.kind !== 'closed') return 'raised';
+  if (clearAt === null && closedAt !== null) return 'dismissed';
+  return since.some(({ kind }) => kind === 'opened') ? 'passed' : 'cleared';
 }
 
 async function factsOf(
