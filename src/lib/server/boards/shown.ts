@@ -8,7 +8,7 @@ import { allAlarms, countStates } from '../alarms/alarms';
 import { allGroups } from '../query/groups/groups';
 import { groupLabelsOf } from '../query/groups/members';
 import { allMetrics, type Metric } from '../inventory/metrics';
-import { countOpen } from '../incidents/incidents';
+import { countOpen } from '../incidents/open';
 import { labelNames } from '../inventory/labels';
 import { allPlans } from '../intake/plan/plans';
 import { lateEvery } from '../intake/pull/pull';

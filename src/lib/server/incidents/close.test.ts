@@ -4,7 +4,8 @@ import { processorAlarm, routeTo, withMachines } from '../../../../tests/support
 import { until } from '../../../../tests/support/until';
 import { timelineOf } from '../respond/timeline';
 import { closeIncident, reopenIncident } from './close';
-import { incidentById, openIncidents } from './incidents';
+import { incidentById } from './incidents';
+import { openIncidents } from './open';
 
 describe('an incident that a person closes', () => {
   const { house, incidentsOf, mailsTo, stress, live } = withMachines();

@@ -1,5 +1,5 @@
 // incidents, state_changes
-import { evidenceForm, severities, type Evidence, type KnownPeriod, type Severity, type State } from '$lib/core/alarm';
+import { evidenceForm, type Evidence, type KnownPeriod, type Severity, type State } from '$lib/core/alarm';
 import type { Closing } from '$lib/core/incident';
 import { readableOf, readStored, unreadableOf } from '$lib/core/forms/stored';
 import type { Problem } from '$lib/core/problem/problem';
@@ -153,37 +153,6 @@ export async function incidentsIn(db: Queryable, { from, to }: Range, most = 500
   );
   return rows.map(withSubject);
 }
-
-/** The order in which open incidents are looked at: those that nobody looks after and that are not shelved first, of these the gravest, of these the oldest. */
-const gravestFirst = `acknowledged_at is not null or shelving_id is not null, array_position(array[${severities
-  .toReversed()
-  .map((one) => `'${one}'`)
-  .join(', ')}], incidents.severity), opened_at, incidents.id`;
-
-/** Incidents that are open, however old: those that nobody looks after first, of these the gravest. */
-export async function openIncidents(db: Queryable, most: number, after = 0): Promise<Incident[]> {
-  const rows = await db.rows<Omit<Incident, 'subject'>>(
-    `${incidentRows} where incidents.ended_at is null order by ${gravestFirst} limit $1 offset $2`,
-    [most, after]
-  );
-  return rows.map(withSubject);
-}
-
-/** How many incidents of each severity are open on each service, and on each resource; all of them. */
-export interface OpenCount {
-  readonly service: string;
-  readonly account: string;
-  readonly resource: string;
-  readonly severity: Severity;
-  readonly count: number;
-}
-
-export const countOpen = (db: Queryable): Promise<OpenCount[]> =>
-  db.rows<OpenCount>(
-    `select service, account, resource, severity, count(*)::integer as count
-     from (${incidentRows} where incidents.ended_at is null) as open
-     group by service, account, resource, severity`
-  );
 
 export async function incidentById(db: Queryable, id: number): Promise<Incident | null> {
   const rows = await db.rows<Omit<Incident, 'subject'>>(`${incidentRows} where incidents.id = $1`, [id]);

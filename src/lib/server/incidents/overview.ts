@@ -2,7 +2,8 @@ import { graver, type Severity } from '$lib/core/alarm';
 import { serviceByKey, serviceOrder } from '$lib/core/services';
 import { after, before, day, minute, range, times, type Instant } from '$lib/core/time';
 import { allAlarms } from '../alarms/alarms';
-import { countOpen, incidentsIn, openIncidents, type OpenCount } from './incidents';
+import { incidentsIn } from './incidents';
+import { countOpenByService, openIncidents } from './open';
 import { allGroups } from '../query/groups/groups';
 import { allAccounts } from '../inventory/accounts';
 import { pushedService } from '../intake/ledger/collections';
@@ -34,7 +35,7 @@ export async function overview({
       allAccounts(db),
       incidentsIn(db, logbook),
       openIncidents(db, mostOpen),
-      countOpen(db),
+      countOpenByService(db),
       allResources(db),
       allAlarms(db),
       allChannels(db),
@@ -117,5 +118,5 @@ function lowDiskOf(disk: Disk): { free: number; least: number } | null {
 }
 
 /** The gravest severity among some that are open. */
-const worstOf = (counts: readonly Pick<OpenCount, 'severity'>[]): Severity | null =>
+const worstOf = (counts: readonly { readonly severity: Severity }[]): Severity | null =>
   counts.reduce<Severity | null>((worst, { severity }) => graver(worst, severity), null);

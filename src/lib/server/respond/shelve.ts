@@ -3,7 +3,8 @@ import type { Instant } from '$lib/core/time';
 import { readableAlarm } from '../alarms/alarms';
 import type { Database, Queryable } from '../db/pool';
 import { noteShelved } from '../incidents/events';
-import { openIncidents, type Incident } from '../incidents/incidents';
+import { type Incident } from '../incidents/incidents';
+import { openIncidents } from '../incidents/open';
 import {
   changingShelvings,
   holdBack,

@@ -1,6 +1,6 @@
 import { after, before, dateAfter, dateAt, day, firstInstantAt, times, weekdayOf } from '$lib/core/time';
 import { isDate } from '$server/http/fixed-day';
-import { openIncidents } from '$server/incidents/incidents';
+import { openIncidents } from '$server/incidents/open';
 import { allResources } from '$server/inventory/resources';
 import { bussola } from '$server/process/running';
 import { routingChoices } from '$server/routing/routing-choices';

@@ -1,5 +1,5 @@
 import { before, day, times } from '$lib/core/time';
-import { openIncidents } from '$server/incidents/incidents';
+import { openIncidents } from '$server/incidents/open';
 import { acknowledgedInTime } from '$server/incidents/response-times';
 import { allResources } from '$server/inventory/resources';
 import { incidentsByRoute, recentMessages } from '$server/notify/outbox-lists';

@@ -1,0 +1,46 @@
+// incidents that are open
+import { severities, type Severity } from '$lib/core/alarm';
+import type { Queryable } from '../db/pool';
+import { incidentRows, withSubject, type Incident } from './incidents';
+
+/** The order in which open incidents are looked at: those that nobody looks after and that are not shelved first, of these the gravest, of these the oldest. */
+const gravestFirst = `acknowledged_at is not null or shelving_id is not null, array_position(array[${severities
+  .toReversed()
+  .map((one) => `'${one}'`)
+  .join(', ')}], incidents.severity), opened_at, incidents.id`;
+
+/** Incidents that are open, however old: those that nobody looks after first, of these the gravest. */
+export async function openIncidents(db: Queryable, most: number, after = 0): Promise<Incident[]> {
+  const rows = await db.rows<Omit<Incident, 'subject'>>(
+    // Those that are wanted are found before they are joined: of a storm, a few of thousands.
+    `${incidentRows}
+     where incidents.id in (select id from incidents where ended_at is null order by ${gravestFirst} limit $1 offset $2)
+     order by ${gravestFirst}`,
+    [most, after]
+  );
+  return rows.map(withSubject);
+}
+
+/** How many incidents of each severity are open on each service; all of them. */
+export const countOpenByService = (db: Queryable): Promise<{ service: string; severity: Severity; count: number }[]> =>
+  db.rows(
+    `select service, severity, count(*)::integer as count
+     from (${incidentRows} where incidents.ended_at is null) as open
+     group by service, severity`
+  );
+
+/** How many incidents of each severity are open on each resource; all of them. */
+export interface OpenCount {
+  readonly service: string;
+  readonly account: string;
+  readonly resource: string;
+  readonly severity: Severity;
+  readonly count: number;
+}
+
+export const countOpen = (db: Queryable): Promise<OpenCount[]> =>
+  db.rows<OpenCount>(
+    `select service, account, resource, severity, count(*)::integer as count
+     from (${incidentRows} where incidents.ended_at is null) as open
+     group by service, account, resource, severity`
+  );
