@@ -1,5 +1,5 @@
 // incident_events
-import type { Severity } from '$lib/core/alarm';
+import { severities, type Severity } from '$lib/core/alarm';
 import type { Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
 
@@ -41,7 +41,10 @@ export interface IncidentEvent {
 
 const columns = `id, incident_id as "incidentId", alarm_id as "alarmId", kind, at, recorded_at as "recordedAt", severity, value, peak, by, text`;
 
-/** What there are events of, of which nobody has decided yet whom to notify, in the order in which they were recorded: incidents, and alarms that cannot be judged. */
+/**
+ * What there are events of, of which nobody has decided yet whom to notify: incidents, and alarms that cannot be judged. What people did and what cannot be judged come first, then the gravest, then what was recorded first:
+ * in a storm, nobody waits for a critical one behind a thousand warnings.
+ */
 export const unhandledSubjects = (
   db: Queryable,
   most: number
@@ -51,7 +54,7 @@ export const unhandledSubjects = (
      from incident_events
      where handled_at is null
      group by 1, 2
-     order by min(id)
+     order by max(array_position(array[${severities.map((one) => `'${one}'`).join(', ')}], severity)) desc nulls first, min(id)
      limit $1`,
     [most]
   );

@@ -39,7 +39,7 @@ type Subject = Awaited<ReturnType<typeof unhandledSubjects>>[number];
 /** How many of these one transaction handles: a thread is read and stored once for all of them. */
 const inOneTransaction = 25;
 /** Between two of these the database is everybody's for so long, ms: pages answer during a storm, and 2,000 incidents are still handled within seconds. */
-const othersTurnMs = 40;
+const othersTurnMs = 100;
 
 /**
  * Takes what has happened to incidents since the last time into the threads of the routes that have them: messages are made of these when they are due. Of an incident that opened and closed since then, because its
