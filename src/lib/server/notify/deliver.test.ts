@@ -1,99 +1,18 @@
 import { expect } from 'chai';
 import PgBoss from 'pg-boss';
-import { pino } from 'pino';
-import { withDatabase } from '../../../../tests/support/database';
 import { until } from '../../../../tests/support/until';
-import { duration, hour, instant, type Clock } from '../../core/time';
+import { hour, times } from '../../core/time';
 import { Changes } from '../base/changes';
-import { insertAlarm } from '../alarms/alarms';
-import { incidentContent, openIncident } from '../../../../tests/support/incidents';
-import { alarm } from '../../../../tests/support/alarm';
-import { draftOf, insertChannel, insertEmailChannel } from './channels';
-import { channelByToken, confirmByCode } from './channel-confirmation';
-import { confirmRequest } from './confirm';
-import { confirmationLimits } from './confirmation-limits';
-import { startDelivery, type Delivery } from './deliver';
-import { pauseAfter } from './retry';
-import { NotTaken, type Outgoing } from './senders/sender';
-import { sealing } from '../../../../tests/support/sealing';
-import { attemptsOf, noteAttempt, insertMessage, messageById, type NewMessage } from './outbox';
+import { incidentContent } from '../../../../tests/support/incidents';
+import { insertEmailChannel } from './channels';
+import { type Outgoing } from './senders/sender';
+import { withDelivery } from '../../../../tests/support/delivery';
+import { attemptsOf, insertMessage, messageById } from './outbox';
 import { deliveryTrouble } from './outbox-lists';
 
 describe('delivery', function () {
   this.timeout(30_000);
-  const fixture = withDatabase();
-  let now = 1_777_881_600_000;
-  const clock: Clock = { now: () => instant(now) };
-  let channelId: number;
-  let incidentId: number;
-  const running: Delivery[] = [];
-
-  const start = async (
-    send: (mail: Outgoing) => Promise<void>,
-    changes = new Changes(),
-    more: { mostAMinute?: () => number } = {}
-  ): Promise<Delivery> => {
-    const sender = {
-      send: async (mail: Outgoing) => {
-        await send(mail);
-        return { request: `to ${mail.channel.address}`, answer: 'taken' };
-      },
-      close: () => undefined
-    };
-    const senders = { email: sender, webhook: sender, 'chat-hook': sender, 'text-message': sender, push: sender };
-    const log = pino({ level: 'silent' });
-    const origin = 'https://bussola.example.test';
-    const delivery = await startDelivery({
-      ...{ db: fixture.db, clock, senders, secrets: sealing, changes, log, origin },
-      pause: () => 1,
-      ...more
-    });
-    running.push(delivery);
-    return delivery;
-  };
-  const written = (subject: string) => ({ kind: 'written' as const, subject, text: 't' });
-  const message = (changed: Partial<NewMessage> = {}): NewMessage => ({
-    channelId,
-    incidentId: null,
-    alarmId: null,
-    content: written('s'),
-    priority: 1,
-    createdAt: clock.now(),
-    ...changed
-  });
-  const newest = async () => {
-    const [row] = await fixture.db.rows<{ id: number }>('select max(id) as id from outbox');
-    return (await messageById(fixture.db, row?.id ?? 0))!;
-  };
-  const stateIs = (id: number, state: string) => async () => (await messageById(fixture.db, id))?.state === state;
-
-  beforeEach(async () => {
-    await fixture.db.rows('delete from outbox');
-    await fixture.db.rows('delete from channels');
-    await fixture.db.rows('delete from alarms');
-    channelId = (
-      await insertEmailChannel(fixture.db, {
-        name: 'a',
-        address: 'a@example.test',
-        createdAt: clock.now(),
-        createdBy: 'x'
-      })
-    ).id;
-    const { id: alarmId } = await insertAlarm(fixture.db, alarm, 'test', clock.now());
-    incidentId = await openIncident(fixture.db, {
-      alarmId,
-      key: 'k',
-      labels: {},
-      seriesId: null,
-      accountId: null,
-      unit: '%',
-      severity: 'major',
-      openedAt: clock.now()
-    });
-  });
-  afterEach(async () => {
-    await Promise.all(running.splice(0).map((delivery) => delivery.stop()));
-  });
+  const { fixture, clock, ids, start, written, message, newest, stateIs, stopAll, pass } = withDelivery();
 
   it('goes on trying while the mail server is away, and says so; only after more than a day it gives up', async () => {
     let isAway = true;
@@ -113,11 +32,11 @@ describe('delivery', function () {
       since: clock.now(),
       reason: 'ECONNREFUSED'
     });
-    now += 25 * hour;
+    pass(times(25, hour));
     const { attempts } = (await messageById(fixture.db, id))!;
     await until('a try a day later', async () => ((await messageById(fixture.db, id))?.attempts ?? 0) > attempts);
     expect((await messageById(fixture.db, id))?.state).to.equal('queued');
-    now += 2 * hour;
+    pass(times(2, hour));
     await until('given up', stateIs(id, 'failed'));
     expect((await deliveryTrouble(fixture.db))?.failed).to.equal(1);
 
@@ -135,8 +54,8 @@ describe('delivery', function () {
   });
 
   it('what a process had under way when it was killed is sent by the next at once', async () => {
-    await (await start(() => Promise.resolve())).stop();
-    running.splice(0);
+    await start(() => Promise.resolve());
+    await stopAll();
     const id = await insertMessage(fixture.db, message());
     // As a process leaves it that took the job and was killed: under way for good, as far as the queue knows.
     const boss = new PgBoss({
@@ -198,14 +117,14 @@ describe('delivery', function () {
       if (mail.content.kind === 'incident') news.push(mail.content.news);
       return Promise.resolve();
     });
-    await delivery.enqueue(fixture.db, message({ incidentId, content: incidentContent(incidentId) }));
+    await delivery.enqueue(fixture.db, message({ incidentId: ids.incident, content: incidentContent(ids.incident) }));
     const raised = await newest();
     await until('tried', async () => ((await messageById(fixture.db, raised.id))?.attempts ?? 0) > 0);
     isAway = false;
     await fixture.db.transaction(async (within) => {
       await delivery.enqueue(
         within,
-        message({ incidentId, content: incidentContent(incidentId, 'cleared'), priority: 9 })
+        message({ incidentId: ids.incident, content: incidentContent(ids.incident, 'cleared'), priority: 9 })
       );
     });
     const cleared = await newest();
@@ -248,116 +167,5 @@ describe('delivery', function () {
       return rows.length === 0;
     });
     expect([told, early]).to.deep.equal([60, 0]);
-  });
-
-  it('a link to confirm is made when it is sent, and stored nowhere', async () => {
-    const mails: Outgoing[] = [];
-    const delivery = await start((mail) => {
-      mails.push(mail);
-      return Promise.resolve();
-    });
-    await delivery.enqueue(fixture.db, confirmRequest(channelId, clock.now()));
-    const { id } = await newest();
-    await until('sent', stateIs(id, 'sent'));
-    const token = /\/confirm\/([\w-]+)/.exec(mails[0]?.message.link ?? '')?.[1] ?? '';
-    expect((await channelByToken(fixture.db, token, clock.now()))?.id).to.equal(channelId);
-    for (const table of ['outbox', 'delivery_attempts'])
-      expect(JSON.stringify(await fixture.db.rows(`select * from ${table}`))).not.to.contain(token);
-  });
-
-  it('notes what was answered to each try, and one kind of channel that is away holds no other up', async () => {
-    const { id: hookId } = await insertChannel(
-      ...([fixture.db, sealing] as const),
-      draftOf({ kind: 'webhook', name: 'Desk', address: 'https://desk.example.test/events', mode: 'structured' }),
-      { at: clock.now(), by: 'x' }
-    );
-    const mailed: string[] = [];
-    const delivery = await start(({ channel }) => {
-      if (channel.kind === 'webhook')
-        return Promise.reject(new NotTaken('answered 503', { request: 'POST …', answer: '503 busy' }));
-      mailed.push(channel.address);
-      return Promise.resolve();
-    });
-    const away: number[] = [];
-    for (let i = 0; i < 8; i++) away.push(await delivery.enqueue(fixture.db, message({ channelId: hookId })));
-    await until('tried', async () => (await attemptsOf(fixture.db, away[7] as number)).length > 0);
-    await delivery.enqueue(fixture.db, message());
-    await until('the mail', () => mailed.length === 1);
-    const [attempt] = await attemptsOf(fixture.db, away[0] as number);
-    expect(attempt).to.include({ request: 'POST …', answer: '503 busy', error: 'answered 503' });
-    expect((await messageById(fixture.db, away[0] as number))?.state).to.equal('queued');
-  });
-
-  it('what asks for a confirmation is new with every try, and nothing of its secret is stored, whatever is answered', async () => {
-    const { id: hookId } = await insertChannel(
-      ...([fixture.db, sealing] as const),
-      draftOf({ kind: 'webhook', name: 'Desk', address: 'https://echo.example.test/events', mode: 'structured' }),
-      { at: clock.now(), by: 'x' }
-    );
-    const tries: Outgoing[] = [];
-    const delivery = await start((mail) => {
-      tries.push(mail);
-      const answer = `400 Bad Request\nno good: ${mail.message.sentence}`;
-      return tries.length < 2
-        ? Promise.reject(new NotTaken(`answered ${answer}`, { request: mail.message.sentence, answer }))
-        : Promise.resolve();
-    });
-    const id = await delivery.enqueue(fixture.db, confirmRequest(hookId, clock.now()));
-    await until('sent', stateIs(id, 'sent'));
-    const codes = tries.map(({ message: { subject } }) => subject.slice(0, 6));
-    expect(new Set(tries.map(({ key }) => key)).size).to.equal(2);
-    expect((await attemptsOf(fixture.db, id))[0]).to.include({
-      answer: '400 Bad Request',
-      error: 'answered 400 Bad Request'
-    });
-    const stored = JSON.stringify([
-      await fixture.db.rows('select subject, content, last_error from outbox'),
-      await fixture.db.rows('select request, answer, error from delivery_attempts')
-    ]);
-    for (const code of codes) expect(stored).not.to.contain(code);
-    expect(await confirmByCode(fixture.db, hookId, codes[1] as string, clock.now())).to.equal(true);
-  });
-
-  it('a message that cannot be read fails with its reason, and holds no other up', async () => {
-    const delivery = await start(() => Promise.resolve());
-    const id = await fixture.db.transaction(async (within) => {
-      const made = await delivery.enqueue(within, message());
-      await within.rows(`update outbox set content = '{"version": 1, "kind": "riddle"}' where id = $1`, [made]);
-      return made;
-    });
-    const next = await delivery.enqueue(fixture.db, message());
-    await until('sent', stateIs(next, 'sent'));
-    const [row] = await fixture.db.rows<{ state: string; error: string }>(
-      'select state, last_error as error from outbox where id = $1',
-      [id]
-    );
-    expect(row?.state).to.equal('failed');
-    expect(row?.error).to.match(/^The message “s” cannot be read as it is stored/);
-  });
-
-  it('keeps the newest twenty tries of a message', async () => {
-    const id = await insertMessage(fixture.db, message());
-    for (let i = 1; i <= 25; i++)
-      await noteAttempt(fixture.db, id, { at: clock.now(), took: duration(i), request: '', answer: '', error: 'x' });
-    expect((await attemptsOf(fixture.db, id, 100)).map(({ took }) => took)).to.deep.equal(
-      Array.from({ length: 20 }, (_, i) => i + 6)
-    );
-  });
-
-  it('links to confirm are limited by address and by person', async () => {
-    const limits = confirmationLimits();
-    const take = (person: number, address: string) => limits.take(person, address);
-    for (let i = 0; i < 3; i++) expect(await take(1, 'one@example.test')).to.equal(null);
-    expect(await take(1, 'ONE@example.test')).to.match(/^Enough links and codes have been sent for now/);
-    expect(await take(2, 'two@example.test')).to.equal(null);
-    expect(await limits.take(1, 'one@example.test', 'test'), 'a test is another matter').to.equal(null);
-    for (let i = 0; i < 25; i++) await take(3, `many-${i}@example.test`);
-    expect(await take(3, 'last@example.test')).to.match(/^Enough links/);
-  });
-
-  it('waits longer with each try, up to ten minutes, and never just as long as others', () => {
-    expect([0, 1, 2, 3].map((attempts) => pauseAfter(attempts, 1))).to.deep.equal([5, 10, 20, 40]);
-    expect(pauseAfter(50, 1)).to.equal(600);
-    expect([pauseAfter(50, 0), pauseAfter(0, 0)]).to.deep.equal([300, 3]);
   });
 });

@@ -7,11 +7,6 @@ import { minute } from '../../core/time';
 import { acknowledge, unacknowledge } from '../incidents/acknowledge';
 import { giveChannel } from '../notify/channels';
 import { insertPerson } from '../people/people';
-import { shelvingSchema } from '../../core/shelving';
-import { incidentById } from '../incidents/incidents';
-import { addShelving, endNow } from '../shelving/manage-shelvings';
-import { activeShelvings, heldBack } from '../shelving/shelvings';
-import { timelineOf } from './timeline';
 import { whoIsNext } from './who-is-next';
 import { addRoute, removeRoute } from './manage-routes';
 import { eventsOfIncident } from '../incidents/events';
@@ -187,79 +182,6 @@ describe('who is notified of what happened', () => {
     await until('the mail of the last', () => mailsTo('second@example.test').length === 1);
     expect((await incidentsOf(other))[0]?.closedAt).to.equal(null);
     expect(await unreached(), 'however often it was tried').to.equal(1);
-  }).timeout(60_000);
-
-  it('what is shelved holds messages back; of what is still raised when it ends people are notified, of what cleared meanwhile they are not', async () => {
-    const { bussola, clock } = house;
-    const route = await routeTo(house, 'shelved@example.test');
-    const busy = rule(1, 1, { levels: [threshold('above', 80)], whenMissing: 'keep' });
-    const lasting = await processorAlarm(house, 'gate-api-2', { name: 'Lasting', route, rule: busy });
-    const passing = await processorAlarm(house, 'booking-web-2', { name: 'Passing', route, rule: busy });
-    for (const alarm of [lasting, passing]) await until('clear', async () => (await stateOf(alarm)) === 'clear');
-    const shelving = await addShelving(
-      bussola,
-      shelvingSchema.parse({
-        ...{ kind: 'shelved', reason: 'the disk is exchanged', zone: 'UTC' },
-        scope: { alarmIds: [lasting.id, passing.id] },
-        ...{ from: clock.now(), to: clock.now() + 600 * minute }
-      }),
-      'Kaja Tamm'
-    );
-    await until('in force', async () => (await activeShelvings(bussola.db)).length === 1);
-    stress('gate-api-2', 95, 60);
-    stress('booking-web-2', 95, 4);
-    await live(3);
-    const held = async () => (await heldBack(bussola.db)).find(({ shelvingId }) => shelvingId === shelving.id);
-    await until('both held back', async () => (await held())?.open === 2);
-    await live(6);
-    await until('one clear', async () => (await held())?.clear === 1);
-    expect(mailsTo('shelved@example.test')).to.deep.equal([]);
-    await endNow(bussola, shelving.id, 'Kaja Tamm');
-    const [mail] = await until(
-      'the mail',
-      () => mailsTo('shelved@example.test').length > 0 && mailsTo('shelved@example.test')
-    );
-    expect(mail?.subject).to.match(/^MAJOR gate-api-2/);
-    await live(2);
-    expect(mailsTo('shelved@example.test')).to.have.length(1);
-    const [incident] = await incidentsOf(lasting);
-    const kinds = (await timelineOf(bussola.db, (await incidentById(bussola.db, incident!.id))!)).map(
-      ({ kind }) => kind
-    );
-    expect(kinds).to.include('held').and.to.include('message').and.to.include('state');
-  }).timeout(90_000);
-
-  it('what is open when it is shelved presses nobody further', async () => {
-    const { bussola, clock } = house;
-    const lead = await confirmedChannel(house, 'pressed@example.test');
-    const route = await routeTo(house, 'first-pressed@example.test', {
-      repeatEvery: 5 * minute,
-      steps: [
-        { after: 0, notify: [{ kind: 'channel', channelId: lead }] },
-        { after: 10 * minute, notify: [{ kind: 'channel', channelId: lead }] }
-      ]
-    });
-    const alarm = await processorAlarm(house, 'quay-display-1', {
-      ...{ name: 'Pressing', route },
-      rule: rule(1, 1, { levels: [threshold('above', 1)], whenMissing: 'keep' })
-    });
-    await until('the mail', () => mailsTo('pressed@example.test').length === 1);
-    const [incident] = await incidentsOf(alarm);
-    expect((await whoIsNext(bussola.db, incident!, clock.now())).next.map(({ why }) => why).slice(0, 2)).to.deep.equal([
-      ...['repeat', 'step']
-    ]);
-    await addShelving(
-      bussola,
-      shelvingSchema.parse({
-        ...{ kind: 'maintenance', reason: 'new displays', zone: 'UTC', scope: { resources: ['quay-display-1'] } },
-        ...{ from: clock.now(), to: clock.now() + 60 * minute }
-      }),
-      'Kaja Tamm'
-    );
-    await until('shelved', async () => (await incidentById(bussola.db, incident!.id))?.shelvingId !== null);
-    await until('nobody is next', async () => (await whoIsNext(bussola.db, incident!, clock.now())).next.length === 0);
-    await live(20);
-    expect(mailsTo('pressed@example.test')).to.have.length(1);
   }).timeout(60_000);
 
   it('where every channel of a step refuses, the next step is taken after a minute', async () => {

@@ -1,6 +1,7 @@
 import { covers, isInForce, nextChange, type Scope } from '$lib/core/shelving';
 import type { Instant } from '$lib/core/time';
 import { readableAlarm } from '../alarms/alarms';
+import type { Changes } from '../base/changes';
 import type { Database, Queryable } from '../db/pool';
 import { noteShelved } from '../incidents/events';
 import { type Incident } from '../incidents/incidents';
@@ -22,10 +23,12 @@ const mostCompared = 5000;
 /**
  * Lets shelvings begin and end whose time has come. One that begins holds back what is open already; of what is still raised when one ends, people are notified as if it were new.
  *
+ * Pages hear of it.
+ *
  * @param onFault hears why one could not; it is tried again the next time
  */
 export async function changeShelvings(
-  { db, clock }: Notifier & { readonly db: Database },
+  { db, clock, changes }: Notifier & { readonly db: Database; readonly changes: Changes },
   onFault: (subject: string, error: unknown) => void
 ): Promise<void> {
   const due = await changingShelvings(db, clock.now());
@@ -37,6 +40,7 @@ export async function changeShelvings(
     } catch (error) {
       onFault(`shelving ${id}`, error);
     }
+  changes.tell('routing', {});
 }
 
 async function changeOne(within: Queryable, table: RoutingTable, id: number, now: Instant): Promise<void> {

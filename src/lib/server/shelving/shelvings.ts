@@ -24,11 +24,11 @@ const shelvingFrom = ({ definition, ...rest }: Row): StoredShelving => ({
   shelving: readStored(shelvingForm, definition, `${rest.id}`)
 });
 
-/** Those that are in force or will be, the next to change first. */
+/** Those that are in force or will be, the next to change first; without those that somebody has just ended. */
 export const currentShelvings = async (db: Queryable): Promise<StoredShelving[]> =>
   readableOf(
     await db.rows<Row>(
-      `select ${columns} from shelvings where changes_at is not null order by active desc, changes_at, id`
+      `select ${columns} from shelvings where changes_at is not null and ended_by is null order by active desc, changes_at, id`
     ),
     shelvingFrom
   );
