@@ -105,7 +105,10 @@ const databaseTests = [
   'src/lib/server/people/people.test.ts',
   'src/lib/server/engine/engine.test.ts',
   'src/lib/server/respond/respond.test.ts',
-  'src/lib/server/respond/remind.test.ts'
+  'src/lib/server/respond/remind.test.ts',
+  'src/lib/server/respond/related-thread.test.ts',
+  'src/lib/server/respond/threads.test.ts',
+  'src/lib/server/incidents/events.test.ts'
 ];
 
 const installed = await step('install', ensureInstalled);

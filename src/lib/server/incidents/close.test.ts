@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { rule, threshold } from '../../../../tests/support/alarm';
 import { processorAlarm, routeTo, withMachines } from '../../../../tests/support/bussola';
+import { minute } from '../../core/time';
 import { until } from '../../../../tests/support/until';
 import { timelineOf } from '../respond/timeline';
 import { closeIncident, reopenIncident } from './close';
@@ -90,6 +91,24 @@ describe('an incident that a person closes', () => {
       await closeIncident(house.bussola, 999_999, { outcome: 'fixed', text: '' }, 'x').catch((e: unknown) => e)
     ).to.include({ code: 'not-found' });
   }).timeout(90_000);
+
+  it('and that is opened again before anybody was notified is still raised: nobody hears that it is clear', async () => {
+    // What comes within a minute is one message.
+    const group = { by: 'incident', wait: minute, atMostEvery: 0 } as const;
+    const route = await routeTo(house, 'twice@example.test', { group });
+    const alarm = await processorAlarm(house, 'freight-desk-1', {
+      route,
+      rule: rule(1, 1, { levels: [threshold('above', 1)], whenMissing: 'keep' })
+    });
+    const id = await until('raised', async () => (await incidentsOf(alarm))[0]?.id);
+    house.clock.pass(2);
+    await until('its mail', () => mailsTo('twice@example.test').length === 1);
+    await closeIncident(house.bussola, id, { outcome: 'false-alarm', text: '' }, 'Ivo Brandt');
+    await reopenIncident(house.bussola, id, 'Ivo Brandt');
+    house.clock.pass(2);
+    await until('the next', () => mailsTo('twice@example.test').length === 2);
+    expect(wordsOf('twice@example.test')).to.deep.equal(['MAJOR', 'MAJOR']);
+  }).timeout(60_000);
 
   it('that may have one cause are one conversation, where a route groups them so', async () => {
     const group = { by: 'related', wait: 0, atMostEvery: 0 } as const;

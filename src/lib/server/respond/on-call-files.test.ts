@@ -150,6 +150,24 @@ describe('routes, rotas and channels as a file', () => {
     );
   });
 
+  it('asks no more people at a time than somebody may by hand, and then changes nothing', async () => {
+    const { db } = house.bussola;
+    const text = await onCallAsFile(db, 'yaml');
+    const many = Array.from(
+      { length: 25 },
+      (_, index) => `  - { kind: email, name: Many ${index}, address: many-${index}@example.test }`
+    );
+    const file = text.replace('rotas:', `${many.join('\n')}\nrotas:`);
+    expect((await planOnCallFile(house.bussola, file)).things.flatMap(({ problems }) => problems)).to.deep.equal([]);
+    const refused = await refusalOf(applyOnCallFile(house.bussola, file, { id: 7, displayName: 'Ivo Brandt' }));
+    expect(refused).to.include({ code: 'too-many-requests' });
+    expect(refused?.message).to.match(/^Enough links and codes have been sent for now/);
+    expect(await onCallAsFile(db, 'yaml')).to.equal(text);
+    expect(house.standIns.mailbox.mails.filter(({ to }) => to.some((one) => one.startsWith('many-')))).to.deep.equal(
+      []
+    );
+  });
+
   it('that cannot be read names the lines at fault', async () => {
     const refused = (await refusalOf(
       planOnCallFile(house.bussola, 'kind: on-call\nversion: 1\nroutes:\n  - name: x\n')

@@ -78,7 +78,7 @@
 
 <svelte:window onkeydown={onKey} />
 {#if shelving}
-  <p class="mt-1 text-[13.5px]" data-testid="shelved">
+  <p class="mt-1 w-full text-[13.5px]" data-testid="shelved">
     <b>Shelved</b> until <Moment at={shelving.until} {now} /> by {shelving.by}: {shelving.reason}
     {#if mayEdit && incident.shelvingId !== null}<button
         class="link text-[13px]"
@@ -89,7 +89,7 @@
   </p>
 {/if}
 {#if incident.outcome}
-  <p class="mt-1 text-[13.5px]" data-testid="outcome">
+  <p class="mt-1 w-full text-[13.5px]" data-testid="outcome">
     <b>{incident.clearAt === null ? 'Closed while raised' : 'How it ended'}</b>: {outcomeText(incident.outcome)}
     <span class="text-quiet">({incident.outcome.by}, <Moment at={incident.outcome.at} {now} />)</span>
     {#if mayEdit && incident.clearAt === null}<button
@@ -136,23 +136,25 @@
     {/if}
   </div>
 {/if}
-{#if says}<p class="text-ok text-[13px]" role="status">{says}</p>{/if}
-{#if problem}<p class="fault text-[13px]" role="alert">{problem}</p>{/if}
+{#if says}<p class="text-ok w-full text-[13px]" role="status">{says}</p>{/if}
+{#if problem}<p class="fault w-full text-[13px]" role="alert">{problem}</p>{/if}
 {#if asking === 'close'}
-  <CloseForm
-    isRaised={incident.clearAt === null}
-    onSubmit={(closing: Closing) =>
-      call(
-        'POST',
-        `/incidents/${incident.id}/close`,
-        closing,
-        incident.closedAt === null ? 'It is closed.' : 'How it ended is saved.'
-      )}
-    onCancel={() => (asking = null)}
-  />
+  <div class="w-full">
+    <CloseForm
+      isRaised={incident.clearAt === null}
+      onSubmit={(closing: Closing) =>
+        call(
+          'POST',
+          `/incidents/${incident.id}/close`,
+          closing,
+          incident.closedAt === null ? 'It is closed.' : 'How it ended is saved.'
+        )}
+      onCancel={() => (asking = null)}
+    />
+  </div>
 {/if}
 {#if asking === 'shelve'}
-  <div class="mt-2">
+  <div class="mt-2 w-full">
     <ShelveForm
       kind="shelved"
       {scopes}

@@ -79,8 +79,10 @@
           No data from {incident.account} since <Moment at={data.darkAccount.since} now={live.now} />: whether it is
           still so, nobody can say. <a class="link" href="/accounts/{data.darkAccount.id}">See the account</a>
         </p>{/if}
-      <Acknowledgement {incident} now={live.now} />
-      <IncidentActions {incident} shelving={data.shelving} people={data.people} now={live.now} />
+      <div class="flex flex-wrap items-center gap-x-2">
+        <Acknowledgement {incident} now={live.now} />
+        <IncidentActions {incident} shelving={data.shelving} people={data.people} now={live.now} />
+      </div>
     </div>
     <dl class="num ml-auto flex shrink-0 gap-6 text-right max-md:ml-0 max-md:w-full max-md:gap-5 max-md:text-left">
       {#each figures as { name, text } (name)}<div>
