@@ -145,6 +145,22 @@ export async function pastIncidents(
   return spans;
 }
 
+/** What the strip of the logbook shows of an incident. */
+export type LogbookIncident = Pick<
+  Incident,
+  'id' | 'alarmId' | 'alarm' | 'subject' | 'resource' | 'account' | 'service' | 'severity' | 'openedAt' | 'closedAt'
+>;
+
+/** {@link incidentsIn}, as every page has them: no more of each than it shows. */
+export async function logbookIncidents(db: Queryable, { from, to }: Range, most = 500): Promise<LogbookIncident[]> {
+  const rows = await db.rows<Omit<LogbookIncident, 'subject'> & { labels: Labels }>(
+    `select id, "alarmId", alarm, labels, resource, account, service, severity, "openedAt", "closedAt"
+     from (${incidentRows} where opened_at < $2 and (incidents.ended_at is null or incidents.ended_at >= $1) order by opened_at desc limit $3) as listed`,
+    [from, to, most]
+  );
+  return rows.map(({ labels, ...incident }) => ({ ...incident, subject: subjectOf(labels, incident.alarm) }));
+}
+
 /** Incidents that were open at any moment of a range, newest first. */
 export async function incidentsIn(db: Queryable, { from, to }: Range, most = 500): Promise<Incident[]> {
   const rows = await db.rows<Omit<Incident, 'subject'>>(

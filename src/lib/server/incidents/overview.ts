@@ -2,7 +2,7 @@ import { graver, type Severity } from '$lib/core/alarm';
 import { serviceByKey, serviceOrder } from '$lib/core/services';
 import { after, before, day, minute, range, times, type Instant } from '$lib/core/time';
 import { allAlarms } from '../alarms/alarms';
-import { incidentsIn } from './incidents';
+import { logbookIncidents, type LogbookIncident } from './incidents';
 import { countOpenByService, openIncidents } from './open';
 import { allGroups } from '../query/groups/groups';
 import { allAccounts } from '../inventory/accounts';
@@ -16,8 +16,9 @@ import type { Context } from '../db/context';
 import type { Disk } from '../base/disk';
 import type { StoreClient } from '../store/open-store';
 
-/** Open incidents that each page lists; the page Incidents has all. */
+/** Open incidents that each page marks in its logbook, and that it lists; the page Incidents has all. */
 const mostOpen = 200;
+const mostListed = 50;
 
 /** What every page about data shows around its sheet: helm, logbook strip and index. */
 export async function overview({
@@ -33,7 +34,7 @@ export async function overview({
   const [accounts, recent, open, counted, resources, alarms, channels, progress, marks, trouble, groups, onCall] =
     await Promise.all([
       allAccounts(db),
-      incidentsIn(db, logbook),
+      logbookIncidents(db, logbook),
       openIncidents(db, mostOpen),
       countOpenByService(db),
       allResources(db),
@@ -46,7 +47,7 @@ export async function overview({
       whoHasTheWatch(db, now)
     ]);
   const listed = new Set(recent.map(({ id }) => id));
-  const incidents = [...recent, ...open.filter(({ id }) => !listed.has(id))];
+  const incidents: LogbookIncident[] = [...recent, ...open.filter(({ id }) => !listed.has(id))];
   const newest = Math.max(0, ...accounts.map(({ newestAt }) => newestAt ?? 0));
   const services = [...new Set(resources.map(({ service }) => service))]
     .sort((a, b) => serviceOrder(a) - serviceOrder(b))
@@ -80,7 +81,7 @@ export async function overview({
     },
     services,
     /** The gravest of those that are open; {@link counts} has how many there are in all. */
-    open,
+    open: open.slice(0, mostListed),
     trouble,
     /** Who has the watch by each rota. */
     onCall,
