@@ -1,1 +1,1 @@
-export { isPattern, matchesAny, wildcard } from './wildcard';
+export { isPattern, matchesAny, stars, wildcard } from './wildcard';

@@ -13,7 +13,7 @@ const compiled = new Map<string, (text: string) => boolean>();
 export function wildcard(pattern: string): (text: string) => boolean {
   const known = compiled.get(pattern);
   if (known !== undefined) return known;
-  const test = pattern.includes('?') ? automaton(pattern) : pieces(pattern);
+  const test = pattern.includes('?') ? automaton(pattern) : stars(pattern);
   if (compiled.size >= mostCompiled) compiled.delete(compiled.keys().next().value as string);
   compiled.set(pattern, test);
   return test;
@@ -36,8 +36,8 @@ function automaton(pattern: string): (text: string) => boolean {
   return (text) => expression.matches(text);
 }
 
-/** {@link wildcard} of patterns in which `*` alone is special. */
-function pieces(pattern: string): (text: string) => boolean {
+/** {@link wildcard} of patterns in which `*` alone is special: `?` stands for itself. @example stars('why?*')('why? so') // true */
+export function stars(pattern: string): (text: string) => boolean {
   if (!pattern.includes('*')) return (text) => text === pattern;
   const [first = '', ...others] = pattern.split('*');
   const last = others.pop() ?? '';
