@@ -68,7 +68,8 @@ describe('a storm of 2,000, as whoever is woken sees it', () => {
     );
     if (saysTimes) {
       const after = await timesOf(5);
-      for (const [when, times] of Object.entries({ before, during, after })) console.log(`${when}: ${inWords(times)}`);
+      for (const [when, times] of Object.entries({ before, during, after }))
+        process.stdout.write(`${when}: ${inWords(times)}\n`);
     }
     await page.goto(`${app.origin}/incidents`);
     await page.getByText(`${many} open`).first().waitFor();

@@ -7,7 +7,6 @@ import {
   channelById,
   draftOf,
   insertChannel,
-  removeChannel,
   rotateSecret,
   secretOfChannel,
   subscribersOf,

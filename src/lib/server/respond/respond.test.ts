@@ -200,8 +200,14 @@ describe('who is notified of what happened', () => {
       ...{ name: 'Falls back', route },
       rule: rule(1, 1, { levels: [threshold('above', 1)], whenMissing: 'keep' })
     });
-    const failing = async () => (await deafThreads(bussola.db, house.clock.now())).length > 0;
-    await until('the first refusal', failing);
+    await until('the first refusal', async () => {
+      const refused = await bussola.db.rows<{ threadId: number }>(
+        'select thread_id as "threadId" from outbox where channel_id = $1 and last_error is not null',
+        [channels[0]]
+      );
+      const deaf = await deafThreads(bussola.db, house.clock.now());
+      return refused.some(({ threadId }) => deaf.includes(threadId));
+    });
     await live(2);
     await until('the mail of the next step', () => mailsTo('second@fallback.test').length === 1);
     expect(mailsTo('second@fallback.test')[0]?.subject).to.contain('tariff-worker-1');
