@@ -214,14 +214,20 @@ describe('the slice, as a person walks it', () => {
         await app.live(1);
         return page.getByRole('heading', { name: 'booking-web-2 is clear again: high processor use' }).isVisible();
       },
-      60_000 // a busy machine needs a while for each minute
-    );
+      150_000 // a busy machine needs a while for each minute
+    ).catch(async (error: unknown) => {
+      const stored = await app.db.rows('select severity, opened_at, closed_at, ended_at from incidents');
+      const shown = await page.getByRole('main').innerText();
+      throw new Error(
+        `${String(error)}; at ${app.clock.now()} ${JSON.stringify(stored)}; ${page.url()}: ${shown.slice(0, 300)}`
+      );
+    });
     await until('the mail', () =>
       app.standIns.mailbox.mails.some(({ subject }) => subject.startsWith('CLEAR booking-web-2'))
     );
     const told = app.standIns.mailbox.mails.filter(({ to }) => to.includes('harbour-duty@example.test'));
     expect(told, 'an unconfirmed channel').to.deep.equal([]);
-  }).timeout(120_000);
+  }).timeout(240_000);
 
   it('shows silence as a gap and says that data are old when the provider is down', async () => {
     app.standIns.levante.faultMode = 'down';
