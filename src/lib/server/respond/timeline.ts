@@ -1,6 +1,8 @@
+import { comparedText, gravestLevel, type Severity } from '$lib/core/alarm';
 import { inOrder, type TimelineEntry } from '$lib/core/incident';
 import { shortKindWords } from '$lib/core/notify';
 import { quantityText } from '$lib/core/units';
+import { readableAlarm } from '../alarms/alarms';
 import type { Queryable } from '../db/pool';
 import { eventsOfIncident, type IncidentEvent } from '../incidents/events';
 import type { Incident } from '../incidents/incidents';
@@ -13,18 +15,25 @@ const mostChanges = 12;
 
 /** What happened before an incident and since, in order: what changed near it, what was decided, who was notified, what people did and wrote. */
 export async function timelineOf(db: Queryable, incident: Incident): Promise<TimelineEntry[]> {
-  const [events, notes, messages, changes] = await Promise.all([
+  const [alarm, events, notes, messages, changes] = await Promise.all([
+    incident.alarmId === null ? null : readableAlarm(db, incident.alarmId),
     eventsOfIncident(db, incident.id),
     notesOf(db, incident.id),
     messagesOfIncident(db, incident.id),
     changesNear(db, incident, mostChanges)
   ]);
   const plain = { severity: null, isFault: false, aside: '' };
+  const unit = incident.unit ?? '1';
+  /** A value in the words of the level that it was judged by: how long there was no sample, how many parts hold. */
+  const valueText = (value: number, severity: Severity | null): string => {
+    if (alarm === null) return quantityText(value, unit);
+    const { rule } = alarm.definition;
+    const level = rule.levels.find((one) => one.severity === severity) ?? gravestLevel(rule);
+    return comparedText(level.condition, value, unit);
+  };
   return inOrder([
     ...changes.map(({ at, kind, text }): TimelineEntry => ({ ...plain, at, kind, text })),
-    ...(events.length === 0
-      ? judgedAfterwards(incident)
-      : events.flatMap((event) => entryOf(event, incident.unit ?? '1'))),
+    ...(events.length === 0 ? judgedAfterwards(incident) : events.flatMap((event) => entryOf(event, valueText))),
     ...messages.map(messageEntry),
     ...notes.map(({ at, by, text }): TimelineEntry => ({ ...plain, at, kind: 'note', text, aside: by }))
   ]);
@@ -41,9 +50,9 @@ function judgedAfterwards({ openedAt, closedAt, severity }: Incident): TimelineE
 
 function entryOf(
   { kind, at, recordedAt, severity, value, by, text: written }: IncidentEvent,
-  unit: string
+  valueText: (value: number, severity: Severity | null) => string
 ): TimelineEntry[] {
-  const aside = value === null ? '' : quantityText(value, unit);
+  const aside = value === null ? '' : valueText(value, severity);
   const state = (text: string, as: TimelineEntry['severity']): TimelineEntry[] => [
     { at, kind: 'state', text, aside, severity: as, isFault: false }
   ];

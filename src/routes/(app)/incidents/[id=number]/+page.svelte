@@ -87,7 +87,7 @@
     <dl class="num ml-auto flex shrink-0 gap-6 text-right max-md:ml-0 max-md:w-full max-md:gap-5 max-md:text-left">
       {#each figures as { name, text } (name)}<div>
           <dt class="text-quiet font-sans text-[12px]">{name}</dt>
-          <dd class={['text-[20px]', name !== 'limit' && 'font-bold']}>
+          <dd class={['text-[20px] max-md:text-[16px]', name !== 'limit' && 'font-bold']}>
             {text}
           </dd>
         </div>{/each}
@@ -153,8 +153,7 @@
           <p class="border-line flex gap-3 border-b py-1 text-[13px] last:border-0">
             <span class="w-[52px] shrink-0"><Moment {at} now={live.now} /></span>
             <span class="min-w-0 flex-1"
-              >{#if person}<b>{person}</b>,
-              {/if}{who}{#if quietUntil !== null}<span class="text-quiet"
+              >{#if person}<b>{person}</b>{`, ${who}`}{:else}{who}{/if}{#if quietUntil !== null}<span class="text-quiet"
                   >, not disturbed until <Moment at={quietUntil} now={live.now} /></span
                 >{:else if !isReached}<span class="fault"> not reached</span>{/if}</span
             >
