@@ -3,6 +3,7 @@ import { Changes } from '../../src/lib/server/base/changes';
 import { minute } from '../../src/lib/core/time';
 import { rule, threshold } from '../support/alarm';
 import { processorAlarm, routeTo, type House } from '../support/bussola';
+import { storeStorm } from '../support/incidents';
 import { until } from '../support/until';
 import { withVisit } from '../support/visit';
 
@@ -42,19 +43,7 @@ describe('a storm of 2,000, as whoever is woken sees it', () => {
     const before = await timesOf(saysTimes ? 5 : 1);
     const during: number[] = [];
     const now = clock.now();
-    await db.transaction(async (within) => {
-      await within.rows(
-        `insert into incidents (alarm_id, alarm_name, key, labels, severity, gravest, opened_at, unit)
-         select $1, 'Storm', 'storm ' || i, jsonb_build_object('resource', 'machine-' || i), severity, severity, $2, '%'
-         from generate_series(1, $3) as i, lateral (select (array['critical', 'major', 'minor', 'warning'])[1 + i % 4] as severity) as graded`,
-        [id, now, many]
-      );
-      await within.rows(
-        `insert into incident_events (incident_id, alarm_id, kind, at, recorded_at, severity)
-         select id, alarm_id, 'opened', $2, $2, severity from incidents where alarm_id = $1`,
-        [id, now]
-      );
-    });
+    await storeStorm(db, id, many, now, ['critical', 'major', 'minor', 'warning']);
     await until(
       'all are taken into the thread',
       async () => {

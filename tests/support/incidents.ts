@@ -2,7 +2,7 @@ import type { MessageContent } from '../../src/lib/core/notify';
 import type { Evidence, Severity, State } from '../../src/lib/core/alarm';
 import { instant, type Instant } from '../../src/lib/core/time';
 import type { Watched } from '../../src/lib/server/alarms/alarms';
-import type { Database } from '../../src/lib/server/db/pool';
+import type { Database, Queryable } from '../../src/lib/server/db/pool';
 import { recordIncidents } from '../../src/lib/server/incidents/record';
 import { oneRow } from '../../src/lib/server/db/pool';
 
@@ -65,3 +65,62 @@ export const incidentContent = (
   nearby: [],
   notified: []
 });
+
+/** What {@link storeIncident} stores, where it is not the usual. */
+interface StoredIncident {
+  readonly alarmId: number | null;
+  readonly severity: Severity;
+  readonly labels: Readonly<Record<string, string>>;
+  readonly accountId: number | null;
+  readonly unit: string;
+  readonly closedAt: Instant | null;
+  readonly dismissedAt: Instant | null;
+  /** The value of the event that it was raised, which is stored too unless this is left out. */
+  readonly raisedAt: number | null;
+}
+let stored = 0;
+
+/** Stores an incident by itself, whatever engine there is. @returns its id */
+export async function storeIncident(db: Queryable, at: Instant, more: Partial<StoredIncident> = {}): Promise<number> {
+  const { alarmId = null, severity = 'major', labels = {}, accountId = null, unit = '%' } = more;
+  const { id } = oneRow(
+    await db.rows<{ id: number }>(
+      `insert into incidents (alarm_id, alarm_name, key, labels, severity, gravest, opened_at, unit, account_id, closed_at, dismissed_at)
+       values ($1, 'Stored', $2, $3, $4, $4, $5, $6, $7, $8, $9)
+       returning id`,
+      [
+        ...[alarmId, `stored ${++stored}`, labels, severity, at, unit, accountId],
+        ...[more.closedAt ?? null, more.dismissedAt ?? null]
+      ]
+    )
+  );
+  if ('raisedAt' in more)
+    await db.rows(
+      `insert into incident_events (incident_id, alarm_id, kind, at, recorded_at, severity, value) values ($1, $2, 'opened', $3, $3, $4, $5)`,
+      [id, alarmId, at, severity, more.raisedAt]
+    );
+  return id;
+}
+
+/** Stores so many incidents of an alarm that were raised at the same moment, of some severities in turn, and that they were. */
+export async function storeStorm(
+  db: Database,
+  alarmId: number,
+  many: number,
+  at: Instant,
+  severities: readonly Severity[]
+): Promise<void> {
+  await db.transaction(async (within) => {
+    await within.rows(
+      `insert into incidents (alarm_id, alarm_name, key, labels, severity, gravest, opened_at, unit)
+       select $1, 'Storm', 'storm ' || i, jsonb_build_object('resource', 'machine-' || i), severity, severity, $2, '%'
+       from generate_series(1, $3) as i, lateral (select ($4::text[])[1 + i % cardinality($4::text[])] as severity) as graded`,
+      [alarmId, at, many, severities]
+    );
+    await within.rows(
+      `insert into incident_events (incident_id, alarm_id, kind, at, recorded_at, severity)
+       select id, alarm_id, 'opened', $2, $2, severity from incidents where alarm_id = $1`,
+      [alarmId, at]
+    );
+  });
+}

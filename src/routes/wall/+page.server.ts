@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { permitFor } from '$server/boards/permit';
 import { shownWith } from '$server/boards/shown';
 import { overview } from '$server/incidents/overview';
+import { readerDates } from '$server/http/reader-dates';
 import { chosenNight } from '$server/http/theme';
 import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';
@@ -37,7 +38,7 @@ export const load: PageServerLoad = async ({ url, locals, cookies, depends }) =>
     version: all.version,
     raised: all.counts.raised,
     newest: all.newest,
-    zone: locals.person?.zone ?? 'UTC',
+    dates: readerDates(locals.person),
     night: chosenNight(cookies),
     boards
   };

@@ -19,8 +19,8 @@
     theme,
     untrack(() => data.night)
   );
-  const zone = untrack(() => data.zone);
-  provideReader({ zone, dates: { zone, locale: 'en' }, mayEdit: false, mayAdminister: false, personId: 0, teams: [] });
+  const dates = untrack(() => data.dates);
+  provideReader({ zone: dates.zone, dates, mayEdit: false, mayAdminister: false, personId: 0, teams: [] });
   $effect(() => live.open());
   useRefresh(live, ['alarm', 'board'], 'bussola:board');
 
@@ -65,12 +65,12 @@
       >
       {#if !live.connected}
         <b class="bg-major text-panel ml-auto px-2 py-0.5" role="alert"
-          >Connection lost: what is shown is of {peopleMoment(live.now, live.now, zone)}</b
+          >Connection lost: what is shown is of {peopleMoment(live.now, live.now, dates)}</b
         >
       {:else if age !== null}
         <span class="num text-quiet ml-auto">newest {peopleDuration(duration(age))} old</span>
       {/if}
-      <b class="num">{peopleMoment(live.now, live.now, zone)}</b>
+      <b class="num">{peopleMoment(live.now, live.now, dates)}</b>
       {#if data.boards.length > 1}
         <span class="text-quiet num"
           >{(at % data.boards.length) + 1} of {data.boards.length}{isPaused ? ', paused' : ''}</span

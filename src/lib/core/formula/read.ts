@@ -1,4 +1,5 @@
-import { Refusal, type TextSpan } from '../problem/problem';
+import { placeOf, readerOf } from '../forms/language';
+import { Refusal } from '../problem/problem';
 import {
   createToken,
   EmbeddedActionsParser,
@@ -163,33 +164,6 @@ class FormulaParser extends EmbeddedActionsParser {
   });
 }
 
-let parser: FormulaParser | null = null;
-
-/**
- * Reads a formula.
- *
- * @throws FormulaFault with the place of what cannot be read, also when it is longer or deeper than allowed
- * @example readFormula('-a ^ 2') // { kind: 'negative', of: { kind: 'binary', operator: '^', … }, at: [0, 6] }
- */
-export function readFormula(text: string): Formula {
-  if (text.length > mostFormulaCharacters)
-    throw new Refusal(
-      'formula-invalid',
-      `The formula has ${text.length} characters; at most ${mostFormulaCharacters} are read.`,
-      formulaRemedy,
-      { place: [mostFormulaCharacters, text.length] }
-    );
-  const { tokens: read, errors } = lexer.tokenize(text);
-  if (errors[0]) throw strange(errors[0], text);
-  refuseDepth(read);
-  parser ??= new FormulaParser();
-  parser.input = read;
-  const formula = parser.whole() as Formula | undefined;
-  const [problem] = parser.errors;
-  if (problem) throw unexpected(problem, text);
-  return formula as Formula;
-}
-
 /** Brackets, signs and powers make the tree deep; deep trees would exhaust the stack of whoever walks them. */
 function refuseDepth(read: readonly IToken[]): void {
   let open = 0;
@@ -237,8 +211,6 @@ function unexpected({ token }: IRecognitionException, text: string): Refusal {
 /** What to do about a formula that cannot be read. */
 const formulaRemedy = 'Fix the formula at the marked place.';
 
-const placeOf = ({ startOffset, image }: IToken): TextSpan => [startOffset, startOffset + image.length];
-
 function binary(operator: IToken, left: Formula, right: Formula): Formula {
   return { kind: 'binary', operator: operator.image as Operator, left, right, at: [left.at[0], right.at[1]] };
 }
@@ -248,3 +220,27 @@ function lengthOf(image: string): number {
   const length = unitsOfTime[name] ?? unitsOfTime[name.replace(/s$/, '')] ?? NaN;
   return Math.round(Number(count) * length);
 }
+
+/**
+ * Reads a formula.
+ *
+ * @throws Refusal `formula-invalid` with the place of what cannot be read, also when it is longer or deeper than allowed
+ * @example readFormula('-a ^ 2') // { kind: 'negative', of: { kind: 'binary', operator: '^', … }, at: [0, 6] }
+ */
+export const readFormula = readerOf<Formula>({
+  ...{
+    lexer,
+    parser: () => new FormulaParser(),
+    mostCharacters: mostFormulaCharacters,
+    strange,
+    unexpected,
+    refuseDepth
+  },
+  tooLong: ({ length }) =>
+    new Refusal(
+      'formula-invalid',
+      `The formula has ${length} characters; at most ${mostFormulaCharacters} are read.`,
+      formulaRemedy,
+      { place: [mostFormulaCharacters, length] }
+    )
+});

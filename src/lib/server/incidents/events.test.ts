@@ -1,5 +1,6 @@
 import { expect } from 'chai';
 import { withDatabase } from '../../../../tests/support/database';
+import { storeIncident } from '../../../../tests/support/incidents';
 import { severities, type Severity } from '../../core/alarm';
 import { instant } from '../../core/time';
 import { oneRow } from '../db/pool';
@@ -15,21 +16,7 @@ import {
 describe('what happened to incidents', () => {
   const fixture = withDatabase();
   const now = instant(1_777_881_600_000);
-  const raised = async (severity: Severity): Promise<number> => {
-    const { id } = oneRow(
-      await fixture.db.rows<{ id: number }>(
-        `insert into incidents (alarm_name, key, labels, severity, gravest, opened_at, unit)
-         values ('A', '', '{}', $1, $1, $2, '%')
-         returning id`,
-        [severity, now]
-      )
-    );
-    await fixture.db.rows(
-      `insert into incident_events (incident_id, kind, at, recorded_at, severity) values ($1, 'opened', $2, $2, $3)`,
-      [id, now, severity]
-    );
-    return id;
-  };
+  const raised = (severity: Severity) => storeIncident(fixture.db, now, { severity, raisedAt: null });
   const order = async (most = 100) => (await unhandledSubjects(fixture.db, most)).map(({ incidentId }) => incidentId);
   afterEach(() => fixture.db.rows('truncate incidents, incident_events cascade'));
 

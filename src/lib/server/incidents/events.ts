@@ -1,7 +1,8 @@
 // incident_events
-import { severities, type Severity } from '$lib/core/alarm';
+import type { Severity } from '$lib/core/alarm';
 import type { Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
+import { graverIsMore } from './severity-order';
 
 /** Something that happened to an incident, or that an alarm cannot be judged. */
 export interface IncidentEvent {
@@ -47,16 +48,17 @@ const columns = `id, incident_id as "incidentId", alarm_id as "alarmId", kind, a
  */
 export const unhandledSubjects = (
   db: Queryable,
-  most: number
+  most: number,
+  after = 0
 ): Promise<{ incidentId: number | null; alarmId: number | null }[]> =>
   db.rows(
     `select incident_id as "incidentId", case when incident_id is null then alarm_id end as "alarmId"
      from incident_events
      where handled_at is null
      group by 1, 2
-     order by max(array_position(array[${severities.map((one) => `'${one}'`).join(', ')}], severity)) desc nulls first, min(id)
-     limit $1`,
-    [most]
+     order by max(${graverIsMore('severity')}) desc nulls first, min(id)
+     limit $1 offset $2`,
+    [most, after]
   );
 
 /** The events of incidents, and of alarms that cannot be judged, of which nobody has decided yet whom to notify, in order; locked until the transaction ends. */

@@ -145,6 +145,9 @@ export async function pastIncidents(
   return spans;
 }
 
+/** Those that were open at any moment from $1 to $2, so many of the newest as $3 says. */
+const newestIn = `where opened_at < $2 and (incidents.ended_at is null or incidents.ended_at >= $1) order by opened_at desc limit $3`;
+
 /** What the strip of the logbook shows of an incident. */
 export type LogbookIncident = Pick<
   Incident,
@@ -155,7 +158,8 @@ export type LogbookIncident = Pick<
 export async function logbookIncidents(db: Queryable, { from, to }: Range, most = 500): Promise<LogbookIncident[]> {
   const rows = await db.rows<Omit<LogbookIncident, 'subject'> & { labels: Labels }>(
     `select id, "alarmId", alarm, labels, resource, account, service, severity, "openedAt", "closedAt"
-     from (${incidentRows} where opened_at < $2 and (incidents.ended_at is null or incidents.ended_at >= $1) order by opened_at desc limit $3) as listed`,
+     from (${incidentRows} ${newestIn}) as listed
+     order by "openedAt" desc`,
     [from, to, most]
   );
   return rows.map(({ labels, ...incident }) => ({ ...incident, subject: subjectOf(labels, incident.alarm) }));
@@ -163,10 +167,7 @@ export async function logbookIncidents(db: Queryable, { from, to }: Range, most 
 
 /** Incidents that were open at any moment of a range, newest first. */
 export async function incidentsIn(db: Queryable, { from, to }: Range, most = 500): Promise<Incident[]> {
-  const rows = await db.rows<Omit<Incident, 'subject'>>(
-    `${incidentRows} where opened_at < $2 and (incidents.ended_at is null or incidents.ended_at >= $1) order by opened_at desc limit $3`,
-    [from, to, most]
-  );
+  const rows = await db.rows<Omit<Incident, 'subject'>>(`${incidentRows} ${newestIn}`, [from, to, most]);
   return rows.map(withSubject);
 }
 

@@ -1,9 +1,10 @@
 // incidents, as people list them
-import { severities, type Severity } from '$lib/core/alarm';
+import type { Severity } from '$lib/core/alarm';
 import { groupRelated, type Relatable, type Relation } from '$lib/core/incident';
 import type { Range } from '$lib/core/time';
 import { oneRow, type Queryable } from '../db/pool';
 import { incidentRows, incidentsByIds, withSubject, type Incident } from './incidents';
+import { graverIsMore } from './severity-order';
 
 /** Whether somebody looks after an incident. */
 export const attentions = ['nobody', 'somebody', 'shelved'] as const;
@@ -38,11 +39,6 @@ const valuesOf = ({ severity, service, account, attention, text }: IncidentFilte
   text
 ];
 
-const gravity = `array_position(array[${severities
-  .toReversed()
-  .map((one) => `'${one}'`)
-  .join(', ')}], severity)`;
-
 /** Incidents that belong together, as a page of a list shows them. */
 export interface ListedGroup {
   readonly incidents: readonly Incident[];
@@ -71,7 +67,7 @@ export async function listOpen(
   const mostRead = Math.max(mostRelated, after + most);
   const rows = await db.rows<Relatable>(
     `select id, account, resource, "openedAt" ${listed}
-     order by ("acknowledgedAt" is not null or "shelvingId" is not null), ${gravity}, "openedAt", id
+     order by ("acknowledgedAt" is not null or "shelvingId" is not null), ${graverIsMore('severity')} desc, "openedAt", id
      limit $6`,
     [...valuesOf(filter), mostRead]
   );

@@ -1,13 +1,11 @@
 // incidents that are open
-import { severities, type Severity } from '$lib/core/alarm';
+import type { Severity } from '$lib/core/alarm';
 import type { Queryable } from '../db/pool';
 import { incidentRows, withSubject, type Incident } from './incidents';
+import { graverIsMore } from './severity-order';
 
 /** The order in which open incidents are looked at: those that nobody looks after and that are not shelved first, of these the gravest, of these the oldest. */
-const gravestFirst = `acknowledged_at is not null or shelving_id is not null, array_position(array[${severities
-  .toReversed()
-  .map((one) => `'${one}'`)
-  .join(', ')}], incidents.severity), opened_at, incidents.id`;
+const gravestFirst = `acknowledged_at is not null or shelving_id is not null, ${graverIsMore('incidents.severity')} desc, opened_at, incidents.id`;
 
 /** Incidents that are open, however old: those that nobody looks after first, of these the gravest. */
 export async function openIncidents(db: Queryable, most: number, after = 0): Promise<Incident[]> {

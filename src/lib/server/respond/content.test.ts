@@ -1,12 +1,12 @@
 import { expect } from 'chai';
 import { withDatabase } from '../../../../tests/support/database';
 import { alarm } from '../../../../tests/support/alarm';
+import { storeIncident } from '../../../../tests/support/incidents';
 import type { Severity } from '../../core/alarm';
 import { groupedMessage, mostNamed } from '../../core/notify';
 import type { ThreadMessage } from '../../core/notify/route';
-import { instant, minute } from '../../core/time';
+import { after, instant, minute } from '../../core/time';
 import { insertAlarm } from '../alarms/alarms';
-import { oneRow } from '../db/pool';
 import { contentOf } from './content';
 
 describe('what a message of a thread says', () => {
@@ -14,28 +14,18 @@ describe('what a message of a thread says', () => {
   const now = instant(1_777_881_600_000);
   const route = { group: { by: 'alarm' as const, wait: 0, atMostEvery: 0 } };
   let alarmId = 0;
-  let keys = 0;
   before(async () => {
     alarmId = (await insertAlarm(fixture.db, alarm, 'test', now)).id;
   });
   afterEach(() => fixture.db.rows('truncate incidents, incident_events cascade'));
 
-  const incident = async (severity: Severity, closed: 'open' | 'clear' | 'dismissed' = 'open'): Promise<number> => {
-    const { id } = oneRow(
-      await fixture.db.rows<{ id: number }>(
-        `insert into incidents (alarm_id, alarm_name, key, labels, severity, gravest, opened_at, unit, closed_at, dismissed_at)
-         values ($1, 'A', $6, '{}', $2, $2, $3, '%', $4, $5)
-         returning id`,
-        [
-          alarmId,
-          severity,
-          now,
-          closed === 'clear' ? now + minute : null,
-          closed === 'dismissed' ? now + minute : null,
-          `key ${++keys}`
-        ]
-      )
-    );
+  const incident = async (severity: Severity, closed: 'open' | 'clear' | 'dismissed' = 'open', of = alarmId) => {
+    const ended = after(now, minute);
+    const id = await storeIncident(fixture.db, now, {
+      ...{ alarmId: of, severity },
+      closedAt: closed === 'clear' ? ended : null,
+      dismissedAt: closed === 'dismissed' ? ended : null
+    });
     await fixture.db.rows(`update incidents set labels = jsonb_build_object('resource', 'm-' || id) where id = $1`, [
       id
     ]);
@@ -67,6 +57,18 @@ describe('what a message of a thread says', () => {
     expect(await subjectOf([], 'repeat', ids), 'when it is repeated, too').to.match(
       /^CRITICAL 26 raised .*, not acknowledged$/
     );
+  });
+
+  it('names those that can be said, however many graver ones have lost their alarm', async () => {
+    const { id: lost } = await insertAlarm(fixture.db, { ...alarm, name: 'Lost' }, 'test', now);
+    const ids: number[] = [];
+    for (let index = 0; index < mostNamed + 2; index++) ids.push(await incident('critical', 'open', lost));
+    const kept = await incident('minor');
+    await fixture.db.rows('update alarms set removed_at = $2 where id = $1', [lost, now]);
+    const content = (await made([...ids, kept].map(opened)))?.content;
+    if (content?.kind !== 'grouped') throw new Error(String(content?.kind));
+    expect(content.incidents.map(({ incidentId }) => incidentId)).to.deep.equal([kept]);
+    expect(content.more).to.equal(ids.length);
   });
 
   it('counts what is over, and what a person closed, beyond those that it names', async () => {

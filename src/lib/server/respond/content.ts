@@ -34,15 +34,25 @@ export async function contentOf(
   const { why, news, open } = message;
   const isNews = why === 'news' || why === 'digest';
   const wanted = [...new Set(isNews && news.length > 0 ? news.map(({ incidentId }) => incidentId) : open)];
-  const kinds = groupBy(news, ({ incidentId }) => incidentId);
+  const since = groupBy(news, ({ incidentId }) => incidentId);
   const all = (await incidentsByIds(within, wanted))
     .map((incident) => ({
       incident,
       severity: incident.severity,
-      news: isNews ? newsOf(incident, kinds.get(incident.id) ?? []) : ('raised' as const)
+      news: isNews ? newsOf(incident, since.get(incident.id) ?? []) : ('raised' as const)
     }))
     .toSorted((a, b) => gravity(b) - gravity(a));
-  const named = all.slice(0, mostNamed);
+  const alarms = await alarmsOf(
+    within,
+    all.map(({ incident }) => incident)
+  );
+  // What is said of an incident is said by its alarm: those whose alarm is gone are counted only.
+  const named = all
+    .flatMap((one) => {
+      const alarm = alarms.get(one.incident.alarmId ?? 0);
+      return alarm === undefined ? [] : [{ ...one, alarm }];
+    })
+    .slice(0, mostNamed);
   const events = groupBy(
     await eventsOfIncidents(
       within,
@@ -51,15 +61,8 @@ export async function contentOf(
     ({ incidentId }) => incidentId
   );
   const made: { incident: Incident; facts: GroupedIncident }[] = [];
-  const alarms = new Map<number, AlarmDefinition | null>();
-  for (const { incident, news: said } of named) {
-    if (incident.alarmId === null) continue;
-    if (!alarms.has(incident.alarmId))
-      alarms.set(incident.alarmId, (await readableAlarm(within, incident.alarmId))?.definition ?? null);
-    const alarm = alarms.get(incident.alarmId);
-    if (alarm)
-      made.push({ incident, facts: await factsOf(within, incident, alarm, events.get(incident.id) ?? [], said) });
-  }
+  for (const { incident, alarm, news: said } of named)
+    made.push({ incident, facts: await factsOf(within, incident, alarm, events.get(incident.id) ?? [], said) });
   const [first] = made;
   if (first === undefined) return null;
   if (wanted.length === 1)
@@ -73,16 +76,30 @@ export async function contentOf(
       },
       incidentIds: [first.incident.id]
     };
-  const others = all.slice(mostNamed);
+  const ids = new Set(named.map(({ incident }) => incident.id));
+  const others = all.filter(({ incident }) => !ids.has(incident.id));
   return {
     content: {
       ...{ kind: 'grouped', why, together: togetherOf(route, made), incidents: made.map(({ facts }) => facts) },
-      more: wanted.length - made.length,
+      more: others.length,
       moreClear: others.filter((one) => one.news === 'cleared' || one.news === 'passed').length,
       moreClosed: others.filter((one) => one.news === 'dismissed').length
     },
     incidentIds: wanted
   };
+}
+
+/** The alarms of incidents, by their ids; without those that are gone, and those that cannot be read. */
+async function alarmsOf(
+  within: Queryable,
+  incidents: readonly Incident[]
+): Promise<ReadonlyMap<number, AlarmDefinition>> {
+  const alarms = new Map<number, AlarmDefinition>();
+  for (const id of new Set(incidents.flatMap(({ alarmId }) => alarmId ?? []))) {
+    const alarm = await readableAlarm(within, id);
+    if (alarm !== null) alarms.set(id, alarm.definition);
+  }
+  return alarms;
 }
 
 /** What a message says of an incident, by what happened to it since the last one, in order. */

@@ -48,30 +48,31 @@ const othersTurnMs = 100;
  * They are handled some at a time, and where that fails each by itself: one of which nobody can be notified, whatever the reason, holds no other up, and is tried again the next time.
  *
  * @param onFault hears why nobody could be notified of one
- * @returns whether there may be more
+ * @param passOver how many of the first are passed over: those that failed already in this round
+ * @returns whether there may be more, and how many failed
  */
 export async function notifyOfEvents(
   notifier: Notifier & { readonly db: Database },
-  onFault: (subject: string, error: unknown) => void
-): Promise<boolean> {
-  const subjects = await unhandledSubjects(notifier.db, handledAtOnce);
-  if (subjects.length === 0) return false;
+  onFault: (subject: string, error: unknown) => void,
+  passOver = 0
+): Promise<{ readonly more: boolean; readonly failed: number }> {
+  const subjects = await unhandledSubjects(notifier.db, handledAtOnce, passOver);
+  if (subjects.length === 0) return { more: false, failed: 0 };
   const table = await routingTable(notifier.db);
-  let handled = 0;
+  let failed = 0;
   for (let from = 0; from < subjects.length; from += inOneTransaction) {
     if (from > 0) await setTimeout(othersTurnMs);
     const some = subjects.slice(from, from + inOneTransaction);
-    if (await isDone(() => handle(notifier, table, some))) handled += some.length;
-    else
+    if (!(await isDone(() => handle(notifier, table, some))))
       for (const one of some)
         try {
           await handle(notifier, table, [one]);
-          handled++;
         } catch (error) {
+          failed++;
           onFault(one.incidentId === null ? `alarm ${one.alarmId}` : `incident ${one.incidentId}`, error);
         }
   }
-  return subjects.length === handledAtOnce && handled > 0;
+  return { more: subjects.length === handledAtOnce, failed };
 }
 
 /** Whether what is done together succeeds; where it does not, each is done by itself, and says by itself what is wrong with it. */

@@ -1,5 +1,6 @@
 import { expect } from 'chai';
 import { connect, routeTo, withMachines } from '../../../../tests/support/bussola';
+import { storeIncident } from '../../../../tests/support/incidents';
 import { after, before as earlier, hour, minute, second, times, type Duration, type Instant } from '../../core/time';
 import { incidentById } from '../incidents/incidents';
 import { relatedValue } from './related-thread';
@@ -21,19 +22,8 @@ describe('the thread that a related incident joins', () => {
   });
 
   /** An incident on a resource of an account, by its labels, raised so long after noon. */
-  async function raised(
-    labels: Record<string, string>,
-    later: number,
-    accountId: number | null = null
-  ): Promise<number> {
-    const [row] = await house.bussola.db.rows<{ id: number }>(
-      `insert into incidents (alarm_name, key, labels, severity, gravest, opened_at, unit, account_id)
-       values ('Related', $1, $2, 'major', 'major', $3, '%', $4)
-       returning id`,
-      [`${JSON.stringify(labels)} ${later}`, labels, after(minuteOf(noon()), later as Duration), accountId]
-    );
-    return row!.id;
-  }
+  const raised = (labels: Record<string, string>, later: number, accountId: number | null = null) =>
+    storeIncident(house.bussola.db, after(minuteOf(noon()), later as Duration), { labels, accountId });
   const minuteOf = (at: Instant): Instant => (Math.floor(at / minute) * minute) as Instant;
 
   async function inThread(incidentId: number, value: string, of = route, isCurrent = true): Promise<void> {

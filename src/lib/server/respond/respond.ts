@@ -42,6 +42,7 @@ export function startResponding(responder: Responder): { stop(): Promise<void> }
   let slowlyLooked = 0;
   async function respond(): Promise<void> {
     let more = true;
+    let failed = 0;
     if (performance.now() - slowlyLooked >= slowLookEveryMs) {
       slowlyLooked = performance.now();
       await fallBack(responder, notNotified);
@@ -50,7 +51,9 @@ export function startResponding(responder: Responder): { stop(): Promise<void> }
     }
     while (more && !stopped) {
       await changeShelvings(responder, notNotified);
-      more = await notifyOfEvents(responder, notNotified);
+      const done = await notifyOfEvents(responder, notNotified, failed);
+      failed += done.failed;
+      ({ more } = done);
       if (!stopped) more = (await sendDue(responder, notNotified)) || more;
     }
   }

@@ -4,9 +4,11 @@ import { confirmedChannel, processorAlarm, routeTo, withMachines } from '../../.
 import { until } from '../../../../tests/support/until';
 import { shelvingSchema } from '../../core/shelving';
 import { minute } from '../../core/time';
+import { Changes } from '../base/changes';
 import { incidentById } from '../incidents/incidents';
 import { addShelving, endNow } from '../shelving/manage-shelvings';
 import { activeShelvings, currentShelvings, heldBack } from '../shelving/shelvings';
+import { changeShelvings } from './shelve';
 import { timelineOf } from './timeline';
 import { whoIsNext } from './who-is-next';
 
@@ -94,6 +96,33 @@ describe('messages that are held back', () => {
     await live(20);
     expect(mailsTo('pressed@example.test')).to.have.length(1);
   }).timeout(60_000);
+
+  it('one that cannot be read stirs no page up, however often it is tried, and says why', async () => {
+    const { bussola, clock } = house;
+    const broken = await addShelving(
+      bussola,
+      shelvingSchema.parse({
+        ...{ kind: 'maintenance', reason: 'unreadable', zone: 'UTC', scope: { resources: ['nothing'] } },
+        ...{ from: clock.now() + 60 * minute, to: clock.now() + 120 * minute }
+      }),
+      'Ivo Brandt'
+    );
+    const changes = new Changes();
+    const told: number[] = [];
+    changes.on('routing', () => told.push(1));
+    await bussola.db.rows(`update shelvings set definition = '{"version": 99}', changes_at = $2 where id = $1`, [
+      ...[broken.id, clock.now()]
+    ]);
+    const faults: string[] = [];
+    // Another process may be about it: this one is.
+    await until('its fault', async () => {
+      await changeShelvings({ ...bussola, changes }, (subject) => faults.push(subject));
+      return faults.length > 2;
+    });
+    expect(new Set(faults)).to.deep.equal(new Set([`shelving ${broken.id}`]));
+    expect(told).to.deep.equal([]);
+    await bussola.db.rows('delete from shelvings where id = $1', [broken.id]);
+  });
 
   it('what is ended twice, or is not there, is refused with where to look', async () => {
     const { bussola, clock } = house;

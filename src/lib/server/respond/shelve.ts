@@ -4,7 +4,7 @@ import { readableAlarm } from '../alarms/alarms';
 import type { Changes } from '../base/changes';
 import type { Database, Queryable } from '../db/pool';
 import { noteShelved } from '../incidents/events';
-import { type Incident } from '../incidents/incidents';
+import type { Incident } from '../incidents/incidents';
 import { openIncidents } from '../incidents/open';
 import {
   changingShelvings,
@@ -23,7 +23,7 @@ const mostCompared = 5000;
 /**
  * Lets shelvings begin and end whose time has come. One that begins holds back what is open already; of what is still raised when one ends, people are notified as if it were new.
  *
- * Pages hear of it.
+ * Pages hear of each that did.
  *
  * @param onFault hears why one could not; it is tried again the next time
  */
@@ -36,21 +36,22 @@ export async function changeShelvings(
   const table = await routingTable(db);
   for (const id of due)
     try {
-      await db.transaction((within) => changeOne(within, table, id, clock.now()));
+      if (await db.transaction((within) => changeOne(within, table, id, clock.now()))) changes.tell('routing', {});
     } catch (error) {
       onFault(`shelving ${id}`, error);
     }
-  changes.tell('routing', {});
 }
 
-async function changeOne(within: Queryable, table: RoutingTable, id: number, now: Instant): Promise<void> {
+/** @returns whether its time had come, and no other process is about it */
+async function changeOne(within: Queryable, table: RoutingTable, id: number, now: Instant): Promise<boolean> {
   const stored = await takeShelving(within, id);
-  if (stored === null || stored.changesAt === null || stored.changesAt > now) return;
+  if (stored === null || stored.changesAt === null || stored.changesAt > now) return false;
   const { shelving, endedBy } = stored;
   const active = endedBy === null && isInForce(shelving, now);
   await noteChange(within, id, active, endedBy === null ? nextChange(shelving, now) : null);
   if (!active) await noteShelved(within, await release(within, id), 'unshelved', now, endedBy);
   else if (!stored.active) await hold(within, table, stored, now);
+  return true;
 }
 
 /** Holds back what is open and covered by a shelving that begins. */

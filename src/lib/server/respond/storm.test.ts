@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { mailsTo, processorAlarm, routeTo, withMachines } from '../../../../tests/support/bussola';
 import { rule, threshold } from '../../../../tests/support/alarm';
+import { storeStorm } from '../../../../tests/support/incidents';
 import { until } from '../../../../tests/support/until';
 import { minute } from '../../core/time';
 import { listOpen } from '../incidents/list';
@@ -18,19 +19,7 @@ describe('a storm of incidents', () => {
     // Nobody judges it: what is raised here stays so.
     await db.rows('delete from alarm_work where alarm_id = $1', [id]);
     const now = house.clock.now();
-    await db.transaction(async (within) => {
-      await within.rows(
-        `insert into incidents (alarm_id, alarm_name, key, labels, severity, gravest, opened_at, unit)
-         select $1, 'Storm', 'storm ' || i, jsonb_build_object('resource', 'machine-' || i), 'major', 'major', $2, '%'
-         from generate_series(1, $3) as i`,
-        [id, now, many]
-      );
-      await within.rows(
-        `insert into incident_events (incident_id, alarm_id, kind, at, recorded_at, severity)
-         select id, alarm_id, 'opened', $2, $2, 'major' from incidents where alarm_id = $1`,
-        [id, now]
-      );
-    });
+    await storeStorm(db, id, many, now, ['major']);
     changes.tell('alarm', { alarmId: id });
     const answers: number[] = [];
     const any = { severity: null, service: null, account: null, attention: null, text: null };

@@ -1,8 +1,8 @@
 import { expect } from 'chai';
 import { withDatabase } from '../../../../tests/support/database';
+import { storeIncident } from '../../../../tests/support/incidents';
 import { emptyThread, routeSchema } from '../../core/notify/route';
 import { after as later, instant, minute, times } from '../../core/time';
-import { oneRow } from '../db/pool';
 import { allRoutes, insertRoute, type StoredRoute } from '../routing/routes';
 import { dueThreads, HeldThreads, openOnlyBy, saveThread, takeThread, threadsOf } from './threads';
 
@@ -25,15 +25,7 @@ describe('threads that one transaction changes', () => {
   });
   afterEach(() => fixture.db.rows('truncate incident_threads, threads, incidents cascade'));
 
-  const incident = async (): Promise<number> =>
-    oneRow(
-      await fixture.db.rows<{ id: number }>(
-        `insert into incidents (alarm_name, key, labels, severity, gravest, opened_at, unit)
-         values ('A', '', '{}', 'major', 'major', $1, '%')
-         returning id`,
-        [now]
-      )
-    ).id;
+  const incident = () => storeIncident(fixture.db, now);
   const inOne = <T>(ids: readonly number[], work: (held: HeldThreads) => Promise<T>): Promise<T> =>
     fixture.db.transaction(async (within) => {
       const held = await HeldThreads.ofIncidents(within, ids);

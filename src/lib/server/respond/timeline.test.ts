@@ -1,9 +1,9 @@
 import { expect } from 'chai';
 import { alarm, rule } from '../../../../tests/support/alarm';
 import { withDatabase } from '../../../../tests/support/database';
+import { storeIncident } from '../../../../tests/support/incidents';
 import { instant } from '../../core/time';
 import { insertAlarm } from '../alarms/alarms';
-import { oneRow } from '../db/pool';
 import { incidentById } from '../incidents/incidents';
 import { timelineOf } from './timeline';
 
@@ -19,18 +19,7 @@ describe('the timeline of an incident', () => {
       [{ ...alarm, name: 'Busy' }, 93.42, '%', '93.4 %']
     ] as const) {
       const { id: alarmId } = await insertAlarm(db, definition, 'test', now);
-      const { id } = oneRow(
-        await db.rows<{ id: number }>(
-          `insert into incidents (alarm_id, alarm_name, key, labels, severity, gravest, opened_at, unit)
-           values ($1, 'A', '', '{}', 'major', 'major', $2, $3)
-           returning id`,
-          [alarmId, now, unit]
-        )
-      );
-      await db.rows(
-        `insert into incident_events (incident_id, alarm_id, kind, at, recorded_at, severity, value) values ($1, $2, 'opened', $3, $3, 'major', $4)`,
-        [id, alarmId, now, value]
-      );
+      const id = await storeIncident(db, now, { alarmId, unit, raisedAt: value });
       const asides = async () => {
         const incident = await incidentById(db, id);
         if (incident === null) throw new Error('it is gone');

@@ -51,7 +51,11 @@
             href="/resources/{one.resourceId}">{one.resource}</a
           ></span
         >
-        <Spark values={numbersOf(one.values)} width={96} height={26} />
+        {#if one.values.some((value) => value !== null)}<Spark
+            values={numbersOf(one.values)}
+            width={96}
+            height={26}
+          />{/if}
         <span
           class="w-[92px] shrink-0 text-right"
           title="{one.value === null ? 'no data' : quantityText(one.value, one.unit)}, usually {quantityText(

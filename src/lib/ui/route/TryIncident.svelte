@@ -116,9 +116,8 @@
               <tr>
                 <td class="num whitespace-nowrap">{afterText(when)}</td>
                 <td
-                  >{#if person}<b>{person}</b>,
-                  {/if}{who}{#if quietUntil !== null}<span class="text-quiet"
-                      >, not disturbed until {peopleMoment(quietUntil, now, dates)}</span
+                  >{#if person}<b>{person}</b>{`, ${who}`}{:else}{who}{/if}{#if quietUntil !== null}<span
+                      class="text-quiet">, not disturbed until {peopleMoment(quietUntil, now, dates)}</span
                     >{:else if !isReached}<span class="fault"
                       >&#32;{kind === 'channel'
                         ? 'is not confirmed'

@@ -1,5 +1,6 @@
 import { asErrorPage } from '$server/http/pages';
 import { countMiss } from '$server/boards/link-limits';
+import { readerDates } from '$server/http/reader-dates';
 import { bussola } from '$server/process/running';
 import { acknowledgeByLink, linkedMessage } from '$server/respond/acknowledge-by-link';
 import type { Actions, PageServerLoad } from './$types';
@@ -19,7 +20,7 @@ export const load: PageServerLoad = async ({ params, locals }) => {
     isUsed,
     more: incidentIds.length - incidents.length,
     now: server.clock.now(),
-    dates: { zone: locals.person?.zone ?? 'UTC', locale: locals.person?.dateLocale ?? ('en' as const) },
+    dates: readerDates(locals.person),
     incidents: incidents.map(({ id, subject: on, alarm, severity, openedAt, closedAt, acknowledgedBy }) => ({
       ...{ id, on, alarm, severity, openedAt, closedAt, acknowledgedBy }
     }))

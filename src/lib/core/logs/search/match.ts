@@ -110,57 +110,36 @@ function sequenceOf(text: string, isQuoted: boolean): (words: readonly FoundWord
   };
 }
 
+/** Whether a number stands to a span of numbers as an operator says; to a number, where the span is one. */
+const compares: Readonly<Record<Comparison, (value: number, from: number, to: number) => boolean>> = {
+  '=': (value, from, to) => value >= from && value <= to,
+  '!=': (value, from, to) => value < from || value > to,
+  '<': (value, from) => value < from,
+  '<=': (value, _from, to) => value <= to,
+  '>': (value, _from, to) => value > to,
+  '>=': (value, from) => value >= from
+};
+
 function severityTest(operator: Comparison, value: string): Test {
   const number = Number(value);
   const from = Number.isNaN(number) ? (severityFromText(value) ?? 0) : number;
   // A name stands for its four numbers, a number for itself.
-  const isName = Number.isNaN(number) && severityName(from)?.toLowerCase() === value.toLowerCase();
-  const to = isName ? from + 3 : from;
-  return ({ severity }) => {
-    if (severity === 0) return false;
-    switch (operator) {
-      case '=':
-        return severity >= from && severity <= to;
-      case '!=':
-        return severity < from || severity > to;
-      case '<':
-        return severity < from;
-      case '<=':
-        return severity <= to;
-      case '>':
-        return severity > to;
-      case '>=':
-        return severity >= from;
-      default:
-        throw new RangeError(`severityTest: no "${String(operator satisfies never)}"`);
-    }
-  };
+  const isName = Number.isNaN(number) && severityName(from) === value.toLowerCase();
+  const holds = compares[operator];
+  return ({ severity }) => severity > 0 && holds(severity, from, isName ? from + 3 : from);
 }
 
 function valueTest({ field: name, operator, value, quoted }: Extract<Search, { kind: 'compare' }>): Test {
   const number = !quoted && isNumeral(value) ? Number(value) : NaN;
   const small = value.toLowerCase();
   const isText = quoted ? (text: string) => text === small : stars(small);
-  const equals = (found: FieldValue): boolean =>
-    (!Number.isNaN(number) && numberOf(found) === number) || isText(String(found).toLowerCase());
+  const equals = (found: FieldValue): boolean => numberOf(found) === number || isText(String(found).toLowerCase());
+  const holds = compares[operator];
   return ({ field }) => {
     const found = field(name);
     if (found === undefined) return false;
-    if (operator === '=') return equals(found);
-    if (operator === '!=') return !equals(found);
-    const given = numberOf(found);
-    switch (operator) {
-      case '<':
-        return given < number;
-      case '<=':
-        return given <= number;
-      case '>':
-        return given > number;
-      case '>=':
-        return given >= number;
-      default:
-        throw new RangeError(`valueTest: no "${String(operator satisfies never)}"`);
-    }
+    if (operator === '=' || operator === '!=') return equals(found) === (operator === '=');
+    return holds(numberOf(found), number, number);
   };
 }
 

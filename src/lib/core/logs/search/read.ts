@@ -8,12 +8,13 @@ import {
   type IToken
 } from 'chevrotain';
 import { RE2JS } from 're2js';
+import { placeOf, readerOf } from '../../forms/language';
 import { Refusal, type TextSpan } from '../../problem/problem';
 import { lineSeverities, severityFromText } from '../severity';
 import type { Comparison as Operator, Search } from './tree';
 import { wordsIn } from './words';
 
-/** Longest search, how deep its brackets may go, and how many parts it may have. */
+/** Longest search, and how deep its brackets may go. */
 export const mostSearchCharacters = 2000;
 export const mostSearchDepth = 40;
 
@@ -133,31 +134,6 @@ class SearchParser extends EmbeddedActionsParser {
   );
 }
 
-let parser: SearchParser | null = null;
-
-/**
- * Reads a search of lines. One that is empty is every line.
- *
- * @throws Refusal `search-invalid` with the place of what cannot be read, also when it is longer or deeper than allowed
- * @example readSearch('service = clusters') // { kind: 'compare', field: 'service', operator: '=', value: 'clusters', quoted: false, at: [0, 18] }
- */
-export function readSearch(text: string): Search {
-  if (text.length > mostSearchCharacters)
-    throw refusal(`The search has ${text.length} characters; at most ${mostSearchCharacters} are read.`, [
-      mostSearchCharacters,
-      text.length
-    ]);
-  const { tokens: read, errors } = lexer.tokenize(text);
-  if (errors[0]) throw strange(errors[0], text);
-  refuseDepth(read);
-  parser ??= new SearchParser();
-  parser.input = read;
-  const search = parser.whole() as Search | undefined;
-  const [problem] = parser.errors;
-  if (problem) throw unexpected(problem, text);
-  return search as Search;
-}
-
 /** Several parts as one: those of the same kind come together, and one alone stands for itself. */
 function joined(kind: 'all' | 'any', parts: readonly Search[]): Search {
   const [first] = parts;
@@ -169,7 +145,6 @@ function joined(kind: 'all' | 'any', parts: readonly Search[]): Search {
 const isQuoted = ({ tokenType }: IToken): boolean => tokenType === Quoted;
 const textOf = (token: IToken): string =>
   isQuoted(token) ? token.image.slice(1, -1).replace(/\\([^])/g, '$1') : token.image;
-const placeOf = ({ startOffset, image }: IToken): TextSpan => [startOffset, startOffset + image.length];
 
 function wordsOf(token: IToken): Search {
   const text = textOf(token);
@@ -250,3 +225,25 @@ function unexpected({ token }: IRecognitionException, text: string): Refusal {
     placeOf(token)
   );
 }
+
+/**
+ * Reads a search of lines. One that is empty is every line.
+ *
+ * @throws Refusal `search-invalid` with the place of what cannot be read, also when it is longer or deeper than allowed
+ * @example readSearch('service = clusters') // { kind: 'compare', field: 'service', operator: '=', value: 'clusters', quoted: false, at: [0, 18] }
+ */
+export const readSearch = readerOf<Search>({
+  ...{
+    lexer,
+    parser: () => new SearchParser(),
+    mostCharacters: mostSearchCharacters,
+    strange,
+    unexpected,
+    refuseDepth
+  },
+  tooLong: ({ length }) =>
+    refusal(`The search has ${length} characters; at most ${mostSearchCharacters} are read.`, [
+      mostSearchCharacters,
+      length
+    ])
+});

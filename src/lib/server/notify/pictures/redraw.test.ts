@@ -1,5 +1,6 @@
 import { createCanvas, loadImage } from '@napi-rs/canvas';
 import { expect } from 'chai';
+import { storeIncident } from '../../../../../tests/support/incidents';
 import { withHouse } from '../../../../../tests/support/bussola';
 import { addPicture, pictureOf } from '../../incidents/pictures';
 import { pictures, type Pictures } from './pictures';
@@ -76,13 +77,8 @@ describe('pictures from outside', () => {
 
   it('belong to the notes of one incident, fifty at most', async () => {
     const { db } = house.bussola;
-    const [incident] = await db.rows<{ id: number }>(
-      `insert into incidents (alarm_id, alarm_name, key, labels, severity, gravest, opened_at)
-       values (null, 'a', 'k', '{}', 'minor', 'minor', $1) returning id`,
-      [house.clock.now()]
-    );
+    const id = await storeIncident(db, house.clock.now());
     const context = { ...house.bussola, drawn };
-    const id = incident!.id;
     const added = await addPicture(context, id, png(8, 8), 'Nerea Olmo');
     expect([added.width, added.height]).to.deep.equal([8, 8]);
     expect((await pictureOf(db, id, added.id))?.subarray(0, 4).toString()).to.equal('RIFF');

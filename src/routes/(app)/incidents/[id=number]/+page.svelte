@@ -139,7 +139,10 @@
       </section>
     </div>
     <div class="col-span-4 flex flex-col gap-2.5 max-lg:col-span-1">
-      {#if incident.resource !== ''}<UnusualThen incidentId={incident.id} openedAt={incident.openedAt} />{/if}
+      {#if incident.resource !== ''}{#key incident.id}<UnusualThen
+            incidentId={incident.id}
+            openedAt={incident.openedAt}
+          />{/key}{/if}
       <section class="panel" aria-label="Who is next">
         <header>
           <h2>Who is next</h2>
