@@ -10,10 +10,11 @@ import type { LayoutServerLoad } from './$types';
 export const load: LayoutServerLoad = async ({ locals, depends, cookies }) => {
   depends('bussola:overview');
   const { db } = bussola();
-  const [boards, favourites, teams] = await Promise.all([
+  const [boards, favourites, teams, around] = await Promise.all([
     titlesFor(db, locals.person),
     favouritesOf(db, locals.person?.id ?? 0),
-    teamNames(db)
+    teamNames(db),
+    overview(bussola())
   ]);
   return {
     person: locals.person as Person,
@@ -21,6 +22,6 @@ export const load: LayoutServerLoad = async ({ locals, depends, cookies }) => {
     boards: boards.map(({ id, title, may }) => ({ id, title, may, isFavourite: favourites.includes(id) })),
     teams,
     night: chosenNight(cookies),
-    overview: await overview(bussola())
+    overview: around
   };
 };

@@ -1,7 +1,15 @@
 import { DateTime, IANAZone } from 'luxon';
 
 /** Whether a text names a time zone. @example isZone('Europe/Berlin') // true */
-export const isZone = (text: string): boolean => IANAZone.isValidZone(text);
+export function isZone(text: string): boolean {
+  if (zones.has(text)) return true;
+  const isValid = IANAZone.isValidZone(text);
+  // Asking costs as much as reading what names it. A name can be written in many ways: no more are kept than there are zones.
+  if (isValid && zones.size < mostZones) zones.add(text);
+  return isValid;
+}
+const zones = new Set<string>();
+const mostZones = 600;
 
 /** How many days a step of the calendar has; null for one that is none. @example daysOf(604_800_000) // 7 */
 export const daysOf = (step: number): 1 | 7 | null => (step === 86_400_000 ? 1 : step === 604_800_000 ? 7 : null);

@@ -38,13 +38,14 @@ export function peopleMoment(at: Instant, now: Instant, dates: Dates): string {
   const today = DateTime.fromMillis(now, { zone });
   const isNear = Math.abs(now - at) < 6 * day;
   const isThisYear = local.year === today.year;
+  const isToday = isThisYear && local.ordinal === today.ordinal;
   if (locale !== 'en') {
     const clock = clockIn(locale);
-    if (local.hasSame(today, 'day')) return local.toLocaleString(clock);
+    if (isToday) return local.toLocaleString(clock);
     if (isNear) return local.toLocaleString({ weekday: 'short', ...clock });
     return local.toLocaleString({ day: 'numeric', month: 'short', ...(!isThisYear && { year: 'numeric' }), ...clock });
   }
-  if (local.hasSame(today, 'day')) return local.toFormat('HH:mm');
+  if (isToday) return local.toFormat('HH:mm');
   if (isNear) return local.toFormat('ccc HH:mm');
   return local.toFormat(isThisYear ? 'd LLL HH:mm' : 'd LLL yyyy HH:mm');
 }

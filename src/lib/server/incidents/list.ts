@@ -54,23 +54,26 @@ const mostRelated = 5000;
 /**
  * Open incidents that a filter takes: those that nobody looks after first, of these the gravest, of these the oldest; those that belong together stand with the first of them.
  *
- * @param dark names of accounts that send nothing
+ * @param darkAccounts names of those that send nothing
  */
 export async function listOpen(
   db: Queryable,
   filter: IncidentFilter,
   most: number,
   after: number,
-  dark: ReadonlySet<string> = new Set()
+  darkAccounts: ReadonlySet<string> | Promise<ReadonlySet<string>> = new Set()
 ): Promise<{ readonly groups: readonly ListedGroup[]; readonly count: number }> {
   const listed = `from (${incidentRows} where incidents.ended_at is null) as listed where ${matches}`;
   const mostRead = Math.max(mostRelated, after + most);
-  const rows = await db.rows<Relatable>(
-    `select id, account, resource, "openedAt" ${listed}
-     order by ("acknowledgedAt" is not null or "shelvingId" is not null), ${graverIsMore('severity')} desc, "openedAt", id
-     limit $6`,
-    [...valuesOf(filter), mostRead]
-  );
+  const [dark, rows] = await Promise.all([
+    darkAccounts,
+    db.rows<Relatable>(
+      `select id, account, resource, "openedAt" ${listed}
+       order by ("acknowledgedAt" is not null or "shelvingId" is not null), ${graverIsMore('severity')} desc, "openedAt", id
+       limit $6`,
+      [...valuesOf(filter), mostRead]
+    )
+  ]);
   const counted =
     rows.length < mostRead
       ? rows.length

@@ -7,7 +7,7 @@ import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';
 
 /** Open incidents on one page, and incidents of the range that are listed. */
-const perPage = 100;
+const perPage = 50;
 const mostClosed = 500;
 /** Characters of a text that is searched for. */
 const longestText = 200;
@@ -32,7 +32,7 @@ export const load: PageServerLoad = async ({ url, depends }) => {
   const shown = all ? shownRangeFrom(url.searchParams) : shownRangeFrom(new URLSearchParams('range=P14D'));
   const page = idFrom(url.searchParams.get('page')) ?? 1;
   const filter = filterIn(url.searchParams);
-  const dark = new Set((await darkAccounts(db, providers, clock.now())).map(({ name }) => name));
+  const dark = darkAccounts(db, providers, clock.now()).then((all) => new Set(all.map(({ name }) => name)));
   const [open, closed] = await Promise.all([
     listOpen(db, filter, perPage, (page - 1) * perPage, dark),
     listClosed(db, filter, resolveRange(shown, clock.now()), mostClosed)
