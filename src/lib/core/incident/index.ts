@@ -1,6 +1,8 @@
 // What happened
 export { inOrder, type TimelineEntry, type TimelineKind } from './timeline';
 export { reviewText, type ReviewFacts } from './review';
+// Where it is drawn
+export { piledUp, type Drawn, type Pile } from './strip';
 // How it ended
 export { closingSchema, outcomes, outcomeText, outcomeWords, type Closing, type Outcome } from './outcome';
 // What belongs to it

@@ -1,7 +1,9 @@
 import { z } from 'zod';
 import type { StoredForm } from '../forms/stored';
 import { durationFromText, type Duration } from '../time';
+import { mostSearchCharacters, readSearch } from '../logs';
 import { matchesAny } from '../pattern';
+import { Refusal } from '../problem/problem';
 
 /** How often samples can be collected. */
 export const planIntervals = ['PT15S', 'PT30S', 'PT1M', 'PT5M', 'PT15M', 'PT30M'] as const;
@@ -19,6 +21,15 @@ const metricsSchema = z.discriminatedUnion('kind', [
   })
 ]);
 
+function readableSearch(text: string, context: z.RefinementCtx): void {
+  try {
+    readSearch(text);
+  } catch (error) {
+    if (!(error instanceof Refusal)) throw error;
+    context.addIssue({ code: 'custom', message: `Lines left out: ${error.message}` });
+  }
+}
+
 /**
  * What is collected of one service of one account, how often, what is left out, and how long it is stored, with what happened there. `chosen` collects the resources that a person
  * switched on, `all` also those that appear later.
@@ -35,12 +46,22 @@ export const planSchema = z.strictObject({
     tags: z.array(z.strictObject({ key: z.string().min(1).max(100), value: pattern })).max(50),
     namespaces: z.array(pattern).max(50)
   }),
+  lines: z
+    .strictObject({
+      collect: z.boolean(),
+      /** The least severity, OpenTelemetry's number. */
+      from: z.int().min(1).max(24),
+      /** A search that finds what is left out; empty for nothing. */
+      leaveOut: z.string().trim().max(mostSearchCharacters).superRefine(readableSearch)
+    })
+    .default({ collect: true, from: 1, leaveOut: '' }),
   keep: z.strictObject({
     sampleDays: z.int().min(1).max(800),
     fiveMinuteDays: z.int().min(1).max(3660),
     hourDays: z.int().min(1).max(3660),
     eventDays: z.int().min(1).max(3660).default(400),
-    incidentDays: z.int().min(1).max(3660).default(1830)
+    incidentDays: z.int().min(1).max(3660).default(1830),
+    lineDays: z.int().min(1).max(3660).default(30)
   })
 });
 export type CollectionPlan = z.infer<typeof planSchema>;
@@ -61,7 +82,8 @@ export const usualPlan: CollectionPlan = {
   every: 'PT1M',
   metrics: { kind: 'recommended' },
   leaveOut: { names: [], tags: [], namespaces: [] },
-  keep: { sampleDays: 15, fiveMinuteDays: 400, hourDays: 1830, eventDays: 400, incidentDays: 1830 }
+  lines: { collect: true, from: 1, leaveOut: '' },
+  keep: { sampleDays: 15, fiveMinuteDays: 400, hourDays: 1830, eventDays: 400, incidentDays: 1830, lineDays: 30 }
 };
 
 /** What a plan looks at of a metric. */

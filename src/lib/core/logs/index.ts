@@ -12,5 +12,70 @@ export { matcherOf, type FieldValue, type Matcher, type SearchedLine } from './s
 export { mostSearchCharacters, mostSearchDepth, readSearch } from './search/read';
 export { fieldsIn, partsIn, type Search } from './search/tree';
 export { wordsIn } from './search/words';
-export { writeSearch } from './search/write';
+export {
+  clausesOf,
+  complete,
+  completing,
+  completions,
+  ownFieldNames,
+  type Clause,
+  type Completing
+} from './search/complete';
+export { quotedSearch, writeSearch } from './search/write';
 export { differs, mostShapeWords, Shapes, shapeWords, type Shape, type ShapeOptions } from './shapes';
+// Lines
+export { nodeFields, noOrigin, valueText, type Line, type LogFields, type LogValue, type Origin } from './line';
+export { isOwnField, searchable, searchedLine, type StreamContext } from './searched';
+// As they are kept
+export { decodeBatch, encodeBatch } from './batch';
+export {
+  findLines,
+  headPart,
+  partsOfLines,
+  planSegment,
+  rawBytes,
+  readHead,
+  readLines,
+  readSummary,
+  writeSegment,
+  writeSummary,
+  type SegmentHead,
+  type SegmentPlan,
+  type SegmentSummary
+} from './segment';
+// As they arrive
+export {
+  lineFaults,
+  lineLimits,
+  type LineFault,
+  type Arrived,
+  type ArrivedLine,
+  type ArrivedLines
+} from './arrive/gather';
+export { admit, leftOutReasons, type Admission, type LeftOut, type LeftOutReason } from './arrive/admission';
+export { readJsonLogs } from './arrive/json-lines';
+export { framesOf, longestMessage, readSyslog, type SyslogFrames } from './arrive/syslog';
+export { readOtlpLogs } from './arrive/otlp';
+export { barStep } from './bars';
+export {
+  mostAlike,
+  shapeNews,
+  shapeText,
+  together,
+  type AlikeLines,
+  type FoundShape,
+  type ShapeNews,
+  type ShownShape
+} from './alike';
+export { shownPieces, type ShownPiece } from './shown';
+export {
+  isTallied,
+  mostListed,
+  type FollowedLines,
+  type FoundLine,
+  type LogProgress,
+  type LogTally,
+  type ShownFollowed,
+  type ShownLine,
+  type ShownProgress
+} from './found';

@@ -38,6 +38,8 @@ const kinds: readonly (readonly [RegExp, string])[] = [
   [/^0x[0-9a-f]+$/i, '‹id›'],
   [/^(?=[0-9a-f]*\d)(?=\d*[a-f])[0-9a-f]{8,}$/i, '‹id›']
 ];
+/** Without one of these, no word looks variable. */
+const mayVary = /[\d@]/;
 const sizeUnit = /^(?:[kmgt]i?b|bytes?)$/i;
 const durationUnit = /^(?:ns|us|µs|ms|s|min|h|d|seconds?|minutes?|hours?|days?)$/;
 
@@ -59,6 +61,7 @@ export function shapeWords(text: string): string[] {
     const last = words.at(-1);
     if (last === '‹number›' && sizeUnit.test(bare)) words[words.length - 1] = '‹size›';
     else if (last === '‹number›' && durationUnit.test(bare)) words[words.length - 1] = '‹duration›';
+    else if (!mayVary.test(bare)) words.push(bare);
     else words.push(kinds.find(([looks]) => looks.test(bare))?.[1] ?? bare);
     if (mark !== '' && words.length < mostShapeWords) words.push(mark);
   }
@@ -87,13 +90,26 @@ export class Shapes {
   readonly #byId = new Map<number, Group>();
   #next = 1;
 
-  constructor(options: Partial<ShapeOptions> = {}) {
+  /** @param known shapes that were found before, with which it goes on */
+  constructor(options: Partial<ShapeOptions> = {}, known: readonly Shape[] = []) {
     this.#options = { ...usual, ...options };
+    for (const shape of known.toSorted((a, b) => a.id - b.id)) {
+      const group = { ...shape, words: [...shape.words] };
+      this.#groupsFor(group.words).push(group);
+      this.#byId.set(group.id, group);
+      this.#next = group.id + 1;
+    }
   }
 
   /** Shapes found so far, the first found first. */
   get all(): Shape[] {
     return [...this.#byId.values()].map((group) => ({ ...group, words: [...group.words] }));
+  }
+
+  /** A shape by its id; null for one that there is not. */
+  get(id: number): Shape | null {
+    const group = this.#byId.get(id);
+    return group === undefined ? null : { ...group, words: [...group.words] };
   }
 
   /** Takes a line. @returns its shape, and whether it is the first line of it */

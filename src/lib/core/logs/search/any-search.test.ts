@@ -3,43 +3,10 @@ import fc from 'fast-check';
 import { isRefused } from '../../problem/problem';
 import { matcherOf, type FieldValue, type SearchedLine } from './match';
 import { readSearch } from './read';
-import { type Comparison, type Search } from './tree';
+import type { Search } from './tree';
 import { writeSearch } from './write';
 
-import { bare, line } from '../../../../../tests/support/searches';
-const term = fc.constantFrom('killed', 'memory', 'out', '4127', 'mem*', '*', 'e*d');
-const field = fc.constantFrom('service', 'took', 'my field', 'or');
-const place = { at: [0, 0] as const };
-const tree: fc.Arbitrary<Search> = fc.letrec<{ search: Search }>((tie) => ({
-  search: fc.oneof(
-    { maxDepth: 3, withCrossShrink: true },
-    fc
-      .record({ text: term, quoted: fc.constant(false) })
-      .map((words): Search => ({ kind: 'words', ...words, ...place })),
-    fc
-      .constantFrom('out of memory', 'killed "now"', 'and')
-      .map((text): Search => ({ kind: 'words', text, quoted: true, ...place })),
-    fc
-      .record({
-        field,
-        operator: fc.constantFrom<Comparison>('=', '!=', '<', '<=', '>', '>='),
-        value: fc.constantFrom('3', '18.5', '-1e3')
-      })
-      .map((one): Search => ({ kind: 'compare', ...one, quoted: false, ...place })),
-    fc.record({ field, value: fc.constantFrom('clu*', 'a b', 'not') }).map(({ value, ...one }): Search => ({
-      ...{ kind: 'compare', operator: '=', value, quoted: value !== 'clu*' },
-      ...one,
-      ...place
-    })),
-    fc
-      .record({ field, pattern: fc.constantFrom('a/b', 'x+', '\\d') })
-      .map((one): Search => ({ kind: 'matches', ...one, ...place })),
-    field.map((one): Search => ({ kind: 'has', field: one, ...place })),
-    tie('search').map((of): Search => ({ kind: 'not', of, ...place })),
-    fc.array(tie('search'), { minLength: 2, maxLength: 3 }).map((parts): Search => ({ kind: 'all', parts, ...place })),
-    fc.array(tie('search'), { minLength: 2, maxLength: 3 }).map((parts): Search => ({ kind: 'any', parts, ...place }))
-  )
-})).search;
+import { anySearch, bare, line } from '../../../../../tests/support/searches';
 
 /** Parts of the same kind within each other as one: how a tree is read that was written. */
 function flat(search: Search): Search {
@@ -52,7 +19,7 @@ function flat(search: Search): Search {
 describe('searches of lines, of whatever shape', () => {
   it('are read as they are written', () => {
     fc.assert(
-      fc.property(tree, (search) => {
+      fc.property(anySearch, (search) => {
         expect(bare(readSearch(writeSearch(search))), writeSearch(search)).to.deep.equal(bare(flat(search)));
       }),
       { numRuns: 1000 }
@@ -70,7 +37,7 @@ describe('searches of lines, of whatever shape', () => {
       { requiredKeys: [] }
     );
     fc.assert(
-      fc.property(tree, fc.array(words, { maxLength: 8 }), fields, (search, parts, found) => {
+      fc.property(anySearch, fc.array(words, { maxLength: 8 }), fields, (search, parts, found) => {
         const seen = line(parts.join(''), found);
         expect(matcherOf(search).matches(seen), `${writeSearch(search)} in ${seen.text}`).to.equal(slow(search, seen));
       }),

@@ -50,6 +50,9 @@ export function matcherOf(search: Search): Matcher {
   };
 }
 
+/** Where a part of a search that looks for words finds them among those of a text. */
+export const wordFinder = ({ text, quoted }: Extract<Search, { kind: 'words' }>) => sequenceOf(text, quoted);
+
 type Test = (line: SearchedLine, words: () => readonly FoundWord[]) => boolean;
 
 /** @param isWanted whether what a part finds is marked: not within `not` */
@@ -144,7 +147,7 @@ function valueTest({ field: name, operator, value, quoted }: Extract<Search, { k
 }
 
 /** The number that a field holds, also one that is written as text; NaN for what is none. */
-const numberOf = (value: FieldValue): number =>
+export const numberOf = (value: FieldValue): number =>
   typeof value === 'number' || typeof value === 'bigint'
     ? Number(value)
     : typeof value === 'string' && isNumeral(value)

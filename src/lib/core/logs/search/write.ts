@@ -7,6 +7,9 @@ export const reserved = ['and', 'or', 'not', 'has', 'matches'] as const;
 const isBare = (text: string): boolean =>
   /^(?:[^\s()"=<>!≠≤≥]|!(?!=))+$/.test(text) && !(reserved as readonly string[]).includes(text.toLowerCase());
 
+/** A text as a search has it: in quotes where it needs them. @example quotedSearch('seatmap-2') // 'seatmap-2' */
+export const quotedSearch = (text: string): string => (isBare(text) && !text.includes('*') ? text : quoted(text));
+
 /** A text in quotes, as {@link readSearch} reads it. @example quoted('a "b"') // '"a \\"b\\""' */
 export const quoted = (text: string): string => `"${text.replace(/["\\]/g, '\\$&')}"`;
 

@@ -1,0 +1,11 @@
+export { ByteReader, ByteWriter } from './bytes';
+export { readField, type FieldSummary } from './fields';
+export { mayHave } from './filter';
+export { fieldReader, findLines, partsOfField, planSegment, textsOf, type SegmentPlan } from './find';
+export { ranksOf, readHead, type SegmentHead } from './head';
+export { readOrigin, writeOrigin } from './origin';
+export { headPart, partOf, restPart } from './parts';
+export { partsOfLines, rawBytes, readLines, writeSegment, type WrittenSegment } from './segment';
+export { readSummary, writeSummary, type SegmentSummary } from './summary';
+export type { TextGroup } from './texts';
+export { readFields, readValue, writeFields, writeValue } from './values';
