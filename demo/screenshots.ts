@@ -17,7 +17,10 @@ import { contacts, rotas, routes } from './corallo';
 const folder = 'docs/screenshots';
 const minute = 60_000;
 mkdirSync(folder, { recursive: true });
-const app = await startApp({ accounts: true, days: 1, at: '2026-05-04T01:48:00Z' });
+const app = await startApp({
+  ...{ accounts: true, days: 1, at: '2026-05-04T01:48:00Z' },
+  env: { BUSSOLA_LINES_MS: '500' }
+});
 const browser = await openBrowser();
 
 try {
@@ -26,9 +29,13 @@ try {
     async () => {
       const rows = await app.db.rows<{ left: number }>('select count(*)::integer as left from gaps');
       const collections = await app.db.rows('select service from collections where newest_at is not null');
-      return collections.length > 12 && rows.every(({ left }) => left <= 1); // that of the service that may not be read
+      const feeds = await app.db.rows<{ missing: number }>(
+        'select history_to - (select max(history_from) from accounts) as missing from log_feeds'
+      );
+      const isRead = feeds.length > 10 && feeds.every(({ missing }) => missing <= 0);
+      return isRead && collections.length > 12 && rows.every(({ left }) => left <= 1); // that of the service that may not be read
     },
-    120_000
+    300_000
   );
   await watch();
   await night();
@@ -128,7 +135,7 @@ async function shots(page: Page, theme: 'day' | 'night'): Promise<void> {
           coverage: '/coverage?account=1&service=machines',
           intake: '/intake',
           store: '/store',
-          keys: '/receive',
+          logs: '/logs?q=severity+%3E%3D+warn&by=stream',
           channels: '/channels',
           routes: '/routes',
           incident: `/incidents/${incident[0]?.id ?? 0}`
@@ -148,7 +155,7 @@ async function shot(page: Page, path: string, name: string): Promise<void> {
   await page.goto(app.origin + path);
   await page.evaluate(() => document.fonts.ready);
   await page.getByTestId('age').waitFor();
-  await page.waitForFunction(() => !/Reading|replaying|Comparing with/.test(document.body.innerText));
+  await page.waitForFunction(() => !/Reading|replaying|Comparing with|searching/.test(document.body.innerText));
   if (/board|watch|incident|alarm-|bench/.test(name)) await page.locator('canvas').first().waitFor();
   await page.screenshot({ path: `${folder}/${name}.png` });
 }

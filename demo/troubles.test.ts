@@ -3,7 +3,8 @@ import { spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { join } from 'node:path';
 import { alarmById, historyToJudge } from '../src/lib/server/alarms/alarms';
-import { incidentsIn, type Incident } from '../src/lib/server/incidents/incidents';
+import { type Incident } from '../src/lib/server/incidents/incidents';
+import { incidentsIn } from '../src/lib/server/incidents/span';
 import { allAccounts } from '../src/lib/server/inventory/accounts';
 import { after, before as earlier, day, hour, inRange, minute, range, times, type Instant } from '../src/lib/core/time';
 import {

@@ -3,6 +3,7 @@ import type { StandInClock } from '../clock';
 import { itsClock, refuse, refusedByMood, sendInMood, visibleNow } from '../world/answers';
 import type { ProviderState } from '../world/state';
 import { renamedMachine } from '../world/troubles';
+import { linesPage, sourcesOf } from './lines';
 import { fetchPage, type FetchPage, type SeriesName } from './fetch';
 import { verify } from './signature';
 import { metrics, resources, type LevanteResource, type LevanteRight } from './world';
@@ -103,6 +104,24 @@ export function levante(app: FastifyInstance, { seed, clock, state }: LevanteOpt
     }
     const text = JSON.stringify(state.faultMode === 'not-a-number' ? withABadValue(page) : page);
     return sendInMood(state, reply, 'application/json', text);
+  });
+
+  app.get('/levante/v1/lines/sources', async (request, reply) => {
+    const credential = await admitted(request, reply, 'lines.read');
+    return credential ? { sources: sourcesOf(credential.account) } : reply;
+  });
+
+  app.post('/levante/v1/lines', async (request, reply) => {
+    const credential = await admitted(request, reply, 'lines.read');
+    if (!credential) return reply;
+    const body = request.body as { resource?: unknown; from?: unknown; to?: unknown };
+    const [from, to] = [Date.parse(String(body.from)), Date.parse(String(body.to))];
+    const source = sourcesOf(credential.account).find(({ resource }) => resource === body.resource);
+    if (!source || Number.isNaN(from) || Number.isNaN(to))
+      return refuse(reply, 400, 'request', 'Give the resource of a source, from and to.') ?? reply;
+    const page = linesPage({ seed, start: state.start }, source.resource, from, to, visibleNow(clock, state));
+    void reply.header('levante-complete-until', iso(page.until)).header('levante-more', page.isMore ? 'yes' : 'no');
+    return sendInMood(state, reply, 'application/x-ndjson', page.text);
   });
 
   app.post('/levante/v1/resources/:id/guest', async (request, reply) => {

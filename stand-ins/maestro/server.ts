@@ -1,8 +1,10 @@
+import { Readable } from 'node:stream';
 import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
 import type { StandInClock } from '../clock';
 import { itsClock, refuse, refusedByMood, sendInMood, visibleNow } from '../world/answers';
 import type { ProviderState } from '../world/state';
 import { eventsOf } from './events';
+import { streamOfLines } from './lines';
 import { storedPage, pageAt } from './pages';
 import { clusters, tokens, type Cluster, type MaestroRight } from './world';
 
@@ -105,6 +107,21 @@ export function maestro(app: FastifyInstance, { seed, clock, state }: MaestroOpt
     const timer = setInterval(send, streamEveryMs);
     request.raw.once('close', () => clearInterval(timer));
     return reply;
+  });
+
+  app.get('/maestro/clusters/:id/lines', (request, reply) => {
+    if (!admitted(request, reply, 'lines.follow')) return reply;
+    const cluster = clusterOf(request, reply);
+    if (!cluster) return reply;
+    const { since = '', until = '' } = request.query as Record<string, string>;
+    const from = Date.parse(since);
+    if (Number.isNaN(from)) return refuse(reply, 400, 'request', 'Give since.') ?? reply;
+    const ending = new AbortController();
+    request.raw.once('close', () => ending.abort());
+    const to = until === '' ? null : Date.parse(until);
+    const visible = () => visibleNow(clock, state);
+    const lines = streamOfLines(world, cluster.id, Math.max(from, clock() - keptMs), to, visible, ending.signal);
+    return reply.type('text/event-stream').header('cache-control', 'no-store').send(Readable.from(lines));
   });
 
   app.post('/maestro/clusters/:id/workload-metrics', (request, reply) => {

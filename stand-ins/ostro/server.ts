@@ -3,6 +3,7 @@ import type { StandInClock } from '../clock';
 import { itsClock, refuse, refusedByMood, sendInMood, visibleNow } from '../world/answers';
 import type { ProviderState } from '../world/state';
 import { events } from './events';
+import { exportId, exportOf, fileOf, writesLines } from './exports';
 import { latenessOf, valueOf, type OstroWorld } from './numbers';
 import { clientOf, issueToken, tokenSeconds } from './tokens';
 import {
@@ -34,6 +35,7 @@ const mostValues = 50_000;
  */
 export function ostro(app: FastifyInstance, { seed, clock, state }: OstroOptions, done: () => void): void {
   const now = () => itsClock(clock, state);
+  const making = new Set<string>();
   const reports = (thing: OstroThing) => thing.guest || state.hasGuest(thing.uri);
 
   function admitted(request: FastifyRequest, reply: FastifyReply, right: OstroRight) {
@@ -131,6 +133,37 @@ export function ostro(app: FastifyInstance, { seed, clock, state }: OstroOptions
     const { after = '' } = request.query as { after?: string };
     const all = events(state.start, clock());
     return { events: all.slice(all.findIndex(({ id }) => id === after) + 1) };
+  });
+
+  app.get('/ostro/v2/exports', (request, reply) =>
+    admitted(request, reply, 'exports.make')
+      ? reply.send({ things: things.filter(writesLines).map(({ uri }) => uri) })
+      : reply
+  );
+
+  app.post('/ostro/v2/exports', (request, reply) => {
+    if (!admitted(request, reply, 'exports.make')) return reply;
+    const { uri, since, until } = (request.body ?? {}) as Record<string, unknown>;
+    const thing = things.find((one) => one.uri === uri && writesLines(one));
+    const [from, to] = [Date.parse(String(since)), Date.parse(String(until))];
+    if (!thing || Number.isNaN(from) || Number.isNaN(to))
+      return refuse(reply, 400, 'request', 'Give uri, since and until.') ?? reply;
+    const id = exportId({ uri: thing.uri, since: from, until: to });
+    return reply.status(202).send({ id });
+  });
+
+  app.get('/ostro/v2/exports/file', async (request, reply) => {
+    if (!admitted(request, reply, 'exports.make')) return reply;
+    const { id = '' } = request.query as { id?: string };
+    const ordered = exportOf(id);
+    if (!ordered) return refuse(reply, 404, 'export', 'No such export.') ?? reply;
+    // It is being made when it is asked for the first time.
+    if (!making.delete(id)) {
+      making.add(id);
+      return reply.status(202).send({});
+    }
+    const { file, until } = fileOf({ seed, start: state.start }, ordered, visibleNow(clock, state));
+    return reply.type('application/gzip').header('ostro-complete-until', new Date(until).toISOString()).send(file);
   });
 
   app.post('/ostro/v2/guest/*', (request, reply) => {

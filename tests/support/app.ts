@@ -101,6 +101,7 @@ export async function launchApp({
       BUSSOLA_HISTORY_DAYS: String(days),
       BUSSOLA_REACH: '127.0.0.1',
       BUSSOLA_REST_MS: '300',
+      BUSSOLA_LINES_MS: '0',
       SHUTDOWN_TIMEOUT: '1',
       ...(standIns.issuer && {
         BUSSOLA_ISSUER: standIns.issuer.url,

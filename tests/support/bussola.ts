@@ -9,7 +9,8 @@ import { plainDetails, rule } from './alarm';
 import { plainSignal } from '../../src/lib/core/signal';
 import { instant, range } from '../../src/lib/core/time';
 import { insertAlarm, seriesStates, type Alarm } from '../../src/lib/server/alarms/alarms';
-import { incidentsIn, type Incident } from '../../src/lib/server/incidents/incidents';
+import { type Incident } from '../../src/lib/server/incidents/incidents';
+import { incidentsIn } from '../../src/lib/server/incidents/span';
 import { configFrom } from '../../src/lib/server/base/config';
 import { collectionOf } from '../../src/lib/server/intake/ledger/collections';
 import { insertAccount, type Account } from '../../src/lib/server/inventory/accounts';
@@ -33,8 +34,11 @@ export interface House {
   data: string;
 }
 
-/** @param makers of providers, besides which there are none */
-export function withHouse(makers = registered): House {
+/**
+ * @param makers of providers, besides which there are none
+ * @param env what it is started with besides
+ */
+export function withHouse(makers = registered, env: Readonly<Record<string, string>> = {}): House {
   const fixture = {} as House;
   before(async function () {
     this.timeout(60_000);
@@ -54,6 +58,9 @@ export function withHouse(makers = registered): House {
       BUSSOLA_HISTORY_DAYS: '0',
       BUSSOLA_REACH: '127.0.0.1',
       BUSSOLA_REST_MS: '300',
+      // Few tests are about lines, and reading them takes time.
+      BUSSOLA_LINES_MS: '0',
+      ...env,
       ORIGIN: 'https://bussola.example.test'
     });
     const onLoss = (error: Error) => {

@@ -105,7 +105,7 @@ export async function storeIncident(db: Queryable, at: Instant, more: Partial<St
 /** Stores so many incidents of an alarm that were raised at the same moment, of some severities in turn, and that they were. */
 export async function storeStorm(
   db: Database,
-  alarmId: number,
+  alarmId: number | null,
   many: number,
   at: Instant,
   severities: readonly Severity[]
@@ -119,7 +119,7 @@ export async function storeStorm(
     );
     await within.rows(
       `insert into incident_events (incident_id, alarm_id, kind, at, recorded_at, severity)
-       select id, alarm_id, 'opened', $2, $2, severity from incidents where alarm_id = $1`,
+       select id, alarm_id, 'opened', $2, $2, severity from incidents where alarm_id is not distinct from $1`,
       [alarmId, at]
     );
   });
