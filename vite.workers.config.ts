@@ -26,6 +26,7 @@ export default defineConfig({
         'picture.worker': source('notify/pictures/picture.worker.ts'),
         'query.worker': source('query/query.worker.ts'),
         'engine.worker': source('engine/engine.worker.ts'),
+        'logs.worker': source('logs/logs.worker.ts'),
         'watchdog.worker': source('process/watchdog.worker.ts')
       },
       output: { entryFileNames: '[name].js', format: 'es' }

@@ -3,6 +3,7 @@ import { bandAccuracy, bandFit } from './band';
 import { catalogueSearch } from './catalogue-search';
 import { intakeJournal } from './intake-journal';
 import { intakePull } from './intake-pull';
+import { logsBytes, logsIntake, logsSearch, logsShapes } from './logs';
 import { lineOf, type Measurement } from './measurement';
 import { processMemory } from './process-memory';
 import { seriesAlign } from './series-align';
@@ -34,6 +35,11 @@ const measurements: Readonly<Record<string, () => Measurement | Measurement[] | 
     'signal.percentile': signalPercentile,
     'signal.month': signalMonth,
     'catalogue.search': catalogueSearch,
+    'logs.intake': logsIntake,
+    'logs.bytes': logsBytes,
+    'logs.search.rare': () => logsSearch('logs.search.rare'),
+    'logs.search.common': () => logsSearch('logs.search.common'),
+    'logs.shapes': logsShapes,
     'ui.picker': uiPicker,
     'web.stall': webStall,
     'ui.board': uiBoard,

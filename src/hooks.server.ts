@@ -49,7 +49,18 @@ function fail(error: unknown): never {
   process.exit(1);
 }
 
-export const handle: Handle = async ({ event, resolve }) => {
+export const handle: Handle = async (asked) => {
+  // Whoever opens a page, or has it brought up to date, waits for it: what can wait lets them go first.
+  const isWaiting = asked.event.request.method === 'GET' && (isPage(asked.event) || asked.event.isDataRequest);
+  const answered = isWaiting ? bussola().readers.begin() : null;
+  try {
+    return await answerTo(asked);
+  } finally {
+    answered?.();
+  }
+};
+
+const answerTo: Handle = async ({ event, resolve }) => {
   const { origin } = bussola();
   const refused = await refusedBy(event);
   const night = chosenNight(event.cookies) === true;

@@ -132,7 +132,7 @@ describe('accounts, coverage and intake, as a person uses them', () => {
     const answer = await page.request.get(
       `${app.origin}/api/v1/accounts/${accountId}/retention?service=machines&sampleDays=1&fiveMinuteDays=400&hourDays=1830`
     );
-    expect(await answer.json()).to.deep.equal({ points: 0, bytes: 0, events: 0, incidents: 0 });
+    expect(await answer.json()).to.deep.equal({ points: 0, bytes: 0, events: 0, incidents: 0, lines: 0, lineBytes: 0 });
     const refused = await page.request.get(
       `${app.origin}/api/v1/accounts/${accountId}/retention?service=machines&sampleDays=0`
     );

@@ -35,7 +35,7 @@ describe('the API, as programs with a key use it', () => {
     app = await startApp({ accounts: true });
     await app.live(1);
     nerea = await programOf(app, 'nerea');
-    for (const scope of ['read', 'metrics', 'marks'] as const)
+    for (const scope of ['read', 'metrics', 'logs', 'marks'] as const)
       keys[scope] = (
         await makeKey(app.db, {
           name: `program-${scope}`,
@@ -82,12 +82,18 @@ describe('the API, as programs with a key use it', () => {
   it('every operation that reads answers in JSON or text for people, in the form that it is described by', async () => {
     const query: Record<string, string> = {
       '/accounts/{id}/retention': '?service=machines&sampleDays=1&fiveMinuteDays=400&hourDays=1830',
+      '/lines/counts': '?by=severity',
       '/marks': '?from=2026-05-04T00:00:00Z&to=2026-05-05T00:00:00Z'
     };
     const parts: Record<string, string> = { name: 'machine.processor.use', version: '1', picture: '1' };
     const data =
       'iVBORw0KGgoAAAANSUhEUgAAAAIAAAACCAIAAAD91JpzAAAAFklEQVR4nGP8z8DAwMDAxMDAwMDAAAANHQEDasKb6QAAAABJRU5ErkJggg==';
     expect((await nerea('POST', '/incidents/1/pictures', { data })).status).to.equal(201);
+    const line = { time: new Date(app.clock.now() - 60_000).toISOString(), msg: 'out of memory' };
+    const headers = { authorization: `Bearer ${keys.logs}`, 'content-type': 'application/x-ndjson' };
+    await fetch(`${app.origin}/api/v1/receive/lines`, { method: 'POST', headers, body: JSON.stringify(line) });
+    const { lines } = (await nerea('GET', '/lines')).body as { lines: { key: string }[] };
+    parts['key'] = lines[0]?.key ?? '';
     const reading = operations.filter(({ method, scope, right }) => method === 'GET' && (scope || right === 'anybody'));
     expect(reading.length).to.be.above(15);
     for (const { path, answer } of reading) {

@@ -197,13 +197,16 @@ describe('forms, while news arrive', () => {
     const news = await fetch(`${app.origin}/live`, { headers: { cookie } });
     const reader = (news.body as ReadableStream<Uint8Array>).getReader();
     expect((await reader.read()).done).to.equal(false);
+    const lines = await fetch(`${app.origin}/logs/follow?q=`, { headers: { cookie } });
+    const following = (lines.body as ReadableStream<Uint8Array>).getReader();
+    expect((await following.read()).done).to.equal(false);
     const out = await fetch(`${app.origin}/sign-out`, {
       method: 'POST',
       headers: { cookie, origin: app.origin },
       redirect: 'manual'
     });
     expect(out.status).to.equal(303);
-    for (let part = await reader.read(); !part.done; part = await reader.read());
+    for (const one of [reader, following]) for (let part = await one.read(); !part.done; part = await one.read());
     expect((await fetch(`${app.origin}/live`, { headers: { cookie } })).status).to.equal(401);
   }).timeout(30_000);
 

@@ -1,3 +1,4 @@
+import { setTimeout } from 'node:timers/promises';
 import { expect } from 'chai';
 import type { Browser } from 'playwright-core';
 import { startApp, type RunningApp } from '../support/app';
@@ -88,6 +89,32 @@ describe('the house as a whole', () => {
     expect(await app.db.rows('select id from alarms')).to.have.length(1);
     await page.context().close();
   });
+
+  it('a page shows what is new although things happen faster than it is read', async () => {
+    const { page } = await signedIn(browser, app, 'nerea');
+    // A slow network: reading the page takes longer than the time between two things that happen.
+    await page.route('**/__data.json*', async (route) => {
+      await setTimeout(900);
+      await route.continue();
+    });
+    await page.goto(`${app.origin}/`);
+    let isShown = false;
+    const happening = (async () => {
+      for (let index = 0; !isShown; index++) {
+        const data = { from: new Date(app.clock.now()).toISOString(), text: `news ${index}` };
+        const answer = await page.request.post(`${app.origin}/api/v1/marks`, { data });
+        expect(answer.status(), await answer.text()).to.equal(201);
+        await setTimeout(100);
+      }
+    })();
+    try {
+      await page.locator('svg title', { hasText: 'news 0' }).first().waitFor({ state: 'attached', timeout: 20_000 });
+    } finally {
+      isShown = true;
+      await happening;
+      await page.context().close();
+    }
+  }).timeout(60_000);
 
   it('without a sign-in nothing is told, and another site’s form is refused', async () => {
     const ask = (path: string, init?: RequestInit) => fetch(app.origin + path, { redirect: 'manual', ...init });

@@ -1,6 +1,9 @@
 import { metrics } from '@opentelemetry/api';
 import { OTLPMetricExporter as JsonExporter } from '@opentelemetry/exporter-metrics-otlp-http';
 import { OTLPMetricExporter as ProtobufExporter } from '@opentelemetry/exporter-metrics-otlp-proto';
+import { OTLPLogExporter as JsonLogExporter } from '@opentelemetry/exporter-logs-otlp-http';
+import { OTLPLogExporter as ProtobufLogExporter } from '@opentelemetry/exporter-logs-otlp-proto';
+import { BatchLogRecordProcessor, LoggerProvider } from '@opentelemetry/sdk-logs';
 import { resourceFromAttributes } from '@opentelemetry/resources';
 import { MeterProvider, PeriodicExportingMetricReader } from '@opentelemetry/sdk-metrics';
 import { expect } from 'chai';
@@ -96,6 +99,52 @@ describe('receiving from other programs', () => {
         { resource: `gate-${kind}`, labels: { lane: '1', scope: 'test' }, kind: 'cumulative', unit: '{scan}' }
       ]);
       expect((await stored(`${kind}.temperature`))[0]).to.deep.include({ kind: 'gauge', unit: 'Cel' });
+    });
+
+  for (const [kind, Exporter] of [
+    ['JSON', JsonLogExporter],
+    ['protobuf', ProtobufLogExporter]
+  ] as const)
+    it(`every log record that a real client pushes as ${kind} comes back equal`, async () => {
+      const exporter = new Exporter({ url: `${app.origin}/otlp/v1/logs`, headers: headers() });
+      const provider = new LoggerProvider({
+        resource: resourceFromAttributes({ 'service.name': `log-${kind}`, 'service.version': '2.9' }),
+        processors: [new BatchLogRecordProcessor({ exporter, maxExportBatchSize: 50 })]
+      });
+      const logger = provider.getLogger('gate', '7');
+      const began = app.clock.now() - 120_000;
+      const sent = Array.from({ length: 120 }, (_, index) => ({
+        timestamp: began + index,
+        severityNumber: 1 + (index % 24),
+        severityText: `level ${index % 24}`,
+        body: `ticket ${index} accepted`,
+        attributes: { gate: index, share: index / 8 + 0.01, isLate: index % 2 === 0, lanes: ['a', 'b'] }
+      }));
+      for (const record of sent) logger.emit(record);
+      await provider.forceFlush();
+      await provider.shutdown();
+      const read = async <Answer>(path: string): Promise<Answer> =>
+        page.evaluate(
+          async (address) => (await (await fetch(address)).json()) as unknown,
+          `/api/v1${path}`
+        ) as Promise<Answer>;
+      const query = new URLSearchParams({ search: `stream = log-${kind}`, most: '1000' });
+      const { lines } = await read<{ lines: { key: string }[] }>(`/lines?${query}`);
+      expect(lines).to.have.length(sent.length);
+      for (const [index, { key: one }] of lines.toReversed().entries()) {
+        const { body, severityNumber, severityText, timestamp, attributes } = sent[index]!;
+        const line = await read<Record<string, unknown>>(`/lines/${one}`);
+        expect(line).to.include({ text: body, severity: severityNumber, severityText });
+        expect(Date.parse(String(line['at']))).to.equal(timestamp);
+        expect(line['fields']).to.deep.equal([
+          { name: 'gate', kind: 'whole number', value: String(attributes.gate) },
+          { name: 'share', kind: 'number', value: String(attributes.share) },
+          { name: 'isLate', kind: 'yes or no', value: String(attributes.isLate) },
+          { name: 'lanes', kind: 'list', value: '["a","b"]' }
+        ]);
+        expect(line['origin']).to.deep.include({ name: 'service.version', kind: 'text', value: '2.9' });
+        expect(line['origin']).to.deep.include({ name: 'scope', kind: 'text', value: 'gate' });
+      }
     });
 
   it('takes OpenMetrics, CSV and JSON lines, packed or not, and names the line at fault', async () => {

@@ -29,7 +29,7 @@ describe('a storm of 2,000, as whoever is woken sees it', () => {
       const times: number[] = [];
       for (const path of ['/', '/incidents']) {
         const begun = performance.now();
-        const answer = await page.request.get(app.origin + path);
+        const answer = await page.request.get(app.origin + path, { headers: { accept: 'text/html' } });
         times.push(performance.now() - begun);
         expect(answer.status()).to.equal(200);
       }
@@ -40,7 +40,7 @@ describe('a storm of 2,000, as whoever is woken sees it', () => {
       for (let index = 0; index < often; index++) times.push(...(await pageTimes()));
       return times;
     };
-    const before = await timesOf(saysTimes ? 5 : 1);
+    const before = await timesOf(saysTimes ? 25 : 1);
     const during: number[] = [];
     const now = clock.now();
     await storeStorm(db, id, many, now, ['critical', 'major', 'minor', 'warning']);

@@ -52,7 +52,7 @@
   let versionBefore = 0;
   beforeNavigate(() => (versionBefore = live.version));
   afterNavigate(({ type }) => {
-    if (type !== 'enter' && live.version !== versionBefore) void invalidate('bussola:overview');
+    if (type !== 'enter' && live.version !== versionBefore) live.refresh('bussola:overview');
   });
 
   /** Paper is white: what is printed is drawn by day, whatever the screen shows. */

@@ -11,7 +11,8 @@ import { addPicture, pictureOf } from '../incidents/pictures';
 import { unusualThen } from '../respond/unusual-then';
 import { reviewOf } from '../respond/review';
 import { timelineOf } from '../respond/timeline';
-import { changesOfIncident, incidentById, incidentsIn } from '../incidents/incidents';
+import { changesOfIncident, incidentById } from '../incidents/incidents';
+import { incidentsIn } from '../incidents/span';
 import { openIncidents } from '../incidents/open';
 import { idParams, instant, operationsOf } from './operation';
 

@@ -6,6 +6,7 @@ import { after, day } from '$lib/core/time';
 import { isCode } from '$lib/core/units';
 import { usesOfMetric } from '../boards/signal-uses';
 import { coverageOf } from '../intake/plan/coverage';
+import { linesDue } from '../logs/retention';
 import { historyDue } from '../incidents/history-retention';
 import { removeAccount } from '../intake/pull/remove-account';
 import { accountRows } from '../intake/pull/account-view';
@@ -127,19 +128,30 @@ export const inventoryOperations = [
       fiveMinuteDays: z.coerce.number().pipe(keepShape.fiveMinuteDays),
       hourDays: z.coerce.number().pipe(keepShape.hourDays),
       eventDays: z.coerce.number().pipe(keepShape.eventDays.unwrap()).default(usualPlan.keep.eventDays),
-      incidentDays: z.coerce.number().pipe(keepShape.incidentDays.unwrap()).default(usualPlan.keep.incidentDays)
+      incidentDays: z.coerce.number().pipe(keepShape.incidentDays.unwrap()).default(usualPlan.keep.incidentDays),
+      lineDays: z.coerce.number().pipe(keepShape.lineDays.unwrap()).default(usualPlan.keep.lineDays)
     }),
-    answer: z.object({ points: z.number(), bytes: z.number(), events: z.int(), incidents: z.int() }),
+    answer: z.object({
+      points: z.number(),
+      bytes: z.number(),
+      events: z.int(),
+      incidents: z.int(),
+      lines: z.number(),
+      lineBytes: z.number()
+    }),
     handle: async ({ server: { db, clock }, params, query: { service: of, ...keep } }) => {
       const supposed = { accountId: params.id, service: of, keep };
       const tomorrow = after(clock.now(), day);
-      const [due, { events, incidents }] = await Promise.all([
+      const [due, { events, incidents }, lines] = await Promise.all([
         removalsDue(db, tomorrow, supposed),
-        historyDue(db, tomorrow, supposed)
+        historyDue(db, tomorrow, supposed),
+        linesDue(db, tomorrow, { accountId: params.id, service: of, lineDays: keep.lineDays })
       ]);
       return {
         events,
         incidents,
+        lines: lines[0]?.lines ?? 0,
+        lineBytes: lines[0]?.bytes ?? 0,
         points: due.reduce((sum, { points }) => sum + points, 0),
         bytes: due.reduce((sum, { bytes }) => sum + bytes, 0)
       };

@@ -10,6 +10,7 @@ import { boardSharingOperations } from './board-sharing';
 import { channelOperations } from './channels';
 import { deviceOperations } from './devices';
 import { incidentOperations } from './incidents';
+import { logOperations } from './logs';
 import { inventoryOperations } from './inventory';
 import { messageTemplateOperations } from './message-templates';
 import { markOperations } from './marks';
@@ -117,6 +118,7 @@ export const operations: readonly Operation[] = [
   ...alarmOperations,
   ...rehearsalOperations,
   ...incidentOperations,
+  ...logOperations,
   ...channelOperations,
   ...deviceOperations,
   ...messageTemplateOperations,

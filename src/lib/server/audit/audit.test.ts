@@ -115,7 +115,14 @@ describe('what people did', () => {
       ...['POST /accounts/{id}/estimate', 'POST /alarms/plan', 'POST /bands', 'POST /boards/plan'],
       ...['POST /boards/{id}/presence', 'POST /groups/match', 'POST /me/second-factor/new'],
       ...['POST /message-templates/preview', 'POST /on-call/plan', 'POST /picks'],
-      ...['POST /preflight', 'POST /queries', 'POST /query', 'POST /receive/marks', 'POST /receive/{format}'],
+      ...[
+        'POST /preflight',
+        'POST /queries',
+        'POST /query',
+        'POST /receive/lines',
+        'POST /receive/marks',
+        'POST /receive/{format}'
+      ],
       ...['POST /rehearse', 'POST /routes/try', 'POST /shared/{token}/queries', 'PUT /boards/{id}/favourite']
     ]);
     const out = operations.filter(({ method, isAct }) => method === 'GET' && isAct).map(({ path }) => path);

@@ -37,6 +37,17 @@ const schema = z.object({
   BUSSOLA_LOG: z.enum(['silent', 'error', 'warn', 'info', 'debug']).default('warn'),
   /** How long a provider that failed many times on end is left alone, ms. */
   BUSSOLA_REST_MS: z.coerce.number().int().min(100).max(600_000).default(15_000),
+  /** How often it is looked whose lines are due to be read, ms; 0 reads none. */
+  BUSSOLA_LINES_MS: z.coerce.number().int().min(0).max(600_000).default(1000),
+  /** Ports at which syslog is taken, plain and over TLS; none unless they are set. */
+  BUSSOLA_SYSLOG_PORT: z.coerce.number().int().min(0).max(65_535).optional(),
+  BUSSOLA_SYSLOG_TLS_PORT: z.coerce.number().int().min(0).max(65_535).optional(),
+  BUSSOLA_SYSLOG_HOST: z.string().default('0.0.0.0'),
+  /** A key of Bussola that may send logs: what comes by syslog is of its account. */
+  BUSSOLA_SYSLOG_KEY: z.string().optional(),
+  /** Files (PEM) with the certificate of the TLS port and its key. */
+  BUSSOLA_SYSLOG_CERT: z.string().optional(),
+  BUSSOLA_SYSLOG_CERT_KEY: z.string().optional(),
   /** How long closing may take before the process is ended, ms: less than whoever stops it waits. */
   BUSSOLA_CLOSING_MS: z.coerce.number().int().min(1_000).max(600_000).default(25_000),
   /** Days of history that are requested for a new account. */
@@ -71,6 +82,18 @@ export interface Config {
   readonly leastFree: number;
   readonly logLevel: string;
   readonly restMs: number;
+  /** How often it is looked whose lines are due to be read, ms; 0 for never. */
+  readonly linesMs: number;
+  readonly syslog: {
+    readonly host: string;
+    /** Plain and over TLS; null for none. */
+    readonly port: number | null;
+    readonly securePort: number | null;
+    /** Files with the certificate and its key. */
+    readonly certificate: string | null;
+    readonly certificateKey: string | null;
+    readonly key: string | null;
+  };
   readonly closingMs: number;
   readonly historyDays: number;
 }
@@ -121,6 +144,15 @@ export function configFrom(environment: Readonly<Record<string, string | undefin
     leastFree: values.BUSSOLA_LEAST_FREE * 1_000_000,
     logLevel: values.BUSSOLA_LOG,
     restMs: values.BUSSOLA_REST_MS,
+    linesMs: values.BUSSOLA_LINES_MS,
+    syslog: {
+      host: values.BUSSOLA_SYSLOG_HOST,
+      port: values.BUSSOLA_SYSLOG_PORT ?? null,
+      securePort: values.BUSSOLA_SYSLOG_TLS_PORT ?? null,
+      certificate: values.BUSSOLA_SYSLOG_CERT ?? null,
+      certificateKey: values.BUSSOLA_SYSLOG_CERT_KEY ?? null,
+      key: values.BUSSOLA_SYSLOG_KEY ?? null
+    },
     closingMs: values.BUSSOLA_CLOSING_MS,
     historyDays: values.BUSSOLA_HISTORY_DAYS
   };

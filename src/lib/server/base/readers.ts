@@ -1,4 +1,4 @@
-/** How long after the last query somebody still counts as reading: the next one of a board or of a pointer comes soon, ms of real time. */
+/** How long after the last page or query somebody still counts as reading: the next one of a board or of a pointer comes soon, ms of real time. */
 const readsOnMs = 250;
 
 /**

@@ -8,7 +8,8 @@ import { readingAt } from '../../core/receive/received';
 import { plainSignal } from '../../core/signal';
 import { before, day, hour, inRange, minute, range, times, type Instant } from '../../core/time';
 import { historyToJudge, insertAlarm, seriesStates, wantHistory } from '../alarms/alarms';
-import { changesOfIncident, incidentsIn } from '../incidents/incidents';
+import { changesOfIncident } from '../incidents/incidents';
+import { incidentsIn } from '../incidents/span';
 import { keyByText, makeKey } from '../intake/receive/keys';
 import { storeReceived } from '../intake/receive/receive';
 

@@ -8,7 +8,8 @@ import { before as earlier, hour, minute, range, times, type Instant } from '../
 import { memoryOfAlarm } from '../alarms/alarm-work';
 import { historyToJudge, insertAlarm, seriesStates, wantHistory } from '../alarms/alarms';
 import { closeIncident, openIncident } from '../../../../tests/support/incidents';
-import { changesOfIncident, incidentsIn, openIncidentsOfAlarm } from '../incidents/incidents';
+import { changesOfIncident, openIncidentsOfAlarm } from '../incidents/incidents';
+import { incidentsIn } from '../incidents/span';
 import { allGaps } from '../intake/pull/gaps';
 import { resolveSignal, workOf } from '../query/signals/resolve';
 

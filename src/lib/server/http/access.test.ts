@@ -44,7 +44,15 @@ describe('who may use what', () => {
     const changed = knownRoutes.filter((route) => mayUse(route, 'POST', null) === 'yes').sort();
     expect(changed).to.deep.equal([
       ...['/a/[token]', '/api/[...path]', '/confirm/[token]', '/first/[token]', '/join/[token]'],
-      ...['/leave/[token]', '/otlp/v1/metrics', '/reset', '/reset/[token]', '/sign-in', '/sign-in/second-factor']
+      ...[
+        '/leave/[token]',
+        '/otlp/v1/logs',
+        '/otlp/v1/metrics',
+        '/reset',
+        '/reset/[token]',
+        '/sign-in',
+        '/sign-in/second-factor'
+      ]
     ]);
     expect(['/otlp/v1/metrics', '/api/v1/receive/csv', '/api/v1/boards', '/sign-in'].filter(takesKey)).to.deep.equal([
       '/otlp/v1/metrics',
@@ -61,6 +69,7 @@ describe('who may use what', () => {
       'GET /schemas/board',
       'GET /schemas/on-call',
       'GET /schemas/signal',
+      'POST /receive/lines',
       'POST /receive/marks',
       'POST /receive/{format}',
       'POST /shared/{token}/queries'

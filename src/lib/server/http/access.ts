@@ -62,6 +62,7 @@ const routes: Readonly<Record<string, Row>> = {
   '/(app)/refused': { read: 'viewer', change: 'administrator' },
   '/(app)/store': { read: 'viewer', change: 'administrator' },
   '/(app)/bench': { read: 'viewer', change: 'editor' },
+  '/(app)/logs': { read: 'viewer', change: 'administrator' },
   '/(app)/resources/[id=number]': { read: 'viewer', change: 'editor' },
   '/(app)/boards/import': { read: 'editor', change: 'editor' },
   '/(app)/boards/[id=number]/file': { read: 'viewer', change: 'administrator' },
@@ -85,8 +86,11 @@ const routes: Readonly<Record<string, Row>> = {
   '/(app)/receive': { read: 'viewer', change: 'editor' },
   // Other programs send a key instead of a sign-in: the route itself checks it.
   '/otlp/v1/metrics': { read: 'administrator', change: 'anybody' },
+  '/otlp/v1/logs': { read: 'administrator', change: 'anybody' },
   // Every operation of the API has its own right: see api/operations.ts.
   '/api/[...path]': { read: 'anybody', change: 'anybody' },
+  '/logs/search': { read: 'viewer', change: 'administrator' },
+  '/logs/follow': { read: 'viewer', change: 'administrator' },
   '/live': { read: 'viewer', change: 'administrator' },
   // Whoever has the link may see its board, and nothing else.
   '/shared/[token]': { read: 'anybody', change: 'administrator' },

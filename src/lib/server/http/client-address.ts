@@ -8,9 +8,12 @@ import { AddressRanges, plainAddress } from '../base/address-ranges';
  * @throws Refusal naming what is neither
  * @example clientAddresses(['127.0.0.1'])('127.0.0.1', '192.0.2.7') // '192.0.2.7'
  */
-export function clientAddresses(proxies: readonly string[]): (socket: string, forwarded: string | null) => string {
+export function clientAddresses(
+  proxies: readonly string[]
+): (socket: string | undefined, forwarded: string | null) => string {
   const named = new AddressRanges(proxies, 'BUSSOLA_PROXIES');
   return (socket, forwarded) => {
+    if (socket === undefined) return ''; // whoever called is gone already
     // Each proxy adds the address it was called from behind those before: the last one that no proxy of ours has is who called.
     const way = [...(forwarded ?? '').split(','), socket].map((address) => plainAddress(address.trim()));
     for (let place = way.length - 1; place > 0; place--) {

@@ -145,32 +145,6 @@ export async function pastIncidents(
   return spans;
 }
 
-/** Those that were open at any moment from $1 to $2, so many of the newest as $3 says. */
-const newestIn = `where opened_at < $2 and (incidents.ended_at is null or incidents.ended_at >= $1) order by opened_at desc limit $3`;
-
-/** What the strip of the logbook shows of an incident. */
-export type LogbookIncident = Pick<
-  Incident,
-  'id' | 'alarmId' | 'alarm' | 'subject' | 'resource' | 'account' | 'service' | 'severity' | 'openedAt' | 'closedAt'
->;
-
-/** {@link incidentsIn}, as every page has them: no more of each than it shows. */
-export async function logbookIncidents(db: Queryable, { from, to }: Range, most = 500): Promise<LogbookIncident[]> {
-  const rows = await db.rows<Omit<LogbookIncident, 'subject'> & { labels: Labels }>(
-    `select id, "alarmId", alarm, labels, resource, account, service, severity, "openedAt", "closedAt"
-     from (${incidentRows} ${newestIn}) as listed
-     order by "openedAt" desc`,
-    [from, to, most]
-  );
-  return rows.map(({ labels, ...incident }) => ({ ...incident, subject: subjectOf(labels, incident.alarm) }));
-}
-
-/** Incidents that were open at any moment of a range, newest first. */
-export async function incidentsIn(db: Queryable, { from, to }: Range, most = 500): Promise<Incident[]> {
-  const rows = await db.rows<Omit<Incident, 'subject'>>(`${incidentRows} ${newestIn}`, [from, to, most]);
-  return rows.map(withSubject);
-}
-
 export async function incidentById(db: Queryable, id: number): Promise<Incident | null> {
   const rows = await db.rows<Omit<Incident, 'subject'>>(`${incidentRows} where incidents.id = $1`, [id]);
   return rows[0] ? withSubject(rows[0]) : null;
@@ -183,6 +157,13 @@ export async function incidentsByIds(db: Queryable, ids: readonly number[]): Pro
     [ids]
   );
   return rows.map(withSubject);
+}
+
+/** Incidents in the order in which they are wanted; without those that are gone. */
+export async function incidentsInOrder(db: Queryable, wanted: readonly { readonly id: number }[]): Promise<Incident[]> {
+  const ids = wanted.map(({ id }) => id);
+  const byId = new Map((await incidentsByIds(db, ids)).map((incident) => [incident.id, incident]));
+  return ids.flatMap((id) => byId.get(id) ?? []);
 }
 
 /** Notes who looks after those of several incidents that are open and that nobody looks after. @returns these, with their alarms */

@@ -24,7 +24,7 @@ describe('the list of incidents', () => {
       ]
     );
   const openOf = async (filter: Partial<IncidentFilter>, most = 100, after = 0) => {
-    const { groups, count } = await listOpen(house.bussola.db, { ...any, ...filter }, most, after);
+    const { groups, count } = await listOpen(house.bussola, { ...any, ...filter }, most, after);
     return [count, ...groups.flatMap(({ incidents }) => incidents.map(({ resource }) => resource))];
   };
 

@@ -3,8 +3,9 @@ import type { Severity } from '$lib/core/alarm';
 import { groupRelated, type Relatable, type Relation } from '$lib/core/incident';
 import type { Range } from '$lib/core/time';
 import { oneRow, type Queryable } from '../db/pool';
-import { incidentRows, incidentsByIds, withSubject, type Incident } from './incidents';
-import { graverIsMore } from './severity-order';
+import { incidentRows, incidentsInOrder, withSubject, type Incident } from './incidents';
+import { mostKnown, type OpenNowReader } from './open-now';
+import { gravestListedFirst } from './open';
 
 /** Whether somebody looks after an incident. */
 export const attentions = ['nobody', 'somebody', 'shelved'] as const;
@@ -48,53 +49,50 @@ export interface ListedGroup {
   readonly size: number;
 }
 
-/** Open incidents among which related ones are looked for; the rest follow without. */
-const mostRelated = 5000;
-
 /**
- * Open incidents that a filter takes: those that nobody looks after first, of these the gravest, of these the oldest; those that belong together stand with the first of them.
+ * Open incidents that a filter takes: those that nobody looks after first, of these the gravest, of these the oldest; those that belong together stand with the first of them. Beyond {@link mostKnown}
+ * those that belong together are not looked for.
  *
  * @param darkAccounts names of those that send nothing
  */
 export async function listOpen(
-  db: Queryable,
+  { db, openNow }: { readonly db: Queryable; readonly openNow: OpenNowReader },
   filter: IncidentFilter,
   most: number,
   after: number,
   darkAccounts: ReadonlySet<string> | Promise<ReadonlySet<string>> = new Set()
 ): Promise<{ readonly groups: readonly ListedGroup[]; readonly count: number }> {
-  const listed = `from (${incidentRows} where incidents.ended_at is null) as listed where ${matches}`;
-  const mostRead = Math.max(mostRelated, after + most);
+  const values = valuesOf(filter);
+  const mostRead = Math.max(mostKnown, after + most);
+  const isAll = values.every((value) => value === null) && mostRead === mostKnown;
   const [dark, rows] = await Promise.all([
     darkAccounts,
-    db.rows<Relatable>(
-      `select id, account, resource, "openedAt" ${listed}
-       order by ("acknowledgedAt" is not null or "shelvingId" is not null), ${graverIsMore('severity')} desc, "openedAt", id
-       limit $6`,
-      [...valuesOf(filter), mostRead]
-    )
+    isAll ? openNow.read().then(({ incidents }) => incidents) : openOf(db, values, mostRead)
   ]);
-  const counted =
-    rows.length < mostRead
-      ? rows.length
-      : oneRow(await db.rows<{ count: number }>(`select count(*)::integer as count ${listed}`, valuesOf(filter))).count;
+  const count = rows.length < mostRead ? rows.length : await countOf(db, values);
   const groups = groupRelated(rows, dark);
   const shown = groups.flatMap((group) => group.incidents.map(({ id }) => ({ id, group }))).slice(after, after + most);
-  const byId = new Map(
-    (
-      await incidentsByIds(
-        db,
-        shown.map(({ id }) => id)
-      )
-    ).map((incident) => [incident.id, incident])
-  );
+  const byId = new Map((await incidentsInOrder(db, shown)).map((incident) => [incident.id, incident]));
   const onPage = [...new Set(shown.map(({ group }) => group))].map((group) => ({
     why: group.why,
     size: group.incidents.length,
     incidents: shown.flatMap((one) => (one.group === group ? (byId.get(one.id) ?? []) : []))
   }));
-  return { groups: onPage.filter(({ incidents }) => incidents.length > 0), count: counted };
+  return { groups: onPage.filter(({ incidents }) => incidents.length > 0), count };
 }
+
+const listed = `from (${incidentRows} where incidents.ended_at is null) as listed where ${matches}`;
+
+const openOf = (db: Queryable, values: readonly (string | null)[], most: number): Promise<Relatable[]> =>
+  db.rows(
+    `select id, account, resource, "openedAt" ${listed}
+     order by ${gravestListedFirst}
+     limit $6`,
+    [...values, most]
+  );
+
+const countOf = async (db: Queryable, values: readonly (string | null)[]): Promise<number> =>
+  oneRow(await db.rows<{ count: number }>(`select count(*)::integer as count ${listed}`, values)).count;
 
 /** Incidents that a filter takes, that are clear and were open at any moment of a range, newest first. */
 export async function listClosed(

@@ -7,6 +7,9 @@ import { graverIsMore } from './severity-order';
 /** The order in which open incidents are looked at: those that nobody looks after and that are not shelved first, of these the gravest, of these the oldest. */
 const gravestFirst = `acknowledged_at is not null or shelving_id is not null, ${graverIsMore('incidents.severity')} desc, opened_at, incidents.id`;
 
+/** The same order, of rows as {@link incidentRows} gives them. */
+export const gravestListedFirst = `("acknowledgedAt" is not null or "shelvingId" is not null), ${graverIsMore('severity')} desc, "openedAt", id`;
+
 /** Incidents that are open, however old: those that nobody looks after first, of these the gravest. */
 export async function openIncidents(db: Queryable, most: number, after = 0): Promise<Incident[]> {
   const rows = await db.rows<Omit<Incident, 'subject'>>(
@@ -19,8 +22,15 @@ export async function openIncidents(db: Queryable, most: number, after = 0): Pro
   return rows.map(withSubject);
 }
 
+/** How many incidents of a severity are open on a service. */
+export interface ServiceCount {
+  readonly service: string;
+  readonly severity: Severity;
+  readonly count: number;
+}
+
 /** How many incidents of each severity are open on each service; all of them. */
-export const countOpenByService = (db: Queryable): Promise<{ service: string; severity: Severity; count: number }[]> =>
+export const countOpenByService = (db: Queryable): Promise<ServiceCount[]> =>
   db.rows(
     `select service, severity, count(*)::integer as count
      from (${incidentRows} where incidents.ended_at is null) as open

@@ -2,8 +2,9 @@ import { graver, type Severity } from '$lib/core/alarm';
 import { serviceByKey, serviceOrder } from '$lib/core/services';
 import { after, before, day, minute, range, times, type Instant } from '$lib/core/time';
 import { allAlarms } from '../alarms/alarms';
-import { logbookIncidents, type LogbookIncident } from './incidents';
-import { countOpenByService, openIncidents } from './open';
+import { incidentsInOrder } from './incidents';
+import { logbookIncidents, type LogbookIncident } from './span';
+import type { OpenNowReader } from './open-now';
 import { allGroups } from '../query/groups/groups';
 import { allAccounts } from '../inventory/accounts';
 import { pushedService } from '../intake/ledger/collections';
@@ -16,9 +17,8 @@ import type { Context } from '../db/context';
 import type { Disk } from '../base/disk';
 import type { StoreClient } from '../store/open-store';
 
-/** Open incidents that each page marks in its logbook, and that it lists; the page Incidents has all. */
-const mostOpen = 200;
-const mostListed = 50;
+/** Open incidents that each page lists, the gravest, and marks in its logbook besides the newest; the page Incidents has all. */
+const mostOpen = 50;
 
 /** What every page about data shows around its sheet: helm, logbook strip and index. */
 export async function overview({
@@ -26,26 +26,40 @@ export async function overview({
   clock,
   store,
   changes,
-  disk
-}: Context & { readonly store: StoreClient; readonly disk: Disk }) {
+  disk,
+  openNow
+}: Context & { readonly store: StoreClient; readonly disk: Disk; readonly openNow: OpenNowReader }) {
   const version = changes.version; // before reading, so that what changes meanwhile is seen to be missed
   const now = clock.now();
   const logbook = range(before(now, times(14, day)), now);
-  const [accounts, recent, open, counted, resources, alarms, channels, progress, marks, trouble, groups, onCall] =
-    await Promise.all([
-      allAccounts(db),
-      logbookIncidents(db, logbook),
-      openIncidents(db, mostOpen),
-      countOpenByService(db),
-      allResources(db),
-      allAlarms(db),
-      allChannels(db),
-      store.samples.progress(),
-      marksIn(db, range(logbook.from, after(now, minute))), // those of this very moment, too
-      deliveryTrouble(db),
-      allGroups(db),
-      whoHasTheWatch(db, now)
-    ]);
+  const opened = openNow.read();
+  const [
+    accounts,
+    recent,
+    open,
+    { counts: counted },
+    resources,
+    alarms,
+    channels,
+    progress,
+    marks,
+    trouble,
+    groups,
+    onCall
+  ] = await Promise.all([
+    allAccounts(db),
+    logbookIncidents(db, logbook),
+    opened.then(({ incidents }) => incidentsInOrder(db, incidents.slice(0, mostOpen))),
+    opened,
+    allResources(db),
+    allAlarms(db),
+    allChannels(db),
+    store.samples.progress(),
+    marksIn(db, range(logbook.from, after(now, minute))), // those of this very moment, too
+    deliveryTrouble(db),
+    allGroups(db),
+    whoHasTheWatch(db, now)
+  ]);
   const listed = new Set(recent.map(({ id }) => id));
   const incidents: LogbookIncident[] = [...recent, ...open.filter(({ id }) => !listed.has(id))];
   const newest = Math.max(0, ...accounts.map(({ newestAt }) => newestAt ?? 0));
@@ -81,7 +95,7 @@ export async function overview({
     },
     services,
     /** The gravest of those that are open; {@link counts} has how many there are in all. */
-    open: open.slice(0, mostListed),
+    open,
     trouble,
     /** Who has the watch by each rota. */
     onCall,

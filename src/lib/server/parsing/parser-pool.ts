@@ -11,12 +11,14 @@ import { unbundled } from '../base/built';
 import { threadFault } from '../base/thread-fault';
 import { unpackReceived } from './packed';
 import type { ParserResult, ParserTask } from './parser.worker';
-import type { ReceiveTask } from './tasks';
+import type { LinesTask, ReceivedLines, ReceiveTask } from './tasks';
 
 /** Reads what comes from outside in threads of their own, each for so long and with so much memory. */
 export interface ParserPool {
   /** @throws ReceiveFault when it is refused whole; ReadingFault when it takes too much, or too much waits */
   receive(task: ReceiveTask): Promise<Received>;
+  /** @throws Refusal when it is refused whole, takes too much, or too much waits */
+  lines(task: LinesTask): Promise<ReceivedLines>;
   /** @throws ReadingFault when it takes too much, or too much waits */
   boardFile(text: string): Promise<ReadBoardFile>;
   /** Reads the text of a file of alarms. @throws Refusal when reading it takes too much */
@@ -41,6 +43,8 @@ export interface ReadingLimits {
 const threads = 2;
 
 const usualLimits: ReadingLimits = { patienceMs: 10_000, memoryMb: 400, mostWaiting: 64 };
+/** A thread that is started from sources, in development and tests, first compiles them. */
+const compilingMs = 50_000;
 
 /**
  * Opens the room: threads are started when there is something to read, and end after a while without.
@@ -48,8 +52,11 @@ const usualLimits: ReadingLimits = { patienceMs: 10_000, memoryMb: 400, mostWait
  * @example const received = await parserPool().receive({ format: 'csv', body, isGzip: false, now })
  */
 export function parserPool(limits: Partial<ReadingLimits> = {}): ParserPool {
-  const { patienceMs, memoryMb, mostWaiting } = { ...usualLimits, ...limits };
   const worker = unbundled('parsing/parser.worker.ts');
+  const usual = worker.endsWith('.ts')
+    ? { ...usualLimits, patienceMs: usualLimits.patienceMs + compilingMs }
+    : usualLimits;
+  const { patienceMs, memoryMb, mostWaiting } = { ...usual, ...limits };
   // From the working directory, the project's folder: sources run in development and tests only.
   const filename = worker.endsWith('.ts') ? resolve('scripts/parser-worker.mjs') : worker;
   const pool = new Piscina<ParserTask, ParserResult>({
@@ -84,6 +91,12 @@ export function parserPool(limits: Partial<ReadingLimits> = {}): ParserPool {
       if (reading.kind === 'received') return unpackReceived(reading.received);
       if (reading.kind === 'refused') throw refusalOf(reading.problem);
       throw new Error(`parserPool: expected samples, got a ${reading.kind}`);
+    },
+    lines: async (task) => {
+      const reading = await read({ kind: 'lines', task });
+      if (reading.kind === 'lines') return reading.received;
+      if (reading.kind === 'refused') throw refusalOf(reading.problem);
+      throw new Error(`parserPool: expected lines, got a ${reading.kind}`);
     },
     boardFile: async (text) => {
       const reading = await read({ kind: 'board file', text });

@@ -7,10 +7,19 @@ import { readOnCallFile, type ReadOnCallFile } from '$lib/core/notify/on-call-fi
 import { readCalendar, type ReadCalendar } from '$lib/core/rota';
 import type { Range } from '$lib/core/time';
 import { packReceived, type PackedReceived } from './packed';
-import { alarmFile, boardFile, receive, type ReceiveTask } from './tasks';
+import {
+  alarmFile,
+  boardFile,
+  receive,
+  receiveLines,
+  type LinesTask,
+  type ReceivedLines,
+  type ReceiveTask
+} from './tasks';
 
 export type ParserTask =
   | { readonly kind: 'receive'; readonly task: ReceiveTask }
+  | { readonly kind: 'lines'; readonly task: LinesTask }
   | { readonly kind: 'board file'; readonly text: string }
   | { readonly kind: 'alarm file'; readonly text: string }
   | { readonly kind: 'on-call file'; readonly text: string }
@@ -18,6 +27,7 @@ export type ParserTask =
 
 export type ParserResult =
   | { readonly kind: 'received'; readonly received: PackedReceived }
+  | { readonly kind: 'lines'; readonly received: ReceivedLines }
   | { readonly kind: 'board file'; readonly file: ReadBoardFile }
   | { readonly kind: 'alarm file'; readonly file: ReadAlarmFile }
   | { readonly kind: 'on-call file'; readonly file: ReadOnCallFile }
@@ -35,6 +45,11 @@ export default function read(asked: ParserTask): unknown {
       calendar: readCalendar(asked.text, asked.within, asked.zone)
     } satisfies ParserResult;
   try {
+    if (asked.kind === 'lines') {
+      const received = receiveLines(asked.task);
+      const buffers = received.batches.map(({ batch }) => batch.buffer);
+      return move(handedOver({ kind: 'lines', received }, buffers) as never);
+    }
     const received = packReceived(receive(asked.task));
     return move(handedOver({ kind: 'received', received }, [received.numbers.buffer as ArrayBuffer]) as never);
   } catch (error) {

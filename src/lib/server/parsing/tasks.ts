@@ -7,7 +7,19 @@ import { readBoardFile, type ReadBoardFile } from '$lib/core/board/file';
 import { longestLine } from '$lib/core/openmetrics';
 import { readJsonLines, readOpenMetrics, readOtlp, readRecords, refusals, type Received } from '$lib/core/receive';
 import { linesOfBytes } from './lines-of-bytes';
-import { decodeOtlp } from './otlp-protobuf';
+import {
+  admit,
+  encodeBatch,
+  rawBytes,
+  readJsonLogs,
+  readOtlpLogs,
+  readSyslog,
+  type Admission,
+  type Arrived,
+  type LeftOut,
+  type Origin
+} from '$lib/core/logs';
+import { decodeOtlp, decodeOtlpLogs } from './otlp-protobuf';
 
 /** Formats in which other programs send samples. */
 export const receiveFormats = ['openmetrics', 'ndjson', 'csv', 'otlp-json', 'otlp-protobuf'] as const;
@@ -32,7 +44,7 @@ export const mostUnpacked = 32 * 1024 * 1024;
  */
 export function receive({ format, body, isGzip, now }: ReceiveTask): Received {
   const bytes = isGzip ? unpacked(body) : body;
-  if (format === 'otlp-protobuf') return readOtlp(fromProtobuf(bytes), now);
+  if (format === 'otlp-protobuf') return readOtlp(fromProtobuf(bytes, decodeOtlp), now);
   if (format === 'otlp-json') return readOtlp(fromJson(bytes), now);
   const { text, broken } = linesOfBytes(bytes);
   const received =
@@ -42,6 +54,57 @@ export function receive({ format, body, isGzip, now }: ReceiveTask): Received {
         ? readJsonLines(text, now)
         : readOpenMetrics(text, now);
   return broken.length === 0 ? received : withBroken(received, broken);
+}
+
+/** Formats in which other programs send lines. */
+export const lineFormats = ['ndjson', 'otlp-json', 'otlp-protobuf', 'syslog'] as const;
+export type LineFormat = (typeof lineFormats)[number];
+
+/** The body of a request, to be read as lines. */
+export interface LinesTask extends Omit<ReceiveTask, 'format'> {
+  readonly format: LineFormat;
+  /** Which of them are collected; all of them where nothing is said. */
+  readonly admission?: Admission;
+}
+
+/** Lines that were read, as they are journalled, and what was not taken. */
+export interface ReceivedLines extends Omit<Arrived, 'batches'> {
+  readonly batches: readonly {
+    readonly origin: Origin;
+    readonly lines: number;
+    readonly batch: Uint8Array<ArrayBuffer>;
+  }[];
+  /** Lines that a plan does not collect. */
+  readonly leftOut: LeftOut;
+  /** Bytes of those that are collected, about as they came. */
+  readonly bytes: number;
+}
+
+/**
+ * Reads a body as lines.
+ *
+ * @throws Refusal when it is refused whole
+ */
+export function receiveLines({ format, body, isGzip, now, admission }: LinesTask): ReceivedLines {
+  const unpackedBody = isGzip ? unpacked(body) : body;
+  const { batches: arrived, ...rest } = arrivedFrom(format, unpackedBody, now);
+  const { batches, leftOut } = admit(admission ?? everyLine, arrived);
+  return {
+    ...rest,
+    batches: batches.map(({ origin, lines }) => ({ origin, lines: lines.length, batch: encodeBatch(origin, lines) })),
+    leftOut,
+    bytes: batches.reduce((sum, { lines }) => lines.reduce((all, line) => all + rawBytes(line), sum), 0)
+  };
+}
+
+const everyLine: Admission = { from: 0, namespaces: [], leaveOut: '' };
+
+function arrivedFrom(format: LineFormat, bytes: Uint8Array, now: number): Arrived {
+  if (format === 'otlp-protobuf') return readOtlpLogs(fromProtobuf(bytes, decodeOtlpLogs), now, 'base64');
+  if (format === 'otlp-json') return readOtlpLogs(fromJson(bytes), now, 'hex');
+  if (format === 'syslog') return readSyslog(bytes, now);
+  // Bytes that are no UTF-8 become U+FFFD: a line is read by people, and is worth keeping with a hole in it.
+  return readJsonLogs(new TextDecoder().decode(bytes), now);
 }
 
 /** The text of a board's file as a board, or what is wrong with it. */
@@ -76,9 +139,9 @@ function unpacked(packed: Uint8Array): Buffer {
   }
 }
 
-function fromProtobuf(bytes: Uint8Array): unknown {
+function fromProtobuf(bytes: Uint8Array, decode: (bytes: Uint8Array) => unknown): unknown {
   try {
-    return decodeOtlp(bytes);
+    return decode(bytes);
   } catch (problem) {
     throw new Refusal(
       'unreadable',

@@ -5,6 +5,7 @@ import { startEmbedded } from '../db/embedded';
 import { openFolder } from '../db/folder';
 import { knownVersion, migrate } from '../db/migrate';
 import { openPool } from '../db/pool';
+import { examineLines } from '../logs/doctor';
 import { examine } from '../store/doctor';
 import { unreadableStored } from './unreadable';
 
@@ -17,12 +18,15 @@ try {
   const db = openPool(embedded?.connection ?? { connectionString: url as string }, 1, null);
   await migrate(db);
   const { chunks, points, batches, findings: damaged } = await examine(db);
-  const findings = [...damaged.map(({ what }) => what), ...(await unreadableStored(db)).map(({ message }) => message)];
+  const lines = await examineLines(db);
+  const unreadable = await unreadableStored(db);
+  const findings = [...damaged.map(({ what }) => what), ...lines.findings, ...unreadable.map(({ message }) => message)];
   await db.close();
   await embedded?.close();
   folder?.release();
   process.stdout.write(
-    `${chunks.toLocaleString('en')} chunks with ${points.toLocaleString('en')} samples, ${batches.toLocaleString('en')} batches in the journal.\n`
+    `${chunks.toLocaleString('en')} chunks with ${points.toLocaleString('en')} samples, ${batches.toLocaleString('en')} batches in the journal.\n` +
+      `${lines.segments.toLocaleString('en')} segments with ${lines.sealed.toLocaleString('en')} lines, ${lines.waiting.toLocaleString('en')} lines in the journal.\n`
   );
   if (embedded !== null) process.stdout.write('Commits are synced to the disk before they are confirmed.\n');
   for (const what of findings) process.stdout.write(`! ${what}\n`);

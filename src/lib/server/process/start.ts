@@ -11,6 +11,11 @@ import { startWatchdog, usualLimits, type Watchdog } from './watchdog';
 import { startEmbedded, type EmbeddedDatabase } from '../db/embedded';
 import { openFolder } from '../db/folder';
 import { knownVersion, migrate } from '../db/migrate';
+import { openLogs, type LogClient } from '../logs/open-logs';
+import { startFollowing } from '../logs/feeds/follow-lines';
+import { startSealing } from '../logs/keep-sealing';
+import { startSyslog } from '../logs/syslog';
+import { OpenNowReader } from '../incidents/open-now';
 import { openPool, type Connection, type Database } from '../db/pool';
 import { startEngine } from '../engine/engine';
 import { Guards } from '../intake/ledger/intake';
@@ -53,6 +58,8 @@ export interface Bussola {
   readonly disk: Disk;
   readonly health: Health;
   readonly store: StoreClient;
+  /** Lines, in a thread of their own. */
+  readonly logs: LogClient;
   readonly evaluator: EvaluatorClient;
   /** Judges alarms, in the thread of the samples. */
   readonly judging: JudgingClient;
@@ -70,6 +77,7 @@ export interface Bussola {
   /** Who waits for an answer. */
   readonly readers: Readers;
   readonly changes: Changes;
+  readonly openNow: OpenNowReader;
   readonly catalogue: Catalogue;
   readonly delivery: Delivery;
   readonly drawn: Pictures;
@@ -126,6 +134,10 @@ export async function startBussola(
     store.onLoss(onLoss);
     undo.push(() => store.close());
     store.ready.catch(onLoss);
+    const logs = openLogs(connection);
+    logs.onLoss(onLoss);
+    undo.push(() => logs.close());
+    logs.ready.catch(onLoss);
     const changes = new Changes();
     const { origin } = config;
     const call = outboundTo(config.reach);
@@ -152,6 +164,7 @@ export async function startBussola(
       disk: new Disk(config.databaseUrl === null ? folder.path : null, config.leastFree),
       health,
       store,
+      logs,
       evaluator,
       judging,
       secrets,
@@ -166,6 +179,7 @@ export async function startBussola(
       queryQueue: new QueryQueue({}, readers),
       readers,
       changes,
+      openNow: new OpenNowReader(db, changes),
       catalogue: new Catalogue({ evaluator, clock, changes }),
       delivery,
       drawn,
@@ -176,6 +190,12 @@ export async function startBussola(
     };
     for (const { message } of await unreadableStored(db))
       log.error({ stored: message }, 'something stored cannot be read');
+    const sealing = startSealing(parts);
+    undo.push(() => sealing.stop());
+    const syslog = await startSyslog(parts, config.syslog);
+    undo.push(() => syslog.stop());
+    const following = startFollowing(parts, config.linesMs);
+    undo.push(() => following.stop());
     const engine = startEngine(parts);
     undo.push(() => engine.stop());
     const responding = startResponding(parts);

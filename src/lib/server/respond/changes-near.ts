@@ -1,6 +1,7 @@
 import { after, before, duration, hour, minute, times, type Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
-import { incidentsIn, type Incident } from '../incidents/incidents';
+import { type Incident } from '../incidents/incidents';
+import { incidentsIn } from '../incidents/span';
 import { marksIn } from '../marks/marks';
 import { eventsIn } from '../intake/events/events';
 

@@ -2,6 +2,7 @@ import { expect } from 'chai';
 import { withDatabase } from '../../../../tests/support/database';
 import { storeIncident } from '../../../../tests/support/incidents';
 import { instant } from '../../core/time';
+import { Readers } from '../base/readers';
 import { eventsOfIncident, unhandledSubjects } from '../incidents/events';
 import { notifyOfEvents, type Notifier } from './notify-of-events';
 
@@ -11,6 +12,7 @@ describe('what has happened to many incidents', () => {
   /** There is no route, so that nothing is sent: that nobody could be notified is noted instead. */
   const notifier = () => ({
     db: fixture.db,
+    readers: new Readers(),
     clock: { now: () => now },
     delivery: null as unknown as Notifier['delivery']
   });

@@ -1,10 +1,10 @@
-import { setTimeout } from 'node:timers/promises';
 import { gravestLevel } from '$lib/core/alarm';
 import { groupBy } from '$lib/core/lists/group-by';
 import type { MessageContent } from '$lib/core/notify';
 import { afterEvent, type ThreadEvent } from '$lib/core/notify/route';
 import type { Clock, Instant } from '$lib/core/time';
 import { readableAlarm } from '../alarms/alarms';
+import type { Readers } from '../base/readers';
 import { passes } from '../base/kill-points';
 import type { Database, Queryable } from '../db/pool';
 import {
@@ -38,8 +38,8 @@ const handledAtOnce = 200;
 type Subject = Awaited<ReturnType<typeof unhandledSubjects>>[number];
 /** How many of these one transaction handles: a thread is read and stored once for all of them. */
 const inOneTransaction = 25;
-/** Between two of these the database is everybody's for so long, ms: pages answer during a storm, and 2,000 incidents are still handled within seconds. */
-const othersTurnMs = 100;
+/** While people wait for answers the database is theirs for so long between two of these, ms: pages answer during a storm, and 2,000 incidents are still handled within seconds. */
+const readersTurnMs = 100;
 
 /**
  * Takes what has happened to incidents since the last time into the threads of the routes that have them: messages are made of these when they are due. Of an incident that opened and closed since then, because its
@@ -52,7 +52,7 @@ const othersTurnMs = 100;
  * @returns whether there may be more, and how many failed
  */
 export async function notifyOfEvents(
-  notifier: Notifier & { readonly db: Database },
+  notifier: Notifier & { readonly db: Database; readonly readers: Readers },
   onFault: (subject: string, error: unknown) => void,
   passOver = 0
 ): Promise<{ readonly more: boolean; readonly failed: number }> {
@@ -61,7 +61,7 @@ export async function notifyOfEvents(
   const table = await routingTable(notifier.db);
   let failed = 0;
   for (let from = 0; from < subjects.length; from += inOneTransaction) {
-    if (from > 0) await setTimeout(othersTurnMs);
+    if (from > 0) await notifier.readers.quiet(readersTurnMs);
     const some = subjects.slice(from, from + inOneTransaction);
     if (!(await isDone(() => handle(notifier, table, some))))
       for (const one of some)

@@ -1,7 +1,8 @@
 import { relationsBetween } from '$lib/core/incident';
 import { after, before, day, minute, times, type Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
-import { incidentsIn, type Incident } from '../incidents/incidents';
+import { type Incident } from '../incidents/incidents';
+import { incidentsIn } from '../incidents/span';
 import { pastOfSeries, type PastIncident } from '../incidents/past';
 
 /** Incidents that open so close to each other may have one cause. */

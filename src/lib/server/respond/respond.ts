@@ -1,5 +1,6 @@
 import type { Logger } from 'pino';
 import type { Changes } from '../base/changes';
+import type { Readers } from '../base/readers';
 import type { Database } from '../db/pool';
 import { fallBack } from './fall-back';
 import { notifyOfEvents, type Notifier } from './notify-of-events';
@@ -17,6 +18,7 @@ const slowLookEveryMs = 5000;
 /** What decides who is notified works with. */
 export interface Responder extends Notifier {
   readonly db: Database;
+  readonly readers: Readers;
   readonly changes: Changes;
   readonly log: Logger;
 }

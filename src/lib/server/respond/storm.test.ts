@@ -26,7 +26,7 @@ describe('a storm of incidents', () => {
     await until(
       'all are taken into the thread',
       async () => {
-        answers.push((await listOpen(db, any, 100, 0)).groups.flatMap(({ incidents }) => incidents).length);
+        answers.push((await listOpen(house.bussola, any, 100, 0)).groups.flatMap(({ incidents }) => incidents).length);
         const [left] = await db.rows<{ count: number }>(
           'select count(*)::integer as count from incident_events where handled_at is null'
         );

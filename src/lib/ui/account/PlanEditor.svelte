@@ -7,6 +7,9 @@
   import { durationFromText, spokenDuration } from '$lib/core/time';
   import { quantityText } from '$lib/core/units';
   import { countOf } from '$lib/core/words/count';
+  import type { ArrivingLines } from './arriving-lines';
+  import LinesArrived from './LinesArrived.svelte';
+  import LinesPlan from './LinesPlan.svelte';
   import ChangedElsewhere from '../forms/ChangedElsewhere.svelte';
   import { Elsewhere } from '../forms/elsewhere.svelte';
   import { useReader } from '../time/reader';
@@ -27,8 +30,12 @@
       actual: { points: number; requests: number } | null;
       collection: { lastError: { remedy: string } | null } | null;
     };
+    /** How its lines arrive; null where there are none. */
+    lineCoverage: ArrivingLines | null;
+    /** What lines cost at the provider: requests for one reading of what writes some, and the price of a gigabyte. */
+    lineCost: { requestsPerFeed: number; perGigabyte: number };
   }
-  let { accountId, account, service }: Props = $props();
+  let { accountId, account, service, lineCoverage, lineCost }: Props = $props();
   const { mayEdit, mayAdminister } = useReader();
   let plan = $state(untrack(() => structuredClone<CollectionPlan>(service.plan)));
   const elsewhere = new Elsewhere<CollectionPlan>({
@@ -39,7 +46,7 @@
   const things = $derived(serviceByKey(service.service));
   const problem = $derived(planSchema.safeParse(plan).error?.issues[0]?.message ?? null);
   const changed = $derived(JSON.stringify(plan) !== JSON.stringify(service.plan));
-  const keepKeys = ['sampleDays', 'fiveMinuteDays', 'hourDays', 'eventDays', 'incidentDays'] as const;
+  const keepKeys = ['sampleDays', 'fiveMinuteDays', 'hourDays', 'eventDays', 'incidentDays', 'lineDays'] as const;
   const lines = (text: string) => text.split(/[\s,]+/).filter(Boolean);
   const number = (value: number) => Math.round(value).toLocaleString('en');
 
@@ -51,11 +58,14 @@
     readonly bytes: number;
     readonly events: number;
     readonly incidents: number;
+    readonly lines: number;
+    readonly lineBytes: number;
   }
   let wouldGo = $state<Removal | 'unknown' | null>(null);
-  const removedWords = ({ points, bytes, events, incidents }: Removal): string =>
+  const removedWords = ({ points, bytes, events, incidents, lines: gone, lineBytes }: Removal): string =>
     [
       ...(points > 0 ? [`${countOf(points, 'point')} (${quantityText(bytes, 'By')})`] : []),
+      ...(gone > 0 ? [`${countOf(gone, 'line')} (${quantityText(lineBytes, 'By')})`] : []),
       ...(events > 0 ? [countOf(events, 'event')] : []),
       ...(incidents > 0 ? [countOf(incidents, 'incident')] : [])
     ].join(', ');
@@ -144,6 +154,12 @@
       read.
     </p>
   {/if}
+  {#if lineCoverage?.lastError}
+    <p class="mb-2 text-[13px]" role="alert" data-testid="lines-error">
+      <b class="fault">! Lines: {lineCoverage.lastError.message}</b>
+      {lineCoverage.lastError.remedy}
+    </p>
+  {/if}
   {#if elsewhere.theirs !== null && mayEdit}<ChangedElsewhere
       what="this plan"
       by={service.changedBy ?? ''}
@@ -221,6 +237,7 @@
         3660
       )}
       days, and incidents {@render days('incidentDays', 'Days of incidents', 3660)} days.
+      {#if lineCoverage !== null}<LinesPlan bind:plan {days} />{/if}
     </fieldset>
     <div class="mt-1 flex flex-wrap items-center gap-3">
       <p class="text-[13px]" data-testid="estimate">
@@ -233,6 +250,11 @@
             >In the last day it was {number(service.actual.points)} samples and {number(service.actual.requests)} requests.</span
           >
         {:else}<span class="text-quiet">After a whole day it is compared with what really came.</span>{/if}
+        {#if lineCoverage !== null}<LinesArrived
+            {plan}
+            coverage={lineCoverage}
+            prices={{ ...lineCost, perThousandRequests: service.price }}
+          />{/if}
         {#if wouldGo === 'unknown'}<span class="fault block" role="status"
             >! What this would remove could not be found out.</span
           >{:else if wouldGo !== null && removedWords(wouldGo) !== ''}<b

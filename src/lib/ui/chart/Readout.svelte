@@ -18,7 +18,7 @@
   const most = 9;
   const rows = $derived(
     picture.lines
-      .map(({ id, name, hue, dashed, values }) => ({ id, name, hue, dashed, value: values[cell] ?? NaN }))
+      .map(({ values, ...line }) => ({ ...line, value: values[cell] ?? NaN }))
       .sort((a, b) => (Number.isNaN(a.value) ? 1 : Number.isNaN(b.value) ? -1 : b.value - a.value))
   );
   const at = $derived(
@@ -35,9 +35,9 @@
   role="status"
 >
   <b class="num mb-0.5">{at}</b>
-  {#each rows.slice(0, most) as { id, name, hue, dashed, value } (id)}
+  {#each rows.slice(0, most) as { id, name, hue, dashed, tone, value } (id)}
     <div class="flex items-center gap-2">
-      <Swatch {hue} {dashed} /><span class="mr-3">{name}</span>
+      <Swatch {hue} {dashed} {tone} /><span class="mr-3">{name}</span>
       <span class={['num ml-auto', Number.isNaN(value) && 'text-quiet']}
         >{quantityText(value, picture.unit, picture.digits)}</span
       >

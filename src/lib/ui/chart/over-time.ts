@@ -3,7 +3,7 @@ import { drawnCells } from '$lib/core/series';
 import { timeTicks } from '$lib/core/time';
 import { axisEnds, digits, displayScale, unit } from '$lib/core/units';
 import type { Course } from './course';
-import { startOfCell, type BandAreas, type Limit, type Line, type Picture } from './picture';
+import { colourName, startOfCell, type BandAreas, type Limit, type Line, type Picture } from './picture';
 
 type Point = { x: number; y: number };
 export type TimeChartType = 'course' | 'bar';
@@ -63,7 +63,7 @@ export function overTimeConfiguration(
   const others = isStacked ? [] : limitCourses(picture, colour, scale.divisor);
   const drawn = drawing === 'bars' ? before : [...others, ...before, ...courses(lines, picture), ...areas];
   const bars =
-    drawing === 'bars' ? lines.map((line) => barsOf(line, picture, colour(`--hue-${line.hue}`), scale.divisor)) : [];
+    drawing === 'bars' ? lines.map((line) => barsOf(line, picture, colour(colourName(line)), scale.divisor)) : [];
   const reached = {
     least: extremes[0] / scale.divisor,
     most: extremes[1] / scale.divisor,
@@ -186,7 +186,7 @@ function coursesOf(lines: readonly Line[], grid: GridOfPicture, options: CourseO
     const floor: Float64Array | null = below;
     const values = line.values.map((value, cell) => value / divisor + (floor?.[cell] ?? 0));
     if (isStacked) below = values.map((value, cell) => (Number.isNaN(value) ? (floor?.[cell] ?? 0) : value));
-    const hue = colour(`--hue-${line.hue}`);
+    const hue = colour(colourName(line));
     return {
       at,
       values,

@@ -10,11 +10,16 @@ export interface Line {
   /** Which of the eight hues, 1 to 8, and whether the line is dashed because the hues have gone round once. */
   readonly hue: number;
   readonly dashed: boolean;
+  /** A colour of the theme that it has instead of its hue, where it means something: that of a severity, or a quiet one. */
+  readonly tone?: 'quiet' | 'line-strong' | Severity;
   /** How many of its cells are complete: those after them are still filling and are drawn lighter. All by default. */
   readonly complete?: number;
   /** Whether something is raised on it now: it stands out among many. */
   readonly isRaised?: boolean;
 }
+
+/** The name of the colour of a line. @example colourName({ hue: 3 }) // '--hue-3' */
+export const colourName = ({ hue, tone }: Pick<Line, 'hue' | 'tone'>): string => `--${tone ?? `hue-${hue}`}`;
 
 /** What a chart draws. */
 export interface Picture {

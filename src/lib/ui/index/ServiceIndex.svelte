@@ -89,6 +89,13 @@
         '',
         true
       )}
+      {@render row(
+        `/logs?service=${service}`,
+        path === '/logs' && page.url.searchParams.get('service') === service,
+        'Logs',
+        '',
+        true
+      )}
     {/if}
   {:else}
     <p class="text-quiet px-4 py-1">

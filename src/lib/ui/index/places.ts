@@ -39,7 +39,8 @@ export const placeGroups: readonly (readonly IndexPlace[])[] = [
         { title: 'Derived metrics', href: '/derived' },
         { title: 'Groups', href: '/groups' }
       ]
-    }
+    },
+    { title: 'Logs', tabs: [{ title: 'Logs', href: '/logs' }] }
   ],
   [
     {
@@ -67,7 +68,7 @@ export const placeGroups: readonly (readonly IndexPlace[])[] = [
 export const isWithin = (path: string, href: string): boolean => path === href || path.startsWith(`${href}/`);
 
 /** Pages that belong to a service when their address names one. */
-const pagesOfServices = ['/alarms', '/bench', '/coverage', '/incidents'];
+const pagesOfServices = ['/alarms', '/bench', '/coverage', '/incidents', '/logs'];
 
 /** The service that a page belongs to, which has its own rows in the index; null for a page of a place. @example serviceOf('/alarms', new URLSearchParams('service=queues')) // 'queues' */
 export const serviceOf = (path: string, search: URLSearchParams): string | null =>

@@ -1,5 +1,6 @@
 import { getContext, setContext } from 'svelte';
-import { afterNavigate, beforeNavigate, invalidate } from '$app/navigation';
+import { invalidate } from '$app/navigation';
+import { navigating } from '$app/state';
 import type { Instant } from '$lib/core/time';
 
 const liveEvents = ['samples', 'account', 'alarm', 'outbox', 'board', 'mark', 'routing'] as const;
@@ -11,6 +12,9 @@ export class Live {
   now = $state<Instant>(0 as Instant);
   connected = $state(true);
   readonly #listeners = new Map<LiveEvent, Set<() => void>>();
+  /** Keys of what is to be read again. */
+  readonly #wanted = new Set<string>();
+  #isReading = false;
 
   /** The count of changes that what is shown has seen. */
   #version: number;
@@ -75,6 +79,29 @@ export class Live {
     };
   }
 
+  /**
+   * Reads what depends on a key again, soon. One reading ends before the next begins, for the whole page: a newer one would replace it, and where things happen faster than a page is read, none would ever be shown.
+   * Never while the person is on the way to another page, since reading again would end that.
+   */
+  refresh(dependency: string): void {
+    this.#wanted.add(dependency);
+    if (!this.#isReading) void this.#readWanted();
+  }
+
+  async #readWanted(): Promise<void> {
+    this.#isReading = true;
+    while (this.#wanted.size > 0) {
+      if (navigating.to === null) {
+        const wanted = new Set(this.#wanted);
+        this.#wanted.clear();
+        // Where the server is not reached, everything is read again once it is.
+        await invalidate(({ href }) => wanted.has(href)).catch(() => (this.connected = false));
+      }
+      await new Promise((go) => setTimeout(go, pauseMs));
+    }
+    this.#isReading = false;
+  }
+
   #tell(event: LiveEvent): void {
     for (const listener of this.#listeners.get(event) ?? []) listener();
   }
@@ -83,43 +110,16 @@ export class Live {
 /** Without a tick for so long, though one comes every second, the connection counts as lost. */
 const silenceMs = 8_000;
 
-/** Pages read again at most this often, however much happens. */
+/** Between two readings of a page there is at least so long, however much happens. */
 const pauseMs = 400;
 
 /**
- * Reads what depends on a key again whenever one of some things happens, for as long as a component lives. Many changes at once are read once; and never while the
- * person is on the way to another page, since reading again would end that.
+ * Reads what depends on a key again whenever one of some things happens, for as long as a component lives. Many changes at once are read once.
  *
  * @example useRefresh(live, ['account'], 'bussola:accounts')
  */
 export function useRefresh(live: Live, events: readonly LiveEvent[], dependency: string): void {
-  let wanted = false;
-  let leaving = false;
-  let timer: ReturnType<typeof setTimeout> | null = null;
-  const read = () => {
-    timer = null;
-    if (!wanted || leaving) return;
-    wanted = false;
-    void invalidate(dependency);
-    timer = setTimeout(read, pauseMs);
-  };
-  beforeNavigate(({ willUnload }) => {
-    if (!willUnload) leaving = true;
-  });
-  afterNavigate(() => {
-    leaving = false;
-    if (wanted && timer === null) read();
-  });
-  $effect(() => {
-    const end = live.on(events, () => {
-      wanted = true;
-      if (timer === null && !leaving) read();
-    });
-    return () => {
-      end();
-      if (timer !== null) clearTimeout(timer);
-    };
-  });
+  $effect(() => live.on(events, () => live.refresh(dependency)));
 }
 
 const key = Symbol('live');

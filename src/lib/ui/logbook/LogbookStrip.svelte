@@ -1,8 +1,9 @@
 <script lang="ts">
   import { DateTime } from 'luxon';
-  import { severityBalls, type Severity } from '$lib/core/alarm';
+  import { severityBalls } from '$lib/core/alarm';
+  import { piledUp, type Drawn } from '$lib/core/incident';
   import type { Mark } from '$lib/core/mark';
-  import { fixedRange, peopleMoment, resolveRange, type Instant, type Range } from '$lib/core/time';
+  import { duration, fixedRange, peopleMoment, resolveRange, type Instant, type Range } from '$lib/core/time';
   import { useLive } from '../live/live.svelte';
   import { useReader } from '../time/reader';
   import { showRange, shownRange } from '../time/shown';
@@ -10,14 +11,7 @@
   interface Props {
     /** The span of the strip. */
     span: Range;
-    incidents: {
-      id: number;
-      alarm: string;
-      subject: string;
-      severity: Severity;
-      openedAt: Instant;
-      closedAt: Instant | null;
-    }[];
+    incidents: readonly (Drawn & { readonly id: number })[];
     /** What people and programs noted. */
     marks: readonly Mark[];
   }
@@ -33,6 +27,7 @@
   const place = (at: number) => ((at - start) / (end - start)) * width;
   const instantAt = (x: number) =>
     Math.round(start + (Math.min(width, Math.max(0, x)) / width) * (end - start)) as Instant;
+  const piles = $derived(piledUp(incidents, duration(Math.ceil((span.to - span.from) / Math.max(1, width)))));
   const days = $derived.by(() => {
     const found: { at: number; name: string }[] = [];
     let midnight = DateTime.fromMillis(start, { zone }).startOf('day');
@@ -98,10 +93,10 @@
       <line x1={place(at)} x2={place(at)} y1="0" y2={height} stroke="var(--line-strong)" />
       <text x={place(at) + 5} y="12" class="fill-quiet num" font-size="10.5">{name}</text>
     {/each}
-    {#each incidents as { id, severity, openedAt, closedAt, alarm, subject } (id)}
+    {#each piles as { first: { id, severity, openedAt, closedAt }, words } (id)}
       <g fill="var(--{severity})">
         <title
-          >{alarm}: {subject}, {peopleMoment(openedAt, live.now, reader.dates)} to {closedAt === null
+          >{words}, {peopleMoment(openedAt, live.now, reader.dates)} to {closedAt === null
             ? 'now'
             : peopleMoment(closedAt, live.now, reader.dates)}</title
         >

@@ -27,14 +27,14 @@ function filterIn(search: URLSearchParams): IncidentFilter {
 
 export const load: PageServerLoad = async ({ url, depends }) => {
   depends('bussola:overview');
-  const { db, clock, providers } = bussola();
+  const { db, clock, providers, openNow } = bussola();
   const all = url.searchParams.has('range') || url.searchParams.has('from');
   const shown = all ? shownRangeFrom(url.searchParams) : shownRangeFrom(new URLSearchParams('range=P14D'));
   const page = idFrom(url.searchParams.get('page')) ?? 1;
   const filter = filterIn(url.searchParams);
   const dark = darkAccounts(db, providers, clock.now()).then((all) => new Set(all.map(({ name }) => name)));
   const [open, closed] = await Promise.all([
-    listOpen(db, filter, perPage, (page - 1) * perPage, dark),
+    listOpen({ db, openNow }, filter, perPage, (page - 1) * perPage, dark),
     listClosed(db, filter, resolveRange(shown, clock.now()), mostClosed)
   ]);
   return {

@@ -18,7 +18,12 @@
     ['CSV: metric, at, value, resource, unit, kind, label.…', `${data.origin}/api/v1/receive/csv`],
     ['JSON lines: metric, at, value, resource, unit, kind, labels', `${data.origin}/api/v1/receive/ndjson`]
   ]);
-  const scopeWords = { metrics: 'send metrics', marks: 'send marks', read: 'read through the API' } as const;
+  const scopeWords = {
+    metrics: 'send metrics',
+    logs: 'send logs',
+    marks: 'send marks',
+    read: 'read through the API'
+  } as const;
   const state = (key: (typeof data.keys)[number]) =>
     key.revokedAt !== null ? 'revoked' : key.expiresAt !== null && key.expiresAt <= live.now ? 'expired' : 'valid';
 </script>

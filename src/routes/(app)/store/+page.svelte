@@ -13,6 +13,12 @@
   useRefresh(live, ['account'], 'bussola:accounts');
   const bytes = $derived(data.kept.reduce((sum, one) => sum + one.bytes, 0));
   const points = $derived(data.kept.reduce((sum, one) => sum + one.points, 0));
+  const lines = $derived({
+    sealed: data.lines.reduce((sum, one) => sum + one.lines, 0),
+    bytes: data.lines.reduce((sum, one) => sum + one.bytes, 0),
+    raw: data.lines.reduce((sum, one) => sum + one.raw, 0),
+    waiting: data.lines.reduce((sum, one) => sum + one.waiting, 0)
+  });
   const count = (value: number) => value.toLocaleString('en');
   const names = new Map([
     [0, 'samples as they came'],
@@ -86,6 +92,61 @@
               <tr
                 ><td colspan="6" class="text-quiet"
                   >Samples are sealed half an hour after they came, or sooner when many come at once.</td
+                ></tr
+              >
+            {/each}
+          </tbody>
+        </table>
+      </div>
+    </section>
+    <section class="panel" aria-label="Lines">
+      <header>
+        <h2>Lines</h2>
+        <small
+          >{count(lines.sealed)} sealed, {quantityText(lines.bytes, 'By')}{lines.raw > 0
+            ? `, ${((100 * lines.bytes) / lines.raw).toFixed(0)} % of their text`
+            : ''}; {count(lines.waiting)} in the journal</small
+        >
+      </header>
+      {#if data.damagedLines > 0}
+        <p class="mb-1.5 text-[13px]" role="alert">
+          <b class="fault">! {countOf(data.damagedLines, 'segment')} of lines cannot be read.</b> What they hold is not found;
+          all else is. Run the doctor, which names them, and restore them from a backup.
+        </p>
+      {/if}
+      <div class="overflow-x-auto">
+        <table class="rows">
+          <thead
+            ><tr
+              ><th>Account</th><th>Service</th><th class="right">Lines</th><th class="right">Size</th><th class="right"
+                >In the journal</th
+              ><th>Oldest</th><th class="right">Stored</th>{#each data.ahead as days (days)}<th class="right"
+                  >Removed {when(days)}</th
+                >{/each}</tr
+            ></thead
+          >
+          <tbody>
+            {#each data.lines as row (`${row.accountId} ${row.service}`)}
+              <tr>
+                <td>{row.account}</td>
+                <td>{serviceByKey(row.service).title}</td>
+                <td class="num right">{count(row.lines)}</td>
+                <td class="num right">{quantityText(row.bytes, 'By')}</td>
+                <td class="num right">{count(row.waiting)}</td>
+                <td
+                  >{#if row.oldest !== null}<Moment at={row.oldest} now={live.now} />{/if}</td
+                >
+                <td class="num right">{count(row.lineDays)} d</td>
+                {#each row.going as gone, index (data.ahead[index])}
+                  <td class={['num right', gone === 0 && 'text-quiet']}
+                    >{gone === 0 ? 'nothing' : quantityText(gone, 'By')}</td
+                  >
+                {/each}
+              </tr>
+            {:else}
+              <tr
+                ><td colspan="10" class="text-quiet"
+                  >No line has arrived yet. <a class="link" href="/logs">How lines come</a></td
                 ></tr
               >
             {/each}

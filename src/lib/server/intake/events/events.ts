@@ -3,8 +3,9 @@ import { setTimeout as wait } from 'node:timers/promises';
 import { mendedText } from '$lib/core/forms/storable';
 import type { Instant } from '$lib/core/time';
 import type { Queryable } from '../../db/pool';
-import { accountById, eventCursor, saveEventCursor, scheduledAccounts } from '../../inventory/accounts';
+import { accountById, eventCursor, saveEventCursor } from '../../inventory/accounts';
 import { eventsService, noteDropped, noteFeeds } from '../ledger/collections';
+import { eachAccount } from '../ledger/each-account';
 import { accessOf, errorOf, providerOf, type Intake } from '../ledger/intake';
 import { ProviderError, type EventFeed, type FoundEvent } from '../../providers/port/provider';
 
@@ -60,24 +61,22 @@ const longestWaitMs = 60_000;
  */
 export function followEvents(intake: Intake) {
   const { db, clock, providers, log, changes } = intake;
-  const ending = new AbortController();
-  const following = new Map<number, Promise<void>>();
 
-  async function followAccount(accountId: number): Promise<void> {
-    for (let failures = 0; !ending.signal.aborted;) {
+  async function followAccount(accountId: number, signal: AbortSignal): Promise<void> {
+    for (let failures = 0; !signal.aborted;) {
       const account = await accountById(db, accountId);
       if (account === null) return;
       try {
         const access = await accessOf(intake, account);
         const feeds = (await providerOf(providers, account).events?.(access)) ?? [];
         // One feed that fails does not end the others.
-        const ended = await Promise.allSettled(feeds.map((feed) => followFeed(accountId, feed)));
+        const ended = await Promise.allSettled(feeds.map((feed) => followFeed(accountId, feed, signal)));
         const failed = ended.find((one) => one.status === 'rejected');
         if (failed) throw failed.reason;
         failures = 0;
         await noteFeeds(db, accountId, null, clock.now());
       } catch (error) {
-        if (ending.signal.aborted) return;
+        if (signal.aborted) return;
         failures++;
         if (!(error instanceof ProviderError || error instanceof TypeError))
           log.error({ err: error, accountId }, 'events failed');
@@ -85,14 +84,14 @@ export function followEvents(intake: Intake) {
         changes.tell('account', { accountId });
       }
       await wait(Math.min(longestWaitMs, againAfterMs * 2 ** Math.min(failures, 5)), undefined, {
-        signal: ending.signal
+        signal
       }).catch(() => undefined);
     }
   }
 
-  async function followFeed(accountId: number, feed: EventFeed): Promise<void> {
+  async function followFeed(accountId: number, feed: EventFeed, signal: AbortSignal): Promise<void> {
     const cursor = await eventCursor(db, accountId, feed.name);
-    for await (const event of feed.follow(cursor, ending.signal)) {
+    for await (const event of feed.follow(cursor, signal)) {
       if ((await accountById(db, accountId)) === null) return; // removed meanwhile
       if ('why' in event) {
         const example = `${feed.name}: ${event.why}: ${mendedText(event.example)}`;
@@ -109,19 +108,5 @@ export function followEvents(intake: Intake) {
     }
   }
 
-  return {
-    /** Begins with accounts that are not followed yet. */
-    async tick(): Promise<void> {
-      for (const { id, provider, discoveredAt } of await scheduledAccounts(db))
-        if (discoveredAt !== null && providers[provider]?.events && !following.has(id) && !ending.signal.aborted)
-          following.set(
-            id,
-            followAccount(id).finally(() => following.delete(id))
-          );
-    },
-    async stop(): Promise<void> {
-      ending.abort();
-      await Promise.all(following.values());
-    }
-  };
+  return eachAccount(intake, (provider) => provider.events !== undefined, followAccount);
 }

@@ -24,6 +24,7 @@ import type {
   WantedResource
 } from '../port/provider';
 import { ProviderError } from '../port/provider';
+import { levanteLines, lineSources } from './lines';
 import { callLevante } from './signed';
 
 const resourcesSchema = z.object({
@@ -86,6 +87,7 @@ export const levanteProvider = (clock: Clock): Provider => ({
     rights: [
       { right: 'resources.list', why: 'to find resources and the metrics they report' },
       { right: 'metrics.read', why: 'to fetch their points' },
+      { right: 'lines.read', why: 'to fetch the lines that resources write', optional: true },
       { right: 'guests.enable', why: 'to switch guest-level metrics on from here', optional: true }
     ],
     steps: [
@@ -101,6 +103,8 @@ export const levanteProvider = (clock: Clock): Provider => ({
   historyPiece: times(6, hour),
   requestsPerPull: (_resources, series) => Math.max(1, Math.ceil(series / mostSeries)),
   pricePerThousandRequests: 0.01,
+  requestsPerFeed: 1,
+  pricePerGigabyteOfLines: 0.5,
   testAccess: (access) => testAccess(clock, access),
   discover: async (access) => {
     const { resources } = await callLevante(clock, access, 'GET', '/v1/resources', null, resourcesSchema);
@@ -121,6 +125,11 @@ export const levanteProvider = (clock: Clock): Provider => ({
     }));
   },
   fetch: (access, wanted, span) => fetchPages(clock, access, wanted, span),
+  lines: (access) =>
+    levanteLines(clock, access, async () => {
+      const { resources } = await callLevante(clock, access, 'GET', '/v1/resources', null, resourcesSchema);
+      return new Map(resources.map(({ id, type }) => [id, type]));
+    }),
   enableGuest: async (access, resource) => {
     await callLevante(clock, access, 'POST', `/v1/resources/${encodeURIComponent(resource)}/guest`, {}, z.unknown());
   }
@@ -190,6 +199,11 @@ async function testAccess(clock: Clock, access: ProviderAccess): Promise<AccessC
     'read metrics',
     () => tryReading(clock, access, found?.resources[0]?.id),
     () => 'May read metrics.'
+  );
+  await test.right(
+    'read lines',
+    () => lineSources(clock, access),
+    ({ sources }) => `May read lines: ${sources.length} resources write some.`
   );
   return test.checks;
 }

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { createSigner, httpbis } from 'http-message-signatures';
 import type { z } from 'zod';
 import type { Clock } from '$lib/core/time';
-import { exchangeJson } from '../port/exchange';
+import { exchangeBytes, exchangeJson, type Exchanged } from '../port/exchange';
 import type { ProviderAccess } from '../port/provider';
 
 /**
@@ -19,8 +19,27 @@ export function callLevante<T>(
   body: unknown,
   schema: z.ZodType<T>
 ): Promise<T> {
+  return exchangeJson(clock, access, path, signedBy(clock, access, method, body), schema);
+}
+
+/** {@link callLevante}, its answer as it came. */
+export const sendLevante = (
+  clock: Clock,
+  access: ProviderAccess,
+  method: 'GET' | 'POST',
+  path: string,
+  body: unknown
+): Promise<Exchanged> => exchangeBytes(clock, access, path, signedBy(clock, access, method, body));
+
+/** Signs a request anew for each try. */
+function signedBy(
+  clock: Clock,
+  access: ProviderAccess,
+  method: 'GET' | 'POST',
+  body: unknown
+): (url: string) => Promise<RequestInit> {
   const text = body === null ? null : JSON.stringify(body);
-  const signed = async (url: string): Promise<RequestInit> => {
+  return async (url) => {
     const headers: Record<string, string> = { accept: 'application/json' };
     if (text !== null) {
       headers['content-type'] = 'application/json';
@@ -38,5 +57,4 @@ export function callLevante<T>(
     );
     return { method, headers: message.headers, body: text };
   };
-  return exchangeJson(clock, access, path, signed, schema);
 }

@@ -3,10 +3,10 @@ import { z } from 'zod';
 import { instantTextSchema } from '$lib/core/forms/instant-text';
 import { unstorableIn } from '$lib/core/forms/storable';
 import { instantFromText } from '$lib/core/time';
-import { refusalIn } from '../port/exchange';
 import { partsOf } from '../port/outbound';
-import { ProviderError, type FoundEvent, type ProviderAccess, type UnreadableEvent } from '../port/provider';
+import type { FoundEvent, ProviderAccess, UnreadableEvent } from '../port/provider';
 import { identityOf } from './identity';
+import { openStream } from './stream';
 
 const eventSchema = z.object({
   at: instantTextSchema,
@@ -55,10 +55,12 @@ export async function* follow(
   cursor: string | null,
   signal: AbortSignal
 ): AsyncGenerator<FoundEvent | UnreadableEvent> {
-  const url = `${access.endpoint.replace(/\/+$/, '')}/clusters/${encodeURIComponent(cluster)}/events`;
-  const headers: Record<string, string> = { accept: 'text/event-stream', authorization: `Bearer ${access.secret}` };
-  if (cursor !== null) headers['last-event-id'] = cursor.slice(cluster.length + 1);
-  const response = await access.guard.run(() => opened(access, url, headers, signal, cluster));
+  const response = await openStream(access, `/clusters/${encodeURIComponent(cluster)}/events`, {
+    what: `The stream of events of ${cluster}`,
+    right: 'events.follow',
+    signal,
+    headers: cursor === null ? {} : { 'last-event-id': cursor.slice(cluster.length + 1) }
+  });
   const waiting: (FoundEvent | UnreadableEvent)[] = [];
   const parser = createParser({ onEvent: ({ id, data }) => void waiting.push(eventOf(cluster, id, data)) });
   const decoder = new TextDecoder();
@@ -75,35 +77,6 @@ export async function* follow(
     parser.feed(text);
     for (let event = waiting.shift(); event; event = waiting.shift()) yield event;
   }
-}
-
-async function opened(
-  access: ProviderAccess,
-  url: string,
-  headers: Record<string, string>,
-  signal: AbortSignal,
-  cluster: string
-): Promise<Response> {
-  let response: Response;
-  try {
-    response = await access.fetch(url, { headers, signal, redirect: 'error' });
-  } catch (error) {
-    if (signal.aborted) throw error;
-    const refused = refusalIn(error);
-    if (refused !== null) throw refused;
-    throw new ProviderError(
-      'unreachable',
-      `The stream of events of ${cluster} could not be opened.`,
-      'Check the address, and that this machine may reach it.',
-      { cause: error }
-    );
-  }
-  if (response.ok && response.body !== null) return response;
-  throw new ProviderError(
-    response.status === 403 ? 'permission' : 'unavailable',
-    `The stream of events of ${cluster} answered ${response.status}.`,
-    'Grant events.follow to the token at Maestro, if you want events.'
-  );
 }
 
 /** Opens the stream of events and closes it again. */

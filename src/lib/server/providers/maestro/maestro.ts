@@ -6,6 +6,7 @@ import type { AccessCheck, FoundMetric, FoundResource, Provider, ProviderAccess 
 import { authorised, clustersOf, scrape } from './call';
 import { follow, hear } from './events';
 import { metricsOf, resourcesOf } from './found';
+import { hearLines, maestroLines } from './lines';
 import { fetchPages } from './pages';
 
 /**
@@ -20,6 +21,7 @@ export const maestroProvider = (clock: Clock): Provider => ({
       { right: 'clusters.list', why: 'to find clusters' },
       { right: 'metrics.scrape', why: 'to read their pages' },
       { right: 'events.follow', why: 'to hear of restarts and lost gateways', optional: true },
+      { right: 'lines.follow', why: 'to read the lines of workloads and nodes', optional: true },
       { right: 'workload-metrics.enable', why: 'to switch workload-level metrics on from here', optional: true }
     ],
     steps: [
@@ -55,6 +57,7 @@ export const maestroProvider = (clock: Clock): Provider => ({
       name: id,
       follow: (cursor, signal) => follow(access, id, cursor, signal)
     })),
+  lines: async (access) => maestroLines(access, await clustersOf(clock, access)),
   enableGuest: async (access, resource) => {
     await exchangeJson(
       clock,
@@ -82,6 +85,11 @@ async function testAccess(clock: Clock, access: ProviderAccess): Promise<AccessC
     'hear of events',
     () => hear(access, first.id),
     () => 'May hear of events.'
+  );
+  await test.right(
+    'read lines',
+    () => hearLines(clock, access, first),
+    () => 'May read lines.'
   );
   return test.checks;
 }

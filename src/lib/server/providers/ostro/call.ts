@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { Clock } from '$lib/core/time';
-import { exchangeJson } from '../port/exchange';
+import { exchangeBytes, exchangeJson, type Exchanged } from '../port/exchange';
 import type { ProviderAccess } from '../port/provider';
 import { ProviderError } from '../port/provider';
 
@@ -30,12 +30,30 @@ export class OstroCalls {
   }
 
   /** @throws ProviderError for whatever goes wrong */
-  async get<T>(access: ProviderAccess, path: string, schema: z.ZodType<T>, method: 'GET' | 'POST' = 'GET'): Promise<T> {
-    const ask = async () => {
-      const { token } = await this.#token(access);
-      const headers = { accept: 'application/json', authorization: `Bearer ${token}` };
-      return exchangeJson(this.#clock, access, path, () => ({ method, headers }), schema);
-    };
+  get<T>(
+    access: ProviderAccess,
+    path: string,
+    schema: z.ZodType<T>,
+    method: 'GET' | 'POST' = 'GET',
+    body: unknown = null
+  ): Promise<T> {
+    return this.#withToken(access, (authorization) => {
+      const headers: Record<string, string> = { accept: 'application/json', authorization };
+      if (body !== null) headers['content-type'] = 'application/json';
+      const text = body === null ? null : JSON.stringify(body);
+      return exchangeJson(this.#clock, access, path, () => ({ method, headers, body: text }), schema);
+    });
+  }
+
+  /** {@link get}, the answer as it came. */
+  bytes(access: ProviderAccess, path: string): Promise<Exchanged> {
+    return this.#withToken(access, (authorization) =>
+      exchangeBytes(this.#clock, access, path, () => ({ headers: { authorization } }))
+    );
+  }
+
+  async #withToken<T>(access: ProviderAccess, send: (authorization: string) => Promise<T>): Promise<T> {
+    const ask = async () => send(`Bearer ${(await this.#token(access)).token}`);
     try {
       return await ask();
     } catch (error) {

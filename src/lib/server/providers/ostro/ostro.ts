@@ -18,6 +18,7 @@ import type {
   WantedResource
 } from '../port/provider';
 import { OstroCalls } from './call';
+import { ostroLines, thingsThatWrite } from './lines';
 import { measureOf, metricOf } from './names';
 
 const tenantSchema = z.object({
@@ -98,6 +99,7 @@ export function ostroProvider(clock: Clock): Provider {
         { right: 'inventory.read', why: 'to find things and what is measured of them' },
         { right: 'measurements.read', why: 'to read what was measured, on every kind of thing' },
         { right: 'events.read', why: 'to hear of what happens, such as a replication that stalls', optional: true },
+        { right: 'exports.make', why: 'to fetch the lines that things write', optional: true },
         { right: 'guests.enable', why: 'to switch guest-level measures on from here', optional: true }
       ],
       steps: [
@@ -113,6 +115,8 @@ export function ostroProvider(clock: Clock): Provider {
     historyPiece: day,
     requestsPerPull: (resources) => resources,
     pricePerThousandRequests: 0.01,
+    requestsPerFeed: 3,
+    pricePerGigabyteOfLines: 0.3,
     testAccess: (access) => testAccess(clock, calls, access),
     discover: (access) => discover(calls, access),
     describeMetrics: async (access) => {
@@ -121,6 +125,7 @@ export function ostroProvider(clock: Clock): Provider {
     },
     fetch: (access, wanted, span) => fetchPages(calls, access, wanted, span),
     events: (access) => Promise.resolve([{ name: 'events', follow: (cursor) => events(calls, access, cursor) }]),
+    lines: (access) => ostroLines(calls, clock, access),
     enableGuest: async (access, resource) => {
       await calls.get(access, `/v2/guest/${pathOf(resource)}`, z.unknown(), 'POST');
     }
@@ -287,6 +292,11 @@ async function testAccess(clock: Clock, calls: OstroCalls, access: ProviderAcces
     'hear of events',
     () => calls.get(access, '/v2/events', eventsSchema),
     ({ events: { length } }) => `May hear of events: ${length} so far.`
+  );
+  await test.right(
+    'read lines',
+    () => thingsThatWrite(calls, access),
+    ({ things: { length } }) => `May read lines: ${length} things write some.`
   );
   return test.checks;
 }

@@ -36,22 +36,39 @@ const problemSchema = z.object({
  * @returns the answer's text
  * @throws ProviderError for whatever goes wrong
  */
-export function exchange(
+export async function exchange(
   clock: Clock,
   access: ProviderAccess,
   path: string,
   init: (url: string) => Promise<RequestInit> | RequestInit
 ): Promise<string> {
+  return (await exchangeBytes(clock, access, path, init)).bytes.toString('utf8');
+}
+
+/** An answer as it came. */
+export interface Exchanged {
+  readonly status: number;
+  readonly headers: Headers;
+  readonly bytes: Buffer;
+}
+
+/** {@link exchange}, its answer as bytes and with what stands beside them. */
+export function exchangeBytes(
+  clock: Clock,
+  access: ProviderAccess,
+  path: string,
+  init: (url: string) => Promise<RequestInit> | RequestInit
+): Promise<Exchanged> {
   const url = access.endpoint.replace(/\/+$/, '') + path;
   return access.guard.run(async () => {
     const askedAt = clock.now();
-    const { response, text } = await answerOf(access, url, await init(url));
+    const { response, bytes } = await answerOf(access, url, await init(url));
     const serverTime = Date.parse(response.headers.get('date') ?? '');
     // An answer says its time to the second; half the way back is left out of the count.
     if (!Number.isNaN(serverTime))
       access.guard.meter.clockAheadMs = Math.round(serverTime + 500 - (askedAt + clock.now()) / 2);
-    if (response.status >= 400) throw problemOf(clock, access, response, text);
-    return text;
+    if (response.status >= 400) throw problemOf(clock, access, response, bytes.toString('utf8'));
+    return { status: response.status, headers: response.headers, bytes };
   });
 }
 
@@ -70,11 +87,11 @@ async function answerOf(
   access: ProviderAccess,
   url: string,
   init: RequestInit
-): Promise<{ response: Response; text: string }> {
+): Promise<{ response: Response; bytes: Buffer }> {
   try {
     const signal = AbortSignal.timeout(patienceMs);
     const response = await access.fetch(url, { ...init, redirect: 'error', signal });
-    return { response, text: await boundedText(response, signal) };
+    return { response, bytes: await boundedBytes(response, signal) };
   } catch (error) {
     if (error instanceof ProviderError) throw error;
     const refused = refusalIn(error);
@@ -88,7 +105,7 @@ async function answerOf(
   }
 }
 
-async function boundedText(response: Response, signal: AbortSignal): Promise<string> {
+async function boundedBytes(response: Response, signal: AbortSignal): Promise<Buffer> {
   const parts: Uint8Array[] = [];
   let size = 0;
   for await (const part of partsOf(response, signal)) {
@@ -101,7 +118,7 @@ async function boundedText(response: Response, signal: AbortSignal): Promise<str
       );
     parts.push(part);
   }
-  return Buffer.concat(parts).toString('utf8');
+  return Buffer.concat(parts);
 }
 
 /** The policy's own word on an address, however deep it was wrapped on its way. */

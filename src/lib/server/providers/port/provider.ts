@@ -140,6 +140,25 @@ export interface EventFeed {
   follow(cursor: string | null, signal: AbortSignal): AsyncIterable<FoundEvent | UnreadableEvent>;
 }
 
+/** Lines of a span of time as a provider gives them: newline-delimited JSON, read off the event loop. */
+export interface LinesPage {
+  readonly body: Uint8Array;
+  readonly isGzip: boolean;
+  /** Every line before this moment is in this page or one before it. */
+  readonly until: Instant;
+}
+
+/** What writes lines at a provider. */
+export interface LineFeed {
+  /** The feed's name among those of the account; how far it is read is stored under it. */
+  readonly name: string;
+  readonly service: string;
+  /** Provider's id of the resource that writes; null where each line says it. */
+  readonly resource: string | null;
+  /** Lines from a moment on, page by page. With an end, the last page is complete up to it, also where there are none so old; without one, those that there are by now, or as long as they come. */
+  read(from: Instant, to: Instant | null, signal: AbortSignal): AsyncIterable<LinesPage>;
+}
+
 /** A right that a credential needs, for the page that guides people. */
 export interface NeededRight {
   readonly right: string;
@@ -173,6 +192,10 @@ export interface Provider {
   requestsPerPull(resources: number, series: number): number;
   /** What a thousand requests cost until a person says otherwise. */
   readonly pricePerThousandRequests: number;
+  /** Requests that reading the new lines of one feed takes; none where it is left out, as for a stream. */
+  readonly requestsPerFeed?: number;
+  /** What a gigabyte of lines costs that is fetched; nothing where it is left out. */
+  readonly pricePerGigabyteOfLines?: number;
   testAccess(access: ProviderAccess): Promise<AccessCheck[]>;
   discover(access: ProviderAccess): Promise<FoundResource[]>;
   describeMetrics(access: ProviderAccess): Promise<FoundMetric[]>;
@@ -180,6 +203,8 @@ export interface Provider {
   fetch(access: ProviderAccess, wanted: readonly WantedResource[], range: Range): AsyncIterable<FetchedPage>;
   /** Feeds of events, where the provider has them. */
   events?(access: ProviderAccess): Promise<EventFeed[]>;
+  /** What writes lines, where the provider has them. */
+  lines?(access: ProviderAccess): Promise<LineFeed[]>;
   /** Switches guest-level metrics on for a resource, where the credential may. */
   enableGuest?(access: ProviderAccess, resource: string): Promise<void>;
 }

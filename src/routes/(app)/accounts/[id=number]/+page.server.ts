@@ -9,6 +9,7 @@ import { removedAccounts, wantDiscovery } from '$server/inventory/accounts';
 import { orProblem } from '$server/http/pages';
 import { refusalOfForm } from '$lib/core/forms/problems';
 import { changeCredential, existingAccount, isAccepted, testAccount } from '$server/intake/pull/connect';
+import { lineCoverage } from '$server/logs/feeds/line-coverage';
 import { removeAccount } from '$server/intake/pull/remove-account';
 import { changePlan } from '$server/intake/plan/change-plan';
 import { accountRows } from '$server/intake/pull/account-view';
@@ -24,14 +25,21 @@ export const load: PageServerLoad = async ({ params, depends, locals: { person }
   const accounts = await accountRows(server);
   const selected = accounts.find(({ id }) => id === Number(params.id));
   if (!selected) error(404, { message: 'There is no such account.', remedy: 'Choose one on the page Accounts.' });
-  const { services } = await coverageOf(server, selected);
+  const [{ services }, lines] = await Promise.all([coverageOf(server, selected), lineCoverage(server, selected)]);
   const provider = server.providers[selected.provider];
   const [removed, uses] = await Promise.all([
     removedAccounts(server.db),
     // For those who may remove it.
     person && hasRights(person.role, 'administrator') ? usesOfValue(server.db, 'account', selected.name) : []
   ]);
-  return { accounts, selected, services, guide: provider?.guide ?? null, removed, uses };
+  return {
+    ...{ accounts, selected, services, lines, removed, uses },
+    guide: provider?.guide ?? null,
+    lineCost: {
+      requestsPerFeed: provider?.requestsPerFeed ?? 0,
+      perGigabyte: provider?.pricePerGigabyteOfLines ?? 0
+    }
+  };
 };
 
 export const actions = {

@@ -130,6 +130,8 @@
               accountId={account.id}
               account={account.name}
               service={planned}
+              lineCoverage={data.lines.find(({ service }) => service === planned.service) ?? null}
+              lineCost={data.lineCost}
             />{/key}
           {#if problem && !tried}<p class="fault mt-1 text-[13px]" role="alert">{problem}</p>{/if}
           {#if form && 'done' in form && form.done}<p class="text-ok mt-1 text-[13px]" role="status">

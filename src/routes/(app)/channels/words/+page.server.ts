@@ -1,5 +1,5 @@
 import { after, before, day, duration, times } from '$lib/core/time';
-import { incidentsIn } from '$server/incidents/incidents';
+import { incidentsIn } from '$server/incidents/span';
 import { storedTemplates } from '$server/notify/message-templates';
 import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';

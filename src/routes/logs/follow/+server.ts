@@ -1,0 +1,33 @@
+import { isRefused, problemOf } from '$lib/core/problem/problem';
+import { eventStream } from '$server/http/event-stream';
+import { followSearch } from '$server/logs/ask';
+import { bussola } from '$server/process/running';
+import type { RequestHandler } from './$types';
+
+/** While nothing comes, it is said so often that it still follows. */
+const quietSays = 20;
+
+/** Server-sent events: `lines` with what has come of a search since the last time, as long as somebody follows; `refused` for a search that cannot be read, or while too many are followed. */
+export const GET: RequestHandler = ({ url, request, locals: { session } }) => {
+  const server = bussola();
+  return eventStream(request, server, session, async (send, signal) => {
+    try {
+      const asked = { text: url.searchParams.get('q') ?? '', accounts: null };
+      let quiet = quietSays;
+      for await (const followed of followSearch(server, asked, signal)) {
+        const isNews = followed.lines.length > 0 || followed.skipped > 0;
+        quiet = isNews ? 0 : quiet + 1;
+        if (!isNews && quiet < quietSays) continue;
+        quiet = 0;
+        send('lines', followed);
+      }
+      send('done', {});
+    } catch (error) {
+      if (isRefused(error, 'search-invalid', 'busy')) send('refused', problemOf(error));
+      else {
+        server.log.error({ err: error }, 'lines could not be followed');
+        send('failed', {});
+      }
+    }
+  });
+};
