@@ -6,6 +6,8 @@ import { ensureBuilt, ensureInstalled, root, run } from './prepare.mjs';
 
 let passed = 0;
 let failed = 0;
+/** What failed, said again at the end: a long output is often cut in its middle. */
+const failures = [];
 
 /** A step that passes or fails as a whole. */
 async function step(name, work) {
@@ -20,6 +22,7 @@ async function step(name, work) {
   if (problem === null) passed++;
   else {
     failed++;
+    failures.push(`${name}: ${problem.message ?? problem}`);
     console.error(problem.message ?? problem);
   }
   console.log(
@@ -53,8 +56,12 @@ async function mocha(name, args, environment = {}) {
   const count = (word) => Number(new RegExp(`^\\s*(\\d+) ${word}\\b`, 'm').exec(output)?.[1] ?? 0);
   passed += count('passing');
   failed += count('failing');
-  if (code !== 0 && count('failing') === 0) failed++;
-  if (code === 0 && count('passing') === 0) failed++;
+  if (count('failing') > 0)
+    failures.push(`${name}:${output.slice(output.search(/^\s*\d+ failing\b/m)).slice(0, 8000)}`);
+  else if (code !== 0 || count('passing') === 0) {
+    failed++;
+    failures.push(`${name}: ended with ${code}, ${count('passing')} passed`);
+  }
   console.log(`== ${name}: ${Math.round((performance.now() - began) / 1000)} s`);
 }
 
@@ -179,5 +186,6 @@ if (installed) {
       ...testFiles(['tests/browser'], 'tests/browser/boards-read.test.ts') // the longest first
     ]);
 }
+if (failures.length > 0) console.log(`\n== what failed\n\n${failures.join('\n\n')}`);
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);
