@@ -108,6 +108,7 @@ const workOf = (signal: Signal, first: number, count: number): SignalWork => ({
   signal,
   notes: [],
   completeUntil: instant(0),
+  linesUntil: {},
   sources: {
     a: Array.from({ length: count }, (_, i): Source => ({
       id: first + i,

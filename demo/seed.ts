@@ -17,7 +17,7 @@ import { insertGroup } from '../src/lib/server/query/groups/groups';
 import { insertSignal } from '../src/lib/server/query/signals/signals';
 import { fileClock, systemClock } from '../src/lib/server/base/clock';
 import { openPool, type Queryable } from '../src/lib/server/db/pool';
-import { insertAccount, replaceEndpoint } from '../src/lib/server/inventory/accounts';
+import { allAccounts, insertAccount, replaceEndpoint } from '../src/lib/server/inventory/accounts';
 import { historyStart } from '../src/lib/server/intake/pull/pull';
 import {
   allChannels,
@@ -35,6 +35,7 @@ import { shelvingSchema } from '../src/lib/core/shelving';
 import { insertShelving } from '../src/lib/server/shelving/shelvings';
 import { hashPassword } from '../src/lib/server/people/passwords';
 import { usualQuiet } from '../src/lib/core/people/quiet';
+import { setLineAccess } from '../src/lib/server/people/line-access';
 import { allTeams, giveBoardToTeam, insertTeam } from '../src/lib/server/workspace/teams';
 import { allPeople, changeOwn, countPeople, insertPerson } from '../src/lib/server/people/people';
 import { secretBox } from '../src/lib/server/base/secrets';
@@ -236,8 +237,11 @@ async function seedTeams(within: Queryable): Promise<void> {
       { at: now, by: 'Kaja Tamm' }
     );
   const oda = ids.get('oda');
-  if (oda !== undefined)
+  const [fleet] = (await allAccounts(within)).filter(({ name }) => name === 'fleet-edge');
+  if (oda !== undefined) {
     await changeOwn(within, oda, { displayName: 'Oda Lind', zone: 'UTC', dateLocale: 'en', quiet: usualQuiet });
+    if (fleet !== undefined) await setLineAccess(within, oda, [fleet.id]);
+  }
 }
 
 async function seedWorkspace(within: Queryable): Promise<void> {

@@ -1,4 +1,5 @@
 // Worlds in which samples are late, overtake each other, are missing, or begin anew, as an engine lives through them.
+import { LinesHere } from '../../src/lib/server/query/signals/line-rows';
 import fc from 'fast-check';
 import { completeUntil, gapsFinalUntil } from '../../src/lib/core/alarm';
 import type { BandCells } from '../../src/lib/core/band';
@@ -117,7 +118,8 @@ export const evaluatorAt = (world: World, now: () => number): SignalEvaluator =>
             : alignSeries(points(id), on, statistic),
         pooled: () => new Float64Array(grid.count),
         newest: ({ id }) =>
-          arrivedBy(world.series[id - 1] ?? [], now()).reduce((most, { at }) => Math.max(most, at), 0) || null
+          arrivedBy(world.series[id - 1] ?? [], now()).reduce((most, { at }) => Math.max(most, at), 0) || null,
+        counted: () => ({ columns: [], unit: '1', isRatio: false })
       },
       work.completeUntil
     );
@@ -131,6 +133,7 @@ export const signalOf = (world: World) =>
 export const resolvedOf = (world: World): Resolved => ({
   signal: signalOf(world),
   series: { a: seriesOf(world) },
+  lines: LinesHere.none,
   notes: []
 });
 

@@ -1,8 +1,8 @@
-import { asksFor, picksOf } from '../signal';
+import { asksFor, linesOf, picksOf, servicesOfLines } from '../signal';
 import { signalsOfAlarm, type AlarmDefinition } from './schema';
 
 /**
- * The services of the metrics that an alarm watches.
+ * The services of the metrics and lines that an alarm watches.
  *
  * @param metrics all that there are
  * @example servicesOfAlarm(alarm, [{ name: 'machine.processor.use', service: 'machines' }]) // ['machines']
@@ -11,11 +11,11 @@ export function servicesOfAlarm(
   alarm: Pick<AlarmDefinition, 'signal' | 'combines'>,
   metrics: readonly { readonly name: string; readonly service: string }[]
 ): string[] {
-  const picked = signalsOfAlarm(alarm).flatMap(picksOf);
+  const signals = signalsOfAlarm(alarm);
+  const picked = signals.flatMap(picksOf);
+  const ofMetrics = metrics.filter(({ name }) => picked.some(({ metric }) => asksFor(metric, name)));
   return [
-    ...new Set(
-      metrics.filter(({ name }) => picked.some(({ metric }) => asksFor(metric, name))).map(({ service }) => service)
-    )
+    ...new Set([...ofMetrics.map(({ service }) => service), ...signals.flatMap(linesOf).flatMap(servicesOfLines)])
   ];
 }
 

@@ -1,4 +1,4 @@
-import { picksOf, type LabelCondition } from '../signal';
+import { isFormula, picksOf, readRows, type LabelCondition } from '../signal';
 import { mapSignals, signalsOf, type Board } from './schema';
 
 /** What a board names of a workspace: metrics, and the values of labels, such as accounts, regions and groups. */
@@ -17,14 +17,15 @@ export interface BoardMapping {
 
 /** @example namesIn(board).values.account // ['corallo-prod'] */
 export function namesIn({ panels, pickers }: Pick<Board, 'panels' | 'pickers'>): BoardNames {
-  const picks = panels.flatMap(signalsOf).flatMap(picksOf);
+  const signals = panels.flatMap(signalsOf);
+  const picks = signals.flatMap(picksOf);
   const values = new Map<string, Set<string>>();
   const note = (label: string, some: readonly string[]) => {
     const known = values.get(label) ?? new Set();
     for (const value of some) known.add(value);
     values.set(label, known);
   };
-  for (const { where } of picks)
+  for (const { where } of signals.flatMap(readRows))
     for (const condition of where) {
       if ('is' in condition) note(condition.label, condition.is);
       else if ('isNot' in condition) note(condition.label, condition.isNot);
@@ -69,16 +70,13 @@ export function mappedBoard(board: Board, { labels = {}, values = {}, metrics = 
     panels: board.panels.map((panel) =>
       mapSignals(panel, (signal) => ({
         ...signal,
-        rows: signal.rows.map((row) =>
-          'metric' in row
-            ? {
-                ...row,
-                metric: own(metrics, row.metric),
-                where: row.where.map(condition),
-                ...(row.combine ? { combine: { ...row.combine, by: distinct(row.combine.by.map(label)) } } : {})
-              }
-            : row
-        )
+        rows: signal.rows.map((row) => {
+          if (isFormula(row)) return row;
+          const where = row.where.map(condition);
+          if ('lines' in row) return { ...row, where };
+          const combine = row.combine && { ...row.combine, by: distinct(row.combine.by.map(label)) };
+          return { ...row, metric: own(metrics, row.metric), where, ...(combine ? { combine } : {}) };
+        })
       }))
     )
   };

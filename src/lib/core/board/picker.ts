@@ -1,6 +1,15 @@
 import { z } from 'zod';
 import type { Statistic } from '../series';
-import { isPick, picked, type Signal } from '../signal';
+import {
+  isFormula,
+  isOfLines,
+  isPick,
+  narrowsLines,
+  picked,
+  type LinesRow,
+  type Signal,
+  type SignalPick
+} from '../signal';
 import { standardLabels } from '../signal/conditions';
 
 /** The most pickers of one board. */
@@ -63,7 +72,7 @@ export function withChoice(
 export type LabelsOf = (metric: string) => readonly string[];
 
 /**
- * A panel's signal as the pickers narrow it: every pick whose metric has a picker's label gets it as a condition; references to pickers are filled in.
+ * A panel's signal as the pickers narrow it: every pick whose metric has a picker's label gets it as a condition, so do rows of lines; references to pickers are filled in.
  *
  * @param ignores names of pickers that the panel does not follow
  * @example pickedSignal(signal, pickers, { account: ['corallo-prod'] }, [], () => []).rows[0].where
@@ -81,11 +90,11 @@ export function pickedSignal(
   return {
     ...signal,
     rows: signal.rows.map((row) => {
-      if (!isPick(row)) return row;
+      if (isFormula(row)) return row;
       const referred = new Set(row.where.flatMap((condition) => ('picker' in condition ? [condition.picker] : [])));
       const added = followed.flatMap(({ name, label }) => {
         const chosen = choices[name] ?? [];
-        const applies = chosen.length > 0 && !referred.has(name) && hasLabel(row.metric, label, labelsOf);
+        const applies = chosen.length > 0 && !referred.has(name) && isNarrowedBy(row, label, labelsOf);
         return applies ? [{ label, is: [...chosen] }] : [];
       });
       return { ...row, where: [...picked(row.where, followedChoices), ...added] };
@@ -125,11 +134,14 @@ export const followedBy = (
       !ignores.includes(name) &&
       rows.some(
         (row) =>
-          isPick(row) &&
-          (hasLabel(row.metric, label, labelsOf) ||
+          !isFormula(row) &&
+          (isNarrowedBy(row, label, labelsOf) ||
             row.where.some((condition) => 'picker' in condition && condition.picker === name))
       )
   );
+
+const isNarrowedBy = (row: SignalPick | LinesRow, label: string, labelsOf: LabelsOf): boolean =>
+  isOfLines(row) ? narrowsLines(label) : hasLabel(row.metric, label, labelsOf);
 
 const hasLabel = (metric: string, label: string, labelsOf: LabelsOf): boolean =>
   standardLabels.some((standard) => standard === label) || label.startsWith('tag.') || labelsOf(metric).includes(label);

@@ -36,7 +36,8 @@ function workedOut(formula: string, { values, before, cells }: Rows): number[] {
       return Float64Array.from({ length: count }, (_, i) => row[first + i] ?? NaN);
     },
     pooled: () => new Float64Array(),
-    newest: () => null
+    newest: () => null,
+    counted: () => ({ columns: [], unit: '1', isRatio: false })
   };
   const sourcesOf = (name: string): Source[] => [
     { id: names.indexOf(name), labels: {}, kind: 'gauge', unit: '1', samplingMs: minute }

@@ -1,5 +1,4 @@
 export {
-  alarmSeverityOf,
   lineSeverities,
   mostSeverity,
   severityFromSyslog,
@@ -8,8 +7,10 @@ export {
   severityNumber,
   type LineSeverity
 } from './severity';
-export { matcherOf, type FieldValue, type Matcher, type SearchedLine } from './search/match';
+export { matcherOf, numberOf, type FieldValue, type Matcher, type SearchedLine } from './search/match';
 export { mostSearchCharacters, mostSearchDepth, readSearch } from './search/read';
+export { relaxed } from './search/relax';
+export { holdsFor } from './search/simplify';
 export { fieldsIn, partsIn, type Search } from './search/tree';
 export { wordsIn } from './search/words';
 export {
@@ -56,6 +57,17 @@ export { admit, leftOutReasons, type Admission, type LeftOut, type LeftOutReason
 export { readJsonLogs } from './arrive/json-lines';
 export { framesOf, longestMessage, readSyslog, type SyslogFrames } from './arrive/syslog';
 export { readOtlpLogs } from './arrive/otlp';
+// As they are counted
+export { fieldStatistics, LineCells, type CountedGroup, type FieldStatistic } from './counted';
+export {
+  fieldExtractor,
+  linePatternSchema,
+  patternFields,
+  type ExtractedFields,
+  type LinePattern
+} from './pattern/line-pattern';
+export { kindOf, nameBefore, patternFromSample, type MarkedPart } from './pattern/from-sample';
+export { readTextPattern, writeTextPattern, type PatternPiece } from './pattern/text-pattern';
 export { barStep } from './bars';
 export {
   mostAlike,

@@ -1,12 +1,5 @@
 import { expect } from 'chai';
-import {
-  alarmSeverityOf,
-  lineSeverities,
-  severityFromSyslog,
-  severityFromText,
-  severityName,
-  severityNumber
-} from './severity';
+import { lineSeverities, severityFromSyslog, severityFromText, severityName, severityNumber } from './severity';
 import { wordsIn } from './search/words';
 
 describe('the severity of lines', () => {
@@ -39,16 +32,8 @@ describe('the severity of lines', () => {
         expect(severityFromText(`${name}${step}`)).to.equal(severityNumber(name) + step - 1);
   });
 
-  it('of syslog is as OpenTelemetry maps it, and of an alarm as grave', () => {
+  it('of syslog is as OpenTelemetry maps it', () => {
     expect([0, 1, 2, 3, 4, 5, 6, 7, 8, -1].map(severityFromSyslog)).to.deep.equal([24, 22, 21, 17, 13, 10, 9, 5, 0, 0]);
-    expect([1, 9, 13, 17, 21, 24].map(alarmSeverityOf)).to.deep.equal([
-      'warning',
-      'warning',
-      'minor',
-      'major',
-      'critical',
-      'critical'
-    ]);
     expect(wordsIn('a_b-ç 5').map(({ word, from, to }) => [word, from, to])).to.deep.equal([
       ['a', 0, 1],
       ['b', 2, 3],

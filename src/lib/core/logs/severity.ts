@@ -1,5 +1,3 @@
-import { severities as alarmSeverities, type Severity } from '../alarm';
-
 /**
  * The ranges of OpenTelemetry's severity numbers, the mildest first: each name has four numbers, the first of which it stands for. 0 is a line that says none.
  *
@@ -64,7 +62,3 @@ export function severityFromText(text: string): number | null {
  * @example severityFromSyslog(4) // 13
  */
 export const severityFromSyslog = (severity: number): number => [24, 22, 21, 17, 13, 10, 9, 5][severity] ?? 0;
-
-/** How grave an incident is that a line of some severity raises, as it is proposed. @example alarmSeverityOf(21) // 'critical' */
-export const alarmSeverityOf = (severity: number): Severity =>
-  alarmSeverities[Math.max(0, Math.min(3, Math.floor((severity - 9) / perName)))] as Severity;

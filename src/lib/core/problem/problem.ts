@@ -20,6 +20,7 @@ export const problemCodes = {
   // What was requested
   'signal-invalid': { status: 422, title: 'The signal cannot be evaluated.' },
   'formula-invalid': { status: 422, title: 'The formula cannot be read.' },
+  'pattern-invalid': { status: 422, title: 'The pattern of fields cannot be read.' },
   'search-invalid': { status: 422, title: 'The search cannot be read.' },
   'unknown-metric': { status: 422, title: 'No such metric is known.' },
   'too-many-cells': { status: 422, title: 'The answer would have too many cells.' },

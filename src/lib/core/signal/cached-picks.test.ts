@@ -36,7 +36,8 @@ function readingsOf(values: readonly (number | null)[]): Readings {
     aligned: (source, on, statistic) =>
       isOfGrowth(statistic) ? new Float64Array(on.count) : alignSeries(of(source), on, statistic),
     pooled: (group, on, statistic) => groupSeries(group.map(of), on, statistic),
-    newest: (source) => of(source).at.at(-1) ?? null
+    newest: (source) => of(source).at.at(-1) ?? null,
+    counted: () => ({ columns: [], unit: '1', isRatio: false })
   };
 }
 

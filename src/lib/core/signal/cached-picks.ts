@@ -2,8 +2,8 @@ import { Refusal, problemOf } from '../problem/problem';
 import { valuesOf, type QueryAnswer } from '../series';
 import { cellStart, type Duration, type Grid, type Instant } from '../time';
 import { answerOf, resourceKey } from './answer';
-import { evaluateRows, prepare, wantedOf, type Table } from './evaluate';
-import { picksOf, type SignalPick, type Signal } from './schema';
+import { evaluateRows, prepare, wantedLinesOf, wantedOf, type Table } from './evaluate';
+import { readRows, type LinesRow, type SignalPick, type Signal } from './schema';
 
 /** Picks that were computed elsewhere: what formulas, limits and units over them can be computed from again. */
 export interface CachedPicks {
@@ -16,12 +16,13 @@ export interface CachedPicks {
   readonly resources: ReadonlyMap<string, number>;
 }
 
-/** What a pick asks for as text, whatever its row is called. @example pickKey({ name: 'a', metric: 'm', where: [], statistic: 'avg' }) */
-export const pickKey = ({ name: _, ...asked }: SignalPick): string => JSON.stringify(Object.entries(asked).sort());
+/** What a pick, or a row of lines, asks for as text, whatever its row is called. @example pickKey({ name: 'a', metric: 'm', where: [], statistic: 'avg' }) */
+export const pickKey = ({ name: _, ...asked }: SignalPick | LinesRow): string =>
+  JSON.stringify(Object.entries(asked).sort());
 
-/** The signal whose answer holds every pick of another whole. @example picksAlone(signal).show // ['a', 'b'] */
+/** The signal whose answer holds every row of another that is read whole. @example picksAlone(signal).show // ['a', 'b'] */
 export function picksAlone({ version, step, ...signal }: Signal): Signal {
-  const rows = picksOf({ version, step, ...signal });
+  const rows = readRows(signal);
   return { version, step, rows, show: rows.map(({ name }) => name) };
 }
 
@@ -29,7 +30,7 @@ export function picksAlone({ version, step, ...signal }: Signal): Signal {
 export function cachedPicksOf(signal: Signal, answer: QueryAnswer): CachedPicks {
   const grid = { ...gridOf(answer), ...(answer.calendar ? { calendar: answer.calendar } : {}) };
   const tables = new Map(
-    picksOf(signal).map((pick) => [
+    readRows(signal).map((pick) => [
       pickKey(pick),
       {
         unit: answer.rows.find(({ name }) => name === pick.name)?.unit ?? '1',
@@ -69,16 +70,20 @@ export function answerFromCache(signal: Signal, cached: CachedPicks): ReturnType
   try {
     const prepared = prepare(signal);
     const { grid, tables } = cached;
-    const wanted = wantedOf(prepared, grid);
-    const isHere = wanted.every(({ row, grid: on }) => on === grid && tables.has(pickKey(row.pick)));
+    const wanted = [
+      ...wantedOf(prepared, grid).map(({ row, grid: on }) => ({ of: row.pick, on })),
+      ...wantedLinesOf(prepared, grid).map(({ row, grid: on }) => ({ of: row.lines, on }))
+    ];
+    const isHere = wanted.every(({ of, on }) => on === grid && tables.has(pickKey(of)));
     if (!isHere) return null;
+    const tableOf = (of: SignalPick | LinesRow) => tables.get(pickKey(of)) as Table;
     const evaluation = evaluateRows(
       prepared,
       grid,
-      ({ pick }) => tables.get(pickKey(pick)) as Table,
+      { pick: ({ pick }) => tableOf(pick), lines: ({ lines }) => tableOf(lines) },
       cached.completeUntil
     );
-    const series = wanted.reduce((sum, { row }) => sum + (tables.get(pickKey(row.pick))?.columns.length ?? 0), 0);
+    const series = wanted.reduce((sum, { of }) => sum + tableOf(of).columns.length, 0);
     const effort = { series, points: series * grid.count, resolution: 0, milliseconds: 0, here: true };
     const answer = answerOf(
       { kind: 'worked', grid, effort, ...evaluation },

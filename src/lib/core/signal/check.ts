@@ -1,7 +1,7 @@
 import { cannotGive, isOfGrowth, statisticName } from '../series';
 import { duration, spokenDuration, textFromDuration } from '../time';
 import { unit } from '../units';
-import { fixedStepOf, isPick, shownRows, type SignalPick, type Row, type Signal } from './schema';
+import { fixedStepOf, isFormula, isPick, shownRows, type FormulaRow, type Signal, type SignalPick } from './schema';
 
 /** What a check looks at of a metric. */
 export interface CheckedMetric {
@@ -102,7 +102,7 @@ const samplingFinding: Check = (signal, { name }, { title, samplingMs }) => {
 
 /** Whether a row plays a part in what is shown: it is shown, or some formula may use it. */
 const isWatchedBy = (signal: Signal, name: string): boolean =>
-  shownRows(signal).includes(name) || signal.rows.some((row) => !isPick(row));
+  shownRows(signal).includes(name) || signal.rows.some(isFormula);
 
 function unitFinding(signal: Signal, { rows }: CheckedAnswer): Finding[] {
   const units = [...new Set(rows.map((row) => row.unit))];
@@ -128,12 +128,12 @@ function gapFinding(signal: Signal, { withGaps, series }: CheckedAnswer): Findin
     {
       passed: false,
       text: `${withGaps} of ${series} shown series have gaps: cells for which nothing arrived.`,
-      mend: row && !isPick(row) && !row.formula.includes('fill(') ? filled(signal, row) : null
+      mend: row && isFormula(row) && !row.formula.includes('fill(') ? filled(signal, row) : null
     }
   ];
 }
 
-function filled(signal: Signal, row: Row & { formula: string }): Finding['mend'] {
+function filled(signal: Signal, row: FormulaRow): Finding['mend'] {
   return {
     text: 'Count a gap as 0',
     signal: {

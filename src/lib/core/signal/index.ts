@@ -4,13 +4,18 @@ export {
   combineSchema,
   fixedStepOf,
   formulaRowSchema,
+  isFormula,
+  isOfLines,
   isPick,
   limitSchema,
+  linesOf,
+  linesRowSchema,
   mostRows,
   picksOf,
   pickSchema,
   plainPick,
   plainSignal,
+  readRows,
   requirePlainPick,
   shownRows,
   signalForm,
@@ -20,10 +25,12 @@ export {
   type Combine,
   type FormulaRow,
   type Limit,
+  type LinesRow,
   type SignalPick,
   type Row,
   type Signal
 } from './schema';
+export { lineLabels, mostLineGroups, narrowsLines, searchOfLines, servicesOfLines } from './lines-row';
 export {
   labelConditionSchema,
   expressionProblem,

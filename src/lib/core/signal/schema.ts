@@ -4,6 +4,7 @@ import { day, daysOf, durationFromText, type Duration } from '../time';
 import { wildcard } from '../pattern';
 import { statistics } from '../series';
 import { labelConditionSchema } from './conditions';
+import { linesRowShape } from './lines-row';
 
 /** The most rows a signal may have. */
 export const mostRows = 20;
@@ -43,7 +44,11 @@ export type SignalPick = z.infer<typeof pickSchema>;
 export const formulaRowSchema = z.strictObject({ name: rowName, formula: z.string().max(4000) });
 export type FormulaRow = z.infer<typeof formulaRowSchema>;
 
-export type Row = SignalPick | FormulaRow;
+/** A row that counts lines of logs, or takes a numeric field of them, cell by cell. */
+export const linesRowSchema = z.strictObject({ name: rowName, ...linesRowShape });
+export type LinesRow = z.infer<typeof linesRowSchema>;
+
+export type Row = SignalPick | LinesRow | FormulaRow;
 
 /** The highest or lowest few of what is shown, by a figure over the whole range; the rest left out or folded into one. */
 export const limitSchema = z.strictObject({
@@ -55,6 +60,12 @@ export const limitSchema = z.strictObject({
 export type Limit = z.infer<typeof limitSchema>;
 
 const isPick = (row: Row): row is SignalPick => 'metric' in row;
+
+/** Whether a row is of lines. */
+export const isOfLines = (row: Row): row is LinesRow => 'lines' in row;
+
+/** Whether a row is computed from others. */
+export const isFormula = (row: Row): row is FormulaRow => 'formula' in row;
 
 /**
  * A signal: which series, brought onto which grid, how they are combined and computed, and which rows are shown. Panels, alarms, tables, exports and the API all hold
@@ -68,7 +79,11 @@ export const signalSchema = z
   .strictObject({
     version: z.literal(2),
     rows: z
-      .array(z.union([pickSchema, formulaRowSchema], { error: 'A row has a metric to pick, or a formula.' }))
+      .array(
+        z.union([pickSchema, linesRowSchema, formulaRowSchema], {
+          error: 'A row has a metric to pick, lines to count, or a formula.'
+        })
+      )
       .min(1)
       .max(mostRows),
     /** Names of the rows that are shown; the last one by default. */
@@ -146,6 +161,13 @@ export function requirePlainPick(signal: Signal): SignalPick {
 
 /** The rows that pick series. @example picksOf(signal).map(({ metric }) => metric) // ['machine.processor.use'] */
 export const picksOf = ({ rows }: Signal): SignalPick[] => rows.filter(isPick);
+
+/** The rows that are of lines. @example linesOf(signal).map(({ lines }) => lines) // ['severity >= error'] */
+export const linesOf = ({ rows }: Signal): LinesRow[] => rows.filter(isOfLines);
+
+/** The rows that are read rather than computed from others. @example readRows(signal).map(({ name }) => name) // ['a', 'b'] */
+export const readRows = ({ rows }: Pick<Signal, 'rows'>): (SignalPick | LinesRow)[] =>
+  rows.flatMap((row) => (isFormula(row) ? [] : [row]));
 
 /** Names of the rows that are shown. @example shownRows(signal) // ['share'] */
 export const shownRows = ({ rows, show }: Signal): string[] => show ?? rows.slice(-1).map(({ name }) => name);

@@ -2,8 +2,18 @@ import { oneOfType, severalOfType } from '../services';
 import { spokenDuration, type Duration } from '../time';
 import { statisticName, statisticOf, unitOfStatistic } from '../series';
 import { unit } from '../units';
-import { spokenCondition } from './conditions';
-import { fixedStepOf, isPick, shownRows, type Combine, type SignalPick, type Row, type Signal } from './schema';
+import { spokenCondition, type LabelCondition } from './conditions';
+import {
+  fixedStepOf,
+  isOfLines,
+  isPick,
+  shownRows,
+  type Combine,
+  type LinesRow,
+  type Row,
+  type Signal,
+  type SignalPick
+} from './schema';
 
 /** What a sentence needs to know of a metric. */
 export interface MetricWords {
@@ -56,15 +66,29 @@ const shown = (signal: Signal): Row[] =>
 
 /** @example rowSentence({ name: 'share', formula: 'a / b' }, wordsOf) // 'share, which is a / b' */
 export function rowSentence(row: Row, wordsOf: WordsOf): string {
-  return isPick(row) ? pickSentence(row, wordsOf(row.metric)) : `${row.name}, which is ${row.formula.trim()}`;
+  if (isPick(row)) return pickSentence(row, wordsOf(row.metric));
+  return isOfLines(row) ? linesSentence(row) : `${row.name}, which is ${row.formula.trim()}`;
 }
 
-function pickSentence({ metric, where, statistic, combine }: SignalPick, words: MetricWords | undefined): string {
+function linesSentence({ lines, where, by, of }: LinesRow): string {
+  const search = lines.trim();
+  const found = search === '' ? 'lines' : `lines that match “${search}”`;
+  const what = of === undefined ? `number of ${found}` : `${statisticOf(of.statistic, of.field)} in ${found}`;
+  const groups = by.length === 0 ? '' : ` by ${by.join(' and ')}`;
+  return `${what}${groups}${placesOf(where)}`;
+}
+
+/** Where something is picked, led by a space; empty for everywhere. */
+function placesOf(where: readonly LabelCondition[]): string {
   const conditions = where.map((condition) => {
     const place = 'is' in condition && (condition.label === 'account' || condition.label === 'region');
     return place ? `in ${condition.is.join(' or ')}` : `where ${spokenCondition(condition)}`;
   });
-  const places = conditions.length > 0 ? ` ${conditions.join(', ')}` : '';
+  return conditions.length > 0 ? ` ${conditions.join(', ')}` : '';
+}
+
+function pickSentence({ metric, where, statistic, combine }: SignalPick, words: MetricWords | undefined): string {
+  const places = placesOf(where);
   const what = statisticOf(statistic, (words?.title ?? metric).toLowerCase());
   const of = combine
     ? ` ${combinedWords(combine)} of all ${severalOfType(words?.resourceType)}`
@@ -88,6 +112,7 @@ const combining: Readonly<Partial<Record<Combine['statistic'], string>>> = {
 
 function unitOfRows(rows: readonly Row[], wordsOf: WordsOf): string {
   const [first] = rows;
+  if (first && isOfLines(first)) return first.of?.unit ?? '1';
   if (!first || !isPick(first)) return '1';
   if (first.combine?.statistic === 'count') return '1';
   return unitOfStatistic(first.statistic, wordsOf(first.metric)?.unit ?? '1');

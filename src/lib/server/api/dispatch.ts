@@ -11,6 +11,7 @@ import { problemResponse } from '../http/problem';
 import { forReader } from '../http/reader';
 import { bearerOf } from '../intake/receive/admit';
 import { keyByText } from '../intake/receive/keys';
+import { readableLines, requireLines } from '../people/line-access';
 import type { Bussola } from '../process/start';
 import { GivenUp } from '../query/query-queue';
 import { timeFormats, type Call, type Caller, type Method, type Operation, type TimeFormat } from './operation';
@@ -109,8 +110,15 @@ async function answer(
     body,
     times: timesOf(request),
     request,
+    lineAccounts: async () => requireLines(await linesOf(server, caller)),
     inTurn: (work, link) =>
-      forReader(event, link === undefined ? turnOf(caller) : { name: link, isAnonymous: true }, work)
+      forReader(
+        event,
+        link === undefined
+          ? { ...turnOf(caller), lineAccounts: () => linesOf(server, caller) }
+          : { name: link, isAnonymous: true },
+        work
+      )
   };
   const named = operation.isAct ? await subjectOf(server.db, kindOf(operation), Number(params['id'])) : null;
   const answered = await operation
@@ -169,6 +177,10 @@ function written(schema: z.ZodType, answered: unknown, times: TimeFormat): unkno
   if (encoded.success) return encoded.data;
   throw new Error(`an answer does not fit its schema: ${z.prettifyError(encoded.error)}`, { cause: encoded.error });
 }
+
+/** The accounts whose lines a caller may read; null for all. */
+const linesOf = async ({ db }: Bussola, { reader, scopes }: Caller): Promise<readonly number[] | null> =>
+  scopes === undefined ? readableLines(db, reader) : scopes.includes('read-lines') ? null : [];
 
 /** All who share a turn: one person, all programs with one key, all who have not signed in. */
 const turnOf = ({ reader, author }: Caller) =>
@@ -233,5 +245,8 @@ async function withKey(
       scope === null ? 'Sign in as a person.' : 'Make a key with this scope on the page Keys.'
     );
   uses.take(key, 0, clock.now()); // when it was last used
-  return { reader: { id: 0, role: 'viewer' }, author: { id: null, displayName: key.name }, address, signedIn: null };
+  return {
+    ...{ reader: { id: 0, role: 'viewer' }, author: { id: null, displayName: key.name }, scopes: key.scopes },
+    ...{ address, signedIn: null }
+  };
 }

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { severities } from '$lib/core/alarm';
 import {
   barStep,
+  linePatternSchema,
   mostListed,
   valueText,
   type Line,
@@ -13,9 +14,10 @@ import { Refusal } from '$lib/core/problem/problem';
 import { after, before, duration, hour, instantFromText, range, type Instant, type Range } from '$lib/core/time';
 import { admitted } from '../intake/receive/admit';
 import { countLines, LineNames, searchLines } from '../logs/ask';
-import { nearLine, nodeSearch } from '../logs/near-line';
-import type { LogClient } from '../logs/open-logs';
+import { nearLine } from '../incidents/near-line';
+import { nodeSearch } from '../logs/node-search';
 import { keepReceived } from '../logs/receive-lines';
+import { tryPattern } from '../logs/try-pattern';
 import type { Bussola } from '../process/start';
 import { instant, operationsOf } from './operation';
 
@@ -81,17 +83,27 @@ const key = z.string().max(80);
 const noSuchLine = () =>
   new Refusal('not-found', 'There is no such line.', 'It may have been removed after its time. Search for it again.');
 
-async function lineOr404({ logs }: { readonly logs: LogClient }, wanted: string) {
-  const found = await logs.logs.line(wanted, null);
+async function lineOr404({ server: { logs }, lineAccounts }: LinesCall, wanted: string) {
+  const found = await logs.logs.line(wanted, await lineAccounts());
   if (found === null) throw noSuchLine();
   return found;
+}
+
+/** Who asks for lines, and where. */
+interface LinesCall {
+  readonly server: Bussola;
+  readonly lineAccounts: () => Promise<readonly number[] | null>;
 }
 
 /** How far from a line it is looked on its node: farther only while there is too little. */
 const nodeSpans = [1000, 10_000, 120_000].map(duration);
 
 /** Lines of everything on the node of a line, before and after it. */
-async function onNode(server: Bussola, line: Line, each: number, signal: AbortSignal): Promise<ShownLine[]> {
+async function onNode(
+  { server, request: { signal }, lineAccounts }: LinesCall & { readonly request: Request },
+  line: Line,
+  each: number
+): Promise<ShownLine[]> {
   const text = nodeSearch(line);
   if (text === null)
     throw new Refusal(
@@ -101,7 +113,7 @@ async function onNode(server: Bussola, line: Line, each: number, signal: AbortSi
     );
   const within = async (span: Range, most: number): Promise<readonly ShownLine[]> => {
     let last: ShownProgress | null = null;
-    const asked = { text, range: span, most, step: span.to - span.from, accounts: null };
+    const asked = { text, range: span, most, step: span.to - span.from, accounts: await lineAccounts() };
     for await (const progress of searchLines(server, asked, () => !signal.aborted)) last = progress;
     return (last?.lines ?? []).toReversed();
   };
@@ -138,7 +150,7 @@ export const logOperations = [
   }),
   operation('GET', '/lines', {
     right: 'viewer',
-    scope: 'read',
+    scope: 'read-lines',
     summary: `Searches lines, newest first: at most ${mostLines} of them, and how many there are. Without a range, those of the last hour.`,
     query: z
       .strictObject({
@@ -153,11 +165,12 @@ export const logOperations = [
       looked: z.int().describe('Lines that were looked at, or passed over because they surely do not match.'),
       took: z.number().describe('In milliseconds.')
     }),
-    handle: async ({ server, request, query: { search, from, to, most }, inTurn }) => {
+    handle: async ({ server, request, query: { search, from, to, most }, lineAccounts, inTurn }) => {
       const within = spanOf({ from, to }, server.clock.now());
       return inTurn(async () => {
         let last: ShownProgress | null = null;
-        const asked = { text: search, range: within, most, step: barStep(within), accounts: null };
+        const accounts = await lineAccounts();
+        const asked = { text: search, range: within, most, step: barStep(within), accounts };
         for await (const progress of searchLines(server, asked, () => !request.signal.aborted)) last = progress;
         const { lines = [], count = 0, looked = 0, took = 0 } = last ?? {};
         return { lines: lines.map(lineOf), count, looked, took };
@@ -166,7 +179,7 @@ export const logOperations = [
   }),
   operation('GET', '/lines/counts', {
     right: 'viewer',
-    scope: 'read',
+    scope: 'read-lines',
     summary: 'Counts lines that a search finds by the values of a field. Without a range, those of the last hour.',
     query: z
       .strictObject({
@@ -187,25 +200,56 @@ export const logOperations = [
         .boolean()
         .describe(`False where it took more than ${tallyMs / 1000} s: then it is what was counted so far.`)
     }),
-    handle: async ({ server, query: { search, from, to, by, most }, inTurn }) => {
+    handle: async ({ server, query: { search, from, to, by, most }, lineAccounts, inTurn }) => {
       const within = spanOf({ from, to }, server.clock.now());
-      return inTurn(() => countLines(server, { text: search, range: within, by, most, accounts: null }, tallyMs));
+      const accounts = await lineAccounts();
+      return inTurn(() => countLines(server, { text: search, range: within, by, most, accounts }, tallyMs));
     }
   }),
   operation('GET', '/lines/fields', {
     right: 'viewer',
-    scope: 'read',
+    scope: 'read-lines',
     summary:
       'Names the fields that lines of a range have, those of the most lines first. Without a range, of the last hour.',
     query: z.strictObject(spanQuery).refine(areBoth, bothEnds),
     answer: z.object({ fields: z.array(z.object({ name: z.string(), lines: z.int() })) }),
-    handle: async ({ server, query, inTurn }) => ({
-      fields: await inTurn(() => server.logs.logs.fieldNames(spanOf(query, server.clock.now()), null))
-    })
+    handle: async ({ server, query, lineAccounts, inTurn }) => {
+      const accounts = await lineAccounts();
+      const within = spanOf(query, server.clock.now());
+      return { fields: await inTurn(() => server.logs.logs.fieldNames(within, accounts)) };
+    }
+  }),
+  operation('POST', '/lines/pattern', {
+    right: 'viewer',
+    scope: 'read-lines',
+    summary: 'Tries a pattern on the newest lines that a search finds. Without a range, those of the last hour.',
+    body: z
+      .strictObject({
+        ...spanQuery,
+        search: z.string().default(''),
+        pattern: linePatternSchema.nullable().default(null)
+      })
+      .refine(areBoth, bothEnds),
+    answer: z.object({
+      tried: z.int().describe('Lines that were tried, the newest.'),
+      matches: z.int().describe('How many of them match.'),
+      matched: z.array(z.object({ key: z.string(), text: z.string(), fields: z.array(valueAnswer) })),
+      unmatched: z.array(z.object({ key: z.string(), text: z.string() }))
+    }),
+    handle: async ({ server, body: { search, from, to, pattern }, lineAccounts, inTurn }) => {
+      const within = spanOf({ from, to }, server.clock.now());
+      const accounts = await lineAccounts();
+      const tried = await inTurn(() => tryPattern(server, { search, pattern, range: within, accounts }));
+      return {
+        ...tried,
+        matched: tried.matched.map((line) => ({ ...line, fields: valuesOf(line.fields) })),
+        unmatched: [...tried.unmatched]
+      };
+    }
   }),
   operation('GET', '/lines/{key}', {
     right: 'viewer',
-    scope: 'read',
+    scope: 'read-lines',
     summary: 'Reads a line whole, with all its fields.',
     params: z.strictObject({ key }),
     answer: lineAnswer.extend({
@@ -219,8 +263,9 @@ export const logOperations = [
       dropped: z.int().describe('Fields that were left out before or when it arrived.'),
       resourceId: z.int().nullable()
     }),
-    handle: async ({ server, params }) => {
-      const { line, stream } = await lineOr404(server, params.key);
+    handle: async (call) => {
+      const { server, params } = call;
+      const { line, stream } = await lineOr404(call, params.key);
       const names = await LineNames.of(server);
       const { scope, resource } = line.origin;
       return {
@@ -238,7 +283,7 @@ export const logOperations = [
   }),
   operation('GET', '/lines/{key}/around', {
     right: 'viewer',
-    scope: 'read',
+    scope: 'read-lines',
     summary:
       'Lists the lines before and after one, the earliest first: those of the same stream, or of everything on its node.',
     params: z.strictObject({ key }),
@@ -247,17 +292,19 @@ export const logOperations = [
       of: z.enum(['stream', 'node']).default('stream')
     }),
     answer: z.object({ lines: z.array(lineAnswer) }),
-    handle: async ({ server, request, params, query: { each, of } }) => {
-      const { line, stream } = await lineOr404(server, params.key);
-      if (of === 'node') return { lines: (await onNode(server, line, each, request.signal)).map(lineOf) };
+    handle: async (call) => {
+      const { server, params, query } = call;
+      const { each, of } = query;
+      const { line, stream } = await lineOr404(call, params.key);
+      if (of === 'node') return { lines: (await onNode(call, line, each)).map(lineOf) };
       const names = await LineNames.of(server);
-      const lines = await server.logs.logs.around(stream.id, line.at, each, null);
+      const lines = await server.logs.logs.around(stream.id, line.at, each, await call.lineAccounts());
       return { lines: lines.map((one) => lineOf(names.shown(one))) };
     }
   }),
   operation('GET', '/lines/{key}/near', {
     right: 'viewer',
-    scope: 'read',
+    scope: 'read-lines',
     summary: 'Lists incidents, marks and events within a quarter of an hour of a line, those of its resource first.',
     params: z.strictObject({ key }),
     answer: z.object({
@@ -271,9 +318,9 @@ export const logOperations = [
         })
       )
     }),
-    handle: async ({ server, params }) => {
-      const { line, stream } = await lineOr404(server, params.key);
-      return { near: (await nearLine(server.db, line, stream)).map((one) => ({ ...one })) };
+    handle: async (call) => {
+      const { line, stream } = await lineOr404(call, call.params.key);
+      return { near: (await nearLine(call.server.db, line, stream)).map((one) => ({ ...one })) };
     }
   })
 ];

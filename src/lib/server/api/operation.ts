@@ -19,6 +19,8 @@ export interface Caller {
   readonly reader: { readonly id: number; readonly role: Role } | null;
   readonly author: Author;
   readonly address: string;
+  /** What its key may do; only of a program. */
+  readonly scopes?: readonly KeyScope[];
   /** The person with their sign-in; null for a program with a key, and for somebody who has not signed in. */
   readonly signedIn: { readonly personId: number; readonly sessionKey: string } | null;
 }
@@ -31,6 +33,8 @@ export interface Call<Params, Query, Body> extends Caller {
   readonly body: Body;
   readonly times: TimeFormat;
   readonly request: Request;
+  /** The accounts whose lines the caller may read; null for all. @throws Refusal `not-allowed` where there are none */
+  readonly lineAccounts: () => Promise<readonly number[] | null>;
   /** Does work in the caller's turn, or in that of all who have a link, as anonymous; the work ends when the caller's connection does. */
   readonly inTurn: <Result>(work: (reader: Reader) => Promise<Result>, link?: string) => Promise<Result>;
 }
@@ -127,7 +131,7 @@ export const operationsOf =
     mostBytes: definition.mostBytes,
     answer: definition.answer ?? null,
     status: definition.status ?? (definition.answer === undefined && definition.isRaw !== true ? 204 : 200),
-    isAct: definition.isAct ?? (method !== 'GET' && definition.scope !== 'read'),
+    isAct: definition.isAct ?? (method !== 'GET' && definition.scope?.startsWith('read') !== true),
     handle: (call) => definition.handle(call)
   });
 

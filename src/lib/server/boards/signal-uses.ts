@@ -1,6 +1,6 @@
 import { signalsOfAlarm } from '$lib/core/alarm';
 import { signalsOf } from '$lib/core/board';
-import { asksFor, picksOf, type Signal } from '$lib/core/signal';
+import { asksFor, picksOf, readRows, type Signal } from '$lib/core/signal';
 import { allBoards } from './boards';
 import { allAlarms } from '../alarms/alarms';
 import type { Queryable } from '../db/pool';
@@ -21,7 +21,7 @@ export const usesOfMetric = (db: Queryable, metric: string): Promise<Use[]> =>
 /** The alarms, saved signals, derived metrics and boards that name a value of a label, such as an account. @example await usesOfValue(db, 'account', 'corallo-prod') */
 export const usesOfValue = (db: Queryable, label: string, value: string): Promise<Use[]> =>
   usesWhere(db, (signal) =>
-    picksOf(signal).some(({ where }) =>
+    readRows(signal).some(({ where }) =>
       where.some(
         (condition) =>
           condition.label === label &&

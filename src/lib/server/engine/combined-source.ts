@@ -55,6 +55,7 @@ export async function combinedSource(
   const latest = (Math.floor(until / step) * step) as Instant;
   return {
     latest,
+    isAppearing: false,
     inputs: open.reduce((sum, { inputs }) => sum + inputs, 0),
     series: null,
     gapsFinal: () => null,

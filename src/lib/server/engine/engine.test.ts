@@ -69,9 +69,12 @@ describe('the engine', () => {
     expect(cleared?.subject).to.match(/^CLEAR booking-web-1: processor use .* after \d+ min$/);
     const [closed] = await incidentsOf(alarm);
     expect(round(closed!.peak!)).to.be.within(94, 98);
-    expect(
-      (await messagesOfIncident(house.bussola.db, closed!.id)).map(({ kind, state }) => `${kind} ${state}`)
-    ).to.deep.equal(['raised sent', 'cleared sent']);
+    // The mail is there a moment before it is noted that it was taken.
+    const isSent = async () => {
+      const states = (await messagesOfIncident(house.bussola.db, closed!.id)).map((one) => `${one.kind} ${one.state}`);
+      return states.join() === 'raised sent,cleared sent';
+    };
+    await until('both noted as sent', isSent);
     expect(mailsTo('deaf@example.test')).to.deep.equal([]);
   }).timeout(60_000);
 

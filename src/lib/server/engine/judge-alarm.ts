@@ -81,7 +81,8 @@ export async function judgeSource(
   const known = isSameVersion
     ? stored
     : new Map([...stored].map(([key, one]) => [key, asRemembered(rule, one, levelsBefore)]));
-  const plan = planner({ rule, step, now, latest: source.latest, known, open, isSameVersion });
+  const newFrom = source.isAppearing ? newSince(source.latest, step, known) : null;
+  const plan = planner({ rule, step, now, latest: source.latest, newFrom, known, open, isSameVersion });
   const due =
     source.series &&
     [...source.series].filter(([key, one]) => plan(key, one.complete, one.gapsFinal) !== null).map(([key]) => key);
@@ -103,7 +104,7 @@ export async function judgeSource(
     });
     const first = plans.reduce<Instant>(
       (earliest, { from }) => (from < earliest ? from : earliest),
-      before(source.latest, step)
+      newFrom ?? before(source.latest, step)
     );
     const { lead, begin, peers } = ruleNeeds(rule, step);
     const only = due && !peers ? new Set(due) : null;
@@ -165,10 +166,11 @@ function judged(
     const planned = plan(key, column.completeUntil, source.gapsFinal(column));
     if (planned === null) return [];
     const own = comparisons.map((all) => all[of] as Comparison);
-    const from = Math.max(0, indexOf(planned.from));
-    const to = ends[of] as number;
-    if (from >= to) return [];
     const before = known.get(key);
+    const to = ends[of] as number;
+    const begin = Math.max(0, indexOf(planned.from));
+    const from = before === undefined && source.isAppearing ? firstCounted(column.values, begin, to) : begin;
+    if (from >= to) return [];
     const start = planned.begins || before === undefined ? warmed(rule, own, from, planned.levels) : before.memory;
     const standing = standingOf(start, rule);
     const { memory, transitions } = judgeSeries(rule, start, own, from, to);
@@ -197,6 +199,22 @@ function judged(
       }
     ];
   });
+}
+
+/** Cells before the newest in which a series that was not there is looked for. */
+const newCells = 10;
+
+/** From when on series are judged that were not there before: from where others were judged last, and some cells at least. */
+function newSince(latest: Instant, step: Duration, known: ReadonlyMap<string, RememberedSeries>): Instant {
+  let since = before(latest, times(newCells, step));
+  for (const { judgedUntil } of known.values()) if (judgedUntil < since) since = judgedUntil;
+  return (Math.max(0, Math.floor(since / step)) * step) as Instant;
+}
+
+/** The first cell that counted something; the last one where none did. */
+function firstCounted(values: Float64Array, from: number, to: number): number {
+  for (let cell = from; cell < to - 1; cell++) if ((values[cell] as number) > 0) return cell;
+  return Math.max(from, to - 1);
 }
 
 /**

@@ -24,6 +24,8 @@ export interface PlannedFrom {
   readonly now: Instant;
   /** Up to where any cell is complete. */
   readonly latest: Instant;
+  /** From when on a series is judged that was not there before; its newest cell where it is not said. */
+  readonly newFrom?: Instant | null;
   readonly known: ReadonlyMap<string, RememberedSeries>;
   readonly open: readonly KnownIncident[];
   /** Whether what is remembered was judged by this definition. */
@@ -31,7 +33,7 @@ export interface PlannedFrom {
 }
 
 /** Plans how each series of an alarm is judged; null for one with nothing to judge. */
-export function planner({ rule, step, now, latest, known, open, isSameVersion }: PlannedFrom): Planner {
+export function planner({ rule, step, now, latest, newFrom, known, open, isSameVersion }: PlannedFrom): Planner {
   const openOf = new Map(open.map((incident) => [incident.key, incident]));
   const whole = (at: number) => (Math.floor(at / step) * step) as Instant;
   return (key, completeUntil, final) => {
@@ -41,7 +43,7 @@ export function planner({ rule, step, now, latest, known, open, isSameVersion }:
     const incident = openOf.get(key);
     if (one === undefined) {
       // It begins where nothing before can change any more.
-      const from = Math.max(Math.min(to - step, final ?? to), before(to, longestCatchUp)) as Instant;
+      const from = Math.max(Math.min(to - step, final ?? to, newFrom ?? to), before(to, longestCatchUp)) as Instant;
       return { from, to, begins: true, levels: heldFrom(rule, incident?.severity ?? null) };
     }
     // What was judged in the future was judged by a clock that has been set back since: the cells that come are judged as they come.

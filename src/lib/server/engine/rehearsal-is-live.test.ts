@@ -235,6 +235,7 @@ describe('what a rehearsal shows is what the engine does', () => {
           const final = Math.min(...[...arrivals(world, at).values()].map(({ gapsFinal }) => gapsFinal)) as Instant;
           return {
             latest: final,
+            isAppearing: false,
             inputs: 1,
             series: null,
             gapsFinal: () => null,

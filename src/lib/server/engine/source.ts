@@ -17,6 +17,8 @@ export interface ReadCells extends Evaluated {
 export interface WatchedSource {
   /** Up to where any cell is complete. */
   readonly latest: Instant;
+  /** Whether series come up with what they count, as groups of lines do: one that is new is judged from where it came up, not from its newest cell on. */
+  readonly isAppearing: boolean;
   /** How many stored series it is made of. */
   readonly inputs: number;
   /** The keys of its series with where their cells are complete, where that is known before anything is computed; null where it is not. */

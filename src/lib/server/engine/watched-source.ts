@@ -1,5 +1,5 @@
 import type { Rule } from '$lib/core/alarm';
-import { isPick, type Column } from '$lib/core/signal';
+import { isPick, linesOf, type Column } from '$lib/core/signal';
 import type { Duration, Instant } from '$lib/core/time';
 import type { Alarm, Watched } from '../alarms/alarms';
 import type { Series } from '../inventory/series';
@@ -50,8 +50,10 @@ export function signalSource(
   const isAlone = isOfSingleSeries(resolved);
   // A series that is compared with its peers cannot be read without them.
   const mayNarrow = isAlone && !ruleNeeds(rule, step).peers;
+  const lines = Object.values(resolved.lines.until(resolved.signal, context.now));
   return {
-    latest: latestOf(complete),
+    latest: lines.reduce((most, until) => (until > most ? until : most), latestOf(complete)),
+    isAppearing: linesOf(resolved.signal).some(({ by }) => by.length > 0),
     inputs: everySeries(resolved.series).length,
     series: isAlone ? new Map([...arrived].map(([id, until]) => [String(id), until])) : null,
     watched: watching(series),

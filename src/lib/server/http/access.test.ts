@@ -104,6 +104,7 @@ describe('who may use what', () => {
       'POST /bands',
       'POST /calendars',
       'POST /groups/match',
+      'POST /lines/pattern',
       'POST /message-templates/preview',
       'POST /picks',
       'POST /preflight',
@@ -132,7 +133,7 @@ describe('who may use what', () => {
       const more = Object.entries(actions).map(([name, role]) => `${name}: ${role}`);
       expect(written.get(route), route).to.deep.equal({ read, change, more: more.join(', ') });
     }
-    const ofApi = [...guide.matchAll(/^\| `([A-Z]+ \/[^`]+)` +\| (\w+) +\| (\w+) *\|$/gm)].map(([, ...row]) => row);
+    const ofApi = [...guide.matchAll(/^\| `([A-Z]+ \/[^`]+)` +\| (\w+) +\| ([\w-]+) *\|$/gm)].map(([, ...row]) => row);
     expect(ofApi).to.deep.equal(
       operations.map((operation) => [nameOf(operation), operation.right, operation.scope ?? 'none'])
     );

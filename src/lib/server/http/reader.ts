@@ -8,7 +8,7 @@ import type { Reader } from '../query/query-queue';
  */
 export async function forReader<Result>(
   { platform }: Pick<RequestEvent, 'platform'>,
-  who: Pick<Reader, 'name' | 'isAnonymous'>,
+  who: Omit<Reader, 'gone'>,
   work: (reader: Reader) => Promise<Result>
 ): Promise<Result> {
   const gone = new AbortController();

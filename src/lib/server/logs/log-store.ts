@@ -15,6 +15,7 @@ import { JournalWriter, type Arriving, type ComesBy } from './journal-writer';
 import type { ShapedLine } from './log-head';
 import { lineByKey, linesAround, placeOfKey } from './log-lines';
 import { LogSearch, type LogQuery } from './log-search';
+import { earliestOf, LogCounts, type Counted, type CountsQuery } from './log-counts';
 import { LogTally, type TallyQuery } from './log-tally';
 import { RunningSearches } from './running-searches';
 import { SegmentCache } from './segment-cache';
@@ -146,6 +147,31 @@ export class LogStore {
         await setImmediate(); // others have their turn
       }
       return tally.result();
+    } finally {
+      this.#tallies--;
+    }
+  }
+
+  /**
+   * Counts lines cell by cell.
+   *
+   * @param patience how long it may take, ms of real time
+   * @returns null where it takes longer, and while too many are counted
+   */
+  async counted(query: CountsQuery, patience: number): Promise<Counted | null> {
+    if (this.#tallies >= mostTallies) return null;
+    this.#tallies++;
+    try {
+      await this.#caughtUp();
+      const searched = this.#held.searched();
+      const counts = new LogCounts(query, searched, this.#cache);
+      const until = performance.now() + patience;
+      while (!counts.isDone) {
+        if (performance.now() > until) return null;
+        await counts.goOn();
+        await setImmediate(); // others have their turn
+      }
+      return { ...counts.result(), since: earliestOf(query, searched) };
     } finally {
       this.#tallies--;
     }

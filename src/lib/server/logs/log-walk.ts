@@ -30,6 +30,9 @@ export interface WalkQuery {
   readonly resources: ReadonlyMap<number, string>;
 }
 
+/** The same with a search that may have been read already. */
+export type WalkedQuery = Omit<WalkQuery, 'text'> & { readonly text: string | Search };
+
 /** What there is to search. */
 export interface Searched {
   readonly streams: ReadonlyMap<number, Stream>;
@@ -42,13 +45,13 @@ export interface Searched {
 /** A segment that may have something, before it is read. */
 export interface PlannedSegment {
   readonly segment: SegmentEntry;
+  readonly context: StreamContext;
   readonly summary: SegmentSummary;
   readonly plan: SegmentPlan;
 }
 
 /** Lines of a segment that were found. */
 export interface FoundInSegment extends PlannedSegment {
-  readonly context: StreamContext;
   readonly head: SegmentHead;
   readonly parts: ReadonlyMap<number, Uint8Array>;
   /** Their numbers in it, the earliest first. */
@@ -77,7 +80,7 @@ export class LogWalk {
   readonly matcher: Matcher;
   /** Lines of the range in all, about: those of segments on its edge count whole. */
   readonly all: number;
-  readonly #query: WalkQuery;
+  readonly #query: WalkedQuery;
   readonly #search: Search;
   readonly #searched: Searched;
   readonly #cache: SegmentCache;
@@ -90,9 +93,9 @@ export class LogWalk {
   #took = 0;
 
   /** @throws Refusal for a search that cannot be read */
-  constructor(query: WalkQuery, searched: Searched, cache: SegmentCache, finds: Finds) {
+  constructor(query: WalkedQuery, searched: Searched, cache: SegmentCache, finds: Finds) {
     this.#query = query;
-    this.#search = readSearch(query.text);
+    this.#search = typeof query.text === 'string' ? readSearch(query.text) : query.text;
     this.matcher = matcherOf(this.#search);
     this.#searched = searched;
     this.#cache = cache;
@@ -168,8 +171,9 @@ export class LogWalk {
     const summaries = await this.#cache.summaries(next);
     for (const segment of next) {
       const summary = summaries.get(segment.id);
-      const plan = summary && planSegment(this.#search, summary, this.#contextOf(segment.streamId));
-      if (plan) this.#planned.push({ segment, summary, plan });
+      const context = this.#contextOf(segment.streamId);
+      const plan = summary && planSegment(this.#search, summary, context);
+      if (plan) this.#planned.push({ segment, context, summary, plan });
       else this.#looked += segment.lines;
     }
   }
@@ -188,14 +192,13 @@ export class LogWalk {
     );
     const found: FoundInSegment[] = [];
     for (const planned of needed) {
-      const { segment, summary, plan } = planned;
+      const { segment, context, summary, plan } = planned;
       const there = read.get(segment.id);
       if (there === undefined) continue; // removed meanwhile
       const { head, parts } = there;
-      const context = this.#contextOf(segment.streamId);
       const [first, last] = [lowerBound(head.at, range.from), lowerBound(head.at, range.to)];
       const lines = findLines(plan, summary, context, head, parts, first, last);
-      if (lines.length > 0) found.push({ ...planned, context, head, parts, lines });
+      if (lines.length > 0) found.push({ ...planned, head, parts, lines });
     }
     await this.#finds.sealed(found);
   }

@@ -1,3 +1,4 @@
+import { MessageChannel, type MessagePort } from 'node:worker_threads';
 import * as Comlink from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
 import { startThread } from '../base/built';
@@ -9,6 +10,8 @@ export interface LogClient {
   readonly logs: Comlink.Remote<LogStore>;
   /** Resolves when what waits in the journal has been read. */
   readonly ready: Promise<void>;
+  /** A port through which another thread counts lines, see `Evaluator.countLinesBy`. */
+  port(): Promise<MessagePort>;
   onLoss(listener: (error: Error) => void): void;
   close(): Promise<void>;
 }
@@ -20,9 +23,8 @@ export interface LogClient {
  */
 export function openLogs(connection: Connection): LogClient {
   const worker = startThread('logs/logs.worker.ts', connection);
-  const { logs } = Comlink.wrap<{ logs: LogStore }>(nodeEndpoint(worker)) as unknown as {
-    logs: Comlink.Remote<LogStore>;
-  };
+  const thread = Comlink.wrap<{ logs: LogStore; serve: (port: MessagePort) => void }>(nodeEndpoint(worker));
+  const logs = thread.logs as unknown as Comlink.Remote<LogStore>;
   let closing = false;
   let lost: Error | null = null;
   const exited = new Promise<never>((_resolve, reject) => {
@@ -33,6 +35,11 @@ export function openLogs(connection: Connection): LogClient {
   return {
     logs,
     ready: Promise.race([logs.open(), exited]),
+    port: async () => {
+      const { port1, port2 } = new MessageChannel();
+      await thread.serve(Comlink.transfer(port1, [port1 as unknown as Transferable]));
+      return port2;
+    },
     onLoss: (listener) => void exited.catch((error: Error) => !closing && listener(error)),
     close: async () => {
       closing = true;

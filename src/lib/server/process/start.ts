@@ -1,4 +1,5 @@
 import { rmSync } from 'node:fs';
+import * as Comlink from 'comlink';
 import { pino, type Logger } from 'pino';
 import type { Clock } from '$lib/core/time';
 import { Catalogue } from '../query/catalogue/catalogue';
@@ -138,6 +139,8 @@ export async function startBussola(
     logs.onLoss(onLoss);
     undo.push(() => logs.close());
     logs.ready.catch(onLoss);
+    const port = await logs.port();
+    await evaluator.countLinesBy(Comlink.transfer(port, [port as unknown as Transferable]));
     const changes = new Changes();
     const { origin } = config;
     const call = outboundTo(config.reach);

@@ -1,6 +1,8 @@
 import { Refusal, type Problem, problemOf } from '$lib/core/problem/problem';
 import { setImmediate } from 'node:timers/promises';
+import type { MessagePort } from 'node:worker_threads';
 import * as Comlink from 'comlink';
+import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
 import type { Worked } from '$lib/core/signal';
 import type { Duration, Instant, Range } from '$lib/core/time';
 import type { Database } from '../db/pool';
@@ -15,7 +17,14 @@ import {
 } from './signals/answered';
 import { matchedBy, type MatchAsked, type Matched } from './signals/matched';
 import type { Queries, Query } from './signals/query-schema';
+import type { LineCounter } from './signals/line-rows';
 import { workOutSignals, type AskedWork, type SignalWork } from './signals/work';
+
+/** For whom something is answered: which ticket gives it up, and the accounts whose lines they may have counted; null for all. */
+interface AnsweredFor {
+  readonly ticket: number;
+  readonly lines: readonly number[] | null;
+}
 
 /** Evaluates signals over the samples of a store, in its thread. Its methods take and give only what can cross a thread's border. */
 export class Evaluator {
@@ -23,10 +32,17 @@ export class Evaluator {
   readonly #store: SampleStore;
   /** Tickets of queries whose readers have gone. */
   readonly #cancelled = new Set<number>();
+  /** Where lines are counted; null where there are none. */
+  #lines: LineCounter | null = null;
 
   constructor(db: Database, store: SampleStore) {
     this.#db = db;
     this.#store = store;
+  }
+
+  /** Says by which port lines are counted, see `LogClient.port`. */
+  countLinesBy(port: MessagePort): void {
+    this.#lines = Comlink.wrap<LineCounter>(nodeEndpoint(port));
   }
 
   /** A signal computed over a range. @throws RangeError when the grid would be too large */
@@ -38,7 +54,8 @@ export class Evaluator {
   /** Several signals computed; what they share is read once. */
   evaluateAll(asked: readonly AskedWork[], zone = 'UTC', ticket: number | null = null): Promise<Worked[]> {
     const { sources, settled } = this.#store;
-    return workOutSignals(asked, zone, sources, settled, async () => {
+    const from = { db: this.#db, sources, settled, lines: this.#lines };
+    return workOutSignals(asked, zone, from, async () => {
       await setImmediate(); // messages of the engine come in between
       if (ticket !== null && this.#cancelled.has(ticket))
         throw new Refusal('cancelled', 'Nobody waits for the answer.', 'Ask again.');
@@ -51,13 +68,21 @@ export class Evaluator {
   }
 
   /** A query answered as text of the API; why not, when it is refused. */
-  answerQuery(query: Query, now: Instant, format: AnswerFormat, ticket: number): Promise<Uint8Array | Problem> {
-    return this.#answer(now, ticket, (context) => answeredQuery(context, query, format));
+  answerQuery(
+    query: Query,
+    now: Instant,
+    { format, ...by }: AnsweredFor & { readonly format: AnswerFormat }
+  ): Promise<Uint8Array | Problem> {
+    return this.#answer(now, by, (context) => answeredQuery(context, query, format));
   }
 
   /** The signals of a board answered together, as JSON of the API: written here so that the web process only passes bytes on. */
-  answerQueries(queries: Queries, now: Instant, budget: CellBudget, ticket: number): Promise<Uint8Array | Problem> {
-    return this.#answer(now, ticket, (context) => answeredQueries(context, queries, budget));
+  answerQueries(
+    queries: Queries,
+    now: Instant,
+    { budget, ...by }: AnsweredFor & { readonly budget: CellBudget }
+  ): Promise<Uint8Array | Problem> {
+    return this.#answer(now, by, (context) => answeredQueries(context, queries, budget));
   }
 
   /** What a pick selects, and what it could choose from: written here, since a pattern may match all series there are. */
@@ -72,12 +97,13 @@ export class Evaluator {
 
   async #answer(
     now: Instant,
-    ticket: number,
+    { ticket, lines }: AnsweredFor,
     write: (context: EvaluationContext) => Promise<string>
   ): Promise<Uint8Array | Problem> {
     const context: EvaluationContext = {
       db: this.#db,
       now,
+      lines,
       evaluateAll: (asked, zone) => this.evaluateAll(asked, zone, ticket),
       newest: (ids) => this.#store.newest(ids)
     };

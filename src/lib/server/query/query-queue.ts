@@ -7,6 +7,8 @@ export interface Reader {
   readonly name: string;
   /** Somebody who has not signed in: of these, one query is worked on at a time. */
   readonly isAnonymous?: boolean;
+  /** Accounts whose lines they may read; all where it is not said, as on a board that was shared by a link. */
+  readonly lineAccounts?: () => Promise<readonly number[] | null>;
   /** Aborted when they have gone. */
   readonly gone?: AbortSignal | undefined;
 }

@@ -241,7 +241,7 @@ describe('a query', () => {
       )
     );
     const alarm = evaluator.evaluate(
-      { signal, sources: {}, notes: [], completeUntil: house.clock.now() },
+      { signal, sources: {}, notes: [], completeUntil: house.clock.now(), linesUntil: {} },
       range(earlier(house.clock.now(), hour), house.clock.now()),
       minute
     );

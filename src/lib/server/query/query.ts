@@ -1,6 +1,6 @@
 import { Refusal, type Problem, refusalOf } from '$lib/core/problem/problem';
 import { createHash } from 'node:crypto';
-import type { Signal } from '$lib/core/signal';
+import { linesOf, type Signal } from '$lib/core/signal';
 import type { Clock } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
 import { GivenUp, type QueryQueue, type Reader } from './query-queue';
@@ -27,14 +27,15 @@ const itself: Reader = { name: 'Bussola' };
  * @throws Refusal with the path within the signal; Refusal when the answer would have too many cells, naming the shortest step that fits; Refusal `too-many-requests`; GivenUp when
  *   the reader has gone
  */
-export function answerQuery(
+export async function answerQuery(
   { evaluator, clock, queryQueue }: Asked,
   query: Query,
   reader: Reader = itself,
   format: AnswerFormat = 'json'
 ): Promise<Uint8Array> {
-  return queryQueue.ask(reader, keyOf([format, query]), (gone) =>
-    untilGone(evaluator, gone, (ticket) => evaluator.answerQuery(query, clock.now(), format, ticket))
+  const lines = await linesFor(reader, [query.signal]);
+  return queryQueue.ask(reader, keyOf([format, query, lines]), (gone) =>
+    untilGone(evaluator, gone, (ticket) => evaluator.answerQuery(query, clock.now(), { format, lines, ticket }))
   );
 }
 
@@ -43,16 +44,21 @@ export function answerQuery(
  *
  * @throws Refusal `too-many-requests`; GivenUp when the reader has gone
  */
-export function answerQueries(
+export async function answerQueries(
   { evaluator, clock, queryQueue }: Asked,
   queries: Queries,
   reader: Reader = itself
 ): Promise<Uint8Array> {
   const budget = reader.isAnonymous ? budgets.link : budgets.person;
-  return queryQueue.ask(reader, keyOf([budget, queries]), (gone) =>
-    untilGone(evaluator, gone, (ticket) => evaluator.answerQueries(queries, clock.now(), budget, ticket))
+  const lines = await linesFor(reader, queries.signals);
+  return queryQueue.ask(reader, keyOf([budget, queries, lines]), (gone) =>
+    untilGone(evaluator, gone, (ticket) => evaluator.answerQueries(queries, clock.now(), { budget, lines, ticket }))
   );
 }
+
+/** The accounts whose lines a reader may have counted, where signals count lines: equal queries of other readers are the same ones then. */
+const linesFor = async ({ lineAccounts }: Reader, signals: readonly Signal[]): Promise<readonly number[] | null> =>
+  lineAccounts !== undefined && signals.some((signal) => linesOf(signal).length > 0) ? lineAccounts() : null;
 
 /** Equal for equal queries, and short. */
 export const keyOf = (query: unknown): string => createHash('sha256').update(JSON.stringify(query)).digest('base64');

@@ -84,7 +84,8 @@ describe('signals worked out of the store', () => {
         grid,
         statistic
       ),
-    newest: () => null
+    newest: () => null,
+    counted: () => ({ columns: [], unit: '1', isRatio: false })
   };
 
   it('are what all samples give, over rollups, chunk borders, gaps and resets', async () => {
@@ -137,7 +138,13 @@ describe('signals worked out of the store', () => {
         const signal = signalSchema.parse({ version: 2, step: 'PT1M', rows: [row, { name: 'b', formula: text }] });
         const span = range(instant(begin + from * minute), instant(begin + (from + cells * step) * minute));
         const length_ = duration(step * minute);
-        const work = { signal, sources: { a: picked }, notes: [], completeUntil: instant(begin + length) };
+        const work = {
+          signal,
+          sources: { a: picked },
+          notes: [],
+          completeUntil: instant(begin + length),
+          linesUntil: {}
+        };
         const worked = await evaluator.evaluate(work, span, length_, zone);
         if (worked.kind === 'fault') throw new Error(worked.problem.message);
         const expected = evaluateSignal(
@@ -171,7 +178,13 @@ describe('signals worked out of the store', () => {
       step: 'PT1M',
       rows: [{ name: 'a', metric: 'm', statistic: 'avg' }]
     });
-    const work = { signal, sources: { a: sources.slice(0, 1) }, notes: [], completeUntil: instant(begin + length) };
+    const work = {
+      signal,
+      sources: { a: sources.slice(0, 1) },
+      notes: [],
+      completeUntil: instant(begin + length),
+      linesUntil: {}
+    };
     const span = range(instant(begin), instant(begin + times(2, day)));
     const [fine, coarse] = await evaluator.evaluateAll([
       { work, span, step: minute },

@@ -5,6 +5,7 @@ import type { Instant } from '$lib/core/time';
 import type { Context } from '../db/context';
 import type { Queryable } from '../db/pool';
 import { forgetLinksOf } from '../people/links';
+import { setLineAccess, type LineAccess } from '../people/line-access';
 import { lockAdministrators, setDisabled, setRole, type Profile } from '../people/people';
 import { removeFactor } from '../people/second-factor';
 import { withdrawFrom } from '../notify/waiting';
@@ -14,11 +15,15 @@ import { allRoutes, changeRoute } from '../routing/routes';
 import { requireProfile } from './invite';
 import { setTeamsOf } from './teams';
 
-/** Changes what somebody may do and which teams they are in. @throws Refusal `not-found`, `in-use` for the last administrator */
+/** Changes what somebody may do, which teams they are in, and whose lines they may read where that is said: null for as their role says. @throws Refusal `not-found`, `in-use` for the last administrator */
 export async function changePerson(
   { db, changes }: Context,
   id: number,
-  { role, teamIds }: { readonly role: Role; readonly teamIds: readonly number[] }
+  {
+    role,
+    teamIds,
+    lines
+  }: { readonly role: Role; readonly teamIds: readonly number[]; readonly lines?: LineAccess | null | undefined }
 ): Promise<Profile> {
   await db.transaction(async (within) => {
     if (role !== 'administrator') await refuseLast(within, id);
@@ -26,6 +31,7 @@ export async function changePerson(
     if (disabledAt !== null) throw new Refusal('invalid', 'They are disabled.', 'Enable them first.');
     await setRole(within, id, role);
     await setTeamsOf(within, id, teamIds);
+    if (lines !== undefined) await setLineAccess(within, id, lines);
   });
   changes.tell('routing', {});
   return requireProfile(db, id);

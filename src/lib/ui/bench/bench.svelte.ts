@@ -5,6 +5,7 @@ import {
   usualStatistic,
   withoutRow,
   withRow,
+  type LinesRow,
   type SignalPick,
   type Row,
   type Signal
@@ -49,6 +50,13 @@ export class Bench {
       );
     const row: SignalPick = { name: freeName(signal?.rows ?? []), metric, where: [], statistic: usualStatistic(kind) };
     this.set(signal === null ? { version: 2, step: 'PT1M', rows: [row] } : withRow(signal, row));
+  }
+
+  /** Puts lines of logs on the bench, counted, as a row more. */
+  addLines(lines: string): void {
+    const { signal } = this;
+    const row: LinesRow = { name: freeName(signal?.rows ?? []), lines, where: [], by: [] };
+    this.set(signal === null ? { version: 2, step: 'auto', rows: [row] } : withRow(signal, row));
   }
 
   addFormula(): void {

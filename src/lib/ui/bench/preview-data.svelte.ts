@@ -1,6 +1,6 @@
 import * as Comlink from 'comlink';
 import type { QueryAnswer } from '$lib/core/series';
-import { picksOf, type Signal } from '$lib/core/signal';
+import { readRows, type Signal } from '$lib/core/signal';
 import { picksAlone, pickKey } from '$lib/core/signal/cached-picks';
 import type { Range } from '$lib/core/time';
 import { PanelData, post, spanOf } from '../board/data/panel-data.svelte';
@@ -54,7 +54,7 @@ export class PreviewData extends PanelData {
 
   /** What the picks and their cells depend on. */
   #keyOf(signal: Signal, shown: string, cells: number): string {
-    return JSON.stringify([picksOf(signal).map(pickKey).sort(), signal.step, shown, cells, this.zone]);
+    return JSON.stringify([readRows(signal).map(pickKey).sort(), signal.step, shown, cells, this.zone]);
   }
 
   async #fetchPicks(signal: Signal, range: Range, key: string, cells: number): Promise<void> {

@@ -14,6 +14,7 @@
     beside?: Snippet;
   }
   let { value = $bindable(), span, isFaulty, describedBy, onSearch, beside }: Props = $props();
+  const id = $props.id();
   let field = $state<HTMLInputElement>();
   let place = $state.raw<Completing | null>(null);
   let offered = $state.raw<readonly string[]>([]);
@@ -103,9 +104,9 @@
     role="combobox"
     aria-label="Search"
     aria-expanded={isOpen}
-    aria-controls="search-completions"
+    aria-controls={`${id}-completions`}
     aria-autocomplete="list"
-    aria-activedescendant={at >= 0 ? `search-completion-${at}` : undefined}
+    aria-activedescendant={at >= 0 ? `${id}-completion-${at}` : undefined}
     aria-invalid={isFaulty}
     aria-describedby={describedBy}
     placeholder="killed or &quot;out of memory&quot;   severity >= warn"
@@ -119,14 +120,14 @@
   />
   {@render beside?.()}
   <ul
-    id="search-completions"
+    id={`${id}-completions`}
     role="listbox"
     aria-label="Completions"
     class={['border-edge bg-panel absolute top-full left-0 z-20 mt-1 min-w-[240px] border py-1', !isOpen && 'hidden']}
   >
     {#each offered as one, index (one)}
       <li
-        id={`search-completion-${index}`}
+        id={`${id}-completion-${index}`}
         role="option"
         aria-selected={index === at}
         class={['num cursor-pointer px-3 py-0.5 text-[13px]', index === at && 'bg-shallow']}

@@ -11,6 +11,8 @@
   import {
     asksFor,
     findingsOf,
+    isFormula,
+    isOfLines,
     isPick,
     shownRows,
     signalSentence,
@@ -19,11 +21,13 @@
     type Signal
   } from '$lib/core/signal';
   import { resolveRange, shownRangeFrom, shownRangeSearch, type Duration } from '$lib/core/time';
+  import { spanOf } from '$lib/ui/board/data/panel-data.svelte';
   import { conversion, unit } from '$lib/core/units';
   import { Bench } from '$lib/ui/bench/bench.svelte';
   import BenchActions from '$lib/ui/bench/BenchActions.svelte';
   import CataloguePane from '$lib/ui/bench/CataloguePane.svelte';
   import Findings from '$lib/ui/bench/Findings.svelte';
+  import LinesPart from '$lib/ui/bench/LinesPart.svelte';
   import FormulaField from '$lib/ui/bench/FormulaField.svelte';
   import PickRow from '$lib/ui/bench/PickRow.svelte';
   import Preview from '$lib/ui/bench/Preview.svelte';
@@ -85,6 +89,8 @@
   );
   $effect(() => () => preview.stop());
 
+  /** The range as the API takes it, of what was drawn last. */
+  const span = $derived(preview.range === null ? {} : spanOf(preview.range));
   const answer = $derived(preview.answer);
   const sentence = $derived(
     signal === null
@@ -150,7 +156,11 @@
       return;
     const word = new RegExp(`\\b${from}\\b`, 'g');
     const renamed = signal.rows.map((one) =>
-      one.name === from ? { ...one, name: to } : isPick(one) ? one : { ...one, formula: one.formula.replace(word, to) }
+      one.name === from
+        ? { ...one, name: to }
+        : isFormula(one)
+          ? { ...one, formula: one.formula.replace(word, to) }
+          : one
     );
     const show = signal.show?.map((name) => (name === from ? to : name));
     bench.set({ ...signal, rows: renamed, ...(show ? { show } : {}) });
@@ -208,7 +218,10 @@
             Search the catalogue for a metric, read what it is, and add it as a row. Rows can be narrowed, combined, and
             worked together by a formula.
           </p>
-          <a class="link" href="/signals">Or open a saved signal</a>
+          <p>
+            <button class="link" onclick={() => bench.addLines('severity >= error')}>Count lines of logs</button>, or
+            <a class="link" href="/signals">open a saved signal</a>
+          </p>
         </div>
       {:else}
         <section class="panel" aria-label="Rows">
@@ -232,6 +245,8 @@
               </span>
               {#if isPick(row)}
                 <PickRow pick={row} metric={metricOf(row.metric)} onChange={(to: Row) => bench.change(row.name, to)} />
+              {:else if isOfLines(row)}
+                <LinesPart {row} fault={faultOf(index)} {span} onChange={(to: Row) => bench.change(row.name, to)} />
               {:else}
                 <FormulaField
                   {row}
@@ -260,6 +275,7 @@
           {/each}
           <div class="flex flex-wrap items-baseline gap-x-6 pt-1.5">
             <button class="text-deep text-[13.5px]" onclick={() => bench.addFormula()}>+ add a formula</button>
+            <button class="text-deep text-[13.5px]" onclick={() => bench.addLines('')}>+ count lines</button>
             <ShapeParts {signal} unit={ownUnit} example={newest} onChange={(to: Signal) => bench.set(to)} />
           </div>
         </section>

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import BellPlus from '@lucide/svelte/icons/bell-plus';
+  import ChartLine from '@lucide/svelte/icons/chart-line';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { untrack } from 'svelte';
@@ -15,6 +17,7 @@
   import LogBars from '$lib/ui/logs/LogBars.svelte';
   import ThisLine from '$lib/ui/logs/ThisLine.svelte';
   import { provideHover } from '$lib/ui/chart/hover.svelte';
+  import { useReader } from '$lib/ui/time/reader';
   import { shownRange, withRange } from '$lib/ui/time/shown';
   import { shownRangeSearch } from '$lib/core/time';
   import type { PageProps } from './$types';
@@ -22,6 +25,7 @@
   let { data }: PageProps = $props();
   provideHover();
   const live = useLive();
+  const { mayEdit } = useReader();
   const finder = new LogFinder();
   const follower = new LineFollower();
   /** What is searched for: as it is in the address, or all of a service. */
@@ -111,6 +115,11 @@
     if (!isLive) return older;
     return [...follower.lines, ...older].sort((a, b) => b.at - a.at || b.nanos - a.nanos).slice(0, 500);
   });
+  /** The search as a signal: its lines counted, apart by what they are counted by here. */
+  const signalText = (step: string): string => {
+    const row = { name: 'a', lines: asked.trim(), where: [], by: by === '' ? [] : [by] };
+    return encodeURIComponent(JSON.stringify({ version: 2, step, rows: [row] }));
+  };
   const place = $derived(finder.refused?.place ?? null);
   /** Where a search cannot be read, with what stands there. */
   const faulty = $derived(place === null ? '' : asked.slice(place[0], Math.max(place[1], place[0] + 1)));
@@ -143,7 +152,15 @@
           'match'
         )} the search{/if}</span
     >
-    <button class={['btn ml-auto', isLive && 'btn-main']} aria-pressed={isLive} onclick={() => setLive(!isLive)}
+    <span class="ml-auto flex items-center gap-2">
+      <a class="btn flex items-center gap-1" href={withRange(`/bench?signal=${signalText('auto')}`)}
+        ><ChartLine size={13} />Chart this</a
+      >
+      {#if mayEdit}<a class="btn flex items-center gap-1" href={withRange(`/alarms/new?signal=${signalText('PT5M')}`)}
+          ><BellPlus size={13} />Alarm on this</a
+        >{/if}
+    </span>
+    <button class={['btn', isLive && 'btn-main']} aria-pressed={isLive} onclick={() => setLive(!isLive)}
       >Follow live</button
     >
   </div>

@@ -29,6 +29,13 @@
       .map(({ name }) => name)
       .join(', ');
 
+  /** Whose lines somebody reads, in words. */
+  const linesOf = ({ role: of, lines: said }: PageProps['data']['people'][number]): string => {
+    if (said === 'all' || (said === null && of !== 'viewer')) return 'of every account';
+    const names = data.accounts.filter(({ id }) => said?.includes(id)).map(({ name }) => name);
+    return names.join(', ');
+  };
+
   const emptyInvitation = (): { name: string; displayName: string; mail: string; role: Role; teamIds: number[] } => ({
     ...{ name: '', displayName: '', mail: '', role: 'viewer', teamIds: [] }
   });
@@ -53,12 +60,15 @@
   let opened = $state<number | null>(null);
   let role = $state<Role>('viewer');
   let teamIds = $state<number[]>([]);
+  /** Whose lines they read; null for as their role says. */
+  let lines = $state<'all' | number[] | null>(null);
   let successor = $state<number | null>(null);
   let disabling = $state(false);
   function open(person: PageProps['data']['people'][number]): void {
     opened = opened === person.id ? null : person.id;
     role = person.role;
     teamIds = [...person.teamIds];
+    lines = Array.isArray(person.lines) ? [...person.lines] : person.lines;
     successor = null;
     disabling = false;
   }
@@ -150,7 +160,8 @@
     <table class="rows min-w-[760px]">
       <thead
         ><tr
-          ><th>Name</th><th>Role</th><th>Teams</th><th>Reached by</th><th>Watch</th>{#if mayAdminister}<th>Signed in</th
+          ><th>Name</th><th>Role</th><th>Teams</th><th>Reached by</th><th>Watch</th><th>Lines</th>{#if mayAdminister}<th
+              >Signed in</th
             ><th>Second factor</th><th></th>{/if}</tr
         ></thead
       >
@@ -174,6 +185,7 @@
                 >{/if}</td
             >
             <td>{person.watches.join(', ')}</td>
+            <td>{linesOf(person)}</td>
             {#if mayAdminister}
               <td
                 >{#if person.signedInAt !== null}<Moment at={person.signedInAt} now={live.now} />{/if}</td
@@ -188,7 +200,7 @@
           </tr>
           {#if opened === person.id}
             <tr class="detail" aria-label="Change {person.displayName}"
-              ><td colspan="8">
+              ><td colspan="9">
                 <div class="flex flex-wrap items-center gap-x-4 gap-y-2 py-1">
                   {#if person.state === 'disabled'}
                     {@render act(
@@ -212,10 +224,33 @@
                             ><input type="checkbox" value={id} bind:group={teamIds} /> {name}</label
                           >{/each}
                       </fieldset>{/if}
+                    <label
+                      >Reads lines of
+                      <select
+                        class="field w-auto!"
+                        value={lines === null ? 'role' : lines === 'all' ? 'all' : 'some'}
+                        onchange={(event) => {
+                          const { value } = event.currentTarget;
+                          lines = value === 'role' ? null : value === 'all' ? 'all' : [];
+                        }}
+                      >
+                        <option value="role"
+                          >{role === 'viewer' ? 'no account' : 'every account'}, as the role says</option
+                        >
+                        <option value="all">every account</option>
+                        <option value="some">these accounts</option>
+                      </select></label
+                    >
+                    {#if Array.isArray(lines)}<fieldset class="flex flex-wrap gap-3">
+                        <legend class="sr-only">Accounts whose lines they read</legend>
+                        {#each data.accounts as { id, name } (id)}<label class="whitespace-nowrap"
+                            ><input type="checkbox" value={id} bind:group={lines} /> {name}</label
+                          >{/each}
+                      </fieldset>{/if}
                     {@render act(
                       'PUT',
                       `/people/${person.id}`,
-                      { body: { role, teamIds: $state.snapshot(teamIds) } },
+                      { body: { role, teamIds: $state.snapshot(teamIds), lines: $state.snapshot(lines) } },
                       `${person.displayName} is changed.`,
                       `Save`,
                       true

@@ -22,7 +22,8 @@
     metrics: 'send metrics',
     logs: 'send logs',
     marks: 'send marks',
-    read: 'read through the API'
+    read: 'read through the API',
+    'read-lines': 'read lines of logs'
   } as const;
   const state = (key: (typeof data.keys)[number]) =>
     key.revokedAt !== null ? 'revoked' : key.expiresAt !== null && key.expiresAt <= live.now ? 'expired' : 'valid';
@@ -144,7 +145,7 @@
               <legend>What it may do</legend>
               {#each keyScopes as scope (scope)}
                 <label class="flex items-center gap-1"
-                  ><input type="checkbox" name="scopes" value={scope} checked={scope !== 'read'} />{scopeWords[
+                  ><input type="checkbox" name="scopes" value={scope} checked={!scope.startsWith('read')} />{scopeWords[
                     scope
                   ]}</label
                 >

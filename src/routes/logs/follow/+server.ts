@@ -1,6 +1,7 @@
 import { isRefused, problemOf } from '$lib/core/problem/problem';
 import { eventStream } from '$server/http/event-stream';
 import { followSearch } from '$server/logs/ask';
+import { readableLines, requireLines } from '$server/people/line-access';
 import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
@@ -8,11 +9,12 @@ import type { RequestHandler } from './$types';
 const quietSays = 20;
 
 /** Server-sent events: `lines` with what has come of a search since the last time, as long as somebody follows; `refused` for a search that cannot be read, or while too many are followed. */
-export const GET: RequestHandler = ({ url, request, locals: { session } }) => {
+export const GET: RequestHandler = ({ url, request, locals: { person, session } }) => {
   const server = bussola();
   return eventStream(request, server, session, async (send, signal) => {
     try {
-      const asked = { text: url.searchParams.get('q') ?? '', accounts: null };
+      const accounts = requireLines(await readableLines(server.db, person));
+      const asked = { text: url.searchParams.get('q') ?? '', accounts };
       let quiet = quietSays;
       for await (const followed of followSearch(server, asked, signal)) {
         const isNews = followed.lines.length > 0 || followed.skipped > 0;
@@ -23,7 +25,7 @@ export const GET: RequestHandler = ({ url, request, locals: { session } }) => {
       }
       send('done', {});
     } catch (error) {
-      if (isRefused(error, 'search-invalid', 'busy')) send('refused', problemOf(error));
+      if (isRefused(error, 'search-invalid', 'busy', 'not-allowed')) send('refused', problemOf(error));
       else {
         server.log.error({ err: error }, 'lines could not be followed');
         send('failed', {});

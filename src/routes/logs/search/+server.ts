@@ -3,6 +3,7 @@ import { range, resolveRange, shownRangeFrom, type Range } from '$lib/core/time'
 import { barStep } from '$lib/core/logs';
 import { eventStream } from '$server/http/event-stream';
 import { searchLines } from '$server/logs/ask';
+import { readableLines, requireLines } from '$server/people/line-access';
 import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
@@ -11,13 +12,14 @@ const most = 200;
 const sayEveryMs = 200;
 
 /** Server-sent events: `progress` with what a search has found so far, newest first, again and again until it is `done`; `refused` for a search that cannot be read, or while too many are under way. Whoever closes it ends the search. */
-export const GET: RequestHandler = ({ url, request, locals: { session } }) => {
+export const GET: RequestHandler = ({ url, request, locals: { person, session } }) => {
   const server = bussola();
   const within = resolveRange(shownRangeFrom(url.searchParams), server.clock.now());
   const step = barStep(within);
   return eventStream(request, server, session, async (send, signal) => {
     try {
-      const asked = { text: url.searchParams.get('q') ?? '', range: upTo(within), most, step, accounts: null };
+      const accounts = requireLines(await readableLines(server.db, person));
+      const asked = { text: url.searchParams.get('q') ?? '', range: upTo(within), most, step, accounts };
       let saidAt = -Infinity;
       for await (const progress of searchLines(server, asked, () => !signal.aborted)) {
         if (!progress.isDone && performance.now() - saidAt < sayEveryMs) continue;
@@ -26,7 +28,7 @@ export const GET: RequestHandler = ({ url, request, locals: { session } }) => {
       }
       send('done', {});
     } catch (error) {
-      if (isRefused(error, 'search-invalid', 'busy')) send('refused', problemOf(error));
+      if (isRefused(error, 'search-invalid', 'busy', 'not-allowed')) send('refused', problemOf(error));
       else {
         server.log.error({ err: error }, 'lines could not be searched');
         send('failed', {});

@@ -1,4 +1,4 @@
-import { findingsOf, isPick, plainPick, stepOf, type Signal } from '../../signal';
+import { findingsOf, isFormula, isPick, plainPick, readRows, stepOf, type Signal } from '../../signal';
 import { cannotGive, statisticName, unitOfStatistic, type Statistic } from '../../series';
 import { duration, hour, peopleDuration } from '../../time';
 import { conversion, unit } from '../../units';
@@ -31,9 +31,9 @@ export const matchesCheck: Check = (alarm, { rehearsal }) => {
 
 /** A signal that picks all series of its metrics; undefined when it does already. */
 function withoutConditions(signal: Signal): Signal | undefined {
-  const isNarrow = signal.rows.some((row) => isPick(row) && row.where.length > 0);
+  const isNarrow = readRows(signal).some(({ where }) => where.length > 0);
   return isNarrow
-    ? { ...signal, rows: signal.rows.map((row) => (isPick(row) ? { ...row, where: [] } : row)) }
+    ? { ...signal, rows: signal.rows.map((row) => (isFormula(row) ? row : { ...row, where: [] })) }
     : undefined;
 }
 

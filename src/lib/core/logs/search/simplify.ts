@@ -1,3 +1,4 @@
+import { matcherOf } from './match';
 import type { Search } from './tree';
 
 /** A part of a search that has no parts of its own. */
@@ -26,4 +27,22 @@ export function simplify(search: Search, know: (leaf: SearchLeaf) => boolean | n
   const [only] = left;
   if (only === undefined) return !deciding;
   return left.length === 1 ? only : { ...search, parts: left };
+}
+
+/**
+ * Whether a search holds for every line of an account and a service, or for none.
+ *
+ * @returns null where that differs from line to line
+ * @example holdsFor(readSearch('service = caches killed'), { account: 'a', service: 'clusters' }) // false
+ */
+export function holdsFor(
+  search: Search,
+  known: { readonly account: string; readonly service: string }
+): boolean | null {
+  const left = simplify(search, (leaf) => {
+    if (leaf.kind === 'words' || (leaf.field !== 'account' && leaf.field !== 'service')) return null;
+    const value = known[leaf.field];
+    return matcherOf(leaf).matches({ text: '', severity: 0, field: () => value });
+  });
+  return typeof left === 'boolean' ? left : null;
 }

@@ -32,7 +32,8 @@ function readingsOf(all: readonly ReferenceSeries[]): Readings {
   return {
     aligned: (source, on, statistic) => alignSeries(of(source), on, statistic),
     pooled: (sources, on, statistic) => groupSeries(sources.map(of), on, statistic),
-    newest: (source) => of(source).at.at(-1) ?? null
+    newest: (source) => of(source).at.at(-1) ?? null,
+    counted: () => ({ columns: [], unit: '1', isRatio: false })
   };
 }
 

@@ -4,7 +4,7 @@ import { conversion, ratioUnit } from '../../units';
 import { workOut } from './formula';
 import { limited } from './limit';
 import { workOutPick, type Readings, type Source } from './pick';
-import type { Prepared, PreparedRow } from './prepare';
+import type { Prepared, PreparedLines, PreparedRow } from './prepare';
 import { type Note, type Table } from './table';
 import { orGap } from './work';
 
@@ -34,21 +34,25 @@ export function evaluateSignal(
   readings: Readings,
   completeUntil: number
 ): Evaluation {
-  return evaluateRows(prepared, grid, (row, on) => workOutPick(row, sourcesOf(row.name), on, readings), completeUntil);
+  const on: RowsOn = {
+    pick: (row, grid) => workOutPick(row, sourcesOf(row.name), grid, readings),
+    lines: (row, grid) => readings.counted(row, grid)
+  };
+  return evaluateRows(prepared, grid, on, completeUntil);
+}
+
+/** Rows that are read rather than computed from others, each on a grid. */
+export interface RowsOn {
+  pick(row: PreparedRow & { kind: 'pick' }, grid: Grid): Table;
+  lines(row: PreparedLines, grid: Grid): Table;
 }
 
 /**
- * {@link evaluateSignal} over picks that are computed elsewhere.
+ * {@link evaluateSignal} over picks and lines that are computed elsewhere.
  *
- * @param pickOn a pick computed on a grid
- * @example evaluateRows(prepare(signal), grid, ({ name }) => tables[name], now).rows[0].columns[0].values
+ * @example evaluateRows(prepare(signal), grid, { pick: ({ name }) => tables[name], lines }, now).rows[0].columns[0].values
  */
-export function evaluateRows(
-  prepared: Prepared,
-  grid: Grid,
-  pickOn: (row: PreparedRow & { kind: 'pick' }, on: Grid) => Table,
-  completeUntil: number
-): Evaluation {
+export function evaluateRows(prepared: Prepared, grid: Grid, rowsOn: RowsOn, completeUntil: number): Evaluation {
   const notes: Note[] = [];
   const tables = new Map<string, Table>();
   const tableOf = (name: string, on: Grid): Table => {
@@ -58,8 +62,10 @@ export function evaluateRows(
     const row = prepared.rows.get(name) as PreparedRow;
     const table =
       row.kind === 'pick'
-        ? pickOn(row, on)
-        : workOut(row.formula, on, { row: name, index: row.index, tableOf, completeUntil, notes });
+        ? rowsOn.pick(row, on)
+        : row.kind === 'lines'
+          ? rowsOn.lines(row, on)
+          : workOut(row.formula, on, { row: name, index: row.index, tableOf, completeUntil, notes });
     tables.set(key, table);
     return table;
   };

@@ -5,7 +5,7 @@ import { conversion } from '../../units';
 import { labelValue, type Labels } from '../conditions';
 import type { Combine, SignalPick } from '../schema';
 import { combined } from './combine';
-import type { PreparedRow } from './prepare';
+import type { PreparedLines, PreparedRow } from './prepare';
 import { arrivedTogether, labelKey, type Column, type Table } from './table';
 import { orGap } from './work';
 
@@ -30,6 +30,8 @@ export interface Readings {
   aligned(source: Source, grid: Grid, statistic: Statistic): Float64Array;
   /** Start of the newest sample of a source; null when there is none. */
   newest(source: Source): number | null;
+  /** A row of lines, counted on a grid. */
+  counted(row: PreparedLines, grid: Grid): Table;
 }
 
 /** The statistics that combine several series by pooling their samples when each is aligned by the same one. */

@@ -1,13 +1,17 @@
 import { Refusal } from '../../problem/problem';
 import { namesIn, partsIn, readFormula, type Formula } from '../../formula';
 import type { Grid } from '../../time';
-import { isPick, shownRows, type SignalPick, type Signal } from '../schema';
+import { searchOfLines } from '../lines-row';
+import { isOfLines, isPick, shownRows, type LinesRow, type SignalPick, type Signal } from '../schema';
 import { callProblem, gridsOfCall } from './functions';
 
 /** A row ready to be computed. */
 export type PreparedRow = { readonly name: string; readonly index: number } & (
-  { readonly kind: 'pick'; readonly pick: SignalPick } | { readonly kind: 'formula'; readonly formula: Formula }
+  | { readonly kind: 'pick'; readonly pick: SignalPick }
+  | { readonly kind: 'lines'; readonly lines: LinesRow }
+  | { readonly kind: 'formula'; readonly formula: Formula }
 );
+export type PreparedLines = PreparedRow & { readonly kind: 'lines' };
 
 /** A signal whose formulas are read and whose names all lead somewhere. */
 export interface Prepared {
@@ -29,13 +33,18 @@ const mostParts = 500;
  */
 export function prepare(signal: Signal): Prepared {
   const rows = new Map<string, PreparedRow>();
-  for (const [index, row] of signal.rows.entries())
-    rows.set(
-      row.name,
-      isPick(row)
-        ? { kind: 'pick', name: row.name, index, pick: row }
-        : { kind: 'formula', name: row.name, index, formula: read(row.formula, index) }
-    );
+  for (const [index, row] of signal.rows.entries()) {
+    const { name } = row;
+    if (isPick(row)) rows.set(name, { kind: 'pick', name, index, pick: row });
+    else if (isOfLines(row)) {
+      within(['rows', index, 'lines'], () => searchOfLines(row));
+      rows.set(name, { kind: 'lines', name, index, lines: row });
+    } else
+      rows.set(name, {
+        ...{ kind: 'formula', name, index },
+        formula: within(['rows', index, 'formula'], () => readFormula(row.formula))
+      });
+  }
   const parts = [...rows.values()].reduce((sum, row) => sum + (row.kind === 'formula' ? partsIn(row.formula) : 0), 0);
   if (parts > mostParts)
     throw new Refusal(
@@ -49,9 +58,13 @@ export function prepare(signal: Signal): Prepared {
   return { signal, rows, shown: shownRows(signal), parts };
 }
 
-/** A row on a grid: what is to be read of a pick. */
+/** A row on a grid: what is to be read of a pick, or counted of lines. */
 export interface Wanted {
   readonly row: PreparedRow & { kind: 'pick' };
+  readonly grid: Grid;
+}
+export interface WantedLines {
+  readonly row: PreparedLines;
   readonly grid: Grid;
 }
 
@@ -64,8 +77,14 @@ const mostWanted = 200;
  * @throws SignalFault when formulas refer to each other in so many ways that there would be more than 200
  * @example wantedOf(prepare(signal), grid).map(({ row, grid }) => [row.name, grid.start])
  */
-export function wantedOf({ rows, shown }: Prepared, grid: Grid): Wanted[] {
-  const wanted = new Map<string, Wanted>();
+export const wantedOf = (prepared: Prepared, grid: Grid): Wanted[] => allWanted(prepared, grid).picks;
+
+/** The rows of lines that showing a signal on a grid needs, see {@link wantedOf}. */
+export const wantedLinesOf = (prepared: Prepared, grid: Grid): WantedLines[] => allWanted(prepared, grid).lines;
+
+function allWanted({ rows, shown }: Prepared, grid: Grid): { readonly picks: Wanted[]; readonly lines: WantedLines[] } {
+  const picks: Wanted[] = [];
+  const lines: WantedLines[] = [];
   const seen = new Set<string>();
   const walkRow = (name: string, on: Grid): void => {
     const row = rows.get(name) as PreparedRow;
@@ -79,7 +98,8 @@ export function wantedOf({ rows, shown }: Prepared, grid: Grid): Wanted[] {
         'Use fewer rows, or fewer previous and moving averages within each other.',
         { path: ['rows'] }
       );
-    if (row.kind === 'pick') wanted.set(key, { row, grid: on });
+    if (row.kind === 'pick') picks.push({ row, grid: on });
+    else if (row.kind === 'lines') lines.push({ row, grid: on });
     else walk(row.formula, on);
   };
   const walk = (node: Formula, on: Grid): void => {
@@ -89,18 +109,16 @@ export function wantedOf({ rows, shown }: Prepared, grid: Grid): Wanted[] {
     else if (node.kind === 'call') for (const [part, its] of gridsOfCall(node, on)) walk(part, its);
   };
   for (const name of shown) walkRow(name, grid);
-  return [...wanted.values()];
+  return { picks, lines };
 }
 
-function read(text: string, index: number): Formula {
+/** Reads a text of a signal; what cannot be read is said with where in the signal it stands. */
+function within<Done>(path: readonly (string | number)[], read: () => Done): Done {
   try {
-    return readFormula(text);
+    return read();
   } catch (error) {
     if (!(error instanceof Refusal)) throw error;
-    throw new Refusal('signal-invalid', error.message, error.remedy, {
-      path: ['rows', index, 'formula'],
-      place: error.place
-    });
+    throw new Refusal('signal-invalid', error.message, error.remedy, { path, place: error.place });
   }
 }
 
@@ -142,7 +160,7 @@ function refuseCircles(rows: ReadonlyMap<string, PreparedRow>): void {
         'Take one of these references out.',
         { path: ['rows', row.index, 'formula'] }
       );
-    if (done.has(name) || row.kind === 'pick') return;
+    if (done.has(name) || row.kind !== 'formula') return;
     for (const next of namesIn(row.formula)) visit(next, [...way, name]);
     done.add(name);
   };

@@ -33,6 +33,20 @@ const columns = `account_id as "accountId", feed, service, ${state}, last_at as 
 export const feedsOf = (db: Queryable, accountId: number): Promise<Feed[]> =>
   db.rows(`select ${columns} from log_feeds where account_id = $1 order by feed`, [accountId]);
 
+/** Where a feed is of, and up to when its lines are here. */
+export interface FeedPlace {
+  readonly account: string;
+  readonly service: string;
+  readonly until: Instant;
+  readonly isFailing: boolean;
+}
+
+/** Every feed of accounts that are read. */
+export const allFeeds = (db: Queryable): Promise<FeedPlace[]> =>
+  db.rows(`select name as account, service, until_at as until, log_feeds.last_error is not null as "isFailing"
+    from log_feeds join accounts on accounts.id = account_id
+    where removed_at is null`);
+
 /** How far a feed is read; one that is new begins at a moment. */
 export async function feedState(
   db: Queryable,

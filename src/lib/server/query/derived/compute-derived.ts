@@ -54,7 +54,8 @@ async function computeDue(worker: Worker, derived: Derived): Promise<void> {
   const work = workOf(resolved, now);
   // What is stored is of whole cells: a sum waits for the last of its parts.
   const complete = await completeUntilOf(await arrivedNow(worker), resolved, step);
-  const until = instant(Math.min(Math.floor(now / step) * step, ...complete.values()));
+  const here = Math.min(now, ...complete.values(), ...Object.values(work.linesUntil));
+  const until = instant(Math.floor(here / step) * step);
   const piece = duration(mostCells * step);
 
   // A clock that was set back, or a long stop: what lies further back is history.

@@ -1,10 +1,13 @@
 import { Refusal, type Problem, refusalOf, problemOf } from '$lib/core/problem/problem';
 import {
   answerOf,
-  isPick,
+  isFormula,
+  isOfLines,
   labelKey,
   labelValue,
-  picksOf,
+  linesOf,
+  mostLineGroups,
+  readRows,
   shownRows,
   signalSchema,
   type Signal,
@@ -25,6 +28,7 @@ import {
   type Range
 } from '$lib/core/time';
 import type { Queryable } from '../../db/pool';
+import { requireLines } from '../../people/line-access';
 import { allCollections } from '../../intake/ledger/collections';
 import { frameCsv } from './frame-csv';
 import type { AskedWork } from './work';
@@ -58,6 +62,8 @@ export const budgets = {
 export interface EvaluationContext {
   readonly db: Queryable;
   readonly now: Instant;
+  /** Accounts whose lines may be counted; null for all. */
+  readonly lines: readonly number[] | null;
   evaluateAll(toAnswer: readonly AskedWork[], zone: string): Promise<Worked[]>;
   /** Start of the newest sample of each series; null where there is none. */
   readonly newest: (seriesIds: readonly number[]) => (number | null)[];
@@ -75,13 +81,14 @@ const arrivalsAt = async ({ db, now, newest }: EvaluationContext): Promise<Arriv
  * @throws Refusal with the path within the signal; Refusal when the answer would have too many cells, naming the shortest step that fits
  */
 export async function answeredQuery(context: EvaluationContext, query: Query, format: AnswerFormat): Promise<string> {
-  const { db, now } = context;
+  const { db, now, lines } = context;
   const span = range(instantFromText(query.from), instantFromText(query.to));
+  refuseLines(query.signal, lines);
   const resolved = await resolveSignal(db, query.signal);
   const step = stepFor(resolved, span, query.cells);
   refuseTooLarge(resolved, span, step, query.zone, format);
   const complete = await completeUntilOf(await arrivalsAt(context), resolved);
-  const work = workOf(resolved, now, complete);
+  const work = { ...workOf(resolved, now, complete), lineAccounts: lines };
   const [worked] = (await context.evaluateAll([{ work, span, step }], query.zone)) as [Worked];
   if (worked.kind === 'fault') throw refusalOf(worked.problem);
   return format === 'csv'
@@ -106,7 +113,7 @@ export async function answeredQueries(
   queries: Queries,
   budget: CellBudget
 ): Promise<string> {
-  const { db, now } = context;
+  const { db, now, lines } = context;
   const [stock, arrivals] = await Promise.all([stockFor(db, queries.signals), arrivalsAt(context)]);
   const keys = queries.signals.map((signal, index) => JSON.stringify([signal, queries.spans?.[index] ?? null]));
   const left = { ...budget };
@@ -124,6 +131,7 @@ export async function answeredQueries(
       const signal = queries.signals[index] as Signal;
       const { from, to, cells: room } = queries.spans?.[index] ?? queries;
       try {
+        refuseLines(signal, lines);
         const of = await resolveSignal(db, signal, stock);
         const span = range(instantFromText(from), instantFromText(to));
         const step = stepFor(of, span, room);
@@ -131,7 +139,7 @@ export async function answeredQueries(
         if (worked > left.worked) return tooMuch;
         left.worked -= worked;
         const complete = await completeUntilOf(arrivals, of);
-        return { of, work: workOf(of, now, complete), span, step, complete, answered };
+        return { of, work: { ...workOf(of, now, complete), lineAccounts: lines }, span, step, complete, answered };
       } catch (error) {
         if (!(error instanceof Refusal)) throw error;
         return problemOf(error);
@@ -165,6 +173,11 @@ export async function answeredQueries(
     return texts.get(key) ?? JSON.stringify(byKey.get(key));
   });
   return `[${entries.join(',')}]`;
+}
+
+/** @throws Refusal `not-allowed` for a signal that counts lines, where none may be read */
+function refuseLines(signal: Signal, accounts: readonly number[] | null): void {
+  if (linesOf(signal).length > 0) requireLines(accounts);
 }
 
 /** An answer as JSON has it. */
@@ -242,7 +255,8 @@ const isAllowedStep = (step: Duration): boolean => signalSchema.shape.step.safeP
 function columnsOf({ signal, series }: Resolved): number {
   const { limit } = signal;
   const ofRow = (row: Row): number => {
-    if (!isPick(row)) return Math.max(1, ...picksOf(signal).map(ofRow)); // where series meet, there are no more than on one side
+    if (isOfLines(row)) return row.by.length === 0 ? 1 : mostLineGroups + 1;
+    if (isFormula(row)) return Math.max(1, ...readRows(signal).map(ofRow)); // where series meet, there are no more than on one side
     const found = series[row.name] ?? [];
     const { combine } = row;
     if (!combine) return found.length;

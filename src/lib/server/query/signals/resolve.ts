@@ -23,12 +23,15 @@ import type { Queryable } from '../../db/pool';
 import { allGroups, type Group } from '../groups/groups';
 import { metricNames } from '../../inventory/metrics';
 import { seriesOfMetrics, type Series } from '../../inventory/series';
+import { LinesHere } from './line-rows';
 import type { SignalWork } from './work';
 
 /** A signal with the stored series that its picks select. */
 export interface Resolved {
   readonly signal: Signal;
   readonly series: Readonly<Record<string, readonly Series[]>>;
+  /** How far lines are read that its rows look for. */
+  readonly lines: LinesHere;
   readonly notes: readonly Note[];
 }
 
@@ -38,17 +41,19 @@ export interface Stock {
   readonly series: readonly Series[];
   /** Read only where conditions name groups. */
   readonly groups: readonly Group[];
+  readonly lines: LinesHere;
 }
 
 /** Reads what some signals may pick from, all together. */
 export async function stockFor(db: Queryable, signals: readonly Signal[]): Promise<Stock> {
   const picks = signals.flatMap(picksOf);
   const asksGroups = picks.some(({ where }) => where.some(({ label }) => label === 'group'));
-  const [series, groups] = await Promise.all([
+  const [series, groups, lines] = await Promise.all([
     seriesOfMetrics(db, [...new Set(picks.map(({ metric }) => metric))]),
-    asksGroups ? allGroups(db) : []
+    asksGroups ? allGroups(db) : [],
+    LinesHere.of(db, signals)
   ]);
-  return { series, groups };
+  return { series, groups, lines };
 }
 
 /**
@@ -59,9 +64,9 @@ export async function stockFor(db: Queryable, signals: readonly Signal[]): Promi
  */
 export async function resolveSignal(db: Queryable, signal: Signal, stock?: Stock): Promise<Resolved> {
   prepare(signal); // a formula that cannot be read is refused first
-  const { series: there, groups } = stock ?? (await stockFor(db, [signal]));
+  const { series: there, groups, lines } = stock ?? (await stockFor(db, [signal]));
   const series: Record<string, readonly Series[]> = {};
-  const notes: Note[] = [];
+  const notes: Note[] = lines.notes(signal);
   for (const pick of picksOf(signal)) {
     const path = ['rows', signal.rows.indexOf(pick)];
     const asked = there.filter(({ metric }) => asksFor(pick.metric, metric));
@@ -79,7 +84,7 @@ export async function resolveSignal(db: Queryable, signal: Signal, stock?: Stock
     if (found.length === 0) notes.push({ row: pick.name, text: emptiedBy(pick, all) });
     if (others.length > 0) notes.push({ row: pick.name, text: leftOut(pick, others) });
   }
-  return { signal, series, notes };
+  return { signal, series, lines, notes };
 }
 
 /** The same series with the groups of their resources among the labels that conditions look at. */
@@ -180,7 +185,7 @@ function emptiedBy({ metric, where }: SignalPick, all: readonly Series[]): strin
  * @param complete up to where the cells of single series are complete; those of all by the slowest delay when that is not known
  */
 export function workOf(
-  { signal, series, notes }: Resolved,
+  { signal, series, lines, notes }: Resolved,
   now: Instant,
   complete?: ReadonlyMap<number, Instant>
 ): SignalWork {
@@ -207,9 +212,12 @@ export function workOf(
       ),
     0
   );
-  let completeUntil: Instant = complete ? (0 as Instant) : before(now, duration(slowest));
-  for (const until of complete?.values() ?? []) if (until > completeUntil) completeUntil = until;
-  return { signal, sources, notes, completeUntil };
+  const linesUntil = lines.until(signal, now);
+  let completeUntil: Instant =
+    complete || picksOf(signal).length === 0 ? (0 as Instant) : before(now, duration(slowest));
+  for (const until of [...(complete?.values() ?? []), ...Object.values(linesUntil)])
+    if (until > completeUntil) completeUntil = until;
+  return { signal, sources, notes, completeUntil, linesUntil };
 }
 
 export const everySeries = (series: Resolved['series']): Series[] => Object.values(series).flat();

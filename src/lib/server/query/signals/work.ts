@@ -18,9 +18,18 @@ import {
   type Wanted,
   type Worked
 } from '$lib/core/signal';
-import { evaluateSignal, prepare, wantedOf } from '$lib/core/signal/evaluate';
+import { evaluateSignal, prepare, wantedLinesOf, wantedOf } from '$lib/core/signal/evaluate';
 import { gridEnd, gridOver, instant, range, type Duration, type Grid, type Instant, type Range } from '$lib/core/time';
+import type { Queryable } from '../../db/pool';
 import { newestOf, readTogether, resolutionFor, type Sources } from '../../store/read';
+import {
+  countLineRows,
+  noLines,
+  type AskedLines,
+  type CountedLines,
+  type LineCounter,
+  type LinesUntil
+} from './line-rows';
 
 /** A signal with the stored series of each of its picks. */
 export interface SignalWork {
@@ -30,6 +39,18 @@ export interface SignalWork {
   readonly notes: readonly Note[];
   /** Cells that begin at or after this instant are still being filled. */
   readonly completeUntil: Instant;
+  /** Up to where the lines of each of its rows of lines are here. */
+  readonly linesUntil: LinesUntil;
+  /** Accounts whose lines may be counted; all where it is not said, or null. */
+  readonly lineAccounts?: readonly number[] | null;
+}
+
+/** Where numbers are read. */
+export interface ReadFrom {
+  readonly db: Queryable;
+  readonly sources: () => Sources;
+  readonly settled: () => Promise<number>;
+  readonly lines: LineCounter | null;
 }
 
 /** Evaluates signals over stored samples, in whichever thread these are. */
@@ -61,8 +82,7 @@ export interface AskedWork {
 export async function workOutSignals(
   asked: readonly AskedWork[],
   zone: string,
-  sources: () => Sources,
-  settled: () => Promise<number>,
+  { db, sources, settled, lines }: ReadFrom,
   pause: () => Promise<void>
 ): Promise<Worked[]> {
   const plans = asked.map(({ work, span, step }) => planned(work, gridOver(span, step, zone)));
@@ -84,7 +104,12 @@ export async function workOutSignals(
   const all: Worked[] = [];
   for (const plan of plans) {
     await pause();
-    all.push(plan.kind === 'fault' ? plan : worked(plan, readings, aligned, sources()));
+    if (plan.kind === 'fault') all.push(plan);
+    else if (plan.lines.length === 0) all.push(worked(plan, readings, aligned, noLines, sources()));
+    else {
+      const counted = await countLineRows(db, lines, plan.lines).catch(faultOf);
+      all.push('kind' in counted ? counted : worked(plan, readings, aligned, counted, sources()));
+    }
   }
   return all;
 }
@@ -94,16 +119,26 @@ interface Planned {
   readonly work: SignalWork;
   readonly grid: Grid;
   readonly wanted: readonly Wanted[];
+  readonly lines: readonly AskedLines[];
 }
 
 function planned(work: SignalWork, grid: Grid): Planned | (Worked & { kind: 'fault' }) {
-  return faultsAsData<Planned>(() => ({ kind: 'planned', work, grid, wanted: wantedOf(prepare(work.signal), grid) }));
+  return faultsAsData<Planned>(() => {
+    const prepared = prepare(work.signal);
+    const lines = wantedLinesOf(prepared, grid).map((one) => ({
+      ...one,
+      until: work.linesUntil[one.row.name] ?? work.completeUntil,
+      accounts: work.lineAccounts ?? null
+    }));
+    return { kind: 'planned', work, grid, wanted: wantedOf(prepared, grid), lines };
+  });
 }
 
 function worked(
   { work, grid, wanted }: Planned,
   readings: Map<string, Reading>,
   aligned: Map<string, Float64Array>,
+  counted: CountedLines,
   { spans, head }: Sources
 ): Worked {
   const began = performance.now();
@@ -128,7 +163,8 @@ function worked(
         on,
         statistic satisfies PooledStatistic
       ),
-    newest: ({ id }) => newestOf(id, { spans, head })
+    newest: ({ id }) => newestOf(id, { spans, head }),
+    counted: ({ lines }, on) => counted.tableOf(lines, on)
   };
   return faultsAsData(() => {
     const evaluation = evaluateSignal(
@@ -154,7 +190,13 @@ function worked(
       resolution: Number.isFinite(resolution) ? resolution : 0,
       milliseconds: performance.now() - began
     };
-    return { kind: 'worked', grid, effort, rows: evaluation.rows, notes: [...work.notes, ...evaluation.notes] };
+    return {
+      kind: 'worked',
+      grid,
+      effort,
+      rows: evaluation.rows,
+      notes: [...work.notes, ...counted.notes, ...evaluation.notes]
+    };
   });
 }
 
@@ -186,7 +228,11 @@ function faultsAsData<Result>(work: () => Result): Result | (Worked & { kind: 'f
   try {
     return work();
   } catch (error) {
-    if (!(error instanceof Refusal)) throw error;
-    return { kind: 'fault', problem: problemOf(error) };
+    return faultOf(error);
   }
+}
+
+function faultOf(error: unknown): Worked & { kind: 'fault' } {
+  if (!(error instanceof Refusal)) throw error;
+  return { kind: 'fault', problem: problemOf(error) };
 }

@@ -1,11 +1,11 @@
-import { nodeFields, quotedSearch, valueText, type Line } from '$lib/core/logs';
+import type { Line } from '$lib/core/logs';
 import type { Severity } from '$lib/core/alarm';
 import { after, before, minute, range, times, type Instant } from '$lib/core/time';
-import { incidentsIn } from '../incidents/span';
+import { incidentsIn } from './span';
 import { eventsIn } from '../intake/events/events';
 import { marksIn } from '../marks/marks';
 import type { Queryable } from '../db/pool';
-import type { Stream } from './streams';
+import type { Stream } from '../logs/streams';
 
 /** What happened at about the time of a line. */
 export interface NearLine {
@@ -63,14 +63,3 @@ export async function nearLine(
 }
 
 const plain = { severity: null, incidentId: null };
-
-/**
- * A search that finds everything on the node of a line; null where it says none.
- *
- * @example nodeSearch(line) // '(node.name = harbour-n2 or k8s.node.name = harbour-n2 or host.name = harbour-n2)'
- */
-export function nodeSearch({ fields, origin }: Pick<Line, 'fields' | 'origin'>): string | null {
-  const all = { ...origin.resource, ...origin.scope.fields, ...fields };
-  const node = nodeFields.map((name) => (Object.hasOwn(all, name) ? valueText(all[name] ?? null) : '')).find(Boolean);
-  return node === undefined ? null : `(${nodeFields.map((name) => `${name} = ${quotedSearch(node)}`).join(' or ')})`;
-}
