@@ -21,6 +21,7 @@ const usualSizes: Readonly<Partial<Record<PictureKind, Size>>> = {
   incidents: { w: 4, h: 3 },
   silent: { w: 4, h: 3 },
   marks: { w: 4, h: 3 },
+  log: { w: 12, h: 5 },
   snapshot: { w: 12, h: 5 }
 };
 const usual: Size = { w: 6, h: 4 };

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { mostSearchCharacters } from '../logs';
 import { signalSchema } from '../signal';
 import { durationFromText } from '../time';
 import { boundSchema, cellLimitSchema, finite } from './limits';
@@ -137,6 +138,13 @@ const resources = { picture: z.literal('resources'), service, hours: z.int().min
 
 const marks = { picture: z.literal('marks') };
 
+/** The newest lines that a search finds. */
+const log = {
+  picture: z.literal('log'),
+  search: z.string().max(mostSearchCharacters).default(''),
+  rows: z.int().min(1).max(200).default(30)
+};
+
 /** Every picture with its own parts; what all panels have is added where panels are defined. */
 export const pictureShapes = {
   overTime,
@@ -154,7 +162,8 @@ export const pictureShapes = {
   incidents,
   silent,
   resources,
-  marks
+  marks,
+  log
 } as const;
 
 function isLength(value: string): boolean {

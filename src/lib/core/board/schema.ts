@@ -72,7 +72,8 @@ export const panelSchema = z.discriminatedUnion('picture', [
   z.strictObject({ ...ofEvery, ...incidents }),
   z.strictObject({ ...ofEvery, ...pictureShapes.silent }),
   z.strictObject({ ...ofEvery, ...pictureShapes.resources }),
-  z.strictObject({ ...ofEvery, ...pictureShapes.marks })
+  z.strictObject({ ...ofEvery, ...pictureShapes.marks }),
+  z.strictObject({ ...ofEvery, ...pictureShapes.log })
 ]);
 export type Panel = z.infer<typeof panelSchema>;
 export type PictureKind = Panel['picture'];

@@ -4,6 +4,7 @@ import { fieldStatistics } from '../logs/counted';
 import { linePatternSchema } from '../logs/pattern/line-pattern';
 import { mostSearchCharacters, readSearch } from '../logs/search/read';
 import type { Search } from '../logs/search/tree';
+import { writeSearch } from '../logs/search/write';
 import { labelConditionSchema, type LabelCondition } from './conditions';
 
 /** Groups of lines that a row tells apart; those of the fewest lines go together. */
@@ -92,4 +93,30 @@ export function servicesOfLines(row: { readonly lines: string; readonly where: r
     return all.every((one) => one !== null) ? all.flat() : null;
   };
   return [...new Set(parts.flatMap((part) => named(part) ?? []))];
+}
+
+/**
+ * The lines behind a series that counts some, as a search is typed: those of its values. Of what is alike, the longest words that all of them say are looked for.
+ *
+ * @param labels of the series; none for all of the row's lines
+ * @throws Refusal `search-invalid`
+ * @example searchBehind({ lines: 'refused', where: [], by: ['reason'] }, { reason: 'no seat' }) // 'refused reason = "no seat"'
+ */
+export function searchBehind(
+  row: { readonly lines: string; readonly where: readonly LabelCondition[]; readonly by: readonly string[] },
+  labels: Readonly<Record<string, string>> = {}
+): string {
+  const search = searchOfLines(row);
+  const parts = search.kind === 'all' ? search.parts : [search];
+  const own = row.by.flatMap((field): Search[] => {
+    const value = Object.hasOwn(labels, field) ? (labels[field] ?? '') : '';
+    if (value === '') return [];
+    if (field !== 'shape') return [{ kind: 'compare', field, operator: '=', value, quoted: true, at: nowhere }];
+    const [longest = ''] = value
+      .split(/‹[^›]*›/)
+      .map((run) => run.trim())
+      .sort((a, b) => b.length - a.length);
+    return longest === '' ? [] : [{ kind: 'words', text: longest, quoted: true, at: nowhere }];
+  });
+  return writeSearch({ kind: 'all', parts: [...parts, ...own], at: search.at });
 }

@@ -8,6 +8,7 @@ import {
   relaxed,
   searchedLine,
   severityName,
+  shapeText,
   type CountedGroup,
   type ExtractedFields,
   type FieldStatistic,
@@ -57,6 +58,8 @@ export interface Counted {
   readonly isPartial: boolean;
 }
 
+/** Characters that are said of a shape. */
+const longestShape = 120;
 /** Names of what every line of a stream has alike. */
 const ofStream: readonly string[] = ['service', 'account', 'stream'];
 
@@ -64,6 +67,9 @@ const ofStream: readonly string[] = ['service', 'account', 'stream'];
 export class LogCounts {
   readonly #query: CountsQuery;
   readonly #walk: LogWalk;
+  readonly #searched: Searched;
+  /** What shapes say, by stream and id. */
+  readonly #shapes = new Map<string, string>();
   readonly #range: Range;
   readonly #cells: LineCells;
   readonly #extract: ((text: string) => ExtractedFields | null) | null;
@@ -75,6 +81,7 @@ export class LogCounts {
   constructor(query: CountsQuery, searched: Searched, cache: SegmentCache) {
     const { grid, pattern, search } = query;
     this.#query = query;
+    this.#searched = searched;
     this.#range = { from: grid.start, to: gridEnd(grid) };
     this.#cells = new LineCells(grid, query.of?.statistic ?? null, query.most);
     this.#extract = pattern === null ? null : fieldExtractor(pattern);
@@ -85,7 +92,7 @@ export class LogCounts {
     this.#matcher = pattern === null ? null : matcherOf(search);
     const text = pattern === null ? search : relaxed(search, isLater);
     this.#walk = new LogWalk({ ...query, text, range: this.#range }, searched, cache, {
-      waiting: (_streamId, context, lines) => this.#addWaiting(context, lines),
+      waiting: (streamId, context, lines) => this.#addWaiting(streamId, context, lines),
       isSaid: (planned) => this.#isSaid(planned),
       partsOf: (summary) => this.#partsOf(summary),
       sealed: (found) => this.#addSealed(found)
@@ -115,10 +122,10 @@ export class LogCounts {
     return pattern === null ? fields : [...fields, ...summary.groups.map(({ part }) => partOf(part))];
   }
 
-  #addWaiting(context: StreamContext, lines: readonly ShapedLine[]): void {
+  #addWaiting(streamId: number, context: StreamContext, lines: readonly ShapedLine[]): void {
     for (const line of lines) {
       const searched = searchedLine(line, context);
-      this.#add(line.at, line.text, line.severity, searched.field);
+      this.#add(streamId, line.at, line.text, line.severity, searched.field);
     }
   }
 
@@ -139,17 +146,38 @@ export class LogCounts {
   }
 
   #addSealed(found: readonly FoundInSegment[]): void {
-    for (const { context, summary, head, parts, lines } of found) {
+    for (const { segment, context, summary, head, parts, lines } of found) {
       const read = fieldReader(summary, context, head, parts);
       const texts = this.#extract === null ? null : textsOf(summary, head, parts);
       for (const line of lines)
-        this.#add(head.at[line] ?? 0, texts === null ? '' : texts(line).text, head.severity[line] ?? 0, (name) =>
-          read(name, line)
+        this.#add(
+          segment.streamId,
+          head.at[line] ?? 0,
+          texts === null ? '' : texts(line).text,
+          head.severity[line] ?? 0,
+          (name) => read(name, line)
         );
     }
   }
 
-  #add(at: number, text: string, severity: number, field: (name: string) => FieldValue | undefined): void {
+  /** What the lines of a shape say. */
+  #shapeText(streamId: number, shape: FieldValue | undefined): string {
+    const key = `${streamId} ${String(shape)}`;
+    let text = this.#shapes.get(key);
+    if (text === undefined) {
+      text = shapeText(this.#searched.shapeOf(streamId, Number(shape))?.words ?? []).slice(0, longestShape);
+      this.#shapes.set(key, text);
+    }
+    return text;
+  }
+
+  #add(
+    streamId: number,
+    at: number,
+    text: string,
+    severity: number,
+    field: (name: string) => FieldValue | undefined
+  ): void {
     let read = field;
     if (this.#extract !== null) {
       const extracted = this.#extract(text);
@@ -161,7 +189,10 @@ export class LogCounts {
     }
     if (this.#matcher !== null && !this.#matcher.matches({ text, severity, field: read })) return;
     const { by, of } = this.#query;
-    const values = by.map((name) => (name === 'severity' ? severityText(severity) : String(read(name) ?? '')));
+    const values = by.map((name) => {
+      if (name === 'severity') return severityText(severity);
+      return name === 'shape' ? this.#shapeText(streamId, read(name)) : String(read(name) ?? '');
+    });
     this.#count(at, values, 1, of === null ? NaN : numberIn(read(of.field)));
   }
 

@@ -40,6 +40,10 @@
     return () => asking.abort();
   });
   let problem = $state('');
+  /** What stands where the search cannot be read; empty at its end. */
+  const faulty = $derived(
+    fault?.place ? row.lines.slice(fault.place[0], Math.max(fault.place[1], fault.place[0] + 1)) : ''
+  );
 
   /** Takes a change that can be used; says why not of one that cannot. */
   function change(to: { [Key in keyof LinesRow]?: LinesRow[Key] | undefined }): void {
@@ -111,9 +115,7 @@
   </div>
   <p id="fault-of-{row.name}" class="fault text-[13px] leading-normal" role="alert">
     {#if problem !== ''}{problem}{:else if fault !== null}{fault.message}
-      {#if fault.place}It is at <code class="num border-critical border-b-2"
-          >{row.lines.slice(fault.place[0], Math.max(fault.place[1], fault.place[0] + 1))}</code
-        >.{/if}
+      {#if faulty !== ''}It is at <code class="num border-critical border-b-2">{faulty}</code>.{/if}
       {fault.remedy}{/if}
   </p>
   <div>
@@ -134,7 +136,7 @@
     />, with
     <PatternPart
       name={row.name}
-      search={row.lines}
+      search={fault === null ? row.lines : null}
       {span}
       pattern={row.pattern}
       onChange={(pattern: LinePattern | undefined) => change({ pattern })}

@@ -7,8 +7,8 @@
   interface Props {
     /** Of the row. */
     name: string;
-    /** Which lines are tried. */
-    search: string;
+    /** Which lines are tried; null where that cannot be read. */
+    search: string | null;
     span: Record<string, string>;
     /** Undefined for the fields that lines have. */
     pattern: LinePattern | undefined;
@@ -41,12 +41,13 @@
   let tried = $state.raw<Tried | null>(null);
   let problem = $state('');
   $effect(() => {
-    if (kind === 'stored') return;
+    if (kind === 'stored' || search === null) return;
     const asking = new AbortController();
     const body = { ...span, search, pattern: pattern ?? null };
     void callApi<Tried>('POST', '/lines/pattern', { body, signal: asking.signal }).then((reply) => {
       if (asking.signal.aborted || reply.kind === 'cancelled') return;
-      problem = reply.kind === 'refused' ? wordsOf(reply.problem) : '';
+      // That the search cannot be read is said beside the search.
+      problem = reply.kind === 'refused' && reply.problem.code !== 'search-invalid' ? wordsOf(reply.problem) : '';
       if (reply.kind === 'answered') tried = reply.answer;
     });
     return () => asking.abort();

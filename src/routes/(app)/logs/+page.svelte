@@ -159,10 +159,10 @@
       {#if mayEdit}<a class="btn flex items-center gap-1" href={withRange(`/alarms/new?signal=${signalText('PT5M')}`)}
           ><BellPlus size={13} />Alarm on this</a
         >{/if}
+      <button class={['btn', isLive && 'btn-main']} aria-pressed={isLive} onclick={() => setLive(!isLive)}
+        >Follow live</button
+      >
     </span>
-    <button class={['btn', isLive && 'btn-main']} aria-pressed={isLive} onclick={() => setLive(!isLive)}
-      >Follow live</button
-    >
   </div>
   <form
     class="mb-2.5 flex items-center gap-2"

@@ -2,6 +2,7 @@ import {
   added,
   gauge,
   highest,
+  log,
   lowest,
   metric,
   number,
@@ -13,6 +14,7 @@ import {
   signal,
   silent,
   snapshot,
+  topErrors,
   under,
   type Starter
 } from './parts';
@@ -113,7 +115,7 @@ export const pipelines: Starter = {
       reduce: 'sum'
     }),
     raised('pipelines'),
-    ranks('Top errors', metric('pipeline.errors', { statistic: 'sum', combine: added('error') }), 'sum', [6, 4]),
+    ranks('Top errors', topErrors('pipelines'), 'sum', [6, 4]),
     overTime(
       'Failures of each pipeline',
       metric('pipeline.runs', { statistic: 'sum', where: [failed] }),
@@ -146,7 +148,8 @@ export const pipelines: Starter = {
       { size: [12, 4] }
     ),
     overTime('Run time', metric('pipeline.run-time')),
-    overTime('Rows moved', metric('pipeline.rows', { statistic: 'sum' }), [6, 4], 'bars')
+    overTime('Rows moved', metric('pipeline.rows', { statistic: 'sum' }), [6, 4], 'bars'),
+    log('Errors in their lines', 'service = pipelines severity >= error')
   ]
 };
 

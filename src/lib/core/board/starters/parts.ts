@@ -70,6 +70,20 @@ export const lowest = (of: Signal, keep: number): Signal => ({
   limit: { keep, order: 'lowest', by: 'last', rest: 'leave out' }
 });
 
+/** The ten most frequent of lines that are errors of a service, by what those that are alike say. */
+export const topErrors = (service: string): Signal => ({
+  version: 2,
+  step: 'auto',
+  rows: [{ name: 'a', lines: `service = ${service} severity >= error`, where: [], by: ['shape'] }],
+  limit: { keep: 10, order: 'highest', by: 'sum', rest: 'leave out' }
+});
+
+/** The newest lines that a search finds. */
+export const log = (title: string, search: string, size: Size = [12, 4]): StarterPart => ({
+  content: { title, picture: 'log', search, rows: 30 },
+  size: sized(size)
+});
+
 type Size = readonly [w: number, h: number];
 const sized = ([w, h]: Size) => ({ w, h });
 

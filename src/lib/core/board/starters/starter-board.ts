@@ -1,5 +1,5 @@
 import { usualStatistic } from '../../signal/compose';
-import { asksFor, fixedStepOf, isPick, picksOf, plainSignal, type Signal } from '../../signal';
+import { asksFor, fixedStepOf, isPick, linesOf, picksOf, plainSignal, type Signal } from '../../signal';
 import { serviceByKey } from '../../services';
 import { duration, minute, textFromDuration } from '../../time';
 import { freePlace } from '../grid-area';
@@ -97,7 +97,10 @@ export function groupBoard(
     isPick(row) ? { ...row, where: [...row.where, { label: 'group', is: [group] }] } : row;
   const parts = services.flatMap(({ service, metrics }) =>
     starterBoard(service, metrics)
-      .board.panels.filter((panel) => signalsOf(panel).length > 0)
+      // Lines are of no group.
+      .board.panels.filter(
+        (panel) => signalsOf(panel).length > 0 && signalsOf(panel).every((one) => linesOf(one).length === 0)
+      )
       .slice(0, mostOfService)
       .map(({ id: _, place: { w, h }, section: _s, ...content }): StarterPart => {
         const narrowed = mapSignals(content as PanelContent, (signal) => ({ ...signal, rows: signal.rows.map(only) }));

@@ -3,7 +3,7 @@
   import type { CatalogueEntry } from '$lib/core/catalogue';
   import { pictured, suggestedPicture, whySuggested, type PanelContent } from '$lib/core/board';
   import type { QueryAnswer } from '$lib/core/series';
-  import { plainSignal, usualStatistic } from '$lib/core/signal';
+  import { plainSignal, usualStatistic, type Signal } from '$lib/core/signal';
   import { oneOfType, serviceByKey, withArticle } from '$lib/core/services';
   import { before, duration, hour, minute, range, textFromDuration, times, type Instant } from '$lib/core/time';
   import { unit } from '$lib/core/units';
@@ -26,6 +26,12 @@
   let problem = $state('');
   let asking: AbortController | null = null;
 
+  const counted = (lines: string, by: string[]): Signal => ({
+    version: 2,
+    step: 'auto',
+    rows: [{ name: 'a', lines, where: [], by }]
+  });
+  const topTen = { keep: 10, order: 'highest', by: 'sum', rest: 'leave out' } as const;
   /** What a board can show besides metrics, with the words it is found by. */
   const others: readonly { title: string; about: string; content: PanelContent }[] = [
     {
@@ -58,6 +64,24 @@
       title: 'Resources seen',
       about: 'table of resources that were there in the last 48 hours: first seen, last seen, state, new, ended',
       content: { picture: 'resources', title: 'Resources of the last 48 hours', hours: 48 }
+    },
+    {
+      title: 'Lines of logs',
+      about: 'the newest lines that a search finds: errors, logs',
+      content: { picture: 'log', title: 'Lines', search: 'severity >= error', rows: 30 }
+    },
+    {
+      title: 'Number of lines',
+      about: 'count of log lines over time by severity, or by any field: bars',
+      content: { picture: 'bars', title: 'Lines by severity', signal: counted('', ['severity']) }
+    },
+    {
+      title: 'Top errors',
+      about: 'log lines of errors that are alike, the most frequent first: ranks',
+      content: {
+        ...{ picture: 'ranks', title: 'Top errors', reduce: 'sum' },
+        signal: { ...counted('severity >= error', ['shape']), limit: topTen }
+      }
     },
     {
       title: 'Marks',

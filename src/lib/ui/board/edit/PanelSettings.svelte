@@ -59,7 +59,7 @@
         {panel}
         {onChange}
       />{/if}
-    {#if signal && pickers.length > 0}
+    {#if (signal || panel.picture === 'log') && pickers.length > 0}
       <p>
         Follows
         {#each pickers as { name, title } (name)}

@@ -3,7 +3,7 @@
   import { page } from '$app/state';
   import { Popover } from '@skeletonlabs/skeleton-svelte';
   import { signalsOf, type Panel } from '$lib/core/board';
-  import { steady } from '$lib/core/signal';
+  import { linesOf, searchBehind, steady } from '$lib/core/signal';
   import { duration, textFromDuration, type Range } from '$lib/core/time';
   import { useReader } from '../../time/reader';
   import type { PanelView } from '../data/panel-view.svelte';
@@ -81,6 +81,11 @@
         {#if isOpen}
           {#if signal && boardContext.who === 'people'}
             <a class={item} href={boardContext.href(`/bench?signal=${signalText}`)}>Open on the bench</a>
+            {#each linesOf(signal) as row (row.name)}
+              <a class={item} href={boardContext.href(`/logs?q=${encodeURIComponent(searchBehind(row))}`)}
+                >See the lines{linesOf(signal).length > 1 ? ` of ${row.name}` : ''}</a
+              >
+            {/each}
             {#if mayEdit && watched}
               <a
                 class={item}

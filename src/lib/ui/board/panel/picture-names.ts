@@ -20,5 +20,6 @@ export const pictureNames: Readonly<Record<PictureKind, string>> = {
   incidents: 'incidents',
   silent: 'stopped reporting',
   resources: 'resources seen',
-  marks: 'marks'
+  marks: 'marks',
+  log: 'lines of logs'
 };

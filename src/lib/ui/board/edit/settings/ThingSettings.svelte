@@ -42,6 +42,30 @@
       onchange={(event) => onChange({ ...panel, open: event.currentTarget.checked })}
     /> only what is raised now</label
   >
+{:else if panel.picture === 'log'}
+  <label
+    >Lines that match
+    <input
+      class="field num"
+      maxlength="2000"
+      spellcheck="false"
+      placeholder="every line, or a search: severity &gt;= error"
+      value={panel.search}
+      onchange={(event) => onChange({ ...panel, search: event.currentTarget.value.trim() })}
+    /></label
+  >
+  <label
+    >the newest
+    <input
+      class="part num w-[70px]"
+      type="number"
+      min="1"
+      max="200"
+      value={panel.rows}
+      onchange={(event) =>
+        onChange({ ...panel, rows: Math.min(200, Math.max(1, Math.round(event.currentTarget.valueAsNumber || 30))) })}
+    /></label
+  >
 {:else if panel.picture === 'silent'}
   {@render ofService(panel.service, (service) => onChange({ ...panel, service }))}
   <label
