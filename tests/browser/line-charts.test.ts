@@ -115,6 +115,24 @@ describe('pictures, alarms and metrics of lines, as people make them', () => {
     const { page: other } = await signedIn(browser, app, 'oda');
     await other.goto(`${app.origin}/logs`);
     await other.getByText('You may not read lines of logs.').waitFor();
+    // Nor what is counted of them, whichever way it is asked for.
+    const [from, to] = ['2026-05-04T10:00:00Z', '2026-05-04T12:00:00Z'];
+    const signal = { version: 2, step: 'PT1M', rows: [{ name: 'a', lines: '', by: ['service'] }] };
+    const level = { severity: 'major', condition: { kind: 'threshold', is: 'above', limit: 1 } };
+    const rule = { levels: [level], window: { needs: 1, of: 1 }, whenMissing: 'indeterminate', zone: 'UTC' };
+    const details = { enabled: true, labels: {}, owner: '', about: '', runbook: '', route: null };
+    const asked = {
+      query: { signal, from, to },
+      bands: { signal, from, to, step: 60_000 },
+      rehearse: { alarm: { name: 'Lines', signal, rule, ...details } },
+      'lines/pattern': { search: '' }
+    };
+    const statuses = await Promise.all(
+      Object.entries(asked).map(async ([path, data]) =>
+        (await other.request.post(`${app.origin}/api/v1/${path}`, { data })).status()
+      )
+    );
+    expect(statuses).to.deep.equal([403, 403, 403, 403]);
     const { page } = await signedIn(browser, app, 'kaja');
     await page.goto(`${app.origin}/people`);
     const row = page.getByRole('row', { name: /Oda Lind/ }).first();

@@ -3,14 +3,15 @@ import {
   alarmSchema,
   ruleSchema,
   severities,
+  signalsOfAlarm,
   usualWidths,
   type AlarmDefinition,
   type BandAnswer,
   type RehearsalAnswer,
   type Rule
 } from '$lib/core/alarm';
-import { refusalOf, type Problem } from '$lib/core/problem/problem';
-import { steadySignalSchema } from '$lib/core/signal';
+import { Refusal, refusalOf, type Problem } from '$lib/core/problem/problem';
+import { linesOf, steadySignalSchema, type Signal } from '$lib/core/signal';
 import { duration, isZone, range } from '$lib/core/time';
 import { preflightAlarm } from '../alarms/preflight';
 import { keyOf } from '../query/query';
@@ -94,11 +95,25 @@ const rehearsalBody = z.strictObject({
 /** Cells over which bands are drawn. */
 const mostBandCells = 5000;
 
+type AlarmCall = Pick<Call<never, never, never>, 'server' | 'inTurn' | 'lineAccounts'>;
+
+/** What alarms count of lines is of every account: whoever may not read all of them sees none of it. @throws Refusal `not-allowed` */
+async function refuseHiddenLines({ lineAccounts }: AlarmCall, signals: readonly Signal[]): Promise<void> {
+  if (signals.every((signal) => linesOf(signal).length === 0) || (await lineAccounts()) === null) return;
+  throw new Refusal(
+    'not-allowed',
+    'An alarm counts the lines of every account, and you may read those of some.',
+    'Ask an administrator: the page People says whose lines each person may read.'
+  );
+}
+
 /** Rehearsals wait for their turn among queries. */
-async function rehearsed(
-  { server: { judging, clock, queryQueue }, inTurn }: Pick<Call<never, never, never>, 'server' | 'inTurn'>,
-  body: z.infer<typeof rehearsalBody>
-): Promise<RehearsalAnswer | Problem> {
+async function rehearsed(call: AlarmCall, body: z.infer<typeof rehearsalBody>): Promise<RehearsalAnswer | Problem> {
+  const {
+    server: { judging, clock, queryQueue },
+    inTurn
+  } = call;
+  await refuseHiddenLines(call, signalsOfAlarm(body.alarm));
   const work = async (): Promise<RehearsalAnswer | Problem> => judging.rehearse(clock.now(), body);
   return inTurn((reader) => queryQueue.ask(reader, keyOf(['rehearse', body]), work));
 }
@@ -140,8 +155,13 @@ export const rehearsalOperations = [
         })
       )
     }),
-    handle: async ({ server: { judging, clock, queryQueue }, body, inTurn }) => {
-      const { signal, from, to, step, widths } = body;
+    handle: async (call) => {
+      const {
+        server: { judging, clock, queryQueue },
+        body: { signal, from, to, step, widths },
+        inTurn
+      } = call;
+      await refuseHiddenLines(call, [signal]);
       const asked = { signal, range: range(from, to), step: duration(step), widths };
       const work = async (): Promise<BandAnswer | Problem> => judging.bands(clock.now(), asked);
       const answer = await inTurn((reader) => queryQueue.ask(reader, keyOf(['bands', asked]), work));
