@@ -12,7 +12,7 @@ import {
   type Table
 } from '$lib/core/signal';
 import type { WantedLines } from '$lib/core/signal/evaluate';
-import { before, cellStart, duration, hour, times, type Grid, type Instant } from '$lib/core/time';
+import { before, cellStart, duration, hour, minute, times, type Grid, type Instant } from '$lib/core/time';
 import type { Queryable } from '../../db/pool';
 import { allResources } from '../../inventory/resources';
 import { allFeeds, type FeedPlace } from '../../logs/feeds/feeds';
@@ -28,8 +28,9 @@ export type LinesUntil = Readonly<Record<string, Instant>>;
 
 /** What programs send by themselves is here so soon after it was written. */
 const sentWithin = duration(15_000);
-/** A feed that lies further behind the foremost than this is not waited for: it is said. */
-const waitedFor = hour;
+/** A feed that lies further behind the foremost than this is not waited for: one that fails, which is said, and any other. */
+const waitedForFailing = times(5, minute);
+const waitedFor = times(30, minute);
 /** How long one counting may take, ms of real time. */
 const patienceMs = 20_000;
 /** A group of which the last line was so many cells ago, or so long, is still there without any. */
@@ -74,7 +75,7 @@ export class LinesHere {
     const search = searchOfLines(row);
     const own = this.#feeds.filter((feed) => mayHave(search, feed));
     const foremost = own.reduce((most, { until }) => Math.max(most, until), 0);
-    const isBehind = ({ until }: FeedPlace) => foremost - until > waitedFor;
+    const isBehind = ({ until, isFailing }: FeedPlace) => foremost - until > (isFailing ? waitedForFailing : waitedFor);
     return { current: own.filter((feed) => !isBehind(feed)), behind: own.filter(isBehind) };
   }
 }
@@ -108,7 +109,7 @@ const keyOf = ({ name: _, ...row }: LinesRow, { start, step, count }: Grid): str
 /**
  * Counts rows of lines on their grids, equal ones once.
  *
- * @throws Refusal `busy` or `too-much-at-once`, with the path of the row
+ * @throws Refusal `too-much-at-once` with the path of the row, also while too many are counted
  */
 export async function countLineRows(
   db: Queryable,
@@ -141,6 +142,7 @@ async function counted(
   resources: ReadonlyMap<number, string>,
   index: number
 ): Promise<{ readonly table: Table; readonly notes: readonly string[] }> {
+  if (counter === null) throw new Error('countLineRows: lines are counted nowhere');
   const by = row.by.includes('resource') && !row.by.includes('account') ? ['account', ...row.by] : row.by;
   const wide = by.length === 0 ? grid : widened(grid);
   const query: CountsQuery = {
@@ -148,7 +150,7 @@ async function counted(
     of: row.of ?? null,
     pattern: row.pattern ?? null
   };
-  const result = grid.count === 0 ? null : await counter?.counted(query, patienceMs);
+  const result = grid.count === 0 ? null : await counter.counted(query, patienceMs);
   if (result === null && grid.count > 0)
     throw new Refusal(
       'too-much-at-once',
