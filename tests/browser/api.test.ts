@@ -35,7 +35,7 @@ describe('the API, as programs with a key use it', () => {
     app = await startApp({ accounts: true });
     await app.live(1);
     nerea = await programOf(app, 'nerea');
-    for (const scope of ['read', 'metrics', 'logs', 'marks'] as const)
+    for (const scope of ['read', 'read-lines', 'metrics', 'logs', 'marks'] as const)
       keys[scope] = (
         await makeKey(app.db, {
           name: `program-${scope}`,
@@ -96,10 +96,11 @@ describe('the API, as programs with a key use it', () => {
     parts['key'] = lines[0]?.key ?? '';
     const reading = operations.filter(({ method, scope, right }) => method === 'GET' && (scope || right === 'anybody'));
     expect(reading.length).to.be.above(15);
-    for (const { path, answer } of reading) {
+    for (const { path, answer, scope } of reading) {
       const id = path.startsWith('/boards') ? board : 1;
       const address = path.replaceAll(/\{(\w+)\}/g, (_, name: string) => parts[name] ?? String(id));
-      const response = await ask(`/api/v1${address}${query[path] ?? (path.endsWith('/file') ? '?format=json' : '')}`);
+      const asked = `/api/v1${address}${query[path] ?? (path.endsWith('/file') ? '?format=json' : '')}`;
+      const response = await ask(asked, { key: scope ?? 'read' });
       const text = await response.text();
       expect(response.status, `${path}: ${text.slice(0, 300)}`).to.equal(200);
       if (answer === null) {
@@ -157,6 +158,13 @@ describe('the API, as programs with a key use it', () => {
     const posted = { method: 'POST', body: '{}', headers: { 'content-type': 'application/json' } };
     expect(await codeOf(await ask('/api/v1/boards', posted))).to.deep.equal([403, 'not-allowed']);
     expect(await codeOf(await ask('/api/v1/boards', { key: 'metrics' }))).to.deep.equal([403, 'not-allowed']);
+    expect(await codeOf(await ask('/api/v1/lines'))).to.deep.equal([403, 'not-allowed']);
+    const [from, to] = ['2026-05-04T10:00:00Z', '2026-05-04T11:00:00Z'];
+    const counting = { signal: { version: 2, step: 'PT1M', rows: [{ name: 'a', lines: '' }] }, from, to };
+    expect(await codeOf(await ask('/api/v1/query', { ...posted, body: JSON.stringify(counting) }))).to.deep.equal([
+      403,
+      'not-allowed'
+    ]);
     expect(await codeOf(await ask('/api/v1/receive/csv', posted))).to.deep.equal([401, 'key-refused']);
     expect(await codeOf(await ask(`/api/v1/boards/${hidden}`))).to.deep.equal([404, 'not-found']);
     expect(await codeOf(await ask(`/api/v1/boards/${board}/sharing`))).to.deep.equal([403, 'not-allowed']);

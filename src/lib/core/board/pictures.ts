@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { mostSearchCharacters } from '../logs';
+import { mostSearchCharacters } from '../logs/search/limits';
 import { signalSchema } from '../signal';
 import { durationFromText } from '../time';
 import { boundSchema, cellLimitSchema, finite } from './limits';

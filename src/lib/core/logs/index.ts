@@ -8,7 +8,8 @@ export {
   type LineSeverity
 } from './severity';
 export { matcherOf, numberOf, type FieldValue, type Matcher, type SearchedLine } from './search/match';
-export { mostSearchCharacters, mostSearchDepth, readSearch } from './search/read';
+export { mostSearchCharacters, mostSearchDepth } from './search/limits';
+export { readSearch } from './search/read';
 export { relaxed } from './search/relax';
 export { holdsFor } from './search/simplify';
 export { fieldsIn, partsIn, type Search } from './search/tree';

@@ -30,7 +30,7 @@ export {
   type Row,
   type Signal
 } from './schema';
-export { lineLabels, mostLineGroups, narrowsLines, searchBehind, searchOfLines, servicesOfLines } from './lines-row';
+export { lineLabels, mostLineGroups, narrowsLines, searchBehind, searchText, servicesOfLines } from './lines-row';
 export {
   labelConditionSchema,
   expressionProblem,

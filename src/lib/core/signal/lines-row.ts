@@ -1,10 +1,8 @@
 import { z } from 'zod';
-import { isRefused } from '../problem/problem';
 import { fieldStatistics } from '../logs/counted';
 import { linePatternSchema } from '../logs/pattern/line-pattern';
-import { mostSearchCharacters, readSearch } from '../logs/search/read';
-import type { Search } from '../logs/search/tree';
-import { writeSearch } from '../logs/search/write';
+import { mostSearchCharacters } from '../logs/search/limits';
+import { quoted } from '../logs/search/write';
 import { labelConditionSchema, type LabelCondition } from './conditions';
 
 /** Groups of lines that a row tells apart; those of the fewest lines go together. */
@@ -38,85 +36,55 @@ export const lineLabels = ['account', 'service', 'resource'] as const;
 /** Whether a condition on a label narrows lines. @example narrowsLines('region') // false */
 export const narrowsLines = (label: string): boolean => (lineLabels as readonly string[]).includes(label);
 
-/**
- * What a row of lines looks for, its conditions among it.
- *
- * @throws Refusal `search-invalid` for a search that cannot be read
- * @example writeSearch(searchOfLines({ lines: 'killed', where: [{ label: 'account', is: ['fleet-edge'] }] })) // 'killed account = "fleet-edge"'
- */
-export function searchOfLines({
-  lines,
-  where
-}: {
+/** What a row of lines looks for. */
+interface LooksFor {
   readonly lines: string;
   readonly where: readonly LabelCondition[];
-}): Search {
-  const search = readSearch(lines);
-  const parts = [
-    ...(search.kind === 'all' ? search.parts : [search]),
-    ...where.flatMap((condition) => partOf(condition))
-  ];
-  return { kind: 'all', parts, at: search.at };
 }
 
-const nowhere = [0, 0] as const;
+/**
+ * What a row of lines looks for as it is typed, its conditions among it. Clauses beside each other all hold, so they stand behind the search as it is.
+ *
+ * @example searchText({ lines: 'killed', where: [{ label: 'account', is: ['fleet-edge'] }] }) // 'killed account = "fleet-edge"'
+ */
+export const searchText = ({ lines, where }: LooksFor): string =>
+  [lines.trim(), ...where.flatMap(clauseOf)].filter((clause) => clause !== '').join(' ');
 
-function partOf(condition: LabelCondition): Search[] {
-  if (!narrowsLines(condition.label) || 'picker' in condition) return [];
-  const { label: field } = condition;
-  const oneOf = (values: readonly string[]): Search => ({
-    kind: 'any',
-    parts: values.map((value) => ({ kind: 'compare', field, operator: '=', value, quoted: true, at: nowhere })),
-    at: nowhere
-  });
+function clauseOf(condition: LabelCondition): string[] {
+  const { label } = condition;
+  if (!narrowsLines(label) || 'picker' in condition) return [];
+  const oneOf = (values: readonly string[]) => values.map((value) => `${label} = ${quoted(value)}`).join(' or ');
   if ('is' in condition) return [oneOf(condition.is)];
-  if ('isNot' in condition) return [{ kind: 'not', of: oneOf(condition.isNot), at: nowhere }];
-  const pattern = 'matches' in condition ? condition.matches : condition.matchesNot;
-  const matches: Search = { kind: 'matches', field, pattern, at: nowhere };
-  return ['matches' in condition ? matches : { kind: 'not', of: matches, at: nowhere }];
-}
-
-/** The services that a row of lines names as the only ones it looks in. @example servicesOfLines({ lines: 'service = clusters killed', where: [] }) // ['clusters'] */
-export function servicesOfLines(row: { readonly lines: string; readonly where: readonly LabelCondition[] }): string[] {
-  let search: Search;
-  try {
-    search = searchOfLines(row);
-  } catch (error) {
-    if (!isRefused(error, 'search-invalid')) throw error;
-    return []; // said where the signal is evaluated
-  }
-  const parts = search.kind === 'all' ? search.parts : [search];
-  const named = (part: Search): string[] | null => {
-    if (part.kind === 'compare') return part.field === 'service' && part.operator === '=' ? [part.value] : null;
-    if (part.kind !== 'any') return null;
-    const all = part.parts.map(named);
-    return all.every((one) => one !== null) ? all.flat() : null;
-  };
-  return [...new Set(parts.flatMap((part) => named(part) ?? []))];
+  if ('isNot' in condition) return [`not (${oneOf(condition.isNot)})`];
+  const matches = (pattern: string) => `${label} matches /${pattern.replace(/\//g, '\\/')}/`;
+  return ['matches' in condition ? matches(condition.matches) : `not ${matches(condition.matchesNot)}`];
 }
 
 /**
  * The lines behind a series that counts some, as a search is typed: those of its values. Of what is alike, the longest words that all of them say are looked for.
  *
  * @param labels of the series; none for all of the row's lines
- * @throws Refusal `search-invalid`
  * @example searchBehind({ lines: 'refused', where: [], by: ['reason'] }, { reason: 'no seat' }) // 'refused reason = "no seat"'
  */
 export function searchBehind(
-  row: { readonly lines: string; readonly where: readonly LabelCondition[]; readonly by: readonly string[] },
+  row: LooksFor & { readonly by: readonly string[] },
   labels: Readonly<Record<string, string>> = {}
 ): string {
-  const search = searchOfLines(row);
-  const parts = search.kind === 'all' ? search.parts : [search];
-  const own = row.by.flatMap((field): Search[] => {
+  const own = row.by.map((field) => {
     const value = Object.hasOwn(labels, field) ? (labels[field] ?? '') : '';
-    if (value === '') return [];
-    if (field !== 'shape') return [{ kind: 'compare', field, operator: '=', value, quoted: true, at: nowhere }];
-    const [longest = ''] = value
-      .split(/‹[^›]*›/)
-      .map((run) => run.trim())
-      .sort((a, b) => b.length - a.length);
-    return longest === '' ? [] : [{ kind: 'words', text: longest, quoted: true, at: nowhere }];
+    if (value === '') return '';
+    if (field !== 'shape') return `${/^[\w.-]+$/.test(field) ? field : quoted(field)} = ${quoted(value)}`;
+    const runs = value.split(/‹[^›]*›/).map((run) => run.trim());
+    const longest = runs.reduce((most, run) => (run.length > most.length ? run : most), '');
+    return longest === '' ? '' : quoted(longest);
   });
-  return writeSearch({ kind: 'all', parts: [...parts, ...own], at: search.at });
+  return [searchText(row), ...own].filter((clause) => clause !== '').join(' ');
+}
+
+/** The services that a row of lines names as the only ones it looks in; none where that is not plain to see. @example servicesOfLines({ lines: 'service = clusters killed', where: [] }) // ['clusters'] */
+export function servicesOfLines(row: LooksFor): string[] {
+  const text = searchText(row);
+  if (/(?:^|\s)(?:or|not)(?:\s|$)/i.test(text)) return [];
+  const named = text.matchAll(/(?:^|\s)service\s*=\s*(?:"((?:[^"\\]|\\.)*)"|([^\s()"=<>!*]+))(?=\s|$)/gi);
+  return [...new Set([...named].map(([, inQuotes, bare]) => inQuotes?.replace(/\\(.)/g, '$1') ?? bare ?? ''))];
 }

@@ -11,12 +11,9 @@ import { RE2JS } from 're2js';
 import { placeOf, readerOf } from '../../forms/language';
 import { Refusal, type TextSpan } from '../../problem/problem';
 import { lineSeverities, severityFromText } from '../severity';
+import { mostSearchCharacters, mostSearchDepth } from './limits';
 import type { Comparison as Operator, Search } from './tree';
 import { wordsIn } from './words';
-
-/** Longest search, and how deep its brackets may go. */
-export const mostSearchCharacters = 2000;
-export const mostSearchDepth = 40;
 
 const Space = createToken({ name: 'Space', pattern: /\s+/, group: Lexer.SKIPPED, line_breaks: true });
 const Quoted = createToken({ name: 'Quoted', pattern: /"(?:[^"\\]|\\[^])*"/, line_breaks: true });

@@ -1,7 +1,8 @@
 import { expect } from 'chai';
 import { isRefused } from '../../problem/problem';
 import { matcherOf } from './match';
-import { mostSearchCharacters, readSearch } from './read';
+import { mostSearchCharacters } from './limits';
+import { readSearch } from './read';
 import { fieldsIn, partsIn } from './tree';
 import { writeSearch } from './write';
 

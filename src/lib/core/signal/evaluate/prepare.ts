@@ -1,7 +1,7 @@
 import { Refusal } from '../../problem/problem';
 import { namesIn, partsIn, readFormula, type Formula } from '../../formula';
 import type { Grid } from '../../time';
-import { searchOfLines } from '../lines-row';
+import { searchOfLines } from '../lines-search';
 import { isOfLines, isPick, shownRows, type LinesRow, type SignalPick, type Signal } from '../schema';
 import { callProblem, gridsOfCall } from './functions';
 

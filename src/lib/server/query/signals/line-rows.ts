@@ -4,13 +4,13 @@ import {
   linesOf,
   mostLineGroups,
   othersLabel,
-  searchOfLines,
   type Column,
   type LinesRow,
   type Note,
   type Signal,
   type Table
 } from '$lib/core/signal';
+import { searchOfLines } from '$lib/core/signal/lines-search';
 import type { WantedLines } from '$lib/core/signal/evaluate';
 import { before, cellStart, duration, hour, minute, times, type Grid, type Instant } from '$lib/core/time';
 import type { Queryable } from '../../db/pool';

@@ -9,7 +9,6 @@
   import GaugeBody from './bodies/GaugeBody.svelte';
   import HeatBody from './bodies/HeatBody.svelte';
   import IncidentsBody from './bodies/IncidentsBody.svelte';
-  import LogBody from './bodies/LogBody.svelte';
   import MarksBody from './bodies/MarksBody.svelte';
   import NumberBody from './bodies/NumberBody.svelte';
   import RanksBody from './bodies/RanksBody.svelte';
@@ -89,5 +88,8 @@
 {:else if panel.picture === 'silent'}<SilentBody {panel} />
 {:else if panel.picture === 'resources'}<ResourcesBody {panel} />
 {:else if panel.picture === 'marks'}<MarksBody />
-{:else if panel.picture === 'log'}<LogBody {panel} {range} />
+{:else if panel.picture === 'log'}
+  {#await import('./bodies/LogBody.svelte') then { default: LogBody }}
+    <LogBody {panel} {range} />
+  {/await}
 {/if}

@@ -1,8 +1,8 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
   import type { PanelOf } from '$lib/core/board';
-  import { writeSearch, type ShownLine } from '$lib/core/logs';
-  import { narrowsLines, searchOfLines } from '$lib/core/signal';
+  import type { ShownLine } from '$lib/core/logs';
+  import { searchText } from '$lib/core/signal';
   import { after, day, duration, textFromInstant, type Range } from '$lib/core/time';
   import { callApi, wordsOf } from '../../../api';
   import LineTable from '../../../logs/LineTable.svelte';
@@ -15,21 +15,13 @@
   let problem = $state('');
   const isForGuests = $derived(boardContext.who === 'guest');
   /** What is looked for, narrowed by what is picked. */
-  const search = $derived.by((): string | null => {
-    const followed = boardContext.pickers.filter(
-      ({ name, label }) => narrowsLines(label) && !(panel.ignores ?? []).includes(name)
-    );
+  const search = $derived.by((): string => {
+    const followed = boardContext.pickers.filter(({ name }) => !(panel.ignores ?? []).includes(name));
     const where = followed.flatMap(({ name, label }) => {
       const is = [...(boardContext.choices[name] ?? [])];
       return is.length > 0 ? [{ label, is }] : [];
     });
-    if (where.length === 0) return panel.search;
-    try {
-      return writeSearch(searchOfLines({ lines: panel.search, where }));
-    } catch (error) {
-      if (!(error instanceof Error)) throw error;
-      return panel.search; // which is refused with its place
-    }
+    return searchText({ lines: panel.search, where });
   });
   /** Not more often than this while the range moves with the clock, ms. */
   const readEveryMs = 30_000;
@@ -37,7 +29,7 @@
   const to = $derived(Math.ceil(range.to / readEveryMs) * readEveryMs);
 
   $effect(() => {
-    if (isForGuests || search === null) return;
+    if (isForGuests) return;
     const asking = new AbortController();
     const query = {
       search,
@@ -54,7 +46,7 @@
     );
     return () => asking.abort();
   });
-  const href = $derived(boardContext.href(`/logs?q=${encodeURIComponent(search ?? '')}`));
+  const href = $derived(boardContext.href(`/logs?q=${encodeURIComponent(search)}`));
 </script>
 
 {#if isForGuests}<p class="text-quiet text-[13px]">Lines are shown to people who have signed in.</p>
