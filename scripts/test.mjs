@@ -104,6 +104,7 @@ function existing(file) {
 /** Tests of the database that run on both of its homes. */
 const databaseTests = [
   'src/lib/server/query/query.test.ts',
+  'src/lib/server/query/line-rows.test.ts',
   'src/lib/server/store/retention.test.ts',
   'src/lib/server/store/store.test.ts',
   'src/lib/server/incidents/history-retention.test.ts',
@@ -116,6 +117,7 @@ const databaseTests = [
   'src/lib/server/respond/related-thread.test.ts',
   'src/lib/server/respond/threads.test.ts',
   'src/lib/server/incidents/events.test.ts',
+  'src/lib/server/logs/log-counts.test.ts',
   'src/lib/server/logs/log-store.test.ts',
   'src/lib/server/logs/feeds/follow-lines.test.ts'
 ];
