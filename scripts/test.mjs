@@ -118,6 +118,7 @@ const databaseTests = [
   'src/lib/server/respond/threads.test.ts',
   'src/lib/server/incidents/events.test.ts',
   'src/lib/server/logs/log-counts.test.ts',
+  'src/lib/server/logs/log-search.test.ts',
   'src/lib/server/logs/log-store.test.ts',
   'src/lib/server/logs/feeds/follow-lines.test.ts'
 ];

@@ -1,6 +1,9 @@
 import { failing } from './troubled';
 import { debug, error, info, warn, type LineWorld, type Pick, type Written } from './line';
 
+/** Addresses that belong to nobody (RFC 5737). */
+const documentationNets = ['192.0.2', '198.51.100', '203.0.113'] as const;
+
 const routes = ['PER-SEL', 'SEL-PER', 'AMB-ROC', 'ROC-AMB', 'DOR-PER', 'PER-DOR'] as const;
 const vessels = ['capra', 'medusa', 'nautilo', 'orata', 'spigola', 'triglia'] as const;
 
@@ -13,7 +16,7 @@ export const access = (pick: Pick, world: LineWorld): Written => {
   const isBusy = pick.unit(10) < 0.4 * failing(world, pick.at);
   const status = isBusy ? 503 : pick.unit(2) < 0.965 ? 200 : pick.of(3, [301, 404, 404, 429, 500]);
   const seconds = (isBusy ? 5 + pick.unit(4) : 0.012 + pick.unit(4) ** 3 * 0.9).toFixed(3);
-  const client = `10.0.${pick.whole(5, 0, 7)}.${pick.whole(6, 1, 254)}`;
+  const client = `${documentationNets[pick.whole(5, 0, 2)]}.${pick.whole(6, 1, 254)}`;
   const text = `${client} ${pick.of(7, ['GET', 'GET', 'GET', 'POST'])} ${path}?route=${pick.of(8, routes)} ${status} ${pick.whole(9, 180, 24_000)} ${seconds}`;
   return { severity: status >= 500 ? error : status >= 400 ? warn : info, text, fields: {} };
 };

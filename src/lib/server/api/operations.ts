@@ -11,6 +11,7 @@ import { channelOperations } from './channels';
 import { deviceOperations } from './devices';
 import { incidentOperations } from './incidents';
 import { logOperations } from './logs';
+import { oneLineOperations } from './one-line';
 import { inventoryOperations } from './inventory';
 import { messageTemplateOperations } from './message-templates';
 import { markOperations } from './marks';
@@ -119,6 +120,7 @@ export const operations: readonly Operation[] = [
   ...rehearsalOperations,
   ...incidentOperations,
   ...logOperations,
+  ...oneLineOperations,
   ...channelOperations,
   ...deviceOperations,
   ...messageTemplateOperations,

@@ -1,62 +1,25 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { withDatabase } from '../../../../tests/support/database';
 import { anyLine, lineAt } from '../../../../tests/support/lines';
-import {
-  encodeBatch,
-  matcherOf,
-  noOrigin,
-  numberOf,
-  readSearch,
-  searchedLine,
-  severityName,
-  type Line
-} from '../../core/logs';
+import { begin, withLogStore } from '../../../../tests/support/log-store';
+import { matcherOf, noOrigin, numberOf, readSearch, searchedLine, severityName } from '../../core/logs';
 import { duration, gridOver, instant, minute, range, times, type Duration } from '../../core/time';
-import { oneRow, openPool } from '../db/pool';
 import type { CountsQuery } from './log-counts';
-import { LogStore, usualLimits } from './log-store';
+import { usualLimits } from './log-store';
 
-const begin = instant(1_777_881_600_000);
 const patience = 60_000;
 
 describe('counting stored lines cell by cell', () => {
-  const fixture = withDatabase();
-  const accounts: number[] = [];
-  let store: LogStore;
-
-  before(async () => {
-    for (const name of ['corallo-prod', 'perla-data'])
-      accounts.push(
-        oneRow(
-          await fixture.db.rows<{ id: number }>(
-            `insert into accounts (name, provider, endpoint, key_id, secret_sealed, created_at, created_by, history_from)
-             values ($1, 'pushed', '', '', '', $2, '', $2)
-             returning id`,
-            [name, begin]
-          )
-        ).id
-      );
-  });
-  beforeEach(async () => {
-    await fixture.db.rows('delete from log_streams');
-    store = new LogStore(openPool(fixture.connection, 2));
-    await store.open();
-  });
-  afterEach(() => store.close());
-
-  const append = (stream: string, lines: readonly Line[], accountId = accounts[0] ?? 0) =>
-    store.append(begin, [
-      { accountId, service: 'functions', stream, resourceId: null, batch: encodeBatch(noOrigin, lines) }
-    ]);
-  const seal = () => store.seal(begin, { ...usualLimits, lines: 1 });
+  const logs = withLogStore();
+  const { accounts, append } = logs;
+  const seal = () => logs.store.seal(begin, { ...usualLimits, lines: 1 });
   const asked = (text: string, more: Partial<CountsQuery> = {}): CountsQuery => ({
     ...{ search: readSearch(text), grid: gridOver(range(begin, instant(begin + 3_600_000)), times(5, minute)) },
     ...{ by: [], of: null, pattern: null, most: 100, accounts: null, resources: new Map<number, string>() },
     ...more
   });
   async function counted(query: CountsQuery) {
-    const result = await store.counted(query, patience);
+    const result = await logs.store.counted(query, patience);
     if (result === null) throw new Error('it took too long');
     return result;
   }
@@ -93,10 +56,7 @@ describe('counting stored lines cell by cell', () => {
         fc.array(anyLine, { maxLength: 20 }),
         ...([search, by, of, step] as const),
         async (first, second, text, names, field, cell) => {
-          await fixture.db.rows('delete from log_streams');
-          await store.close();
-          store = new LogStore(openPool(fixture.connection, 2));
-          await store.open();
+          await logs.empty();
           await append('one', first);
           await seal();
           await append('two', second);
@@ -186,9 +146,9 @@ describe('counting stored lines cell by cell', () => {
 
   it('gives up where it takes longer than somebody is patient', async () => {
     await append('one', [lineAt(60, 'here')]);
-    expect(await store.counted(asked(''), -1)).to.equal(null);
+    expect(await logs.store.counted(asked(''), -1)).to.equal(null);
     expect(
-      await store.counted(asked('', { grid: gridOver(range(begin, begin), duration(60_000)) }), patience)
+      await logs.store.counted(asked('', { grid: gridOver(range(begin, begin), duration(60_000)) }), patience)
     ).not.to.equal(undefined);
   });
 });
