@@ -89,8 +89,8 @@
   );
   $effect(() => () => preview.stop());
 
-  /** The range as the API takes it, of what was drawn last. */
-  const span = $derived(preview.range === null ? {} : spanOf(preview.range));
+  /** The range as the API takes it; it does not move with the clock, so that names and samples of lines are not read again and again. */
+  const span = $derived(spanOf(rangeNow()));
   const answer = $derived(preview.answer);
   const sentence = $derived(
     signal === null

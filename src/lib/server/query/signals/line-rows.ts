@@ -31,8 +31,8 @@ const sentWithin = duration(15_000);
 /** A feed that lies further behind the foremost than this is not waited for: one that fails, which is said, and any other. */
 const waitedForFailing = times(5, minute);
 const waitedFor = times(30, minute);
-/** How long one counting may take, ms of real time. */
-const patienceMs = 20_000;
+/** How long all counting for one request may take, ms of real time: others wait for their turn meanwhile. */
+export const countingMs = 20_000;
 /** A group of which the last line was so many cells ago, or so long, is still there without any. */
 const groupCells = 10;
 const groupSpan = hour;
@@ -109,12 +109,14 @@ const keyOf = ({ name: _, ...row }: LinesRow, { start, step, count }: Grid): str
 /**
  * Counts rows of lines on their grids, equal ones once.
  *
+ * @param until when it is over, ms of real time
  * @throws Refusal `too-much-at-once` with the path of the row, also while too many are counted
  */
 export async function countLineRows(
   db: Queryable,
   counter: LineCounter | null,
-  asked: readonly AskedLines[]
+  asked: readonly AskedLines[],
+  until: number
 ): Promise<CountedLines> {
   const tables = new Map<string, { readonly table: Table; readonly notes: readonly string[] }>();
   let names: ReadonlyMap<number, string> | null = null;
@@ -123,7 +125,7 @@ export async function countLineRows(
     const key = keyOf(row, one.grid);
     if (tables.has(key)) continue;
     if (needsNames(row)) names ??= new Map((await allResources(db)).map(({ id, name }) => [id, name]));
-    tables.set(key, await counted(counter, one, names ?? new Map(), index));
+    tables.set(key, await counted(counter, one, names ?? new Map(), index, until - performance.now()));
   }
   return {
     tableOf: (row, grid) => tables.get(keyOf(row, grid))?.table ?? nothing,
@@ -140,7 +142,8 @@ async function counted(
   counter: LineCounter | null,
   { row: { lines: row }, grid, until, accounts }: AskedLines,
   resources: ReadonlyMap<number, string>,
-  index: number
+  index: number,
+  patience: number
 ): Promise<{ readonly table: Table; readonly notes: readonly string[] }> {
   if (counter === null) throw new Error('countLineRows: lines are counted nowhere');
   const by = row.by.includes('resource') && !row.by.includes('account') ? ['account', ...row.by] : row.by;
@@ -150,7 +153,7 @@ async function counted(
     of: row.of ?? null,
     pattern: row.pattern ?? null
   };
-  const result = grid.count === 0 ? null : await counter.counted(query, patienceMs);
+  const result = grid.count === 0 ? null : await counter.counted(query, patience);
   if (result === null && grid.count > 0)
     throw new Refusal(
       'too-much-at-once',

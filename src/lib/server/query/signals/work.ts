@@ -23,6 +23,7 @@ import { gridEnd, gridOver, instant, range, type Duration, type Grid, type Insta
 import type { Queryable } from '../../db/pool';
 import { newestOf, readTogether, resolutionFor, type Sources } from '../../store/read';
 import {
+  countingMs,
   countLineRows,
   noLines,
   type AskedLines,
@@ -102,12 +103,13 @@ export async function workOutSignals(
     reading.points = new Map([...reading.ids].map((id, of) => [id, points[index]?.[of] as SummaryPoints]));
   const aligned = new Map<string, Float64Array>();
   const all: Worked[] = [];
+  const linesBy = performance.now() + countingMs;
   for (const plan of plans) {
     await pause();
     if (plan.kind === 'fault') all.push(plan);
     else if (plan.lines.length === 0) all.push(worked(plan, readings, aligned, noLines, sources()));
     else {
-      const counted = await countLineRows(db, lines, plan.lines).catch(faultOf);
+      const counted = await countLineRows(db, lines, plan.lines, linesBy).catch(faultOf);
       all.push('kind' in counted ? counted : worked(plan, readings, aligned, counted, sources()));
     }
   }

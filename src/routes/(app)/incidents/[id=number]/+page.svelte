@@ -1,14 +1,19 @@
 <script lang="ts">
   import { page } from '$app/state';
   import {
+    after,
+    before,
     duration,
     durationFromText,
+    minute,
     peopleDuration,
     resolveRange,
     textFromInstant,
+    times,
     type Instant
   } from '$lib/core/time';
   import { limitText, quantityText } from '$lib/core/units';
+  import { linesOf, searchBehind } from '$lib/core/signal';
   import { outcomeText } from '$lib/core/incident';
   import { comparedText } from '$lib/core/alarm';
   import Acknowledgement from '$lib/ui/alarm/Acknowledgement.svelte';
@@ -42,6 +47,12 @@
     const { high = [], low = [] } = data.changes.find(({ to }) => to === 'raised')?.evidence ?? {};
     return high.at(-1) ?? low.at(-1) ?? NaN;
   });
+  /** The page of the logs at what was counted, from a while before it was raised. */
+  function linesHref(search: string): string {
+    const from = before(incident.openedAt, times(15, minute));
+    const to = after(incident.closedAt ?? live.now, times(5, minute));
+    return `/logs?${new URLSearchParams({ q: search, from: textFromInstant(from), to: textFromInstant(to) })}`;
+  }
   const figures = $derived([
     { name: 'now', text: quantityText(current ?? NaN, data.unit) },
     {
@@ -100,6 +111,10 @@
           <header>
             <h2>{data.watched.title}</h2>
             <small>{data.sentence}</small>
+            {#each linesOf(data.alarm.signal) as row (row.name)}<a
+                class="link ml-auto text-[13px] whitespace-nowrap"
+                href={linesHref(searchBehind(row, incident.labels))}>See its lines</a
+              >{/each}
           </header>
           <IncidentChart
             {incident}
