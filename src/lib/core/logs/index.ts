@@ -55,6 +55,9 @@ export {
   type ArrivedLines
 } from './arrive/gather';
 export { admit, leftOutReasons, type Admission, type LeftOut, type LeftOutReason } from './arrive/admission';
+export { applyRules, maskOf, masked, type Mask, type RuleHits, type RuleInForce } from './rules/apply';
+export { lineRuleForm, lineRuleSchema, type LineRule, type Masked } from './rules/line-rule';
+export { secretKinds, secretNames, type SecretKind } from './rules/secrets';
 export { readJsonLogs } from './arrive/json-lines';
 export { framesOf, longestMessage, readSyslog, type SyslogFrames } from './arrive/syslog';
 export { readOtlpLogs } from './arrive/otlp';

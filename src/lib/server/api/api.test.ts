@@ -61,7 +61,8 @@ describe('the table of operations', () => {
             '/routes/try',
             '/message-templates/preview',
             '/bands',
-            '/lines/pattern'
+            '/lines/pattern',
+            '/line-rules/try'
           ],
           path
         ).to.include(path);

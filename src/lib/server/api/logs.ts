@@ -3,7 +3,7 @@ import { barStep, linePatternSchema, type ShownProgress } from '$lib/core/logs';
 import { after, before, duration, hour, instantFromText, range, type Instant, type Range } from '$lib/core/time';
 import { admitted } from '../intake/receive/admit';
 import { countLines, searchLines } from '../logs/ask';
-import { keepReceived } from '../logs/receive-lines';
+import { keepReceived, readReceived } from '../logs/receive-lines';
 import { tryPattern } from '../logs/try-pattern';
 import { lineAnswer, lineOf, valueAnswer, valuesOf } from './line-answer';
 import { operationsOf } from './operation';
@@ -48,7 +48,7 @@ export const logOperations = [
     }),
     handle: async ({ server, request }) => {
       const { key: sender, body, isGzip } = await admitted(server, request, 'logs');
-      const received = await server.parsers.lines({ format: 'ndjson', body, isGzip, now: server.clock.now() });
+      const received = await readReceived(server, sender, { format: 'ndjson', body, isGzip });
       const taken = await keepReceived(server, sender, received);
       return Response.json(taken, { status: taken.accepted === 0 && taken.rejected > 0 ? 422 : 200 });
     }

@@ -11,6 +11,7 @@ import { channelOperations } from './channels';
 import { deviceOperations } from './devices';
 import { incidentOperations } from './incidents';
 import { logOperations } from './logs';
+import { lineRuleOperations } from './line-rules';
 import { oneLineOperations } from './one-line';
 import { inventoryOperations } from './inventory';
 import { messageTemplateOperations } from './message-templates';
@@ -121,6 +122,7 @@ export const operations: readonly Operation[] = [
   ...incidentOperations,
   ...logOperations,
   ...oneLineOperations,
+  ...lineRuleOperations,
   ...channelOperations,
   ...deviceOperations,
   ...messageTemplateOperations,

@@ -113,7 +113,13 @@ describe('what people did', () => {
       .map(({ method, path }) => `${method} ${path}`);
     expect(silent.sort()).to.deep.equal([
       ...['POST /accounts/{id}/estimate', 'POST /alarms/plan', 'POST /bands', 'POST /boards/plan'],
-      ...['POST /boards/{id}/presence', 'POST /groups/match', 'POST /lines/pattern', 'POST /me/second-factor/new'],
+      ...[
+        'POST /boards/{id}/presence',
+        'POST /groups/match',
+        'POST /line-rules/try',
+        'POST /lines/pattern',
+        'POST /me/second-factor/new'
+      ],
       ...['POST /message-templates/preview', 'POST /on-call/plan', 'POST /picks'],
       ...[
         'POST /preflight',

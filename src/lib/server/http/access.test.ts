@@ -104,6 +104,7 @@ describe('who may use what', () => {
       'POST /bands',
       'POST /calendars',
       'POST /groups/match',
+      'POST /line-rules/try',
       'POST /lines/pattern',
       'POST /message-templates/preview',
       'POST /picks',

@@ -63,6 +63,7 @@ const routes: Readonly<Record<string, Row>> = {
   '/(app)/store': { read: 'viewer', change: 'administrator' },
   '/(app)/bench': { read: 'viewer', change: 'editor' },
   '/(app)/logs': { read: 'viewer', change: 'administrator' },
+  '/(app)/line-rules': { read: 'viewer', change: 'administrator' },
   '/(app)/resources/[id=number]': { read: 'viewer', change: 'editor' },
   '/(app)/boards/import': { read: 'editor', change: 'editor' },
   '/(app)/boards/[id=number]/file': { read: 'viewer', change: 'administrator' },

@@ -1,10 +1,12 @@
-import type { ReceivedLines } from '../parsing/tasks';
+import type { ParserPool } from '../parsing/parser-pool';
+import type { LinesTask, ReceivedLines } from '../parsing/tasks';
 import type { Clock } from '$lib/core/time';
 import type { Database } from '../db/pool';
 import { allResources } from '../inventory/resources';
 import { pushedService } from '../intake/ledger/collections';
 import type { Key } from '../intake/receive/keys';
 import { note } from './feeds/take-page';
+import { rulesFor } from './line-rules';
 import type { LogClient } from './open-logs';
 import { belongingOf, ResourcesByName } from './whose-lines';
 
@@ -16,6 +18,17 @@ export interface TakenLines {
   readonly reasons: Readonly<Record<string, number>>;
   readonly faults: readonly string[];
 }
+
+/**
+ * Reads what a program sent as lines, off the event loop; rules have left out and masked what they say.
+ *
+ * @throws Refusal when it is refused whole
+ */
+export const readReceived = async (
+  { db, clock, parsers }: { readonly db: Database; readonly clock: Clock; readonly parsers: ParserPool },
+  key: Key,
+  sent: Pick<LinesTask, 'format' | 'body' | 'isGzip'>
+): Promise<ReceivedLines> => parsers.lines({ ...sent, now: clock.now(), rules: await rulesFor(db, key.accountId) });
 
 /** Keeps lines that a program sent, each with the resource that wrote it. When this resolves, what was accepted is stored. */
 export async function keepReceived(

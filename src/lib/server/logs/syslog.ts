@@ -14,7 +14,7 @@ import { keyByText, type Key } from '../intake/receive/keys';
 import type { ParserPool } from '../parsing/parser-pool';
 import type { LogClient } from './open-logs';
 import { notTaken } from './feeds/take-page';
-import { keepReceived } from './receive-lines';
+import { keepReceived, readReceived } from './receive-lines';
 
 /** What taking syslog needs. */
 interface Parts {
@@ -143,7 +143,7 @@ async function read(parts: Parts, { key }: Config['syslog'], socket: Socket, sig
  * @returns false when nothing may come by this key: then nobody is to be read further
  */
 async function keep(parts: Parts, text: string | null, body: Buffer, signal: AbortSignal): Promise<boolean> {
-  const { db, clock, disk, uses, parsers, log } = parts;
+  const { db, clock, disk, uses, log } = parts;
   while (!signal.aborted)
     try {
       const key = text === null ? null : await keyByText(db, text, clock.now());
@@ -153,7 +153,7 @@ async function keep(parts: Parts, text: string | null, body: Buffer, signal: Abo
       }
       disk.refuseWhenLow();
       const received = uses.take(key, body.length, clock.now())
-        ? await parsers.lines({ format: 'syslog', body, isGzip: false, now: clock.now() })
+        ? await readReceived(parts, key, { format: 'syslog', body, isGzip: false })
         : notTaken(lineFaults.limit, framesOf(body).messages.length, `The key ${key.name} may send no more today.`);
       await keepReceived(parts, key, received);
       return true;

@@ -9,6 +9,7 @@ import { readJsonLines, readOpenMetrics, readOtlp, readRecords, refusals, type R
 import { linesOfBytes } from './lines-of-bytes';
 import {
   admit,
+  applyRules,
   encodeBatch,
   rawBytes,
   readJsonLogs,
@@ -17,7 +18,9 @@ import {
   type Admission,
   type Arrived,
   type LeftOut,
-  type Origin
+  type Origin,
+  type RuleHits,
+  type RuleInForce
 } from '$lib/core/logs';
 import { decodeOtlp, decodeOtlpLogs } from './otlp-protobuf';
 
@@ -65,6 +68,8 @@ export interface LinesTask extends Omit<ReceiveTask, 'format'> {
   readonly format: LineFormat;
   /** Which of them are collected; all of them where nothing is said. */
   readonly admission?: Admission;
+  /** What is left out of them and masked in them. */
+  readonly rules: readonly RuleInForce[];
 }
 
 /** Lines that were read, as they are journalled, and what was not taken. */
@@ -74,8 +79,10 @@ export interface ReceivedLines extends Omit<Arrived, 'batches'> {
     readonly lines: number;
     readonly batch: Uint8Array<ArrayBuffer>;
   }[];
-  /** Lines that a plan does not collect. */
+  /** Lines that a plan does not collect, or a rule leaves out. */
   readonly leftOut: LeftOut;
+  /** Lines that rules left out or masked, by the rule. */
+  readonly ruled: RuleHits;
   /** Bytes of those that are collected, about as they came. */
   readonly bytes: number;
 }
@@ -85,14 +92,16 @@ export interface ReceivedLines extends Omit<Arrived, 'batches'> {
  *
  * @throws Refusal when it is refused whole
  */
-export function receiveLines({ format, body, isGzip, now, admission }: LinesTask): ReceivedLines {
+export function receiveLines({ format, body, isGzip, now, admission, rules }: LinesTask): ReceivedLines {
   const unpackedBody = isGzip ? unpacked(body) : body;
   const { batches: arrived, ...rest } = arrivedFrom(format, unpackedBody, now);
-  const { batches, leftOut } = admit(admission ?? everyLine, arrived);
+  const { batches: admitted, leftOut: byPlan } = admit(admission ?? everyLine, arrived);
+  const { batches, hits: ruled, leftOut: byRule } = applyRules(rules, admitted);
   return {
     ...rest,
     batches: batches.map(({ origin, lines }) => ({ origin, lines: lines.length, batch: encodeBatch(origin, lines) })),
-    leftOut,
+    leftOut: { ...byPlan, rule: byRule },
+    ruled,
     bytes: batches.reduce((sum, { lines }) => lines.reduce((all, line) => all + rawBytes(line), sum), 0)
   };
 }

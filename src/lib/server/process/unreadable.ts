@@ -11,6 +11,7 @@ import { unreadableTemplates } from '../notify/message-templates';
 import { unreadableQuiet } from '../people/people';
 import { unreadableRotas } from '../rotas/rotas';
 import { unreadableRoutes } from '../routing/routes';
+import { unreadableLineRules } from '../logs/line-rules';
 import { unreadableShelvings } from '../shelving/shelvings';
 import { unreadableSignals } from '../query/signals/signals';
 
@@ -32,6 +33,7 @@ export async function unreadableStored(db: Queryable): Promise<Problem[]> {
       unreadableRoutes,
       unreadableRotas,
       unreadableShelvings,
+      unreadableLineRules,
       unreadableQuiet,
       unreadableTemplates,
       unreadableEvidence

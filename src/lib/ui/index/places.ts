@@ -40,7 +40,13 @@ export const placeGroups: readonly (readonly IndexPlace[])[] = [
         { title: 'Groups', href: '/groups' }
       ]
     },
-    { title: 'Logs', tabs: [{ title: 'Logs', href: '/logs' }] }
+    {
+      title: 'Logs',
+      tabs: [
+        { title: 'Logs', href: '/logs' },
+        { title: 'Line rules', href: '/line-rules' }
+      ]
+    }
   ],
   [
     {

@@ -14,15 +14,17 @@ export class LineFollower {
   /** Lines that matched and are not shown: more came than can be. */
   skipped = $state(0);
   refused = $state.raw<Problem | null>(null);
+  /** What comes from now on is shown: until then it is only asked for. */
+  isListening = $state(false);
   /** The connection broke; the browser tries again by itself. */
   isLost = $state(false);
   #source: EventSource | null = null;
 
   /**
    * @param query of the address
-   * @param onBack hears that a connection that was lost is there again: what came meanwhile is not among what follows
+   * @param onListening hears that it has begun, also again after a connection was lost: what came before is not among what follows
    */
-  start(query: string, onBack: () => void): void {
+  start(query: string, onListening: () => void): void {
     this.stop();
     this.lines = [];
     this.held = [];
@@ -31,9 +33,12 @@ export class LineFollower {
     this.isPaused = false;
     this.isFollowing = true;
     const source = (this.#source = new EventSource(`/logs/follow?${query}`));
-    source.addEventListener('lines', ({ data }: MessageEvent<string>) => {
-      if (this.isLost) onBack();
+    source.addEventListener('following', () => {
+      this.isListening = true;
       this.isLost = false;
+      onListening();
+    });
+    source.addEventListener('lines', ({ data }: MessageEvent<string>) => {
       this.#take(JSON.parse(data) as ShownFollowed); // as /logs/follow writes it
     });
     source.addEventListener('refused', ({ data }: MessageEvent<string>) => {
@@ -60,6 +65,7 @@ export class LineFollower {
     this.#source?.close();
     this.#source = null;
     this.isFollowing = false;
+    this.isListening = false;
     this.isLost = false;
   }
 

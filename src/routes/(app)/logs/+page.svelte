@@ -51,7 +51,7 @@
   $effect(() => () => finder.stop());
   $effect(() => {
     const wanted = new URLSearchParams({ q: asked }).toString();
-    // What came while the connection was lost is found by a search.
+    // What came before it follows, or while the connection was lost, is found by a search.
     if (isLive) untrack(() => follower.start(wanted, () => finder.start(query)));
     return () => follower.stop();
   });
@@ -201,7 +201,8 @@
       {:else if follower.isLost}The connection is lost; it is being made again.
       {:else if follower.isPaused}<button class="btn btn-main" onclick={backToTop}
           >{follower.held.length === 0 ? 'Go on' : `Show ${countOf(follower.held.length, 'new line')}`}</button
-        >{:else}New lines come in at the top.{/if}{#if follower.skipped > 0}<span data-testid="skipped"
+        >{:else if !follower.isListening}Beginning to follow …{:else}New lines come in at the top.{/if}{#if follower.skipped > 0}<span
+          data-testid="skipped"
           >{` ${countOf(follower.skipped, 'line')} matched as well and ${formOf(follower.skipped, 'was', 'were')} skipped: more came than can be shown.`}</span
         >{/if}
     </p>

@@ -19,7 +19,8 @@ export interface Admission {
 export const leftOutReasons = {
   severity: 'lines below the severity of the plan',
   namespace: 'lines of namespaces that the plan leaves out',
-  search: 'lines that the plan leaves out by a search'
+  search: 'lines that the plan leaves out by a search',
+  rule: 'lines that a rule leaves out'
 } as const;
 export type LeftOutReason = keyof typeof leftOutReasons;
 
@@ -40,13 +41,13 @@ export function admit(
   batches: readonly ArrivedLines[]
 ): { readonly batches: readonly ArrivedLines[]; readonly leftOut: LeftOut } {
   const matcher = leaveOut.trim() === '' ? null : matcherOf(readSearch(leaveOut));
-  const leftOut: Record<LeftOutReason, number> = { severity: 0, namespace: 0, search: 0 };
+  const leftOut: Record<LeftOutReason, number> = { severity: 0, namespace: 0, search: 0, rule: 0 };
   const reasonOf = (origin: Origin, line: ArrivedLine): LeftOutReason | null => {
     if (line.severity > 0 && line.severity < from) return 'severity';
     if (namespaces.length > 0 && matchesAny(namespaces, namespaceOf(origin, line))) return 'namespace';
     if (matcher === null) return null;
     const field = (name: string) => {
-      const value = valueOf(origin, line, name);
+      const value = valueOfArrived(origin, line, name);
       return value === undefined ? undefined : searchable(value);
     };
     return matcher.matches({ text: line.text, severity: line.severity, field }) ? 'search' : null;
@@ -62,7 +63,8 @@ export function admit(
   return { batches: admitted.filter(({ lines }) => lines.length > 0), leftOut };
 }
 
-function valueOf(origin: Origin, line: ArrivedLine, name: string): LogValue | undefined {
+/** A field of a line that has just arrived: its own, of the part of its program, or of its program. */
+export function valueOfArrived(origin: Origin, line: ArrivedLine, name: string): LogValue | undefined {
   for (const fields of [line.fields, origin.scope.fields, origin.resource])
     if (Object.hasOwn(fields, name)) return fields[name] ?? null;
   if (name === 'trace' || name === 'span' || name === 'event') return line[name] === '' ? undefined : line[name];

@@ -9,6 +9,7 @@ import type { ReceivedLines } from '../../parsing/tasks';
 import type { LineFeed, LinesPage } from '../../providers/port/provider';
 import type { LogClient } from '../open-logs';
 import { belongingOf, ResourcesByName } from '../whose-lines';
+import { noteHits, rulesFor } from '../line-rules';
 import { noteArrived, type FeedProgress } from './feeds';
 
 /** What reading lines of providers needs. */
@@ -32,7 +33,7 @@ export async function takePage(
   const { lines, leaveOut } = await planOf(db, accountId, feed.service);
   const admission = { from: lines.from, namespaces: leaveOut.namespaces, leaveOut: lines.leaveOut };
   const received = await parsers
-    .lines({ format: 'ndjson', body, isGzip, now: clock.now(), admission })
+    .lines({ format: 'ndjson', body, isGzip, now: clock.now(), admission, rules: await rulesFor(db, accountId) })
     .catch((error: unknown) => {
       if (!isRefused(error, 'unreadable', 'too-large')) throw error;
       return notTaken(lineFaults.page, 1, error.message);
@@ -53,7 +54,7 @@ export async function takePage(
 
 /** What is read of a body that is not taken: so many lines are counted, with the reason. */
 export const notTaken = (fault: LineFault, lines: number, why: string): ReceivedLines => ({
-  ...{ batches: [], refused: lines, bytes: 0, leftOut: { severity: 0, namespace: 0, search: 0 } },
+  ...{ batches: [], refused: lines, bytes: 0, ruled: {}, leftOut: { severity: 0, namespace: 0, search: 0, rule: 0 } },
   faults: [{ fault, count: lines, example: why }]
 });
 
@@ -70,7 +71,7 @@ export async function note(
   { db, clock }: Pick<Intake, 'db' | 'clock'>,
   accountId: number,
   service: string,
-  { leftOut, refused, faults, bytes }: ReceivedLines,
+  { leftOut, refused, faults, bytes, ruled }: ReceivedLines,
   stored: number
 ): Promise<void> {
   const now = clock.now();
@@ -79,6 +80,7 @@ export async function note(
     ...out.map((reason) => ({ reason: leftOutReasons[reason], count: leftOut[reason], example: '' })),
     ...faults.map(({ fault, count, example }) => ({ reason: `lines: ${fault}`, count, example }))
   ];
+  await noteHits(db, ruled, now);
   if (dropped.length > 0) await noteDropped(db, accountId, service, dropped, now);
   const leftOutAll = out.reduce((sum, reason) => sum + leftOut[reason], 0);
   if (stored + leftOutAll + refused > 0)

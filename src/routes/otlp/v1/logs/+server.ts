@@ -1,7 +1,7 @@
 import { answerOtlp, otlpFormat, otlpMediaTypes } from '$server/http/otlp-answer';
 import { encodeOtlpLogsAnswer } from '$server/parsing/otlp-protobuf';
 import { admitted } from '$server/intake/receive/admit';
-import { keepReceived } from '$server/logs/receive-lines';
+import { keepReceived, readReceived } from '$server/logs/receive-lines';
 import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
@@ -10,10 +10,7 @@ export const POST: RequestHandler = ({ request }) =>
   answerOtlp(request, async () => {
     const server = bussola();
     const { key, body, isGzip, mediaType } = await admitted(server, request, 'logs', otlpMediaTypes);
-    const received = await server.parsers.lines({
-      format: otlpFormat(mediaType),
-      ...{ body, isGzip, now: server.clock.now() }
-    });
+    const received = await readReceived(server, key, { format: otlpFormat(mediaType), body, isGzip });
     const { rejected, faults } = await keepReceived(server, key, received);
     const message = faults.join(' ');
     return {
