@@ -48,6 +48,7 @@ export const incidentContent = (
   news,
   incidentId,
   alarm: 'Processor nearly exhausted',
+  event: '',
   severity: 'major',
   subject: 'booking-web-2',
   account: 'corallo-prod',

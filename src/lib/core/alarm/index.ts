@@ -1,4 +1,5 @@
 // What people define
+export { isLength } from './condition/length';
 export { serviceOfAlarm, servicesOfAlarm } from './service';
 export {
   alarmForm,

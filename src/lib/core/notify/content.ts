@@ -6,6 +6,7 @@ import { serviceByKey } from '../services';
 import { groupedMessage } from './grouped';
 import {
   dismissedMessage,
+  eventMessage,
   incidentMessage,
   passedMessage,
   testMessage,
@@ -35,7 +36,10 @@ const incidentFacts = {
   region: z.string(),
   what: z.string(),
   unit: z.string(),
-  condition: conditionSchema,
+  /** Null of what events raised. */
+  condition: conditionSchema.nullable(),
+  /** What the event said that raised it; empty for none. */
+  event: z.string().default(''),
   openedAt: moment,
   closedAt: moment.nullable(),
   value: reading,
@@ -136,7 +140,9 @@ export function messageOf(content: Exclude<MessageContent, { kind: SecretKind }>
       const make = news === 'passed' ? passedMessage : news === 'dismissed' ? dismissedMessage : incidentMessage;
       const service = content.service === '' ? '' : serviceByKey(content.service).title;
       const facts = { ...content, service, value: value ?? NaN, peak: peak ?? NaN, writtenAt: now, link };
-      return { ...make(facts, zone), ...(news === 'raised' && asks) };
+      const { condition } = content;
+      const message = condition === null ? eventMessage(facts, zone) : make({ ...facts, condition }, zone);
+      return { ...message, ...(news === 'raised' && asks) };
     }
     case 'grouped':
       return {

@@ -104,6 +104,7 @@ describe('the message that a person closed an incident', () => {
     const { subject, sentence, rows } = dismissedMessage(
       {
         ...facts,
+        condition: { kind: 'threshold', is: 'above', limit: 80 },
         value: 93.4,
         peak: 97,
         closedAt: now,

@@ -85,6 +85,7 @@ function lineOf(incident: GroupedIncident, zone: Dates, now: Instant): string {
     const lasted = peopleDuration(((closedAt ?? openedAt) - openedAt) as Duration);
     return `clear after ${lasted}: ${incident.alarm}`;
   }
+  if (condition === null) return `${severity}: ${incident.event} since ${peopleMoment(openedAt, now, zone)}`;
   const shown = comparedText(condition, value ?? NaN, unit);
   return `${severity}: ${what.toLowerCase()} ${shown} (${limitOf(condition, unit)}) since ${peopleMoment(openedAt, now, zone)}`;
 }

@@ -31,8 +31,9 @@ export const wordNames: Readonly<Record<string, string>> = {
   ...templateNames,
   service: 'its service',
   what: 'what is watched, such as processor use',
-  value: 'the value that decided, with its unit',
-  limit: 'the limit, such as limit 80 %',
+  value: 'the value that decided, with its unit; empty of what events raised',
+  limit: 'the limit, such as limit 80 %; empty of what events raised',
+  event: 'what the event said that raised it; empty of what an alarm raised',
   since: 'since when, as the reader writes dates',
   runbook: 'the runbook of the alarm',
   rows: 'the lines below the sentence, each with name and text'
@@ -46,6 +47,7 @@ export function templateValues(
   now: Instant
 ): Readonly<Record<string, string | readonly { readonly name: string; readonly text: string }[]>> {
   const incident = content.kind === 'incident' ? content : null;
+  const condition = incident?.condition ?? null;
   return {
     short: shortText(message),
     summary: message.subject,
@@ -61,9 +63,10 @@ export function templateValues(
     openedAt: incident === null ? '' : new Date(incident.openedAt).toISOString(),
     service: message.rows.find(([name]) => name === 'Service')?.[1] ?? '',
     what: incident?.what ?? '',
-    value: incident === null ? '' : comparedText(incident.condition, incident.value ?? NaN, incident.unit),
-    limit: incident === null ? '' : limitOf(incident.condition, incident.unit),
+    value: incident === null || condition === null ? '' : comparedText(condition, incident.value ?? NaN, incident.unit),
+    limit: incident === null || condition === null ? '' : limitOf(condition, incident.unit),
     since: incident === null ? '' : peopleMoment(incident.openedAt, now, dates),
+    event: incident?.event ?? '',
     runbook: incident?.runbook ?? '',
     rows: message.rows.map(([name, text]) => ({ name, text }))
   };

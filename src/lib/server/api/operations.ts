@@ -11,6 +11,7 @@ import { channelOperations } from './channels';
 import { deviceOperations } from './devices';
 import { incidentOperations } from './incidents';
 import { logOperations } from './logs';
+import { eventOperations } from './events';
 import { lineRuleOperations } from './line-rules';
 import { oneLineOperations } from './one-line';
 import { inventoryOperations } from './inventory';
@@ -123,6 +124,7 @@ export const operations: readonly Operation[] = [
   ...logOperations,
   ...oneLineOperations,
   ...lineRuleOperations,
+  ...eventOperations,
   ...channelOperations,
   ...deviceOperations,
   ...messageTemplateOperations,

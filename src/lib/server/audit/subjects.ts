@@ -1,4 +1,4 @@
-// alarms, boards, board_folders, channels, routes, rotas, incidents, accounts, keys, people, teams, marks, outbox, signals, groups, derived, shelvings, line_rules
+// alarms, boards, board_folders, channels, routes, rotas, incidents, accounts, keys, people, teams, marks, outbox, signals, groups, derived, shelvings, line_rules, event_rules
 import type { Queryable } from '../db/pool';
 
 /** What things are called, by the first part of their addresses. */
@@ -24,12 +24,13 @@ const names: Readonly<Record<string, string>> = {
   signals: 'select name from signals where id = $1',
   groups: 'select name from groups where id = $1',
   derived: 'select name from derived where id = $1',
+  'event-rules': "select definition ->> 'name' as name from event_rules where id = $1",
   'line-rules': "select definition ->> 'name' as name from line_rules where id = $1",
   shelvings: "select definition ->> 'reason' as name from shelvings where id = $1"
 };
 
 /** Those that have a page of their own. */
-const withPage = new Set(['alarms', 'boards', 'incidents', 'accounts', 'groups']);
+const withPage = new Set(['event-rules', 'alarms', 'boards', 'incidents', 'accounts', 'groups']);
 
 /** What something is called, and its page. */
 export interface Subject {

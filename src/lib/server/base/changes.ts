@@ -6,8 +6,8 @@ export interface ChangeMap {
   samples: [{ readonly accountId: number }];
   /** An account's health changed. */
   account: [{ readonly accountId: number }];
-  /** A series of an alarm changed its state. */
-  alarm: [{ readonly alarmId: number }];
+  /** A series of an alarm changed its state, or something happened to an incident; null for one that no alarm raised. */
+  alarm: [{ readonly alarmId: number | null }];
   /** An alarm, a group or a derived metric was made or changed: alarms are judged at once, not with the next samples. Null when it is no alarm. */
   definition: [{ readonly alarmId: number | null }];
   /** A mark was put or taken away, on a board or for all. */

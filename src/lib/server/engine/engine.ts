@@ -6,6 +6,7 @@ import { forgetPulls } from '../intake/ledger/collections';
 import { forgetExemplars } from '../inventory/exemplars';
 import { followEvents } from '../intake/events/events';
 import type { Intake } from '../intake/ledger/intake';
+import { measureEventRules } from '../events/measure-rules';
 import { measureAccounts } from '../intake/own/measure-accounts';
 import { scheduleIntake } from '../intake/pull/schedule';
 import { eraseRemoved } from '../intake/pull/remove-account';
@@ -93,9 +94,9 @@ export function startEngine(engine: Engine): { stop(): Promise<void> } {
     }
     if (now - measuredAt >= measureEvery || now < measuredAt) {
       measuredAt = (Math.floor(now / measureEvery) * measureEvery) as Instant;
-      await measureAccounts(engine, now).catch((error: unknown) =>
-        log.error({ err: error }, 'accounts could not be measured')
-      );
+      await measureEventRules(engine.db, now)
+        .then((more) => measureAccounts(engine, now, more))
+        .catch((error: unknown) => log.error({ err: error }, 'accounts could not be measured'));
     }
     await judge(now);
     if (performance.now() >= historyDue) {

@@ -46,7 +46,7 @@ export async function handOver(
     );
     return openIncident(within, id);
   });
-  if (incident.alarmId !== null) changes.tell('alarm', { alarmId: incident.alarmId });
+  changes.tell('alarm', { alarmId: incident.alarmId });
   return incident;
 }
 
@@ -57,7 +57,7 @@ async function change({ db, clock, changes }: Context, id: number, by: string, i
       await noteByPerson(within, id, is ? 'acknowledged' : 'unacknowledged', at, by);
     return openIncident(within, id);
   });
-  if (incident.alarmId !== null) changes.tell('alarm', { alarmId: incident.alarmId });
+  changes.tell('alarm', { alarmId: incident.alarmId });
   return incident;
 }
 

@@ -8,7 +8,7 @@ import { noteByPerson } from './events';
 import { incidentById, type Incident } from './incidents';
 
 /**
- * Notes how an incident ended. One that is still raised is over for people with it: nobody is notified of it any more, until it was clear and is raised anew, or becomes graver.
+ * Notes how an incident ended. One that is still raised is over for people with it: nobody is notified of it any more, until it was clear and is raised anew, or becomes graver. What events raised is clear with it: the next event raises it anew.
  *
  * @throws Refusal `not-found`
  */
@@ -25,7 +25,7 @@ export async function closeIncident(
     await noteByPerson(within, id, isOver ? 'outcome' : 'dismissed', at, by, outcomeText(closing));
     return required(within, id);
   });
-  if (incident.alarmId !== null) changes.tell('alarm', { alarmId: incident.alarmId });
+  changes.tell('alarm', { alarmId: incident.alarmId });
   return incident;
 }
 
@@ -49,7 +49,7 @@ export async function reopenIncident({ db, clock, changes }: Context, id: number
     }
     return required(within, id);
   });
-  if (incident.alarmId !== null) changes.tell('alarm', { alarmId: incident.alarmId });
+  changes.tell('alarm', { alarmId: incident.alarmId });
   return incident;
 }
 
@@ -63,6 +63,7 @@ const setOutcome = (
   within.rows(
     `update incidents
      set outcome = $2, outcome_text = $3, outcome_at = $4, outcome_by = $5,
+       closed_at = case when event_rule_id is null then closed_at else coalesce(closed_at, greatest($4, opened_at)) end,
        dismissed_severity = case when ended_at is null then severity else dismissed_severity end,
        dismissed_at = case when ended_at is null then greatest($4, opened_at) else dismissed_at end
      where id = $1`,

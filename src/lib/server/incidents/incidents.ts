@@ -19,8 +19,13 @@ export interface StateChange {
 
 export interface Incident {
   readonly id: number;
-  /** Null when the alarm has been removed since. */
+  /** Null when the alarm has been removed since, and of what events raised. */
   readonly alarmId: number | null;
+  /** The rule that raised it by events; null of what an alarm raised. */
+  readonly eventRuleId: number | null;
+  /** What the first of these events said; empty for none. */
+  readonly eventText: string;
+  /** The name of its alarm or rule. */
   readonly alarm: string;
   /** Which series of the alarm it is, see {@link Watched}. */
   readonly key: string;
@@ -60,7 +65,7 @@ export interface Incident {
 
 /** Incidents with where they are; a condition follows. */
 export const incidentRows = `
-  select incidents.id, alarms.id as "alarmId", coalesce(alarms.name, incidents.alarm_name) as alarm, incidents.key, incidents.labels, series_id as "seriesId",
+  select incidents.id, alarms.id as "alarmId", event_rule_id as "eventRuleId", event_text as "eventText", coalesce(alarms.name, event_rules.definition ->> 'name', incidents.alarm_name) as alarm, incidents.key, incidents.labels, series_id as "seriesId",
     coalesce(resources.name, incidents.labels ->> 'resource', '') as resource, resources.id as "resourceId",
     coalesce(accounts.name, incidents.labels ->> 'account', '') as account,
     coalesce(resources.region, incidents.labels ->> 'region', '') as region,
@@ -71,9 +76,10 @@ export const incidentRows = `
     acknowledged_at as "acknowledgedAt", acknowledged_by as "acknowledgedBy", shelving_id as "shelvingId"
   from incidents
   left join alarms on alarms.id = incidents.alarm_id and alarms.removed_at is null
+  left join event_rules on event_rules.id = incidents.event_rule_id
   left join accounts on accounts.id = incidents.account_id
   left join series on series.account_id = incidents.account_id and series.id = incidents.series_id
-  left join resources on resources.account_id = series.account_id and resources.id = series.resource_id`;
+  left join resources on resources.account_id = incidents.account_id and resources.id = coalesce(series.resource_id, incidents.resource_id)`;
 
 /** An incident with what it is on, in words. */
 export const withSubject = (row: Omit<Incident, 'subject'>): Incident => ({

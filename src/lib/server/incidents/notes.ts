@@ -37,6 +37,6 @@ export async function addNote(
       [incidentId, clock.now(), by, text]
     )
   );
-  if (incident.alarmId !== null) changes.tell('alarm', { alarmId: incident.alarmId });
+  changes.tell('alarm', { alarmId: incident.alarmId });
   return note;
 }

@@ -3,6 +3,7 @@ import { resolve } from 'node:path';
 import { Piscina } from 'piscina';
 import type { ReadAlarmFile } from '$lib/core/alarm/file';
 import type { ReadBoardFile } from '$lib/core/board/file';
+import type { ArrivedEvents } from '$lib/core/events';
 import { type Received } from '$lib/core/receive';
 import type { ReadOnCallFile } from '$lib/core/notify/on-call-file';
 import type { ReadCalendar } from '$lib/core/rota';
@@ -11,7 +12,7 @@ import { unbundled } from '../base/built';
 import { threadFault } from '../base/thread-fault';
 import { unpackReceived } from './packed';
 import type { ParserResult, ParserTask } from './parser.worker';
-import type { LinesTask, ReceivedLines, ReceiveTask } from './tasks';
+import type { EventsTask, LinesTask, ReceivedLines, ReceiveTask } from './tasks';
 
 /** Reads what comes from outside in threads of their own, each for so long and with so much memory. */
 export interface ParserPool {
@@ -19,6 +20,8 @@ export interface ParserPool {
   receive(task: ReceiveTask): Promise<Received>;
   /** @throws Refusal when it is refused whole, takes too much, or too much waits */
   lines(task: LinesTask): Promise<ReceivedLines>;
+  /** Reads CloudEvents. @throws Refusal when it is refused whole, takes too much, or too much waits */
+  events(task: EventsTask): Promise<ArrivedEvents>;
   /** @throws ReadingFault when it takes too much, or too much waits */
   boardFile(text: string): Promise<ReadBoardFile>;
   /** Reads the text of a file of alarms. @throws Refusal when reading it takes too much */
@@ -97,6 +100,12 @@ export function parserPool(limits: Partial<ReadingLimits> = {}): ParserPool {
       if (reading.kind === 'lines') return reading.received;
       if (reading.kind === 'refused') throw refusalOf(reading.problem);
       throw new Error(`parserPool: expected lines, got a ${reading.kind}`);
+    },
+    events: async (task) => {
+      const reading = await read({ kind: 'events', task });
+      if (reading.kind === 'events') return reading.received;
+      if (reading.kind === 'refused') throw refusalOf(reading.problem);
+      throw new Error(`parserPool: expected events, got a ${reading.kind}`);
     },
     boardFile: async (text) => {
       const reading = await read({ kind: 'board file', text });

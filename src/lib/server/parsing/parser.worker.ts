@@ -3,6 +3,7 @@ import { Refusal, type Problem, problemOf } from '$lib/core/problem/problem';
 import { move, transferableSymbol, valueSymbol } from 'piscina';
 import type { ReadAlarmFile } from '$lib/core/alarm/file';
 import type { ReadBoardFile } from '$lib/core/board/file';
+import type { ArrivedEvents } from '$lib/core/events';
 import { readOnCallFile, type ReadOnCallFile } from '$lib/core/notify/on-call-file';
 import { readCalendar, type ReadCalendar } from '$lib/core/rota';
 import type { Range } from '$lib/core/time';
@@ -11,7 +12,9 @@ import {
   alarmFile,
   boardFile,
   receive,
+  receiveEvents,
   receiveLines,
+  type EventsTask,
   type LinesTask,
   type ReceivedLines,
   type ReceiveTask
@@ -20,6 +23,7 @@ import {
 export type ParserTask =
   | { readonly kind: 'receive'; readonly task: ReceiveTask }
   | { readonly kind: 'lines'; readonly task: LinesTask }
+  | { readonly kind: 'events'; readonly task: EventsTask }
   | { readonly kind: 'board file'; readonly text: string }
   | { readonly kind: 'alarm file'; readonly text: string }
   | { readonly kind: 'on-call file'; readonly text: string }
@@ -28,6 +32,7 @@ export type ParserTask =
 export type ParserResult =
   | { readonly kind: 'received'; readonly received: PackedReceived }
   | { readonly kind: 'lines'; readonly received: ReceivedLines }
+  | { readonly kind: 'events'; readonly received: ArrivedEvents }
   | { readonly kind: 'board file'; readonly file: ReadBoardFile }
   | { readonly kind: 'alarm file'; readonly file: ReadAlarmFile }
   | { readonly kind: 'on-call file'; readonly file: ReadOnCallFile }
@@ -45,6 +50,7 @@ export default function read(asked: ParserTask): unknown {
       calendar: readCalendar(asked.text, asked.within, asked.zone)
     } satisfies ParserResult;
   try {
+    if (asked.kind === 'events') return { kind: 'events', received: receiveEvents(asked.task) } satisfies ParserResult;
     if (asked.kind === 'lines') {
       const received = receiveLines(asked.task);
       const buffers = received.batches.map(({ batch }) => batch.buffer);

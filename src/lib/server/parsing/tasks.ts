@@ -6,6 +6,8 @@ import { readAlarmFile, type ReadAlarmFile } from '$lib/core/alarm/file';
 import { readBoardFile, type ReadBoardFile } from '$lib/core/board/file';
 import { longestLine } from '$lib/core/openmetrics';
 import { readJsonLines, readOpenMetrics, readOtlp, readRecords, refusals, type Received } from '$lib/core/receive';
+import { fromHeaders, readCloudEvents, type ArrivedEvents } from '$lib/core/events';
+import { instant } from '$lib/core/time';
 import { linesOfBytes } from './lines-of-bytes';
 import {
   admit,
@@ -116,6 +118,34 @@ function arrivedFrom(format: LineFormat, bytes: Uint8Array, now: number): Arrive
   return readJsonLogs(new TextDecoder().decode(bytes), now);
 }
 
+/** The body of a request, to be read as events. */
+export interface EventsTask {
+  readonly body: Uint8Array;
+  readonly isGzip: boolean;
+  readonly now: number;
+  /** Of the body itself, where the attributes of an event are in headers; null where all of it is in the body. */
+  readonly inHeaders: { readonly mediaType: string; readonly headers: Readonly<Record<string, string>> } | null;
+}
+
+/**
+ * Reads a body as CloudEvents.
+ *
+ * @throws Refusal when it is refused whole
+ */
+export function receiveEvents({ body, isGzip, now, inHeaders }: EventsTask): ArrivedEvents {
+  const bytes = isGzip ? unpacked(body) : body;
+  if (inHeaders === null) return readCloudEvents(fromJson(bytes, 'CloudEvents in JSON'), instant(now));
+  const { mediaType, headers } = inHeaders;
+  const isJson = mediaType === 'application/json' || mediaType.endsWith('+json');
+  const data =
+    bytes.length === 0
+      ? undefined
+      : isJson
+        ? fromJson(bytes, 'JSON')
+        : new TextDecoder().decode(bytes.subarray(0, 64_000));
+  return readCloudEvents(fromHeaders(headers, data), instant(now));
+}
+
 /** The text of a board's file as a board, or what is wrong with it. */
 export const boardFile = (text: string): ReadBoardFile => readBoardFile(text);
 
@@ -160,13 +190,13 @@ function fromProtobuf(bytes: Uint8Array, decode: (bytes: Uint8Array) => unknown)
   }
 }
 
-function fromJson(bytes: Uint8Array): unknown {
+function fromJson(bytes: Uint8Array, what = 'OTLP JSON'): unknown {
   try {
     return JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes));
   } catch (problem) {
     throw new Refusal(
       'unreadable',
-      `The body is no OTLP JSON: ${wordsOf(problem)}.`,
+      `The body is no ${what}: ${wordsOf(problem)}.`,
       'Send a body that matches its content type.'
     );
   }

@@ -14,6 +14,7 @@ import { openFolder } from '../db/folder';
 import { knownVersion, migrate } from '../db/migrate';
 import { openLogs, type LogClient } from '../logs/open-logs';
 import { startFollowing } from '../logs/feeds/follow-lines';
+import { startJudgingEvents } from '../events/judge-events';
 import { startSealing } from '../logs/keep-sealing';
 import { startSyslog } from '../logs/syslog';
 import { OpenNowReader } from '../incidents/open-now';
@@ -201,6 +202,8 @@ export async function startBussola(
     undo.push(() => following.stop());
     const engine = startEngine(parts);
     undo.push(() => engine.stop());
+    const judgingEvents = startJudgingEvents(parts);
+    undo.push(() => judgingEvents.stop());
     const responding = startResponding(parts);
     undo.push(() => responding.stop());
     // Printed, never logged: whoever sees the console may have it.

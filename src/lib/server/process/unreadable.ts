@@ -11,6 +11,7 @@ import { unreadableTemplates } from '../notify/message-templates';
 import { unreadableQuiet } from '../people/people';
 import { unreadableRotas } from '../rotas/rotas';
 import { unreadableRoutes } from '../routing/routes';
+import { unreadableEventRules } from '../events/event-rules';
 import { unreadableLineRules } from '../logs/line-rules';
 import { unreadableShelvings } from '../shelving/shelvings';
 import { unreadableSignals } from '../query/signals/signals';
@@ -34,6 +35,7 @@ export async function unreadableStored(db: Queryable): Promise<Problem[]> {
       unreadableRotas,
       unreadableShelvings,
       unreadableLineRules,
+      unreadableEventRules,
       unreadableQuiet,
       unreadableTemplates,
       unreadableEvidence

@@ -1,4 +1,4 @@
-import { gravestLevel, watchedTitle, type AlarmDefinition } from '$lib/core/alarm';
+import { gravestLevel, watchedTitle } from '$lib/core/alarm';
 import { outcomeText } from '$lib/core/incident';
 import { groupBy } from '$lib/core/lists/group-by';
 import { gravity, mostNamed, type GroupedIncident, type MessageContent } from '$lib/core/notify';
@@ -6,10 +6,10 @@ import type { Route, ThreadMessage } from '$lib/core/notify/route';
 import { serviceByKey } from '$lib/core/services';
 import { plainPick } from '$lib/core/signal';
 import { changesNear } from './changes-near';
-import { readableAlarm } from '../alarms/alarms';
 import type { Queryable } from '../db/pool';
 import { eventsOfIncidents, type IncidentEvent } from '../incidents/events';
 import { incidentsByIds, type Incident } from '../incidents/incidents';
+import { raisersOf, type Raiser } from './raiser';
 import { metricByName } from '../inventory/metrics';
 
 /** What a message says, and about which incidents. */
@@ -42,15 +42,15 @@ export async function contentOf(
       news: isNews ? newsOf(incident, since.get(incident.id) ?? []) : ('raised' as const)
     }))
     .toSorted((a, b) => gravity(b) - gravity(a));
-  const alarms = await alarmsOf(
+  const raisers = await raisersOf(
     within,
     all.map(({ incident }) => incident)
   );
-  // What is said of an incident is said by its alarm: those whose alarm is gone are counted only.
+  // What is said of an incident is said by what raised it: those whose alarm is gone are counted only.
   const named = all
     .flatMap((one) => {
-      const alarm = alarms.get(one.incident.alarmId ?? 0);
-      return alarm === undefined ? [] : [{ ...one, alarm }];
+      const raiser = raisers.get(one.incident.id);
+      return raiser === undefined ? [] : [{ ...one, raiser }];
     })
     .slice(0, mostNamed);
   const events = groupBy(
@@ -61,8 +61,8 @@ export async function contentOf(
     ({ incidentId }) => incidentId
   );
   const made: { incident: Incident; facts: GroupedIncident }[] = [];
-  for (const { incident, alarm, news: said } of named)
-    made.push({ incident, facts: await factsOf(within, incident, alarm, events.get(incident.id) ?? [], said) });
+  for (const { incident, raiser, news: said } of named)
+    made.push({ incident, facts: await factsOf(within, incident, raiser, events.get(incident.id) ?? [], said) });
   const [first] = made;
   if (first === undefined) return null;
   if (wanted.length === 1)
@@ -89,19 +89,6 @@ export async function contentOf(
   };
 }
 
-/** The alarms of incidents, by their ids; without those that are gone, and those that cannot be read. */
-async function alarmsOf(
-  within: Queryable,
-  incidents: readonly Incident[]
-): Promise<ReadonlyMap<number, AlarmDefinition>> {
-  const alarms = new Map<number, AlarmDefinition>();
-  for (const id of new Set(incidents.flatMap(({ alarmId }) => alarmId ?? []))) {
-    const alarm = await readableAlarm(within, id);
-    if (alarm !== null) alarms.set(id, alarm.definition);
-  }
-  return alarms;
-}
-
 /** What a message says of an incident, by what happened to it since the last one, in order. */
 function newsOf(
   { clearAt, closedAt }: Incident,
@@ -116,29 +103,38 @@ function newsOf(
 async function factsOf(
   within: Queryable,
   incident: Incident,
-  alarm: AlarmDefinition,
+  { name, runbook, alarm }: Raiser,
   events: readonly IncidentEvent[],
   news: GroupedIncident['news']
 ): Promise<GroupedIncident> {
-  const level = alarm.rule.levels.find(({ severity }) => severity === incident.severity) ?? gravestLevel(alarm.rule);
-  const pick = alarm.signal ? plainPick(alarm.signal) : null;
-  const metric = pick ? ((await metricByName(within, pick.metric)) ?? undefined) : undefined;
   const closed = events.find(({ kind }) => kind === 'closed');
   const isOver = news !== 'raised';
   const deciding = isOver ? closed : events.findLast(({ kind }) => kind === 'opened' || kind === 'severity');
-  return {
+  const known = {
     news,
     incidentId: incident.id,
-    alarm: alarm.name,
+    alarm: name,
     ...{ severity: incident.severity, subject: incident.subject, account: incident.account, region: incident.region },
+    openedAt: incident.openedAt,
+    closedAt: isOver ? (closed?.at ?? incident.closedAt) : null,
+    ...{ service: incident.service, runbook }
+  };
+  if (alarm === null)
+    return {
+      ...known,
+      ...{ what: name, unit: '1', condition: null, value: null, peak: null, event: incident.eventText },
+      ending: isOver ? endingOf(incident) : ''
+    };
+  const level = alarm.rule.levels.find(({ severity }) => severity === incident.severity) ?? gravestLevel(alarm.rule);
+  const pick = alarm.signal ? plainPick(alarm.signal) : null;
+  const metric = pick ? ((await metricByName(within, pick.metric)) ?? undefined) : undefined;
+  return {
+    ...known,
     what: watchedTitle(alarm, () => metric),
     unit: incident.unit ?? '1',
     condition: level.condition,
-    openedAt: incident.openedAt,
-    closedAt: isOver ? (closed?.at ?? incident.closedAt) : null,
-    value: deciding?.value ?? null,
-    peak: incident.peak,
-    ...{ service: incident.service, runbook: alarm.runbook },
+    event: '',
+    ...{ value: deciding?.value ?? null, peak: incident.peak },
     ending: news === 'dismissed' ? endingOf(incident) : ''
   };
 }

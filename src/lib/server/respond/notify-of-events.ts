@@ -18,7 +18,7 @@ import type { Incident } from '../incidents/incidents';
 import type { Delivery } from '../notify/deliver';
 import { covers } from '$lib/core/shelving';
 import { holdBack } from '../shelving/shelvings';
-import { alarmOf, readKnown, routedAt, type Known } from './known';
+import { readKnown, routedAt, type Known } from './known';
 import { newsOf, wasOverLongAgo } from './news';
 import { contactsNow, reachOf, recipientsOf } from './recipients';
 import { groupingValue, routedAlarm, routeOf, routingTable, type RoutingTable } from './routing';
@@ -198,7 +198,7 @@ async function threadFor(
   now: Instant
 ): Promise<RoutedThread | null> {
   const routed = routedAt(table, known, incident, event);
-  const { route } = routeOf(table, routed, alarmOf(known, incident)?.definition.route ?? null, event.recordedAt);
+  const { route } = routeOf(table, routed, known.raisers.get(incident.id)?.route ?? null, event.recordedAt);
   if (route === null) return null;
   let value = groupingValue(route.route, routed);
   if (route.route.group.by === 'related') {

@@ -10,6 +10,7 @@ import { allGroups, type Group } from '../query/groups/groups';
 import { activeShelvings, type StoredShelving } from '../shelving/shelvings';
 import { groupLabelsOf } from '../query/groups/members';
 import { allRoutes, isListed, type StoredRoute } from '../routing/routes';
+import type { Raiser } from './raiser';
 
 /** What incidents are routed by, as it is now. */
 export interface RoutingTable {
@@ -44,33 +45,34 @@ export const conditionOf = ({ route, isLast }: StoredRoute): Pick<Route, 'when' 
   isLast ? { when: everyIncident, zone: route.zone } : route;
 const everyIncident = { severities: [], services: [], accounts: [], groupIds: [], labels: [], times: null };
 
-/** What routes look at of an incident. Its labels are those of its series, the tags of its resource and those of its alarm, of which the latter count more. */
+/** What routes look at of an incident. Its labels are those of its series, the tags of its resource and those of its alarm or rule, of which the latter count more. */
 export async function routedIncident(
   db: Queryable,
   table: RoutingTable,
   incident: Incident,
-  alarm: AlarmDefinition | null,
+  raiser: Raiser | null,
   severity: Severity
 ): Promise<RoutedIncident> {
   const resource = incident.resourceId === null ? null : await resourceById(db, incident.resourceId);
-  return routedOn(table, incident, alarm, severity, resource);
+  return routedOn(table, incident, raiser, severity, resource);
 }
 
 /** {@link routedIncident}, where its resource has been read. */
 export function routedOn(
   { groups, metrics }: RoutingTable,
   incident: Incident,
-  alarm: AlarmDefinition | null,
+  raiser: Raiser | null,
   severity: Severity,
   resource: Resource | null
 ): RoutedIncident {
   const labels = resource === null ? null : groupLabelsOf(resource);
+  const alarm = raiser?.alarm ?? null;
   return {
     ...{ severity, account: incident.account, region: incident.region, resource: incident.resource },
     service: incident.service === '' && alarm !== null ? serviceOfAlarm(alarm, metrics) : incident.service,
     alarmId: incident.alarmId ?? 0,
     incidentId: incident.id,
-    labels: { ...resource?.tags, ...incident.labels, ...alarm?.labels },
+    labels: { ...resource?.tags, ...incident.labels, ...raiser?.labels },
     groupIds: labels === null ? [] : groups.filter(({ rule }) => belonging(rule)(labels)).map(({ id }) => id)
   };
 }

@@ -1,6 +1,5 @@
 import { covers, isInForce, nextChange, type Scope } from '$lib/core/shelving';
 import type { Instant } from '$lib/core/time';
-import { readableAlarm } from '../alarms/alarms';
 import type { Changes } from '../base/changes';
 import type { Database, Queryable } from '../db/pool';
 import { noteShelved } from '../incidents/events';
@@ -15,6 +14,7 @@ import {
   type StoredShelving
 } from '../shelving/shelvings';
 import type { Notifier } from './notify-of-events';
+import { raiserOf } from './raiser';
 import { routedIncident, routingTable, type RoutingTable } from './routing';
 
 /** Open incidents that a shelving which begins is compared with. */
@@ -78,7 +78,7 @@ async function isCovered(
   { shelving }: StoredShelving,
   incident: Incident
 ): Promise<boolean> {
-  const alarm = incident.alarmId === null ? null : await readableAlarm(within, incident.alarmId);
-  const routed = await routedIncident(within, table, incident, alarm?.definition ?? null, incident.severity);
+  const raiser = await raiserOf(within, incident);
+  const routed = await routedIncident(within, table, incident, raiser, incident.severity);
   return covers(shelving.scope, routed);
 }

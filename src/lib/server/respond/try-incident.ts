@@ -12,13 +12,13 @@ import {
 import { Refusal } from '$lib/core/problem/problem';
 import { after, day, times, type Instant } from '$lib/core/time';
 import { z } from 'zod';
-import { readableAlarm } from '../alarms/alarms';
 import type { Queryable } from '../db/pool';
 import { incidentById } from '../incidents/incidents';
 import { allResources } from '../inventory/resources';
 import { groupLabelsOf } from '../query/groups/members';
 import { rotasWithOverrides } from '../rotas/rotas';
 import { reachOf, recipientsOf, contactsNow } from './recipients';
+import { raiserOf } from './raiser';
 import { routedIncident, routeOf, routingTable, type RoutingTable } from './routing';
 import { routingChoices } from '../routing/routing-choices';
 
@@ -110,11 +110,10 @@ async function knownIncident(
   const incident = await incidentById(db, id);
   if (incident === null)
     throw new Refusal('not-found', 'There is no such incident.', 'It may be older than incidents are stored.');
-  const alarm = incident.alarmId === null ? null : await readableAlarm(db, incident.alarmId);
-  const definition = alarm?.definition ?? null;
+  const raiser = await raiserOf(db, incident);
   return {
-    routed: await routedIncident(db, table, incident, definition, incident.severity),
-    named: definition?.route ?? null
+    routed: await routedIncident(db, table, incident, raiser, incident.severity),
+    named: raiser?.route ?? null
   };
 }
 

@@ -21,6 +21,7 @@
   const scopeWords = {
     metrics: 'send metrics',
     logs: 'send logs',
+    events: 'send events',
     marks: 'send marks',
     read: 'read through the API',
     'read-lines': 'read lines of logs'

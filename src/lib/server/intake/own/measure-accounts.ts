@@ -5,7 +5,7 @@ import type { Queryable } from '../../db/pool';
 import { allAccounts, insertAccount, ownProvider, type Account } from '../../inventory/accounts';
 import { saveMetrics } from '../../inventory/metrics';
 import { saveDiscovered } from '../../inventory/resources';
-import type { FetchedSeries, FoundMetric } from '../../providers/port/provider';
+import type { FetchedSeries, FoundMetric, FoundResource } from '../../providers/port/provider';
 import { allCollections, pushedService } from '../ledger/collections';
 import type { Intake } from '../ledger/intake';
 import { storeSeries } from '../ledger/store-series';
@@ -37,8 +37,25 @@ const metrics: readonly FoundMetric[] = [
     description: 'Services of an account whose requests fail, while those of others succeed.',
     unit: '{service}',
     ...described
+  },
+  {
+    name: 'events.matched',
+    title: 'Events that match a rule',
+    description: 'Events of a minute, by when they arrived, that raise what an event rule looks for.',
+    unit: '{event}',
+    ...described,
+    resourceType: 'event-rule'
   }
 ];
+
+/** What else Bussola measures of itself. */
+export interface OwnMeasures {
+  readonly resources: readonly FoundResource[];
+  readonly series: readonly FetchedSeries[];
+}
+
+/** Databases whose metrics of Bussola's own were described in this process: a newer Bussola has more of them. */
+const describedIn = new WeakSet<object>();
 
 type Worker = Pick<Intake, 'db' | 'store' | 'disk' | 'book' | 'providers' | 'changes'>;
 
@@ -46,14 +63,23 @@ type Worker = Pick<Intake, 'db' | 'store' | 'disk' | 'book' | 'providers' | 'cha
  * Measures what comes of each account, as samples of Bussola's own: one that goes dark is watched by an alarm as anything else is. Nothing is measured before an account is connected.
  *
  * @param now one sample a minute is stored, at the start of the minute
+ * @param more what else is measured
  */
-export async function measureAccounts(worker: Worker, now: Instant): Promise<void> {
+export async function measureAccounts(
+  worker: Worker,
+  now: Instant,
+  more: OwnMeasures = { resources: [], series: [] }
+): Promise<void> {
   const { db, providers, changes } = worker;
   const accounts = (await allAccounts(db)).filter(({ provider }) => provider in providers);
   const own = await ownAccount(db);
-  if (accounts.length === 0 && own === null) return;
+  if (accounts.length === 0 && own === null && more.resources.length === 0) return;
   const accountId = own ?? (await db.transaction((within) => beginMeasuring(within, now)));
-  await saveDiscovered(db, accountId, accounts.map(resourceOf), now);
+  if (!describedIn.has(db)) {
+    await saveMetrics(db, ownProvider, metrics);
+    describedIn.add(db);
+  }
+  await saveDiscovered(db, accountId, [...accounts.map(resourceOf), ...more.resources], now);
   const collections = await allCollections(db);
   const at = (Math.floor(now / minute) * minute) as Instant;
   const series = accounts.flatMap((account) => {
@@ -69,7 +95,7 @@ export async function measureAccounts(worker: Worker, now: Instant): Promise<voi
       sample(account, 'account.services.silent', at, feed.silentServices)
     ];
   });
-  const { written } = await storeSeries(worker, accountId, service, series, now);
+  const { written } = await storeSeries(worker, accountId, service, [...series, ...more.series], now);
   if (written > 0) changes.tell('samples', { accountId });
 }
 
@@ -93,7 +119,6 @@ async function beginMeasuring(within: Queryable, now: Instant): Promise<number> 
     createdBy: 'Bussola',
     historyFrom: now
   });
-  await saveMetrics(within, ownProvider, metrics);
   return id;
 }
 

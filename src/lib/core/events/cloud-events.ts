@@ -1,0 +1,150 @@
+import { z } from 'zod';
+import { mended, mendedText } from '../forms/storable';
+import { problemsOf } from '../forms/problems';
+import { Refusal } from '../problem/problem';
+import { instant, type Instant } from '../time';
+import { longestAttribute, longestSource, longestText, longestType, mostAttributes } from './event';
+
+/** An event that arrived. */
+export interface ArrivedEvent {
+  /** Of all events of a source, the id that its sender gives it: the same twice is one event. */
+  readonly id: string;
+  readonly source: string;
+  readonly type: string;
+  readonly at: Instant;
+  /** What it is about; empty for nothing. */
+  readonly subject: string;
+  readonly text: string;
+  readonly attributes: Readonly<Record<string, string>>;
+}
+
+/** Events that were read, and why others were not. */
+export interface ArrivedEvents {
+  readonly events: readonly ArrivedEvent[];
+  readonly refused: readonly { readonly position: number; readonly why: string }[];
+}
+
+/** Events of one request. */
+const mostEvents = 1000;
+/** How deep values of the data are looked at. */
+const mostDepth = 4;
+/** An event further ahead of now than this comes from a clock that is wrong, ms. */
+const toleratedAhead = 600_000;
+const earliest = Date.UTC(1990, 0, 1);
+
+const required = (what: string, most: number) =>
+  z
+    .string({ error: `It has no ${what}.` })
+    .min(1, { error: `Its ${what} is empty.` })
+    .max(most, { error: `Its ${what} has more than ${most} characters.` });
+
+const cloudEventSchema = z.looseObject({
+  specversion: z.literal('1.0', { error: 'Its specversion is not 1.0.' }),
+  id: required('id', 200),
+  source: required('source', longestSource),
+  type: required('type', longestType),
+  subject: z.string().max(300).optional(),
+  time: z.iso.datetime({ offset: true, error: 'Its time is not RFC 3339.' }).optional(),
+  datacontenttype: z.string().max(200).optional(),
+  data: z.unknown().optional(),
+  data_base64: z.string().optional()
+});
+
+/** Names of the data that say in words what happened, the best first. */
+const textNames = ['message', 'text', 'summary', 'title', 'description'];
+
+/**
+ * Reads CloudEvents, one or a list of them. Attributes are its extensions, and of its data every value with the names that lead to it, within limits.
+ *
+ * Source: CloudEvents 1.0.2, JSON Event Format.
+ *
+ * @param given JSON as it was parsed
+ * @param now when it arrived: what says no time is of then
+ * @throws Refusal for what is neither an event nor a list of events
+ * @example readCloudEvents({ specversion: '1.0', id: '7', source: '/release', type: 'test.corallo.released' }, now).events[0]?.type // 'test.corallo.released'
+ */
+export function readCloudEvents(given: unknown, now: Instant): ArrivedEvents {
+  const all: readonly unknown[] = Array.isArray(given) ? given : [given];
+  if (all.length > mostEvents)
+    throw new Refusal('too-large', `There are more than ${mostEvents} events.`, 'Send them in several requests.');
+  const events: ArrivedEvent[] = [];
+  const refused: { position: number; why: string }[] = [];
+  for (const [position, one] of all.entries()) {
+    const read = cloudEventSchema.safeParse(one);
+    const why = read.success ? timeFault(read.data.time, now) : (problemsOf(read.error)[0]?.message ?? '');
+    if (!read.success || why !== '') refused.push({ position, why });
+    else events.push(arrivedFrom(read.data, now));
+  }
+  return { events, refused };
+}
+
+function timeFault(time: string | undefined, now: Instant): string {
+  if (time === undefined) return '';
+  const at = Date.parse(time);
+  if (!(at >= earliest)) return 'Its time is before 1990.';
+  return at > now + toleratedAhead ? 'Its time is more than ten minutes ahead of now.' : '';
+}
+
+function arrivedFrom(
+  {
+    specversion: _,
+    id,
+    source,
+    type,
+    subject = '',
+    time,
+    datacontenttype,
+    data,
+    data_base64,
+    ...extensions
+  }: z.output<typeof cloudEventSchema>,
+  now: Instant
+): ArrivedEvent {
+  const attributes: Record<string, string> = Object.create(null) as Record<string, string>;
+  for (const [name, value] of Object.entries(extensions)) gather(attributes, name, value, mostDepth);
+  if (typeof data === 'object' && data !== null) gather(attributes, '', data, 0);
+  else if (typeof data === 'string' || typeof data === 'number' || typeof data === 'boolean')
+    gather(attributes, 'data', data, 0);
+  const said = textNames.map((name) => attributes[name] ?? '').find((text) => text.trim() !== '');
+  const about = subject === '' ? (attributes['resource'] ?? '') : subject;
+  return mended({
+    ...{ id, source, type, at: time === undefined ? now : instant(Date.parse(time)) },
+    subject: about.slice(0, 300),
+    text: (said ?? `${type}${about === '' ? '' : ` on ${about}`}`).slice(0, longestText),
+    attributes: { ...attributes }
+  });
+}
+
+/** Puts a value, or those within it, among attributes. */
+function gather(into: Record<string, string>, name: string, value: unknown, depth: number): void {
+  if (value === null || value === undefined || Object.keys(into).length >= mostAttributes) return;
+  if (typeof value === 'object' && depth < mostDepth && !Array.isArray(value)) {
+    for (const [key, inner] of Object.entries(value))
+      gather(into, name === '' ? key : `${name}.${key}`, inner, depth + 1);
+    return;
+  }
+  const text = typeof value === 'string' ? value : JSON.stringify(value);
+  into[mendedText(name).slice(0, 200)] = text.slice(0, longestAttribute);
+}
+
+/**
+ * An event in binary mode as one in JSON: its attributes are headers with a prefix, their values percent-encoded; its data is the body.
+ *
+ * Source: CloudEvents 1.0.2, HTTP Protocol Binding, 3.1.
+ *
+ * @param headers with names in small letters
+ * @param data as the content type says: parsed JSON, or text
+ * @example fromHeaders({ 'ce-id': '7', 'ce-type': 'released' }, null) // { id: '7', type: 'released', data: null }
+ */
+export function fromHeaders(headers: Readonly<Record<string, string>>, data: unknown): object {
+  const named = Object.entries(headers).filter(([name]) => name.startsWith('ce-'));
+  return { ...Object.fromEntries(named.map(([name, value]) => [name.slice(3), percentDecoded(value)])), data };
+}
+
+function percentDecoded(text: string): string {
+  try {
+    return decodeURIComponent(text);
+  } catch {
+    return text; // it is no such encoding, so it stands for itself
+  }
+}

@@ -1,0 +1,29 @@
+export {
+  longestAttribute,
+  longestSource,
+  longestText,
+  longestType,
+  mostAttributes,
+  thingOf,
+  type OutsideEvent
+} from './event';
+export {
+  eventConditionSchema,
+  eventRuleForm,
+  eventRuleSchema,
+  eventWords,
+  isAmong,
+  ruleSentence,
+  type EventCondition,
+  type EventRule
+} from './event-rule';
+export {
+  clearsAt,
+  effectOf,
+  raisedAfter,
+  tryEventRule,
+  type EventEffect,
+  type RaisedByEvents,
+  type TriedByEvents
+} from './raise';
+export { fromHeaders, readCloudEvents, type ArrivedEvent, type ArrivedEvents } from './cloud-events';

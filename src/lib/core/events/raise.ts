@@ -1,0 +1,89 @@
+import { after, durationFromText, type Instant } from '../time';
+import { thingOf, type OutsideEvent } from './event';
+import { isAmong, type EventRule } from './event-rule';
+
+/** What a rule has raised on one thing. */
+export interface RaisedByEvents {
+  readonly openedAt: Instant;
+  /** The last event that raises it. */
+  readonly lastAt: Instant;
+  readonly events: number;
+}
+
+/** What an event is to a rule: it raises something, raises it once more, clears it, or is nothing to it. */
+export type EventEffect = 'raises' | 'again' | 'clears' | null;
+
+/**
+ * What an event does with what a rule has raised on the thing that it is about. One that raises and would clear as well raises. What clears is at least as late as the last one that raises: an older one that arrives late clears nothing.
+ *
+ * @param raised null while nothing is
+ */
+export function effectOf(rule: EventRule, raised: RaisedByEvents | null, event: OutsideEvent): EventEffect {
+  if (isAmong(rule.when, event)) return raised === null ? 'raises' : 'again';
+  const { clears } = rule;
+  const isCleared =
+    clears.by === 'event' && raised !== null && event.at >= raised.lastAt && isAmong(clears.when, event);
+  return isCleared ? 'clears' : null;
+}
+
+/** What is raised after an event that raises. One that comes late does not move its beginning: something may have been clear in between. */
+export const raisedAfter = (raised: RaisedByEvents | null, { at }: Pick<OutsideEvent, 'at'>): RaisedByEvents =>
+  raised === null
+    ? { openedAt: at, lastAt: at, events: 1 }
+    : {
+        openedAt: raised.openedAt,
+        lastAt: at > raised.lastAt ? at : raised.lastAt,
+        events: raised.events + 1
+      };
+
+/** When what is raised is clear by itself; null where only an event or a person clears it. @example clearsAt(rule, raised) */
+export const clearsAt = ({ clears }: EventRule, { lastAt }: Pick<RaisedByEvents, 'lastAt'>): Instant | null =>
+  clears.by === 'time' ? after(lastAt, durationFromText(clears.after)) : null;
+
+/** An incident that a rule would have raised. */
+export interface TriedByEvents extends RaisedByEvents {
+  readonly thing: string;
+  /** The event that raised it. */
+  readonly event: OutsideEvent;
+  /** Null while it would be raised still. */
+  readonly closedAt: Instant | null;
+}
+
+/**
+ * The incidents that a rule would have raised by past events, in the order in which they would have been.
+ *
+ * @param events in order of their time
+ * @param now what clears with time is looked at up to then
+ * @example tryEventRule(rule, events, now).length // 3
+ */
+export function tryEventRule(rule: EventRule, events: readonly OutsideEvent[], now: Instant): TriedByEvents[] {
+  const open = new Map<string, TriedByEvents>();
+  const all: TriedByEvents[] = [];
+  const close = (one: TriedByEvents, closedAt: Instant): void => {
+    all[all.indexOf(one)] = { ...one, closedAt };
+    open.delete(one.thing);
+  };
+  const passTo = (at: Instant): void => {
+    for (const one of open.values()) {
+      const end = clearsAt(rule, one);
+      if (end !== null && end <= at) close(one, end);
+    }
+  };
+  for (const event of events) {
+    passTo(event.at);
+    const thing = thingOf(event);
+    const known = open.get(thing) ?? null;
+    const effect = effectOf(rule, known, event);
+    if (effect === null) continue;
+    if (effect === 'clears') {
+      if (known !== null) close(known, event.at);
+      continue;
+    }
+    const next = { ...raisedAfter(known, event), thing, event: known?.event ?? event, closedAt: null };
+    if (known === null) all.push(next);
+    else all[all.indexOf(known)] = next;
+    open.set(thing, next);
+  }
+  passTo(now);
+  return all;
+}

@@ -1,0 +1,194 @@
+import type { Logger } from 'pino';
+import {
+  clearsAt,
+  effectOf,
+  raisedAfter,
+  thingOf,
+  type EventEffect,
+  type OutsideEvent,
+  type RaisedByEvents
+} from '$lib/core/events';
+import { before, day, type Clock, type Instant } from '$lib/core/time';
+import type { Changes } from '../base/changes';
+import type { Database, Queryable } from '../db/pool';
+import { closeByEvent, openByEvent, openByEvents, raisedAgain, type OpenByEvents } from '../incidents/by-events';
+import { allEventRules, type StoredEventRule } from './event-rules';
+import { laterOnSame, markJudged, unjudgedEvents } from './outside-events';
+
+/** How often, in real time, it is looked whether events have arrived, ms. */
+const lookEveryMs = 500;
+/** Events of one transaction. */
+const mostAtOnce = 200;
+/** What is older than this when it arrives is history: it raises nothing. */
+const newsFor = day;
+/** Later events on the same thing that are looked at when an older one arrives late. */
+const mostLater = 500;
+/** One process at a time: what is raised on a thing decides what its next event is. */
+const judgingLock = 7_331_502;
+
+/** What judging events needs. */
+export interface EventJudge {
+  readonly db: Database;
+  readonly clock: Clock;
+  readonly changes: Changes;
+  readonly log: Logger;
+}
+
+/**
+ * Puts events that have arrived through the rules, and clears what is clear by time. An event is marked as seen in the transaction of what it did: after a kill it is judged once, never twice, never not at all.
+ *
+ * @returns what stops it, letting running work end
+ */
+export function startJudgingEvents(judge: EventJudge): { stop(): Promise<void> } {
+  const { changes, log } = judge;
+  let stopped = false;
+  let running: Promise<void> | null = null;
+  const work = async (): Promise<void> => {
+    while (!stopped && (await judgeEvents(judge)) >= mostAtOnce);
+    if (!stopped) await clearByTime(judge);
+  };
+  const lookSoon = (): void => {
+    if (stopped) return;
+    running ??= work()
+      .catch((error: unknown) => log.error({ err: error }, 'events could not be judged; it is tried again'))
+      .finally(() => (running = null));
+  };
+  changes.on('account', lookSoon);
+  const timer = setInterval(lookSoon, lookEveryMs);
+  return {
+    stop: async () => {
+      stopped = true;
+      clearInterval(timer);
+      changes.off('account', lookSoon);
+      await running;
+    }
+  };
+}
+
+/** What an event did by a rule. */
+interface Effect {
+  readonly ruleId: number;
+  readonly event: OutsideEvent;
+  readonly incidentId: number;
+  readonly effect: Exclude<EventEffect, null>;
+}
+
+/** @returns how many events there were */
+async function judgeEvents({ db, clock, changes }: EventJudge): Promise<number> {
+  const { count, changed } = await db.transaction(async (within) => {
+    const now = clock.now();
+    await within.rows('select pg_advisory_xact_lock($1)', [judgingLock]);
+    const events = await unjudgedEvents(within, mostAtOnce);
+    if (events.length === 0) return { count: 0, changed: false };
+    const rules = (await allEventRules(within)).filter(({ rule }) => rule.enabled);
+    const open = new Map<string, OpenByEvents>();
+    if (rules.length > 0) for (const one of await openByEvents(within)) open.set(`${one.ruleId} ${one.thing}`, one);
+    const effects: Effect[] = [];
+    for (const event of events)
+      for (const rule of rules) {
+        const effect = await judgeOne(within, rule, open, event, now);
+        if (effect !== null) effects.push(effect);
+      }
+    await recordEffects(within, effects, now);
+    await markJudged(within, events, now);
+    return { count: events.length, changed: effects.length > 0 };
+  });
+  if (changed) changes.tell('alarm', { alarmId: null });
+  return count;
+}
+
+async function judgeOne(
+  within: Queryable,
+  { id: ruleId, rule }: StoredEventRule,
+  open: Map<string, OpenByEvents>,
+  event: OutsideEvent,
+  now: Instant
+): Promise<Effect | null> {
+  const thing = thingOf(event);
+  const key = `${ruleId} ${thing}`;
+  let known = open.get(key) ?? null;
+  const end = known === null ? null : clearsAt(rule, known);
+  if (known !== null && end !== null && end <= event.at) {
+    await closeByEvent(within, known.incidentId, end, now);
+    open.delete(key);
+    known = null;
+  }
+  const effect = effectOf(rule, raisedOf(known), event);
+  if (effect === null) return null;
+  if (effect === 'clears') {
+    if (known === null) return null;
+    await closeByEvent(within, known.incidentId, event.at, now);
+    open.delete(key);
+    return { ruleId, event, incidentId: known.incidentId, effect };
+  }
+  if (known !== null) {
+    const { openedAt, lastAt } = raisedAfter(raisedOf(known), event);
+    await raisedAgain(within, known.incidentId, { openedAt, lastAt });
+    open.set(key, { ...known, openedAt, lastAt });
+    return { ruleId, event, incidentId: known.incidentId, effect };
+  }
+  if (event.at < before(now, newsFor)) return null;
+  const opened = await openByEvent(within, { ruleId, name: rule.name, severity: rule.severity, thing }, event, now);
+  const clearedAt = await clearedLater(within, rule, opened, event);
+  if (clearedAt === null) open.set(key, opened);
+  else await closeByEvent(within, opened.incidentId, clearedAt, now);
+  return { ruleId, event, incidentId: opened.incidentId, effect };
+}
+
+const raisedOf = (open: OpenByEvents | null): RaisedByEvents | null =>
+  open === null ? null : { openedAt: open.openedAt, lastAt: open.lastAt, events: 1 };
+
+/** When what an event raises was cleared by another that is later and came before it; null where none did. */
+async function clearedLater(
+  within: Queryable,
+  rule: StoredEventRule['rule'],
+  opened: OpenByEvents,
+  event: OutsideEvent
+): Promise<Instant | null> {
+  if (rule.clears.by !== 'event') return null;
+  let raised = raisedOf(opened);
+  for (const later of await laterOnSame(within, event, mostLater)) {
+    if (later.accountId === event.accountId && later.id === event.id) continue;
+    const effect = effectOf(rule, raised, later);
+    if (effect === 'clears') return later.at;
+    if (effect === 'again') raised = raisedAfter(raised, later);
+  }
+  return null;
+}
+
+const recordEffects = (within: Queryable, effects: readonly Effect[], now: Instant): Promise<unknown> =>
+  effects.length === 0
+    ? Promise.resolve()
+    : within.rows(
+        `insert into event_effects (rule_id, account_id, event_id, incident_id, effect, at, judged_at)
+         select rule_id, account_id, event_id, incident_id, effect, at, $7
+         from unnest($1::integer[], $2::integer[], $3::integer[], $4::integer[], $5::text[], $6::bigint[])
+           as happened (rule_id, account_id, event_id, incident_id, effect, at)
+         on conflict do nothing`,
+        [
+          effects.map(({ ruleId }) => ruleId),
+          effects.map(({ event }) => event.accountId),
+          effects.map(({ event }) => event.id),
+          effects.map(({ incidentId }) => incidentId),
+          effects.map(({ effect }) => effect),
+          effects.map(({ event }) => event.at),
+          now
+        ]
+      );
+
+async function clearByTime({ db, clock, changes }: EventJudge): Promise<void> {
+  const now = clock.now();
+  const isDue = (rules: readonly StoredEventRule[]) => (open: OpenByEvents) => {
+    const rule = rules.find(({ id }) => id === open.ruleId)?.rule;
+    const end = rule === undefined ? null : clearsAt(rule, open);
+    return end !== null && end <= now ? [{ ...open, end }] : [];
+  };
+  const open = await openByEvents(db);
+  if (open.length === 0 || open.flatMap(isDue(await allEventRules(db))).length === 0) return;
+  await db.transaction(async (within) => {
+    await within.rows('select pg_advisory_xact_lock($1)', [judgingLock]);
+    const due = (await openByEvents(within)).flatMap(isDue(await allEventRules(within)));
+    for (const { incidentId, end } of due) await closeByEvent(within, incidentId, end, now);
+  });
+  changes.tell('alarm', { alarmId: null });
+}

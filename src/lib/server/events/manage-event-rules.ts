@@ -1,0 +1,81 @@
+import type { EventRule } from '$lib/core/events';
+import { Refusal } from '$lib/core/problem/problem';
+import type { Context } from '../db/context';
+import type { Queryable } from '../db/pool';
+import { endOfEventRule } from '../incidents/by-events';
+import {
+  allEventRules,
+  eventRuleById,
+  insertEventRule,
+  markEventRuleRemoved,
+  replaceEventRule,
+  type StoredEventRule
+} from './event-rules';
+
+/** Rules that there may be: every event is put through all of them. */
+const mostRules = 200;
+
+/** Adds a rule for events that arrive from now on. @throws Refusal `invalid` when there are too many, or no such route */
+export async function addEventRule(
+  { db, clock, changes }: Context,
+  rule: EventRule,
+  by: string
+): Promise<StoredEventRule> {
+  const made = await db.transaction(async (within) => {
+    await within.rows('lock table event_rules in share row exclusive mode');
+    if ((await allEventRules(within)).length >= mostRules)
+      throw new Refusal('invalid', `There are ${mostRules} event rules, which is the most.`, 'Remove one first.');
+    await checkRoute(within, rule);
+    return insertEventRule(within, rule, { at: clock.now(), by });
+  });
+  changes.tell('definition', { alarmId: null });
+  return made;
+}
+
+/**
+ * Changes a rule. What it has raised stays raised, and is cleared as the rule says now.
+ *
+ * @param version of the rule as whoever changes it has seen it
+ * @throws Refusal `not-found`, `changed-meanwhile`
+ */
+export async function saveEventRule(
+  { db, clock, changes }: Context,
+  id: number,
+  version: number,
+  rule: EventRule,
+  by: string
+): Promise<StoredEventRule> {
+  const saved = await db.transaction(async (within) => {
+    await checkRoute(within, rule);
+    return replaceEventRule(within, id, version, rule, { at: clock.now(), by });
+  });
+  if (saved === null) {
+    const known = await eventRuleById(db, id);
+    if (known === null) throw noSuchRule();
+    throw new Refusal(
+      'changed-meanwhile',
+      `${known.changedBy} changed this rule meanwhile.`,
+      'Look at it as it is now, then change it again.'
+    );
+  }
+  changes.tell('definition', { alarmId: null });
+  return saved;
+}
+
+/** Removes a rule; what it has raised ends with it, and stays in the history. @throws Refusal `not-found` */
+export async function removeEventRule({ db, clock, changes }: Context, id: number): Promise<void> {
+  await db.transaction(async (within) => {
+    const at = clock.now();
+    if (!(await markEventRuleRemoved(within, id, at))) throw noSuchRule();
+    await endOfEventRule(within, id, at);
+  });
+  changes.tell('definition', { alarmId: null });
+  changes.tell('routing', {});
+}
+
+const noSuchRule = () => new Refusal('not-found', 'There is no such event rule.', 'See the list of rules.');
+
+async function checkRoute(within: Queryable, { route }: EventRule): Promise<void> {
+  if (route !== null && (await within.rows('select 1 from routes where id = $1', [route])).length === 0)
+    throw new Refusal('invalid', 'There is no such route.', 'Choose one, or none.', { path: ['route'] });
+}
