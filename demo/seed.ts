@@ -10,6 +10,8 @@ import { insertBoardWithin } from '../src/lib/server/boards/boards';
 import { makeFolder, moveBoard } from '../src/lib/server/boards/folders';
 import { setFavourite } from '../src/lib/server/boards/favourites';
 import { makeLink } from '../src/lib/server/boards/links';
+import { insertEventRule } from '../src/lib/server/events/event-rules';
+import { saveArrivedEvents } from '../src/lib/server/events/outside-events';
 import { makeKey } from '../src/lib/server/intake/receive/keys';
 import { insertMark } from '../src/lib/server/marks/marks';
 import { registerDerived } from '../src/lib/server/query/derived/make-derived';
@@ -55,7 +57,7 @@ import {
   routes
 } from './corallo';
 import { alarms } from './alarms';
-import { boards, derived, groups, keys, marks, signals } from './workspace';
+import { boards, derived, eventRules, groups, keys, marks, releases, signals } from './workspace';
 
 const { values } = parseArgs({
   options: {
@@ -267,6 +269,9 @@ async function seedWorkspace(within: Queryable): Promise<void> {
       createdAt: now,
       createdBy: by
     });
+  for (const rule of eventRules) await insertEventRule(within, rule, { at: now, by: 'Nerea Olmo' });
+  const robot = (await allAccounts(within)).find(({ name }) => name === 'release-robot');
+  if (robot !== undefined) await saveArrivedEvents(within, robot.id, releases(now));
   await registerDerived(within, derived, 'Nerea Olmo', now, Number(values.days));
   const teamIds = new Map((await allTeams(within)).map(({ id, name }) => [name, id]));
   const folders = new Map<string, number>();

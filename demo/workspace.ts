@@ -11,7 +11,8 @@ import type { GroupDefinition } from '../src/lib/core/group';
 import type { NewMark } from '../src/lib/core/mark';
 import type { LabelCondition, Signal } from '../src/lib/core/signal';
 import { failedShare, of, tickets, type Statistic } from './signals';
-import { before, hour, textFromInstant, times, type Instant } from '../src/lib/core/time';
+import { eventRuleSchema } from '../src/lib/core/events';
+import { before, hour, minute, textFromInstant, times, type Instant } from '../src/lib/core/time';
 
 interface Shown {
   readonly title: string;
@@ -248,6 +249,57 @@ export const marks = (now: Instant): readonly { mark: NewMark; by: string; sourc
 /** Keys of programs. */
 export const keys = [
   { name: 'deploy-robot', scopes: ['marks'], by: 'Kaja Tamm' },
+  { name: 'release-robot', scopes: ['events'], by: 'Kaja Tamm' },
   { name: 'gate-sensors', scopes: ['metrics'], by: 'Ivo Brandt' },
   { name: 'weekly-report', scopes: ['read'], by: 'Nerea Olmo' }
 ] as const;
+
+/** Rules by which events raise incidents. */
+export const eventRules = [
+  {
+    name: 'Copy stalled at its provider',
+    when: { types: ['stalled'], resources: ['dorsale-*'] },
+    severity: 'critical',
+    clears: { by: 'event', when: { types: ['resumed'] } },
+    labels: { team: 'data' },
+    about:
+      'The provider says that nothing is copied any more. The standby **cannot take over** without loss until it is set going again.'
+  },
+  {
+    name: 'Nightly run failed',
+    when: { types: ['run failed'] },
+    severity: 'major',
+    clears: { by: 'time', after: 'PT12H' },
+    labels: { team: 'data' }
+  },
+  {
+    name: 'Release failed',
+    when: { types: ['test.corallo.release.failed'] },
+    severity: 'minor',
+    clears: { by: 'event', when: { types: ['test.corallo.release.finished'] } }
+  }
+].map((rule) => eventRuleSchema.parse(rule));
+
+/** Releases as the robot says them, by hours before now. */
+export const releases = (now: Instant) =>
+  (
+    [
+      [290, 'checkout', '7.1', 'finished'],
+      [214, 'fares', '4.17', 'finished'],
+      [98, 'booking-web', '12.3', 'finished'],
+      [45, 'fares', '4.18', 'finished'],
+      [6.4, 'seatmap', '2.9', 'failed'],
+      [6, 'seatmap', '2.9', 'finished']
+    ] as const
+  ).map(([hours, program, version, how]) => ({
+    id: `${program}-${version}-${how}`,
+    source: '/release-robot',
+    type: `test.corallo.release.${how}`,
+    at: before(now, times(hours * 60, minute)),
+    subject: program,
+    text:
+      how === 'failed'
+        ? `${program} ${version} was not released: two of eight copies did not answer their check.`
+        : `${program} ${version} was released.`,
+    attributes: { version, by: 'release-robot', copies: how === 'failed' ? '6' : '8' }
+  }));

@@ -35,7 +35,7 @@ describe('the API, as programs with a key use it', () => {
     app = await startApp({ accounts: true });
     await app.live(1);
     nerea = await programOf(app, 'nerea');
-    for (const scope of ['read', 'read-lines', 'metrics', 'logs', 'marks'] as const)
+    for (const scope of ['read', 'read-lines', 'metrics', 'logs', 'events', 'marks'] as const)
       keys[scope] = (
         await makeKey(app.db, {
           name: `program-${scope}`,

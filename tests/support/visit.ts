@@ -13,7 +13,7 @@ export interface BoardBody {
   readonly panels: readonly { id: string; title: string; picture: string; place: object; section?: string }[];
 }
 
-/** Nerea at the application, in a browser of her own, and what tests of screens say again and again. */
+/** Somebody at the application, Nerea unless it is said, in a browser of her own, and what tests of screens say again and again. */
 export class Visit {
   app!: RunningApp;
   browser!: Browser;
@@ -46,13 +46,13 @@ export class Visit {
 }
 
 /** A visit for the tests of one file: the application with the demo's accounts, some minutes after they were connected. */
-export function withVisit({ minutes = 3 } = {}): Visit {
+export function withVisit({ minutes = 3, who = 'nerea' } = {}): Visit {
   const visit = new Visit();
   before(async function () {
     this.timeout(120_000);
     visit.app = await startApp({ accounts: true });
     visit.browser = await openBrowser();
-    ({ page: visit.page, complaints: visit.complaints } = await signedIn(visit.browser, visit.app, 'nerea'));
+    ({ page: visit.page, complaints: visit.complaints } = await signedIn(visit.browser, visit.app, who));
     await visit.page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
     await visit.app.live(minutes);
   });

@@ -87,15 +87,15 @@ function timeFault(time: string | undefined, now: Instant): string {
 
 function arrivedFrom(
   {
-    specversion: _,
+    specversion: _version,
     id,
     source,
     type,
     subject = '',
     time,
-    datacontenttype,
+    datacontenttype: _type,
     data,
-    data_base64,
+    data_base64: _bytes,
     ...extensions
   }: z.output<typeof cloudEventSchema>,
   now: Instant

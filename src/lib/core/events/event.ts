@@ -13,6 +13,8 @@ export interface OutsideEvent {
   readonly type: string;
   /** Who says so: the provider, or the source that a program names. */
   readonly source: string;
+  /** Whether a program sent it; else it was read from a provider. */
+  readonly isSent: boolean;
   /** In one sentence. */
   readonly text: string;
   /** The resource that it is about; null where it is about none that is known. */

@@ -30,6 +30,7 @@ const event = (more: Partial<OutsideEvent> = {}): OutsideEvent => ({
     at: now,
     type: 'stalled',
     source: 'ostro',
+    isSent: false,
     text: 'It stalled.'
   },
   ...{ resourceId: 3, resource: 'dorsale-standby', service: 'replication', region: 'sea', attributes: {} },

@@ -26,4 +26,5 @@ export {
   type RaisedByEvents,
   type TriedByEvents
 } from './raise';
+export { eventIds, eventOrigins, type EventNames, type EventOrigin, type ListedEvent } from './listed';
 export { fromHeaders, readCloudEvents, type ArrivedEvent, type ArrivedEvents } from './cloud-events';

@@ -62,7 +62,8 @@ describe('the table of operations', () => {
             '/message-templates/preview',
             '/bands',
             '/lines/pattern',
-            '/line-rules/try'
+            '/line-rules/try',
+            '/event-rules/try'
           ],
           path
         ).to.include(path);

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { eventRuleSchema, type OutsideEvent } from '$lib/core/events';
 import { problemsOf } from '$lib/core/forms/problems';
 import { Refusal } from '$lib/core/problem/problem';
-import { before, day, instantFromText, range } from '$lib/core/time';
+import { after, before, day, duration, instantFromText, range } from '$lib/core/time';
 import { allEventRules, type StoredEventRule } from '../events/event-rules';
 import { addEventRule, removeEventRule, saveEventRule } from '../events/manage-event-rules';
 import { listEvents } from '../events/outside-events';
@@ -93,7 +93,7 @@ export const eventOperations = [
       const now = clock.now();
       const within =
         from === undefined || to === undefined
-          ? range(before(now, day), now)
+          ? range(before(now, day), after(now, duration(1)))
           : range(instantFromText(from), instantFromText(to));
       const filter = {
         text: text ?? null,

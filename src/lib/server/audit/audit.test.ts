@@ -115,6 +115,7 @@ describe('what people did', () => {
       ...['POST /accounts/{id}/estimate', 'POST /alarms/plan', 'POST /bands', 'POST /boards/plan'],
       ...[
         'POST /boards/{id}/presence',
+        'POST /event-rules/try',
         'POST /groups/match',
         'POST /line-rules/try',
         'POST /lines/pattern',
@@ -125,6 +126,7 @@ describe('what people did', () => {
         'POST /preflight',
         'POST /queries',
         'POST /query',
+        'POST /receive/events',
         'POST /receive/lines',
         'POST /receive/marks',
         'POST /receive/{format}'

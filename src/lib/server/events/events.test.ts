@@ -4,6 +4,7 @@ import { connectMachines, machineNamed, mailsTo, routeTo, withHouse } from '../.
 import { until } from '../../../../tests/support/until';
 import { eventRuleSchema } from '../../core/events';
 import { minute, range, type Instant } from '../../core/time';
+import { eventsOfIncident } from '../incidents/events';
 import { closeIncident } from '../incidents/close';
 import { incidentById, type Incident } from '../incidents/incidents';
 import { openIncidents } from '../incidents/open';
@@ -124,11 +125,26 @@ describe('event rules, from an event to the mail', () => {
     expect((await incidentsOf(id)).map(({ openedAt, closedAt }) => [openedAt, closedAt])).to.deep.equal([
       [at(-20), at(-5)]
     ]);
-    await happens('lost', 'gate-api-1', at(-2));
-    await happens('found', 'gate-api-1', at(-3));
-    await happens('lost', 'gate-api-1', at(-3 * 24 * 60));
-    await seen();
+    for (const [kind, minutes] of [
+      ['lost', -2],
+      ['found', -3],
+      ['lost', -3 * 24 * 60]
+    ] as const) {
+      await happens(kind, 'gate-api-1', at(minutes));
+      await seen();
+    }
     expect((await incidentsOf(id)).map(({ closedAt }) => closedAt)).to.deep.equal([at(-5), null]);
+    // History, such as of an account that has just been connected: shown, and nobody is notified.
+    await happens('lost', 'gate-api-2', at(-4 * 24 * 60));
+    await happens('found', 'gate-api-2', at(-3 * 24 * 60));
+    await seen();
+    const [past] = (await incidentsOf(id)).filter(({ resource }) => resource === 'gate-api-2');
+    expect([past?.judgedAfterwards, past?.openedAt, past?.closedAt]).to.deep.equal([
+      true,
+      at(-4 * 24 * 60),
+      at(-3 * 24 * 60)
+    ]);
+    expect(await eventsOfIncident(house.bussola.db, past!.id)).to.deep.equal([]);
     await removeEventRule(house.bussola, id);
   }).timeout(60_000);
 

@@ -19,7 +19,7 @@ import { laterOnSame, markJudged, unjudgedEvents } from './outside-events';
 const lookEveryMs = 500;
 /** Events of one transaction. */
 const mostAtOnce = 200;
-/** What is older than this when it arrives is history: it raises nothing. */
+/** What is older than this when it arrives is history: nobody is notified of it, and what only a person would close is not raised. */
 const newsFor = day;
 /** Later events on the same thing that are looked at when an older one arrives late. */
 const mostLater = 500;
@@ -86,8 +86,7 @@ async function judgeEvents({ db, clock, changes }: EventJudge): Promise<number> 
     const effects: Effect[] = [];
     for (const event of events)
       for (const rule of rules) {
-        const effect = await judgeOne(within, rule, open, event, now);
-        if (effect !== null) effects.push(effect);
+        effects.push(...(await judgeOne(within, rule, open, event, now)));
       }
     await recordEffects(within, effects, now);
     await markJudged(within, events, now);
@@ -103,7 +102,7 @@ async function judgeOne(
   open: Map<string, OpenByEvents>,
   event: OutsideEvent,
   now: Instant
-): Promise<Effect | null> {
+): Promise<Effect[]> {
   const thing = thingOf(event);
   const key = `${ruleId} ${thing}`;
   let known = open.get(key) ?? null;
@@ -114,43 +113,50 @@ async function judgeOne(
     known = null;
   }
   const effect = effectOf(rule, raisedOf(known), event);
-  if (effect === null) return null;
+  if (effect === null) return [];
   if (effect === 'clears') {
-    if (known === null) return null;
+    if (known === null) return [];
     await closeByEvent(within, known.incidentId, event.at, now);
     open.delete(key);
-    return { ruleId, event, incidentId: known.incidentId, effect };
+    return [{ ruleId, event, incidentId: known.incidentId, effect }];
   }
   if (known !== null) {
     const { openedAt, lastAt } = raisedAfter(raisedOf(known), event);
     await raisedAgain(within, known.incidentId, { openedAt, lastAt });
     open.set(key, { ...known, openedAt, lastAt });
-    return { ruleId, event, incidentId: known.incidentId, effect };
+    return [{ ruleId, event, incidentId: known.incidentId, effect }];
   }
-  if (event.at < before(now, newsFor)) return null;
-  const opened = await openByEvent(within, { ruleId, name: rule.name, severity: rule.severity, thing }, event, now);
-  const clearedAt = await clearedLater(within, rule, opened, event);
-  if (clearedAt === null) open.set(key, opened);
-  else await closeByEvent(within, opened.incidentId, clearedAt, now);
-  return { ruleId, event, incidentId: opened.incidentId, effect };
+  const isHistory = event.at < before(now, newsFor);
+  if (isHistory && rule.clears.by === 'hand') return [];
+  const by = { ruleId, name: rule.name, severity: rule.severity, thing, isHistory };
+  const opened = await openByEvent(within, by, event, now);
+  const { incidentId } = opened;
+  const raising: Effect = { ruleId, event, incidentId, effect };
+  const clearing = await clearedLater(within, rule, opened, event);
+  if (clearing === null) {
+    open.set(key, opened);
+    return [raising];
+  }
+  await closeByEvent(within, incidentId, clearing.at, now);
+  return [raising, { ruleId, event: clearing, incidentId, effect: 'clears' }];
 }
 
 const raisedOf = (open: OpenByEvents | null): RaisedByEvents | null =>
   open === null ? null : { openedAt: open.openedAt, lastAt: open.lastAt, events: 1 };
 
-/** When what an event raises was cleared by another that is later and came before it; null where none did. */
+/** The event that clears what another raises, where it is there already; null where there is none. */
 async function clearedLater(
   within: Queryable,
   rule: StoredEventRule['rule'],
   opened: OpenByEvents,
   event: OutsideEvent
-): Promise<Instant | null> {
+): Promise<OutsideEvent | null> {
   if (rule.clears.by !== 'event') return null;
   let raised = raisedOf(opened);
   for (const later of await laterOnSame(within, event, mostLater)) {
     if (later.accountId === event.accountId && later.id === event.id) continue;
     const effect = effectOf(rule, raised, later);
-    if (effect === 'clears') return later.at;
+    if (effect === 'clears') return later;
     if (effect === 'again') raised = raisedAfter(raised, later);
   }
   return null;

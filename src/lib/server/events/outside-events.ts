@@ -1,12 +1,12 @@
 // events
-import type { ArrivedEvent, OutsideEvent } from '$lib/core/events';
+import type { ArrivedEvent, EventNames, OutsideEvent } from '$lib/core/events';
 import type { Instant, Range } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
 
 /** Events with where they are from; a condition follows. */
 const eventRows = `
   select events.id, events.account_id as "accountId", place.id as "placeId", place.name as account, events.at, events.kind as type,
-    case when events.source = '' then accounts.provider else events.source end as source, events.text,
+    case when events.source = '' then accounts.provider else events.source end as source, events.source <> '' as "isSent", events.text,
     resources.id as "resourceId", coalesce(resources.name, events.about) as resource, coalesce(resources.service, '') as service,
     coalesce(resources.region, '') as region, events.subject as attributes
   from events
@@ -82,23 +82,6 @@ export const listEvents = (db: Queryable, filter: EventFilter, most: number): Pr
 export const pastEvents = async (db: Queryable, range: Range, most: number): Promise<OutsideEvent[]> =>
   (await listEvents(db, { range, text: null, type: null, account: null, resourceId: null }, most)).toReversed();
 
-/** How many events there are of each type, by the step of a range that they are in. */
-export const countEvents = (
-  db: Queryable,
-  filter: EventFilter,
-  step: number
-): Promise<{ type: string; cell: number; count: number }[]> =>
-  db.rows(
-    `select events.kind as type, ((events.at - $1) / $7)::integer as cell, count(*)::integer as count
-     from events
-     left join resources on resources.id = events.resource_id
-     join accounts as place on place.id = coalesce(resources.account_id, events.account_id)
-     ${filtered}
-     group by 1, 2
-     order by 2, 1`,
-    [...valuesOf(filter), step]
-  );
-
 export async function eventById(db: Queryable, accountId: number, id: number): Promise<OutsideEvent | null> {
   const [event] = await db.rows<OutsideEvent>(`${eventRows} where events.account_id = $1 and events.id = $2`, [
     accountId,
@@ -143,13 +126,31 @@ export async function saveArrivedEvents(
   return rows.length;
 }
 
-/** Types, sources and attributes that there are, to choose from: of the newest events. */
-export async function eventNames(db: Queryable): Promise<{ types: string[]; sources: string[]; attributes: string[] }> {
+/** An event that acted on an incident. */
+export interface ActingEvent extends OutsideEvent {
+  readonly effect: 'raises' | 'again' | 'clears';
+}
+
+/** The events that raised an incident and cleared it, the newest first. */
+export const eventsBehind = (db: Queryable, incidentId: number, most: number): Promise<ActingEvent[]> =>
+  db.rows(
+    `select rows.*, effect
+     from (${eventRows}) as rows
+     join event_effects on event_effects.account_id = rows."accountId" and event_effects.event_id = rows.id
+     where event_effects.incident_id = $1
+     order by rows.at desc, rows.id desc
+     limit $2`,
+    [incidentId, most]
+  );
+
+/** Names that there are, to choose from: of the newest events. */
+export async function eventNames(db: Queryable): Promise<EventNames> {
   const newest = await db.rows<OutsideEvent>(`${eventRows} order by events.at desc limit 1000`);
   const sorted = (names: readonly string[]): string[] => [...new Set(names)].filter((name) => name !== '').sort();
   return {
     types: sorted(newest.map(({ type }) => type)),
     sources: sorted(newest.flatMap(({ source, account }) => [source, account])),
+    resources: sorted(newest.map(({ resource }) => resource)),
     attributes: sorted(newest.flatMap(({ attributes }) => Object.keys(attributes)))
   };
 }

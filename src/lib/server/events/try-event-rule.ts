@@ -1,5 +1,5 @@
 import { isAmong, tryEventRule, type EventRule, type OutsideEvent, type TriedByEvents } from '$lib/core/events';
-import { before, day, times, type Clock } from '$lib/core/time';
+import { after, before, day, duration, times, type Clock } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
 import { pastEvents } from './outside-events';
 
@@ -26,7 +26,11 @@ export async function tryOnPast(
   rule: EventRule
 ): Promise<TriedEventRule> {
   const now = clock.now();
-  const events = await pastEvents(db, { from: before(now, times(triedDays, day)), to: now }, mostTried);
+  const events = await pastEvents(
+    db,
+    { from: before(now, times(triedDays, day)), to: after(now, duration(1)) },
+    mostTried
+  );
   const incidents = tryEventRule(rule, events, now);
   const matching = events.filter((event) => isAmong(rule.when, event));
   return {

@@ -24,8 +24,16 @@ export async function openByEvent(
     ruleId,
     name,
     severity,
-    thing
-  }: { readonly ruleId: number; readonly name: string; readonly severity: Severity; readonly thing: string },
+    thing,
+    isHistory
+  }: {
+    readonly ruleId: number;
+    readonly name: string;
+    readonly severity: Severity;
+    readonly thing: string;
+    /** Found in history: nobody is notified. */
+    readonly isHistory: boolean;
+  },
   event: OutsideEvent,
   recordedAt: Instant
 ): Promise<OpenByEvents> {
@@ -34,13 +42,13 @@ export async function openByEvent(
   const labels = Object.fromEntries(Object.entries(where).filter(([, value]) => value !== ''));
   const opened = oneRow(
     await within.rows<OpenByEvents>(
-      `insert into incidents (alarm_id, alarm_name, event_rule_id, event_text, last_event_at, key, labels, account_id, resource_id, severity, gravest, opened_at)
-       values (null, $1, $2, $3, $4, $5, $6, $7, $8, $9, $9, $4)
+      `insert into incidents (alarm_id, alarm_name, event_rule_id, event_text, last_event_at, key, labels, account_id, resource_id, severity, gravest, opened_at, judged_afterwards)
+       values (null, $1, $2, $3, $4, $5, $6, $7, $8, $9, $9, $4, $10)
        returning ${columns}`,
-      [name, ruleId, event.text, event.at, thing, JSON.stringify(labels), placeId, resourceId, severity]
+      [name, ruleId, event.text, event.at, thing, JSON.stringify(labels), placeId, resourceId, severity, isHistory]
     )
   );
-  await note(within, opened.incidentId, 'opened', event.at, recordedAt, severity);
+  if (!isHistory) await note(within, opened.incidentId, 'opened', event.at, recordedAt, severity);
   return opened;
 }
 
@@ -65,11 +73,12 @@ export async function closeByEvent(
   recordedAt: Instant,
   kind: 'closed' | 'ended' = 'closed'
 ): Promise<void> {
-  const rows = await within.rows<{ severity: Severity }>(
-    'update incidents set closed_at = greatest($2, opened_at) where id = $1 and closed_at is null returning severity',
+  const rows = await within.rows<{ severity: Severity; isHistory: boolean }>(
+    'update incidents set closed_at = greatest($2, opened_at) where id = $1 and closed_at is null returning severity, judged_afterwards as "isHistory"',
     [incidentId, at]
   );
-  for (const { severity } of rows) await note(within, incidentId, kind, at, recordedAt, severity);
+  for (const { severity, isHistory } of rows)
+    if (!isHistory) await note(within, incidentId, kind, at, recordedAt, severity);
 }
 
 /** Ends everything that a rule has raised. */

@@ -4,7 +4,7 @@ import type { Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
 import type { Incident } from './incidents';
 
-/** An earlier incident of the same series of an alarm. */
+/** An earlier incident of the same series of an alarm, or of an event rule on the same thing. */
 export interface PastIncident {
   readonly id: number;
   readonly openedAt: Instant;
@@ -16,10 +16,10 @@ export interface PastIncident {
   readonly notes: number;
 }
 
-/** Incidents of the same alarm and series that opened before one, since an instant, the newest first. */
+/** Incidents of the same alarm and series, or of the same event rule and thing, that opened before one, since an instant, the newest first. */
 export const pastOfSeries = (
   db: Queryable,
-  { id, alarmId, key, openedAt }: Pick<Incident, 'id' | 'alarmId' | 'key' | 'openedAt'>,
+  { id, alarmId, eventRuleId, key, openedAt }: Pick<Incident, 'id' | 'alarmId' | 'eventRuleId' | 'key' | 'openedAt'>,
   since: Instant
 ): Promise<PastIncident[]> =>
   db.rows(
@@ -27,8 +27,8 @@ export const pastOfSeries = (
        case when outcome is not null then jsonb_build_object('outcome', outcome, 'text', outcome_text) end as outcome,
        (select count(*)::integer from incident_notes where incident_id = incidents.id) as notes
      from incidents
-     where alarm_id = $1 and key = $2 and id <> $3 and opened_at < $4 and opened_at >= $5
+     where (alarm_id = $1 or event_rule_id = $6) and key = $2 and id <> $3 and opened_at < $4 and opened_at >= $5
      order by opened_at desc
      limit 1000`,
-    [alarmId, key, id, openedAt, since]
+    [alarmId, key, id, openedAt, since, eventRuleId]
   );

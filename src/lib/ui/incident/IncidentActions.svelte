@@ -14,6 +14,7 @@
       readonly id: number;
       readonly alarmId: number | null;
       readonly resource: string;
+      readonly account: string;
       readonly closedAt: Instant | null;
       readonly acknowledgedBy: string | null;
       readonly shelvingId: number | null;
@@ -44,7 +45,11 @@
     ...(incident.alarmId === null ? [] : [{ text: 'this alarm everywhere', scope: { alarmIds: [incident.alarmId] } }]),
     ...(incident.resource === ''
       ? []
-      : [{ text: `everything on ${incident.resource}`, scope: { resources: [incident.resource] } }])
+      : [{ text: `everything on ${incident.resource}`, scope: { resources: [incident.resource] } }]),
+    // Of what events raised about nothing that is known.
+    ...(incident.alarmId === null && incident.resource === '' && incident.account !== ''
+      ? [{ text: `everything of ${incident.account}`, scope: { accounts: [incident.account] } }]
+      : [])
   ]);
   async function call(method: 'POST' | 'DELETE', path: string, body: object | undefined, told: string): Promise<void> {
     const reply = await callApi(method, path, body === undefined ? {} : { body });

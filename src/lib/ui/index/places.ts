@@ -44,6 +44,7 @@ export const placeGroups: readonly (readonly IndexPlace[])[] = [
       title: 'Logs',
       tabs: [
         { title: 'Logs', href: '/logs' },
+        { title: 'Events', href: '/events' },
         { title: 'Line rules', href: '/line-rules' }
       ]
     }

@@ -40,7 +40,15 @@
   }
   async function accept({ kind, name }: Proposal): Promise<void> {
     const title = name.charAt(0).toUpperCase() + name.slice(1);
-    if (!(await add({ does: 'mask', name: `${title}s`, account: null, masked: { kind } }))) return;
+    if (
+      !(await add({
+        does: 'mask',
+        name: title.endsWith('s') ? `${title}es` : `${title}s`,
+        account: null,
+        masked: { kind }
+      }))
+    )
+      return;
     if (Array.isArray(proposals)) proposals = proposals.filter((one: Proposal) => one.kind !== kind);
   }
   let asked = $state<number | null>(null);
@@ -113,7 +121,7 @@
             </p>
           {:else}
             {#each proposals as proposal (proposal.kind)}
-              <article class="border-rule mb-2 border-b pb-2 last:border-0" aria-label="Mask every {proposal.name}">
+              <article class="border-line mb-2 border-b pb-2 last:border-0" aria-label="Mask every {proposal.name}">
                 <div class="mb-1 flex items-baseline gap-2">
                   <h3>{countOf(proposal.hits, 'line')} with a {proposal.name}</h3>
                   <span class="text-quiet text-[12px]">of {proposal.tried.toLocaleString('en')}</span>

@@ -5,6 +5,9 @@ import { allAlarms } from '$server/alarms/alarms';
 import { watchedWords } from '$server/alarms/watched';
 import { changesOfIncident, incidentById } from '$server/incidents/incidents';
 import { cellsChangedSince } from '$server/engine/why';
+import { eventRuleById, eventRulesByIds } from '$server/events/event-rules';
+import { eventsBehind } from '$server/events/outside-events';
+import type { Queryable } from '$server/db/pool';
 import { darkAccounts } from '$server/intake/own/dark-accounts';
 import { allMetrics } from '$server/inventory/metrics';
 import { resourceNamed } from '$server/inventory/resources';
@@ -17,6 +20,20 @@ import { whoIsNext } from '$server/respond/who-is-next';
 import { activeShelvings } from '$server/shelving/shelvings';
 import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';
+
+/** Events of one incident that are listed. */
+const mostEvents = 100;
+
+/** The rule that raised an incident, also where it was removed since, and its events. */
+async function ruleBehind(db: Queryable, incidentId: number, ruleId: number) {
+  const [rules, stored, events] = await Promise.all([
+    eventRulesByIds(db, [ruleId]),
+    eventRuleById(db, ruleId),
+    eventsBehind(db, incidentId, mostEvents)
+  ]);
+  const rule = rules.get(ruleId)?.rule ?? null;
+  return { id: stored === null ? null : ruleId, rule, events };
+}
 
 /** Changes of state that are compared with what is stored now, the newest of them, as long as samples may still come late. */
 const mostCompared = 4;
@@ -65,7 +82,9 @@ export const load: PageServerLoad = async ({ params, depends }) => {
   const level = changes.at(-1)?.evidence.level ?? null;
   const held = shelvings.find(({ id }) => id === incident.shelvingId);
   const until = held ? (occurrenceAt(held.shelving, now)?.to ?? now) : now;
+  const rule = incident.eventRuleId === null ? null : await ruleBehind(db, incident.id, incident.eventRuleId);
   const known = {
+    rule,
     ...{ incident, level, changes, messages, darkAccount, late, timeline, next, related },
     people: people.map(({ id, displayName }) => ({ id, displayName })),
     shelving: held ? { reason: held.shelving.reason, by: held.createdBy, until } : null

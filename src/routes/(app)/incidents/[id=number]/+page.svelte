@@ -23,6 +23,7 @@
   import SeverityHoist from '$lib/ui/alarm/SeverityHoist.svelte';
   import { provideHover } from '$lib/ui/chart/hover.svelte';
   import { useLive } from '$lib/ui/live/live.svelte';
+  import EventsBehind from '$lib/ui/events/EventsBehind.svelte';
   import IncidentActions from '$lib/ui/incident/IncidentActions.svelte';
   import UnusualThen from '$lib/ui/incident/UnusualThen.svelte';
   import Timeline from '$lib/ui/incident/Timeline.svelte';
@@ -53,20 +54,27 @@
     const to = after(incident.closedAt ?? live.now, times(5, minute));
     return `/logs?${new URLSearchParams({ q: search, from: textFromInstant(from), to: textFromInstant(to) })}`;
   }
-  const figures = $derived([
-    { name: 'now', text: quantityText(current ?? NaN, data.unit) },
-    {
-      name: 'peak',
-      text: condition
-        ? comparedText(condition, incident.peak ?? NaN, data.unit)
-        : quantityText(incident.peak ?? NaN, data.unit)
-    },
-    {
-      name: 'limit',
-      text:
-        condition?.kind === 'absence' ? peopleDuration(durationFromText(condition.for)) : limitText(bound, data.unit)
-    }
-  ]);
+  /** Of what events raised, there are no numbers. */
+  const figures = $derived(
+    data.rule !== null
+      ? []
+      : [
+          { name: 'now', text: quantityText(current ?? NaN, data.unit) },
+          {
+            name: 'peak',
+            text: condition
+              ? comparedText(condition, incident.peak ?? NaN, data.unit)
+              : quantityText(incident.peak ?? NaN, data.unit)
+          },
+          {
+            name: 'limit',
+            text:
+              condition?.kind === 'absence'
+                ? peopleDuration(durationFromText(condition.for))
+                : limitText(bound, data.unit)
+          }
+        ]
+  );
 </script>
 
 <svelte:head><title>{incident.alarm}, {incident.subject} · Bussola</title></svelte:head>
@@ -124,6 +132,7 @@
             bind:current
           />
         </section>
+      {:else if data.rule !== null}<EventsBehind rule={data.rule} now={live.now} />
       {:else}<section class="panel" aria-label="No chart">
           <header>
             <h2>{incident.alarmId === null ? 'The alarm was removed' : 'The alarm cannot be read as it is stored'}</h2>
@@ -134,24 +143,24 @@
           </p>
         </section>{/if}
       <Timeline incidentId={incident.id} timeline={data.timeline} now={live.now} />
-      <section class="panel" aria-label="Why">
-        <header>
-          <h2>Why</h2>
-          <small>the numbers each change was decided on</small>
-          {#if incident.alarmId !== null}<a
-              class="link ml-auto text-[13px]"
-              href="/alarms/{incident.alarmId}/why?series={encodeURIComponent(incident.key)}&at={textFromInstant(
-                incident.openedAt
-              )}">At any other moment</a
-            >{/if}
-        </header>
-        {#each data.changes as change (`${change.at}${change.to}`)}<EvidenceTable
-            {change}
-            unit={data.unit}
-            now={live.now}
-            late={data.late.find(({ at }) => at === change.at)?.cells ?? 0}
-          />{/each}
-      </section>
+      {#if data.rule === null}<section class="panel" aria-label="Why">
+          <header>
+            <h2>Why</h2>
+            <small>the numbers each change was decided on</small>
+            {#if incident.alarmId !== null}<a
+                class="link ml-auto text-[13px]"
+                href="/alarms/{incident.alarmId}/why?series={encodeURIComponent(incident.key)}&at={textFromInstant(
+                  incident.openedAt
+                )}">At any other moment</a
+              >{/if}
+          </header>
+          {#each data.changes as change (`${change.at}${change.to}`)}<EvidenceTable
+              {change}
+              unit={data.unit}
+              now={live.now}
+              late={data.late.find(({ at }) => at === change.at)?.cells ?? 0}
+            />{/each}
+        </section>{/if}
     </div>
     <div class="col-span-4 flex flex-col gap-2.5 max-lg:col-span-1">
       {#if incident.resource !== ''}{#key incident.id}<UnusualThen
@@ -185,6 +194,8 @@
           </p>{/each}
         {#if incident.alarmId !== null}<p class="mt-2">
             <a class="btn" href="/alarms/{incident.alarmId}">Open the alarm</a>
+          </p>{:else if data.rule?.id}<p class="mt-2">
+            <a class="btn" href="/event-rules/{data.rule.id}">Open the event rule</a>
           </p>{/if}
       </section>
       {#if data.related.also.length > 0}
@@ -229,7 +240,9 @@
           {/each}
         </section>
       {/if}
-      {#if data.alarm}<AlarmAdvice alarm={data.alarm} />{/if}
+      {#if data.alarm}<AlarmAdvice alarm={data.alarm} />{:else if data.rule?.rule}<AlarmAdvice
+          alarm={{ ...data.rule.rule, owner: '' }}
+        />{/if}
       {#if data.alarm?.signal}
         {@const { signal, rule } = data.alarm}
         {#each data.others as metric (metric.name)}
