@@ -120,6 +120,14 @@ describe('the planted troubles', () => {
       ...['Replication falls behind', 'Replication stalled'].map((alarm) => ({
         ...{ number: 3, what: 'replication stalls', alarm, subject: 'dorsale-standby', ...stalled }
       })),
+      {
+        ...{ number: 3, what: 'and its provider says so', alarm: 'Copy stalled at its provider' },
+        ...{ subject: 'dorsale-standby', ...stalled }
+      },
+      ...failedNights(start).map((from) => ({
+        ...{ number: 4, what: 'and its provider says so', alarm: 'Nightly run failed' },
+        ...{ subject: 'nightly-tariff-load', from, until: from + 10 * minute }
+      })),
       ...failedNights(start).map((from) => ({
         ...{ number: 4, what: 'the nightly load fails', alarm: 'Nightly load fails', subject: 'nightly-tariff-load' },
         ...{ from, until: from + 10 * minute }
@@ -184,7 +192,9 @@ describe('the planted troubles', () => {
       const [found] = incidents.filter((incident) => isOf(incident, one)).toSorted((a, b) => a.openedAt - b.openedAt);
       const kind = found?.alarmId
         ? (await alarmById(db, found.alarmId))?.definition.rule.levels[0]?.condition.kind
-        : '';
+        : found?.eventRuleId
+          ? 'event'
+          : '';
       console.log(
         `      ${one.number} ${one.what.padEnd(24)}${(kind ?? '').padEnd(12)}${one.alarm.padEnd(40)}` +
           (found ? `${found.severity.padEnd(10)}${time(found.openedAt)} to ${time(found.closedAt)}` : 'NOT RAISED')

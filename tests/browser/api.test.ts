@@ -83,6 +83,7 @@ describe('the API, as programs with a key use it', () => {
     const query: Record<string, string> = {
       '/accounts/{id}/retention': '?service=machines&sampleDays=1&fiveMinuteDays=400&hourDays=1830',
       '/lines/counts': '?by=severity',
+      '/resources/{id}/then': '?at=2026-05-04T14:00:00Z',
       '/marks': '?from=2026-05-04T00:00:00Z&to=2026-05-05T00:00:00Z'
     };
     const parts: Record<string, string> = { name: 'machine.processor.use', version: '1', picture: '1' };

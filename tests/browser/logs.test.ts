@@ -77,6 +77,9 @@ describe('lines, as whoever looks for a cause reads them', () => {
     await margin.getByRole('row', { name: 'pid 4127' }).waitFor();
     await margin.getByRole('row', { name: 'resource booking-web-1' }).waitFor();
     await margin.getByRole('link', { name: 'booking-web-1, its metrics' }).waitFor();
+    const then = margin.getByRole('list', { name: 'Metrics of booking-web-1 then' });
+    await then.getByText('Processor use').waitFor();
+    expect(await then.locator('svg').count()).to.equal(3);
   });
 
   it('narrows a search by a value of a line, and leads back', async () => {

@@ -325,8 +325,20 @@ const asked =
     };
   };
 
+const cloudEvents = (now: number): unknown[] => [
+  {
+    ...{ specversion: '1.0', id: 'r-17', source: '/release-robot', type: 'test.corallo.release.failed' },
+    ...{ subject: 'booking-web-1', time: new Date(now - 60_000).toISOString(), stage: 'prod' },
+    data: { message: 'two copies did not answer', version: { name: '2.9', parts: [1, 2] }, canary: false }
+  },
+  { specversion: '1.0', id: 'r-18', source: '/release-robot', type: 'test.corallo.release.finished', data: 'text' }
+];
+
 /** How an input of each format is made. */
 export const formats: Readonly<Record<string, Maker>> = {
+  events: received('/api/v1/receive/events', 'application/cloudevents-batch+json', (random, now) =>
+    json(changedJson(random, cloudEvents(now)))
+  ),
   'otlp-json': received('/otlp/v1/metrics', 'application/json', (random, now) =>
     json(changedJson(random, otlp(random, now)))
   ),

@@ -48,6 +48,7 @@ export async function fuzzTarget(): Promise<FuzzTarget> {
   const app = await startApp({ env: { BUSSOLA_LOG: 'error' } });
   const { text } = await makeKey(app.db, {
     name: 'fuzz',
+    scopes: ['metrics', 'marks', 'events'],
     expiresAt: null,
     mostSeries: 500,
     mostBytesADay: 1e12,

@@ -1,7 +1,7 @@
-// Appends lines and seals them until it is killed. At its start it examines what is stored and prints `has N of M, F findings`: lines 0 to N−1 are there once each, M there are in all. Then it prints
+// Appends lines, seals them and removes others whose time is over, until it is killed. At its start it examines what is stored and prints `has N of M, F findings`: lines 0 to N−1 are there once each, M there are in all. Then it prints
 // `kept K` for each one that was acknowledged.
 import { encodeBatch, noOrigin } from '../../src/lib/core/logs';
-import { instant, range } from '../../src/lib/core/time';
+import { after, before, day, instant, range, times } from '../../src/lib/core/time';
 import { startEmbedded } from '../../src/lib/server/db/embedded';
 import { openFolder } from '../../src/lib/server/db/folder';
 import { knownVersion, migrate } from '../../src/lib/server/db/migrate';
@@ -32,10 +32,14 @@ while (texts[next] === `line ${next}`) next++;
 process.stdout.write(`has ${next} of ${texts.length}, ${findings.length} findings\n`);
 
 void sealOnAndOn();
+void removeOnAndOn();
 for (let k = next; ; k++) {
   const batch = encodeBatch(noOrigin, [lineAt(k, `line ${k}`)]);
   const one = { accountId: account?.id ?? 0, service: 'functions', stream: `stream ${k % 3}`, resourceId: null, batch };
-  await logs.append(instant(0), [one]);
+  // One that is stored no longer than until it is looked for what is due.
+  const old = { ...lineAt(k, `old ${k}`), at: before(lineAt(k, '').at, times(40, day)) };
+  const due = { ...one, stream: 'old', batch: encodeBatch(noOrigin, [old]) };
+  await logs.append(instant(0), [one, due]);
   process.stdout.write(`kept ${k}\n`);
 }
 
@@ -50,10 +54,19 @@ async function stored(): Promise<string[]> {
   for (;;) {
     const progress = await logs.progress(ticket);
     if (progress === null) throw new Error('the search is gone');
-    if (progress.isDone) return progress.lines.map(({ text }) => text).reverse();
+    if (progress.isDone)
+      return progress.lines
+        .map(({ text }) => text)
+        .filter((text) => !text.startsWith('old'))
+        .reverse();
   }
 }
 
 async function sealOnAndOn(): Promise<void> {
   for (;;) await logs.seal(instant(1), { lines: 3, waits: 1e12, all: 20, bytes: 1e9 });
+}
+
+async function removeOnAndOn(): Promise<void> {
+  const now = after(lineAt(0, '').at, day);
+  for (;;) await logs.retain(now);
 }

@@ -26,6 +26,8 @@ export interface ArrivedEvents {
 
 /** Events of one request. */
 const mostEvents = 1000;
+/** Characters of all attributes of an event. */
+const mostCharacters = 16_384;
 /** How deep values of the data are looked at. */
 const mostDepth = 4;
 /** An event further ahead of now than this comes from a clock that is wrong, ms. */
@@ -100,31 +102,47 @@ function arrivedFrom(
   }: z.output<typeof cloudEventSchema>,
   now: Instant
 ): ArrivedEvent {
-  const attributes: Record<string, string> = Object.create(null) as Record<string, string>;
-  for (const [name, value] of Object.entries(extensions)) gather(attributes, name, value, mostDepth);
-  if (typeof data === 'object' && data !== null) gather(attributes, '', data, 0);
+  const attributes = new Attributes();
+  for (const [name, value] of Object.entries(extensions)) attributes.take(name, value, mostDepth);
+  if (typeof data === 'object' && data !== null) attributes.take('', data, 0);
   else if (typeof data === 'string' || typeof data === 'number' || typeof data === 'boolean')
-    gather(attributes, 'data', data, 0);
-  const said = textNames.map((name) => attributes[name] ?? '').find((text) => text.trim() !== '');
-  const about = subject === '' ? (attributes['resource'] ?? '') : subject;
+    attributes.take('data', data, 0);
+  const said = textNames.map((name) => attributes.get(name)).find((text) => text.trim() !== '');
+  const about = subject === '' ? attributes.get('resource') : subject;
   return mended({
     ...{ id, source, type, at: time === undefined ? now : instant(Date.parse(time)) },
     subject: about.slice(0, 300),
     text: (said ?? `${type}${about === '' ? '' : ` on ${about}`}`).slice(0, longestText),
-    attributes: { ...attributes }
+    attributes: attributes.all()
   });
 }
 
-/** Puts a value, or those within it, among attributes. */
-function gather(into: Record<string, string>, name: string, value: unknown, depth: number): void {
-  if (value === null || value === undefined || Object.keys(into).length >= mostAttributes) return;
-  if (typeof value === 'object' && depth < mostDepth && !Array.isArray(value)) {
-    for (const [key, inner] of Object.entries(value))
-      gather(into, name === '' ? key : `${name}.${key}`, inner, depth + 1);
-    return;
+/** Attributes as they are gathered, within limits. */
+class Attributes {
+  readonly #all = new Map<string, string>();
+  #left = mostCharacters;
+
+  /** Takes a value, or those within it by the names that lead to them. */
+  take(name: string, value: unknown, depth: number): void {
+    if (value === null || value === undefined || this.#all.size >= mostAttributes || this.#left <= 0) return;
+    if (typeof value === 'object' && depth < mostDepth && !Array.isArray(value)) {
+      for (const [key, inner] of Object.entries(value))
+        this.take(name === '' ? key : `${name}.${key}`, inner, depth + 1);
+      return;
+    }
+    const text = typeof value === 'string' ? value : JSON.stringify(value);
+    const taken = text.slice(0, Math.min(longestAttribute, this.#left));
+    this.#left -= taken.length;
+    this.#all.set(mendedText(name).slice(0, 200), taken);
   }
-  const text = typeof value === 'string' ? value : JSON.stringify(value);
-  into[mendedText(name).slice(0, 200)] = text.slice(0, longestAttribute);
+
+  get(name: string): string {
+    return this.#all.get(name) ?? '';
+  }
+
+  all(): Record<string, string> {
+    return Object.fromEntries(this.#all);
+  }
 }
 
 /**

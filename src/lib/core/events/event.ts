@@ -39,7 +39,7 @@ export const longestText = 1000;
 /**
  * What events have in common that are about the same thing: an event clears only what is raised on the same thing. It is the resource, else what the event is about and who says so.
  *
- * @example thingOf({ account: 'sub-sea', resource: 'dorsale-standby', source: 'ostro' }) // 'sub-sea/dorsale-standby'
+ * @example thingOf({ account: 'sub-sea', resource: 'dorsale-standby', source: '/release-robot' }) // 'sub-sea/dorsale-standby'
  */
 export const thingOf = ({ account, resource, source }: Pick<OutsideEvent, 'account' | 'resource' | 'source'>): string =>
   `${account}/${resource === '' ? `from ${source}` : resource}`;

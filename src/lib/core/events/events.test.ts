@@ -256,6 +256,8 @@ describe('events', () => {
           );
           const [one] = events;
           expect(Object.keys(one?.attributes ?? {}).length).to.be.at.most(64);
+          const all = Object.values(one?.attributes ?? {}).join('');
+          expect(all.length).to.be.at.most(16_384);
           for (const value of Object.values(one?.attributes ?? {})) {
             expect(value.length).to.be.at.most(2000);
             expect(value.isWellFormed() && !value.includes('\0')).to.equal(true);

@@ -27,7 +27,7 @@ export { quotedSearch, writeSearch } from './search/write';
 export { differs, mostShapeWords, Shapes, shapeWords, type Shape, type ShapeOptions } from './shapes';
 // Lines
 export { nodeFields, noOrigin, valueText, type Line, type LogFields, type LogValue, type Origin } from './line';
-export { isOwnField, searchable, searchedLine, type StreamContext } from './searched';
+export { isOwnField, searchable, searchedLine, sinceOf, type StreamContext } from './searched';
 // As they are kept
 export { decodeBatch, encodeBatch } from './batch';
 export {
@@ -62,6 +62,7 @@ export { readJsonLogs } from './arrive/json-lines';
 export { framesOf, longestMessage, readSyslog, type SyslogFrames } from './arrive/syslog';
 export { readOtlpLogs } from './arrive/otlp';
 // As they are counted
+export { vanishedField, type VanishedField } from './vanished';
 export { fieldStatistics, LineCells, type CountedGroup, type FieldStatistic } from './counted';
 export {
   fieldExtractor,

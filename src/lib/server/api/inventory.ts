@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { catalogueStates } from '$lib/core/catalogue';
 import { planSchema, usualPlan } from '$lib/core/intake';
 import { Refusal } from '$lib/core/problem/problem';
-import { after, day } from '$lib/core/time';
+import { after, day, instantFromText } from '$lib/core/time';
 import { isCode } from '$lib/core/units';
 import { usesOfMetric } from '../boards/signal-uses';
 import { coverageOf } from '../intake/plan/coverage';
@@ -16,6 +16,7 @@ import { accountById } from '../inventory/accounts';
 import { correctUnit } from '../alarms/correct-unit';
 import { exemplarsOf } from '../inventory/exemplars';
 import { allResources, resourceById } from '../inventory/resources';
+import { resourceThen } from '../query/signals/resource-then';
 import { removalsDue } from '../store/retention';
 import { idParams, instant, operationsOf } from './operation';
 
@@ -182,6 +183,26 @@ export const inventoryOperations = [
       const exemplars = await exemplarsOf(db, id, mostExemplars);
       return { ...found, exemplars: exemplars.map((one) => ({ ...one })) };
     }
+  }),
+  operation('GET', '/resources/{id}/then', {
+    right: 'viewer',
+    scope: 'read',
+    summary: 'Reads the first metrics of a resource around a moment, minute by minute.',
+    query: z.object({ at: z.iso.datetime({ offset: true }) }),
+    answer: z.object({
+      metrics: z.array(
+        z.object({
+          metric: z.string(),
+          title: z.string(),
+          unit: z.string(),
+          values: z.array(z.number().nullable()).describe('From 45 minutes before it on.'),
+          value: z.number().nullable().describe('In the minute of the moment.')
+        })
+      )
+    }),
+    handle: async ({ server, params: { id }, query: { at }, inTurn }) => ({
+      metrics: await inTurn(() => resourceThen(server, id, instantFromText(at), server.clock.now()))
+    })
   }),
   operation('GET', '/metrics', {
     right: 'viewer',

@@ -8,6 +8,7 @@ import { eventsOfIncident } from '../incidents/events';
 import { closeIncident } from '../incidents/close';
 import { incidentById, type Incident } from '../incidents/incidents';
 import { openIncidents } from '../incidents/open';
+import { allDropped } from '../intake/ledger/collections';
 import { saveEvent } from '../intake/events/events';
 import { keyByText, makeKey, type Key } from '../intake/receive/keys';
 import { timelineOf } from '../respond/timeline';
@@ -108,6 +109,11 @@ describe('event rules, from an event to the mail', () => {
     await seen();
     const now = await incidentsOf(byHand.id);
     expect(now.map((one) => one.closedAt === null)).to.deep.equal([false, true, true]);
+    await saveEventRule(house.bussola, timed.id, 1, { ...timed.rule, enabled: false }, 'Nerea Olmo');
+    expect(
+      (await incidentsOf(timed.id)).every((one) => one.closedAt !== null),
+      'switched off'
+    ).to.equal(true);
     for (const { id } of [timed, byHand]) await removeEventRule(house.bussola, id);
     expect((await incidentsOf(byHand.id)).every((one) => one.closedAt !== null)).to.equal(true);
   }).timeout(60_000);
@@ -243,16 +249,29 @@ describe('event rules, from an event to the mail', () => {
     await removeEventRule(house.bussola, id);
   });
 
-  it('a storm of events is judged in turn, and every thing has its incident', async () => {
+  it('a storm of events is judged in turn, every thing has its incident, and a rule floods nobody', async () => {
     const { id } = await add({ name: 'Storm', when: { types: ['storm'] }, clears: { by: 'hand' } });
-    const events = Array.from({ length: 900 }, (_, index) => ({
-      ...{ specversion: '1.0', id: `s-${index}`, source: '/storm', type: 'storm', subject: `thing-${index % 300}` }
-    }));
-    const body = Buffer.from(JSON.stringify(events));
-    const task = { body, isGzip: false, now: house.clock.now(), inHeaders: null };
-    await keepEvents(house.bussola, key, await house.bussola.parsers.events(task));
-    await seen();
+    const send = async (count: number, things: number, of: string) => {
+      const events = Array.from({ length: count }, (_, index) => ({
+        ...{ specversion: '1.0', id: `${of}-${index}`, source: '/storm', type: 'storm' },
+        subject: `${of}-${index % things}`
+      }));
+      const body = Buffer.from(JSON.stringify(events));
+      const task = { body, isGzip: false, now: house.clock.now(), inHeaders: null };
+      await keepEvents(house.bussola, key, await house.bussola.parsers.events(task));
+      await seen();
+    };
+    await send(900, 300, 'one');
     expect(await incidentsOf(id)).to.have.length(300);
+    await send(1000, 1000, 'other');
+    const { db } = house.bussola;
+    const [{ count }] = (await db.rows<{ count: number }>(
+      'select count(*)::integer as count from incidents where event_rule_id = $1',
+      [id]
+    )) as [{ count: number }];
+    expect(count).to.equal(1000);
+    const dropped = (await allDropped(db)).find(({ reason }) => reason.includes('1000 incidents'));
+    expect(dropped?.count).to.equal(300);
     await removeEventRule(house.bussola, id);
   }).timeout(60_000);
 });

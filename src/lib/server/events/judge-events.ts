@@ -12,8 +12,9 @@ import { before, day, type Clock, type Instant } from '$lib/core/time';
 import type { Changes } from '../base/changes';
 import type { Database, Queryable } from '../db/pool';
 import { closeByEvent, openByEvent, openByEvents, raisedAgain, type OpenByEvents } from '../incidents/by-events';
+import { eventsService, noteDropped } from '../intake/ledger/collections';
 import { allEventRules, type StoredEventRule } from './event-rules';
-import { laterOnSame, markJudged, unjudgedEvents } from './outside-events';
+import { hasUnjudged, laterOnSame, markJudged, unjudgedEvents } from './outside-events';
 
 /** How often, in real time, it is looked whether events have arrived, ms. */
 const lookEveryMs = 500;
@@ -21,6 +22,13 @@ const lookEveryMs = 500;
 const mostAtOnce = 200;
 /** What is older than this when it arrives is history: nobody is notified of it, and what only a person would close is not raised. */
 const newsFor = day;
+/** Incidents of one rule that are open at once: what is sent by mistake, or with bad intent, floods nobody. */
+const mostOpen = 1000;
+const tooManyOpen = (rule: string, { text }: OutsideEvent) => ({
+  reason: `events that would raise more than ${mostOpen} incidents of one rule`,
+  count: 1,
+  example: `${rule}: ${text}`.slice(0, 300)
+});
 /** Later events on the same thing that are looked at when an older one arrives late. */
 const mostLater = 500;
 /** One process at a time: what is raised on a thing decides what its next event is. */
@@ -75,19 +83,21 @@ interface Effect {
 
 /** @returns how many events there were */
 async function judgeEvents({ db, clock, changes }: EventJudge): Promise<number> {
+  if (!(await hasUnjudged(db))) return 0; // as most of the time: nothing is locked for it
   const { count, changed } = await db.transaction(async (within) => {
     const now = clock.now();
     await within.rows('select pg_advisory_xact_lock($1)', [judgingLock]);
     const events = await unjudgedEvents(within, mostAtOnce);
     if (events.length === 0) return { count: 0, changed: false };
     const rules = (await allEventRules(within)).filter(({ rule }) => rule.enabled);
-    const open = new Map<string, OpenByEvents>();
-    if (rules.length > 0) for (const one of await openByEvents(within)) open.set(`${one.ruleId} ${one.thing}`, one);
+    const open = new Map(rules.map(({ id }) => [id, new Map<string, OpenByEvents>()]));
+    if (rules.length > 0) for (const one of await openByEvents(within)) open.get(one.ruleId)?.set(one.thing, one);
     const effects: Effect[] = [];
     for (const event of events)
-      for (const rule of rules) {
-        effects.push(...(await judgeOne(within, rule, open, event, now)));
-      }
+      for (const rule of rules)
+        effects.push(
+          ...(await judgeOne(within, rule, open.get(rule.id) ?? new Map<string, OpenByEvents>(), event, now))
+        );
     await recordEffects(within, effects, now);
     await markJudged(within, events, now);
     return { count: events.length, changed: effects.length > 0 };
@@ -104,12 +114,11 @@ async function judgeOne(
   now: Instant
 ): Promise<Effect[]> {
   const thing = thingOf(event);
-  const key = `${ruleId} ${thing}`;
-  let known = open.get(key) ?? null;
+  let known = open.get(thing) ?? null;
   const end = known === null ? null : clearsAt(rule, known);
   if (known !== null && end !== null && end <= event.at) {
     await closeByEvent(within, known.incidentId, end, now);
-    open.delete(key);
+    open.delete(thing);
     known = null;
   }
   const effect = effectOf(rule, raisedOf(known), event);
@@ -117,14 +126,18 @@ async function judgeOne(
   if (effect === 'clears') {
     if (known === null) return [];
     await closeByEvent(within, known.incidentId, event.at, now);
-    open.delete(key);
+    open.delete(thing);
     return [{ ruleId, event, incidentId: known.incidentId, effect }];
   }
   if (known !== null) {
     const { openedAt, lastAt } = raisedAfter(raisedOf(known), event);
     await raisedAgain(within, known.incidentId, { openedAt, lastAt });
-    open.set(key, { ...known, openedAt, lastAt });
+    open.set(thing, { ...known, openedAt, lastAt });
     return [{ ruleId, event, incidentId: known.incidentId, effect }];
+  }
+  if (open.size >= mostOpen) {
+    await noteDropped(within, event.accountId, eventsService, [tooManyOpen(rule.name, event)], now);
+    return [];
   }
   const isHistory = event.at < before(now, newsFor);
   if (isHistory && rule.clears.by === 'hand') return [];
@@ -134,7 +147,7 @@ async function judgeOne(
   const raising: Effect = { ruleId, event, incidentId, effect };
   const clearing = await clearedLater(within, rule, opened, event);
   if (clearing === null) {
-    open.set(key, opened);
+    open.set(thing, opened);
     return [raising];
   }
   await closeByEvent(within, incidentId, clearing.at, now);

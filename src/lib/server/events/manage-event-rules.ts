@@ -33,7 +33,7 @@ export async function addEventRule(
 }
 
 /**
- * Changes a rule. What it has raised stays raised, and is cleared as the rule says now.
+ * Changes a rule. What it has raised stays raised, and is cleared as the rule says now; with one that is switched off, it ends.
  *
  * @param version of the rule as whoever changes it has seen it
  * @throws Refusal `not-found`, `changed-meanwhile`
@@ -47,7 +47,10 @@ export async function saveEventRule(
 ): Promise<StoredEventRule> {
   const saved = await db.transaction(async (within) => {
     await checkRoute(within, rule);
-    return replaceEventRule(within, id, version, rule, { at: clock.now(), by });
+    const at = clock.now();
+    const replaced = await replaceEventRule(within, id, version, rule, { at, by });
+    if (replaced !== null && !rule.enabled) await endOfEventRule(within, id, at);
+    return replaced;
   });
   if (saved === null) {
     const known = await eventRuleById(db, id);
@@ -59,6 +62,7 @@ export async function saveEventRule(
     );
   }
   changes.tell('definition', { alarmId: null });
+  changes.tell('routing', {});
   return saved;
 }
 

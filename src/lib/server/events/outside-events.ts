@@ -21,6 +21,10 @@ export const unjudgedEvents = (within: Queryable, most: number): Promise<Outside
     [most]
   );
 
+/** Whether there are events that the rules have not seen. */
+export const hasUnjudged = async (db: Queryable): Promise<boolean> =>
+  (await db.rows('select 1 from events where judged_at is null limit 1')).length > 0;
+
 export async function markJudged(within: Queryable, events: readonly OutsideEvent[], at: Instant): Promise<void> {
   await within.rows(
     `update events set judged_at = $3

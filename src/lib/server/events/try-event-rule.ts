@@ -5,7 +5,7 @@ import { pastEvents } from './outside-events';
 
 /** Days of past events that a rule is tried on, and events at most. */
 export const triedDays = 14;
-const mostTried = 20_000;
+const mostTried = 10_000;
 const mostListed = 50;
 
 /** What a rule would have done. */

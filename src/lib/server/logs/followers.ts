@@ -10,7 +10,8 @@ import {
 } from '$lib/core/logs';
 import { minute, times } from '$lib/core/time';
 import { listedLine } from './listed';
-import type { ShapedLine } from './log-head';
+import type { ShapedLine, StreamHead } from './log-head';
+import { shapesSince } from './shape-counts';
 import type { LogQuery } from './log-search';
 import type { Stream } from './streams';
 
@@ -40,12 +41,16 @@ class Follower {
     this.#matcher = matcherOf(readSearch(query.text));
   }
 
-  offer(stream: Stream, lines: readonly ShapedLine[]): void {
+  offer(stream: Stream, lines: readonly ShapedLine[], shapeOf: StreamHead['shape']): void {
     if (this.#query.accounts !== null && !this.#query.accounts.includes(stream.accountId)) return;
     let context = this.#contexts.get(stream.id);
     if (context === undefined) {
       const { service, account, name } = stream;
-      context = { service, account, stream: name, resourceName: (id) => this.#query.resources.get(id) };
+      context = {
+        ...{ service, account, stream: name },
+        resourceName: (id) => this.#query.resources.get(id),
+        shapeSince: shapesSince(shapeOf)
+      };
       this.#contexts.set(stream.id, context);
     }
     this.#looked += lines.length;
@@ -94,11 +99,16 @@ export class Followers {
   }
 
   /** Lines that a stream was given just now, in the order in which they came. */
-  offer(stream: Stream | undefined, lines: readonly ShapedLine[], receivedAt: number): void {
+  offer(
+    stream: Stream | undefined,
+    lines: readonly ShapedLine[],
+    receivedAt: number,
+    shapeOf: StreamHead['shape']
+  ): void {
     if (stream === undefined || this.#followers.size === 0) return;
     const news = lines.filter(({ at }) => receivedAt - at <= newsFor);
     if (news.length === 0) return;
-    for (const follower of this.#followers.values()) follower.offer(stream, news);
+    for (const follower of this.#followers.values()) follower.offer(stream, news, shapeOf);
   }
 
   /** What has come since it was asked the last time; null for whom is not known. */

@@ -37,10 +37,18 @@ export interface SealLimits {
 }
 export const usualLimits: SealLimits = { lines: 16_384, waits: day, all: 100_000, bytes: 24 * 1024 * 1024 };
 
+/** Hears of lines of a stream as they come in, and what is known of its shapes. */
+type OnTaken = (
+  stream: Stream | undefined,
+  lines: readonly ShapedLine[],
+  receivedAt: Instant,
+  shapeOf: StreamHead['shape']
+) => void;
+
 /** What of the stored lines is in memory: streams, lines that are not sealed, and where segments are. It takes one call at a time. */
 export class HeldLines {
   readonly #db: Database;
-  readonly #onTaken: (stream: Stream | undefined, lines: readonly ShapedLine[], receivedAt: Instant) => void;
+  readonly #onTaken: OnTaken;
   readonly #heads = new Map<number, StreamHead>();
   #streams = new Map<number, Stream>();
   #segments: SegmentEntry[] = [];
@@ -49,10 +57,7 @@ export class HeldLines {
   #lastSegment = 0;
 
   /** @param onTaken hears of lines as they come in */
-  constructor(
-    db: Database,
-    onTaken: (stream: Stream | undefined, lines: readonly ShapedLine[], receivedAt: Instant) => void
-  ) {
+  constructor(db: Database, onTaken: OnTaken) {
     this.#db = db;
     this.#onTaken = onTaken;
   }
@@ -120,7 +125,8 @@ export class HeldLines {
   }
 
   #took(id: number, lines: readonly ShapedLine[], receivedAt: Instant): void {
-    this.#onTaken(this.#streams.get(id), lines, receivedAt);
+    const head = this.#headOf(id);
+    this.#onTaken(this.#streams.get(id), lines, receivedAt, (shape) => head.shape(shape));
   }
 
   #headOf(id: number): StreamHead {

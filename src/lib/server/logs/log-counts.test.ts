@@ -63,6 +63,7 @@ describe('counting stored lines cell by cell', () => {
           const grid = gridOver(range(begin, instant(begin + 3_600_000)), cell);
           const query = asked(text, { grid, by: names, of: field });
           const wanted = new Map<string, Float64Array>();
+          const lacking = new Float64Array(grid.count);
           const matcher = matcherOf(readSearch(text));
           for (const [stream, lines] of [
             ['one', first],
@@ -75,7 +76,9 @@ describe('counting stored lines cell by cell', () => {
               if (!matcher.matches(looked)) continue;
               const value = field === null ? 1 : numberOf(looked.field(field.field) ?? '');
               const at = Math.floor((line.at - grid.start) / grid.step);
-              if (Number.isNaN(value) || at < 0 || at >= grid.count) continue;
+              if (at < 0 || at >= grid.count) continue;
+              if (Number.isNaN(value)) lacking[at] = (lacking[at] ?? 0) + 1;
+              if (Number.isNaN(value)) continue;
               const valueOf = (name: string) =>
                 name === 'severity' ? (severityName(line.severity) ?? '') : String(looked.field(name) ?? '');
               const key = String(names.map((name) => valueOf(name).slice(0, 200)));
@@ -89,6 +92,7 @@ describe('counting stored lines cell by cell', () => {
               wanted.set(key, cells);
             }
           const told = await counted(query);
+          expect(told.lacking, 'lines without the number').to.deep.equal(field === null ? null : lacking);
           expect(new Set(told.groups.map(({ values }) => String(values)))).to.deep.equal(new Set(wanted.keys()));
           for (const { values, cells } of told.groups) {
             const expected = wanted.get(String(values)) as Float64Array;

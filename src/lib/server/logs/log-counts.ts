@@ -52,6 +52,8 @@ export interface Counted {
   /** Lines that were counted, and those that a pattern did not match. */
   readonly lines: number;
   readonly unmatched: number;
+  /** Where the numbers of a field are wanted: lines of each cell that a search finds and that have no such number, or that its pattern does not match. Null where lines are counted. */
+  readonly lacking: Float64Array | null;
   /** When the earliest line is of that may be one of them, whatever the grid; infinity where there is none. */
   readonly since: number;
   /** Whether percentiles are of a part of the numbers. */
@@ -77,6 +79,7 @@ export class LogCounts {
   readonly #matcher: Matcher | null;
   #lines = 0;
   #unmatched = 0;
+  readonly #lacking: Float64Array | null;
 
   constructor(query: CountsQuery, searched: Searched, cache: SegmentCache) {
     const { grid, pattern, search } = query;
@@ -84,6 +87,7 @@ export class LogCounts {
     this.#searched = searched;
     this.#range = { from: grid.start, to: gridEnd(grid) };
     this.#cells = new LineCells(grid, query.of?.statistic ?? null, query.most);
+    this.#lacking = query.of === null ? null : new Float64Array(grid.count);
     this.#extract = pattern === null ? null : fieldExtractor(pattern);
     const known = pattern === null ? [] : patternFields(pattern);
     // Fields that depend on the line may hide any that the search asks for.
@@ -112,6 +116,7 @@ export class LogCounts {
       groups: this.#cells.groups(),
       lines: this.#lines,
       unmatched: this.#unmatched,
+      lacking: this.#lacking,
       isPartial: this.#cells.isPartial
     };
   }
@@ -183,6 +188,7 @@ export class LogCounts {
       const extracted = this.#extract(text);
       if (extracted === null) {
         this.#unmatched++;
+        this.#lack(at);
         return;
       }
       read = (name) => (!isAlways(name) && Object.hasOwn(extracted, name) ? extracted[name] : field(name));
@@ -193,7 +199,16 @@ export class LogCounts {
       if (name === 'severity') return severityText(severity);
       return name === 'shape' ? this.#shapeText(streamId, read(name)) : String(read(name) ?? '');
     });
-    this.#count(at, values, 1, of === null ? NaN : numberIn(read(of.field)));
+    const number = of === null ? NaN : numberIn(read(of.field));
+    if (Number.isNaN(number)) this.#lack(at);
+    this.#count(at, values, 1, number);
+  }
+
+  /** Notes that a line has no number, where numbers are wanted. */
+  #lack(at: number): void {
+    if (this.#lacking === null) return;
+    const cell = cellAt(this.#query.grid, at);
+    if (cell >= 0 && cell < this.#lacking.length) this.#lacking[cell] = (this.#lacking[cell] ?? 0) + 1;
   }
 
   #count(at: number, values: readonly string[], lines: number, number: number): void {

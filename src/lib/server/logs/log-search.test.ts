@@ -24,6 +24,25 @@ describe('searching stored lines', () => {
     await again.close();
   });
 
+  it('knows how old the shape of a line was when it was written, sealed or not, and nothing of the first day of a stream', async () => {
+    const day = 86_400;
+    await append('quote', [lineAt(1, 'served fare 1'), lineAt(2, 'served fare 2')]);
+    await append('quote', [lineAt(2 * day, 'served fare 3'), lineAt(2 * day + 60, 'pool of connections is empty')]);
+    await append('quote', [lineAt(2 * day + 60 + 30 * 60, 'pool of connections is empty')]);
+    await append('quote', [lineAt(2 * day + 60 + 90 * 60, 'pool of connections is empty')]);
+    await append('other', [lineAt(2 * day, 'what comes first is not new')]);
+    const days = { range: range(begin, instant(begin + 3 * day * 1000)) };
+    for (const seal of [false, true]) {
+      if (seal) await sealAll();
+      expect(await texts('shape.age < 60', days)).to.deep.equal([
+        'pool of connections is empty',
+        'pool of connections is empty'
+      ]);
+      expect(await texts('shape.age >= 60', days)).to.deep.equal(['pool of connections is empty']);
+      expect(await texts('not has shape.age', days)).to.have.length(4);
+    }
+  });
+
   it('finds and counts what trying each line finds and counts, sealed or not', async function () {
     this.timeout(60_000);
     const searches = [

@@ -65,7 +65,9 @@ export class LogStore {
     this.#mostHeld = mostHeld;
     this.#cache = new SegmentCache(db);
     this.#writer = new JournalWriter(db);
-    this.#held = new HeldLines(db, (stream, lines, receivedAt) => this.#followers.offer(stream, lines, receivedAt));
+    this.#held = new HeldLines(db, (stream, lines, receivedAt, shapeOf) =>
+      this.#followers.offer(stream, lines, receivedAt, shapeOf)
+    );
   }
 
   /** Rebuilds what is held from the journal. */

@@ -16,7 +16,7 @@ import { between, lowerBound } from './in-span';
 import type { ShapedLine } from './log-head';
 import type { SegmentCache } from './segment-cache';
 import type { SegmentEntry } from './segments';
-import type { ShapeOf } from './shape-counts';
+import { shapesSince, type ShapeOf } from './shape-counts';
 import type { Stream } from './streams';
 
 /** Which lines are looked for, where. */
@@ -145,11 +145,13 @@ export class LogWalk {
 
   #contextOf(streamId: number): StreamContext {
     const stream = this.#searched.streams.get(streamId);
+    const { shapeOf } = this.#searched;
     return {
       service: stream?.service ?? '',
       account: stream?.account ?? '',
       stream: stream?.name ?? '',
-      resourceName: (id) => this.#query.resources.get(id)
+      resourceName: (id) => this.#query.resources.get(id),
+      shapeSince: shapesSince((shape) => shapeOf(streamId, shape))
     };
   }
 

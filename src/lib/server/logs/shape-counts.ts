@@ -1,8 +1,22 @@
-import { mostAlike, shapeText, type FoundShape, type SegmentHead, type SegmentSummary } from '$lib/core/logs';
+import { mostAlike, shapeText, sinceOf, type FoundShape, type SegmentHead, type SegmentSummary } from '$lib/core/logs';
 import type { StreamHead } from './log-head';
 
 /** What is known of a shape of a stream; null for one that there is not. */
 export type ShapeOf = (streamId: number, shape: number) => ReturnType<StreamHead['shape']>;
+
+/** Since when the shapes of a stream are there, each looked up once. */
+export function shapesSince(
+  shapeOf: (shape: number) => ReturnType<StreamHead['shape']>
+): (shape: number) => number | undefined {
+  const known = new Map<number, number | undefined>();
+  return (shape) => {
+    if (!known.has(shape)) {
+      const found = shapeOf(shape);
+      known.set(shape, found === null ? undefined : sinceOf(found));
+    }
+    return known.get(shape);
+  };
+}
 
 /** How many of the lines that were found are of each shape. */
 export class ShapeCounts {

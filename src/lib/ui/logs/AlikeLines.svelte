@@ -10,8 +10,10 @@
     now: Instant;
     /** Adds a clause to the search. */
     onNarrow: (clause: string) => void;
+    /** Where an alarm on new shapes of what is searched for is made; null for whoever may make none. */
+    alarmHref: string | null;
   }
-  let { found, now, onNarrow }: Props = $props();
+  let { found, now, onNarrow, alarmHref }: Props = $props();
   const few = 6;
   let isWhole = $state(false);
   const alike = $derived(together(found.shapes));
@@ -34,6 +36,9 @@
       {formOf(shown.length, 'shape holds', 'shapes hold')}
       {share >= 99.5 && share < 100 ? '99' : share.toFixed(0)} %</small
     >
+    {#if alarmHref !== null}<a class="link ml-auto text-[12.5px] whitespace-nowrap" href={alarmHref}
+        >Alarm on new ones</a
+      >{/if}
   </header>
   <ul class="text-[12.5px]">
     {#each shown as one (one.text)}

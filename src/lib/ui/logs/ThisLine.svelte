@@ -8,6 +8,7 @@
   import { useReader } from '../time/reader';
   import { withRange } from '../time/shown';
   import LineTable from './LineTable.svelte';
+  import ResourceThen from './ResourceThen.svelte';
   import LineText from './LineText.svelte';
 
   interface Value {
@@ -140,6 +141,11 @@
       </h3>
       <LineTable lines={around} chosen={key} isNarrow {onChoose} />
     {/if}
+    {#if line.resourceId !== null}<ResourceThen
+        resourceId={line.resourceId}
+        resource={line.resource}
+        at={line.at}
+      />{/if}
     {#if near.length > 0}
       <h3 class="mt-3 mb-1 text-[13px] font-semibold">At the same time</h3>
       <ul class="text-[12.5px]" aria-label="At the same time">

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import LineNotes from '$lib/ui/bench/LineNotes.svelte';
   import { enhance } from '$app/forms';
   import { duration, spokenDuration } from '$lib/core/time';
   import { useLive, useRefresh } from '$lib/ui/live/live.svelte';
@@ -63,6 +64,7 @@
               {one.lastError.remedy}
             </p>
           {/if}
+          {#if one.enabled}<LineNotes text={one.signal} now={live.now} />{/if}
           <p class="text-quiet flex flex-wrap gap-x-5 text-[13px]">
             <span
               >{#if !one.enabled}switched off{:else if one.computedUntil === null}waits for its first cell{:else}computed

@@ -120,6 +120,12 @@
     const row = { name: 'a', lines: asked.trim(), where: [], by: by === '' ? [] : [by] };
     return encodeURIComponent(JSON.stringify({ version: 2, step, rows: [row] }));
   };
+  /** Lines of shapes that are new within the hour, apart by what they say. */
+  const newShapes = $derived.by(() => {
+    const among = asked.trim() === '' ? '' : `(${asked.trim()}) `;
+    const row = { name: 'a', lines: `${among}shape.age < 60`, where: [], by: ['shape'] };
+    return encodeURIComponent(JSON.stringify({ version: 2, step: 'PT5M', rows: [row] }));
+  });
   const place = $derived(finder.refused?.place ?? null);
   /** Where a search cannot be read, with what stands there. */
   const faulty = $derived(place === null ? '' : asked.slice(place[0], Math.max(place[1], place[0] + 1)));
@@ -244,7 +250,12 @@
     </div>
     {#if chosen !== null || (found !== null && found.shapes.length > 0)}
       <aside class="w-[336px] shrink-0 max-md:w-full" aria-label="About the lines">
-        {#if found !== null && found.shapes.length > 0}<AlikeLines {found} now={live.now} onNarrow={narrow} />{/if}
+        {#if found !== null && found.shapes.length > 0}<AlikeLines
+            {found}
+            now={live.now}
+            onNarrow={narrow}
+            alarmHref={mayEdit ? withRange(`/alarms/new?signal=${newShapes}`) : null}
+          />{/if}
         {#if found !== null}<FieldCounts search={asked} {span} {by} onBy={countBy} onNarrow={narrow} />{/if}
         {#if chosen !== null}<ThisLine line={chosen} onNarrow={narrow} onSearch={search} onChoose={choose} />{/if}
       </aside>

@@ -16,6 +16,9 @@ function flat(search: Search): Search {
   return { ...search, parts: search.parts.map(flat).flatMap((part) => (part.kind === kind ? part.parts : [part])) };
 }
 
+/** Inputs that are tried. A campaign sets BUSSOLA_INPUTS. */
+const inputs = Number(process.env['BUSSOLA_INPUTS'] ?? 5000);
+
 describe('searches of lines, of whatever shape', () => {
   it('are read as they are written', () => {
     fc.assert(
@@ -84,7 +87,29 @@ describe('searches of lines, of whatever shape', () => {
           expect(to).to.be.within(from, text.length);
         }
       }),
-      { numRuns: 5000 }
+      { numRuns: inputs }
+    );
+  });
+
+  it('reads or refuses in words whatever becomes of a search by mistakes of typing', () => {
+    const edit = fc.record({
+      place: fc.nat({ max: 200 }),
+      take: fc.nat({ max: 3 }),
+      put: fc.constantFrom('', '', '"', '(', ')', '/', '*', ' ', '\\', '=', 'not ', '\u0000', '🚢')
+    });
+    fc.assert(
+      fc.property(anySearch, fc.array(edit, { minLength: 1, maxLength: 4 }), (search, edits) => {
+        const text = edits.reduce((now, { place, take, put }) => {
+          const at = place % (now.length + 1);
+          return now.slice(0, at) + put + now.slice(at + take);
+        }, writeSearch(search));
+        try {
+          matcherOf(readSearch(text)).matches(line('a 5 b', { a: 5 }));
+        } catch (error) {
+          if (!isRefused(error, 'search-invalid')) throw error;
+        }
+      }),
+      { numRuns: inputs }
     );
   });
 });

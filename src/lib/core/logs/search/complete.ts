@@ -19,7 +19,7 @@ export interface Completing {
 
 /** Names that every line may be asked for. */
 export const ownFieldNames = [
-  ...['severity', 'service', 'resource', 'stream', 'account', 'text', 'shape', 'trace', 'span', 'event']
+  ...['severity', 'service', 'resource', 'stream', 'account', 'text', 'shape', 'shape.age', 'trace', 'span', 'event']
 ] as const;
 
 /**

@@ -5,7 +5,7 @@ import { simplify, type SearchLeaf } from '../search/simplify';
 import { fieldsIn, type Search } from '../search/tree';
 import { wordsIn } from '../search/words';
 import type { LogFields, LogValue } from '../line';
-import { isOwnField, searchable, type StreamContext } from '../searched';
+import { isOwnField, searchable, shapeAge, type StreamContext } from '../searched';
 import { mayHave } from './filter';
 import { readField } from './fields';
 import { ranksOf, type SegmentHead } from './head';
@@ -195,16 +195,18 @@ export function fieldReader(
 ): (name: string, line: number) => FieldValue | undefined {
   const columns = columnsOf(summary, parts);
   let ranks: Uint32Array | null = null;
+  const shapeOf = (line: number): number | undefined => {
+    ranks ??= ranksOf(head.group);
+    return summary.groups[head.group[line] ?? 0]?.shape ?? head.alone[ranks[line] ?? 0];
+  };
   const ownOf = (name: string, line: number): FieldValue | undefined => {
     if (name === 'service' || name === 'account' || name === 'stream') return context[name];
     if (name === 'resource') {
       const id = head.resource[line] ?? 0; // 0 for none
       return id === 0 ? undefined : context.resourceName(id);
     }
-    if (name === 'shape') {
-      ranks ??= ranksOf(head.group);
-      return summary.groups[head.group[line] ?? 0]?.shape ?? head.alone[ranks[line] ?? 0];
-    }
+    if (name === 'shape') return shapeOf(line);
+    if (name === 'shape.age') return shapeAge(context, shapeOf(line) ?? 0, head.at[line] ?? 0);
     return columns.rest(name, line, head);
   };
   return (name, line) => {

@@ -1,4 +1,4 @@
-import { fieldsIn, holdsFor, type Search } from '$lib/core/logs';
+import { fieldsIn, holdsFor, vanishedField, type Search } from '$lib/core/logs';
 import { Refusal } from '$lib/core/problem/problem';
 import {
   linesOf,
@@ -12,9 +12,21 @@ import {
 } from '$lib/core/signal';
 import { searchOfLines } from '$lib/core/signal/lines-search';
 import type { WantedLines } from '$lib/core/signal/evaluate';
-import { before, cellStart, duration, hour, minute, times, type Grid, type Instant } from '$lib/core/time';
+import {
+  after,
+  before,
+  cellStart,
+  duration,
+  hour,
+  minute,
+  range,
+  times,
+  type Grid,
+  type Instant
+} from '$lib/core/time';
 import type { Queryable } from '../../db/pool';
 import { allResources } from '../../inventory/resources';
+import { marksIn } from '../../marks/marks';
 import { allFeeds, type FeedPlace } from '../../logs/feeds/feeds';
 import type { Counted, CountsQuery } from '../../logs/log-counts';
 
@@ -125,7 +137,7 @@ export async function countLineRows(
     const key = keyOf(row, one.grid);
     if (tables.has(key)) continue;
     if (needsNames(row)) names ??= new Map((await allResources(db)).map(({ id, name }) => [id, name]));
-    tables.set(key, await counted(counter, one, names ?? new Map(), index, until - performance.now()));
+    tables.set(key, await counted(db, counter, one, names ?? new Map(), index, until - performance.now()));
   }
   return {
     tableOf: (row, grid) => tables.get(keyOf(row, grid))?.table ?? nothing,
@@ -139,6 +151,7 @@ const needsNames = (row: LinesRow): boolean =>
   row.by.includes('resource') || fieldsIn(searchOfLines(row)).includes('resource');
 
 async function counted(
+  db: Queryable,
   counter: LineCounter | null,
   { row: { lines: row }, grid, until, accounts }: AskedLines,
   resources: ReadonlyMap<number, string>,
@@ -175,6 +188,7 @@ async function counted(
     seriesId: null
   }));
   const notes = [
+    ...(row.of && result?.lacking ? await vanishedNotes(db, row.of.field, groups, result.lacking, wide) : []),
     ...(groups.some(({ values }) => values === null)
       ? [`There are more than ${mostLineGroups} different values: those of the fewest lines are counted together.`]
       : []),
@@ -183,6 +197,31 @@ async function counted(
   ];
   return { table: { columns, unit: row.of?.unit ?? '1', isRatio: false }, notes };
 }
+
+/** How long before a field vanished a deployment may have been that took it away. */
+const lookBack = times(30, minute);
+
+/** Says that lines have a field no more, and what was deployed before. */
+async function vanishedNotes(
+  db: Queryable,
+  field: string,
+  groups: Counted['groups'],
+  lacking: Float64Array,
+  grid: Grid
+): Promise<string[]> {
+  const having = Array.from(lacking, (_, cell) => groups.some(({ cells }) => !Number.isNaN(cells[cell] ?? NaN)));
+  const gone = vanishedField(having, lacking);
+  if (gone === null) return [];
+  const since = cellStart(grid, gone.cell);
+  const marks = await marksIn(db, range(before(since, lookBack), after(since, grid.step)));
+  const [mark] = marks.filter(({ from }) => from >= before(since, lookBack));
+  return [
+    `No line has the field ${field} any more since ${momentText(since)}: ${gone.lines.toLocaleString('en')} lines came without it.${mark === undefined ? '' : ` Before it: ${mark.text}, at ${momentText(mark.from)}.`}`
+  ];
+}
+
+/** @example momentText(since) // '2026-05-04 14:05 UTC' */
+const momentText = (at: Instant): string => `${new Date(at).toISOString().slice(0, 16).replace('T', ' ')} UTC`;
 
 const empty = ({ count }: Grid, { of }: LinesRow): Float64Array => new Float64Array(count).fill(of ? NaN : 0);
 
