@@ -24,9 +24,12 @@ const step = minute;
 /** How much before the moment and after it is shown. */
 const [lead, tail] = [times(45, minute), times(15, minute)];
 const mostMetrics = 3;
+/** How full or busy something is says most: what has a unit of shares comes first among what is recommended. */
+const rank = ({ recommended, unit }: { readonly recommended: boolean; readonly unit: string }): number =>
+  (recommended ? 2 : 0) + (unit === '%' ? 1 : 0);
 
 /**
- * The first metrics of a resource, those that are recommended before others, around a moment.
+ * The first metrics of a resource around a moment: those that are recommended before others, shares before amounts.
  *
  * @throws Refusal `not-found`
  */
@@ -45,7 +48,7 @@ export async function resourceThen(
   const names = new Set(await metricsOfResources(db, resource.accountId, [resourceId]));
   const metrics = (await allMetrics(db))
     .filter(({ name }) => names.has(name))
-    .sort((a, b) => Number(b.recommended) - Number(a.recommended))
+    .sort((a, b) => rank(b) - rank(a))
     .slice(0, mostMetrics);
   const signals = metrics.map(({ name, kind }) =>
     plainSignal({
