@@ -121,11 +121,11 @@ describe('the planted troubles', () => {
         ...{ number: 3, what: 'replication stalls', alarm, subject: 'dorsale-standby', ...stalled }
       })),
       {
-        ...{ number: 3, what: 'and its provider says so', alarm: 'Copy stalled at its provider' },
+        ...{ number: 3, what: 'its provider says so', alarm: 'Copy stalled at its provider' },
         ...{ subject: 'dorsale-standby', ...stalled }
       },
       ...failedNights(start).map((from) => ({
-        ...{ number: 4, what: 'and its provider says so', alarm: 'Nightly run failed' },
+        ...{ number: 4, what: 'its provider says so', alarm: 'Nightly run failed' },
         ...{ subject: 'nightly-tariff-load', from, until: from + 10 * minute }
       })),
       ...failedNights(start).map((from) => ({

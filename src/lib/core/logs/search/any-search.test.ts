@@ -17,7 +17,7 @@ function flat(search: Search): Search {
 }
 
 /** Inputs that are tried. A campaign sets BUSSOLA_INPUTS. */
-const inputs = Number(process.env['BUSSOLA_INPUTS'] ?? 5000);
+const inputs = Number(process.env['BUSSOLA_INPUTS'] ?? 50_000);
 
 describe('searches of lines, of whatever shape', () => {
   it('are read as they are written', () => {
