@@ -116,7 +116,7 @@
               {@const isChosen = key !== null && address.url.searchParams.get('event') === key}
               <tr class={isChosen ? 'bg-shallow' : ''} data-event={type}>
                 <td class="whitespace-nowrap"><Moment {at} now={isLong ? live.now : at} /></td>
-                <td class="whitespace-nowrap"
+                <td class="whitespace-nowrap max-md:break-all max-md:whitespace-normal"
                   >{#if severity !== null}<span class="mr-1.5"><SeverityHoist {severity} /></span>{/if}{type}</td
                 >
                 <td class="break-words"
