@@ -114,6 +114,16 @@ describe('the API, as programs with a key use it', () => {
     }
   });
 
+  it('parameters that nothing can be found by are refused in words, or find nothing', async () => {
+    for (const [path, status] of [
+      ['/events?text=%00', 400],
+      ['/events?resourceId=99999999999999999999', 400],
+      ['/events?from=2026-05-04T00:00:00Z', 400],
+      ['/events?text=%ED%A0%80', 200]
+    ] as const)
+      expect((await ask(`/api/v1${path}`)).status, path).to.equal(status);
+  });
+
   it('instants are RFC 3339, or milliseconds for those who prefer them', async () => {
     const newest = async (headers: object) => {
       const response = await ask('/api/v1/accounts', { headers: headers as Record<string, string> });

@@ -1,5 +1,5 @@
 // What people define
-export { isLength } from './condition/length';
+export { lengthSchema } from './condition/length';
 export { serviceOfAlarm, servicesOfAlarm } from './service';
 export {
   alarmForm,
@@ -10,6 +10,7 @@ export {
   ruleSchema,
   signalsOfAlarm,
   stepOfAlarm,
+  wakingShape,
   windowSchema,
   whenMissing,
   type AlarmDefinition,

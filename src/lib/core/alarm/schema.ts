@@ -52,8 +52,23 @@ function isRising(levels: readonly Level[]): boolean {
   });
 }
 
-/** Labels of an alarm. */
+/** Labels of an alarm, or of a rule. */
 const mostLabels = 20;
+
+/** What whoever is woken is given, and who that is: of alarms, and of rules by events. */
+export const wakingShape = {
+  /** The route of what it raises; null for the first of the list that takes it. */
+  route: idSchema.nullable().default(null),
+  labels: z
+    .record(z.string().min(1).max(60), z.string().max(120))
+    .refine((labels) => Object.keys(labels).length <= mostLabels, { error: `There are at most ${mostLabels} labels.` })
+    .default({}),
+  /** CommonMark, for whoever is woken by it. */
+  about: z.string().max(10_000).default(''),
+  runbook: z
+    .union([z.literal(''), z.url({ protocol: /^https?$/, error: 'Give an address that begins with https://.' })])
+    .default('')
+};
 
 /** The parts of an alarm. */
 export const alarmShape = {
@@ -65,22 +80,10 @@ export const alarmShape = {
   signal: steadySignalSchema.optional(),
   combines: combinesSchema.optional(),
   rule: ruleSchema,
-  /** The route of what it raises; null for the first of the list that takes it. */
-  route: idSchema.nullable().default(null),
   /** Not judged while it is off. */
   enabled: z.boolean().default(true),
-  labels: z
-    .record(z.string().min(1).max(60), z.string().max(120))
-    .refine((labels) => Object.keys(labels).length <= mostLabels, {
-      error: `An alarm has at most ${mostLabels} labels.`
-    })
-    .default({}),
   owner: z.string().trim().max(80).default(''),
-  /** CommonMark, for whoever is woken by it. */
-  about: z.string().max(10_000).default(''),
-  runbook: z
-    .union([z.literal(''), z.url({ protocol: /^https?$/, error: 'Give an address that begins with https://.' })])
-    .default('')
+  ...wakingShape
 };
 
 /** The parts of an alarm that have to agree, whatever its route and its parts are called by. */

@@ -28,8 +28,9 @@ export interface ArrivedEvents {
 const mostEvents = 1000;
 /** Characters of all attributes of an event. */
 const mostCharacters = 16_384;
-/** How deep values of the data are looked at. */
+/** How deep values of the data are looked at, and how deep lists and maps may lie in one that is taken whole: of a deeper one, writing it as JSON would not come to an end. */
 const mostDepth = 4;
+const mostListed = 32;
 /** An event further ahead of now than this comes from a clock that is wrong, ms. */
 const toleratedAhead = 600_000;
 const earliest = Date.UTC(1990, 0, 1);
@@ -104,9 +105,7 @@ function arrivedFrom(
 ): ArrivedEvent {
   const attributes = new Attributes();
   for (const [name, value] of Object.entries(extensions)) attributes.take(name, value, mostDepth);
-  if (typeof data === 'object' && data !== null) attributes.take('', data, 0);
-  else if (typeof data === 'string' || typeof data === 'number' || typeof data === 'boolean')
-    attributes.take('data', data, 0);
+  attributes.take(isMap(data) ? '' : 'data', data, 0);
   const said = textNames.map((name) => attributes.get(name)).find((text) => text.trim() !== '');
   const about = subject === '' ? attributes.get('resource') : subject;
   return mended({
@@ -117,6 +116,13 @@ function arrivedFrom(
   });
 }
 
+const isMap = (value: unknown): value is object => typeof value === 'object' && value !== null && !Array.isArray(value);
+
+const isDeep = (value: unknown, levels: number): boolean =>
+  typeof value === 'object' &&
+  value !== null &&
+  (levels === 0 || Object.values(value).some((inner) => isDeep(inner, levels - 1)));
+
 /** Attributes as they are gathered, within limits. */
 class Attributes {
   readonly #all = new Map<string, string>();
@@ -125,12 +131,12 @@ class Attributes {
   /** Takes a value, or those within it by the names that lead to them. */
   take(name: string, value: unknown, depth: number): void {
     if (value === null || value === undefined || this.#all.size >= mostAttributes || this.#left <= 0) return;
-    if (typeof value === 'object' && depth < mostDepth && !Array.isArray(value)) {
+    if (isMap(value) && depth < mostDepth) {
       for (const [key, inner] of Object.entries(value))
         this.take(name === '' ? key : `${name}.${key}`, inner, depth + 1);
       return;
     }
-    const text = typeof value === 'string' ? value : JSON.stringify(value);
+    const text = typeof value === 'string' ? value : isDeep(value, mostListed) ? '…' : JSON.stringify(value);
     const taken = text.slice(0, Math.min(longestAttribute, this.#left));
     this.#left -= taken.length;
     this.#all.set(mendedText(name).slice(0, 200), taken);

@@ -1,12 +1,13 @@
 import { z } from 'zod';
-import { isLength, severities } from '../alarm';
-import { idSchema } from '../forms/id';
+import { lengthSchema, severities, wakingShape } from '../alarm';
 import type { StoredForm } from '../forms/stored';
-import { matchesAny } from '../pattern';
+import { stars } from '../pattern';
 import { durationFromText, peopleDuration } from '../time';
-import { longestAttribute, longestSource, mostAttributes, type OutsideEvent } from './event';
+import { longestAttribute, longestSource, type OutsideEvent } from './event';
 
-const patterns = z.array(z.string().trim().min(1).max(longestSource)).max(50).default([]);
+/** Patterns of one part: every event that arrives is tried with each. */
+const mostPatterns = 20;
+const patterns = z.array(z.string().trim().min(1).max(longestSource)).max(mostPatterns).default([]);
 
 /** Which events: of each part any of some patterns, `*` for any characters; what is empty holds for all. */
 export const eventConditionSchema = z.strictObject({
@@ -15,13 +16,10 @@ export const eventConditionSchema = z.strictObject({
   resources: patterns,
   attributes: z
     .array(z.strictObject({ name: z.string().trim().min(1).max(200), is: z.string().max(longestAttribute) }))
-    .max(mostAttributes)
+    .max(mostPatterns)
     .default([])
 });
 export type EventCondition = z.infer<typeof eventConditionSchema>;
-
-/** How long something stays raised after the last event that raises it. */
-const lengthSchema = z.string().max(20).refine(isLength, { error: 'Give a time from a minute to 31 days.' });
 
 const saysSomething = ({ types, sources, resources, attributes }: EventCondition): boolean =>
   [types, sources, resources, attributes].some((part) => part.length > 0);
@@ -48,20 +46,11 @@ export const eventRuleSchema = z.strictObject({
       by: z.literal('event'),
       when: eventConditionSchema.refine(saysSomething, { error: 'Say which events clear it.' })
     }),
+    /** So long after the last event that raises it. */
     z.strictObject({ by: z.literal('time'), after: lengthSchema }),
     z.strictObject({ by: z.literal('hand') })
   ]),
-  /** The route of what it raises; null for the first of the list that takes it. */
-  route: idSchema.nullable().default(null),
-  labels: z
-    .record(z.string().min(1).max(60), z.string().max(120))
-    .refine((labels) => Object.keys(labels).length <= 20, { error: 'A rule has at most 20 labels.' })
-    .default({}),
-  /** CommonMark, for whoever is woken by it. */
-  about: z.string().max(10_000).default(''),
-  runbook: z
-    .union([z.literal(''), z.url({ protocol: /^https?$/, error: 'Give an address that begins with https://.' })])
-    .default('')
+  ...wakingShape
 });
 export type EventRule = z.infer<typeof eventRuleSchema>;
 
@@ -72,6 +61,8 @@ export const eventRuleForm: StoredForm<EventRule> = {
   schema: eventRuleSchema,
   upgrades: []
 };
+
+const matchesAny = (wanted: readonly string[], text: string): boolean => wanted.some((pattern) => stars(pattern)(text));
 
 /** Whether an event is one of those. @example isAmong(rule.when, event) // true */
 export function isAmong(
@@ -101,7 +92,7 @@ export function eventWords({ types, sources, resources, attributes }: EventCondi
   return parts.join(' ');
 }
 
-/** A rule in one sentence. @example ruleSentence(rule) // 'Raised (critical) by stalled, cleared by resumed on the same thing.' */
+/** A rule in one sentence. @example ruleSentence(rule) // 'Raised (critical) by stalled, cleared by resumed about the same.' */
 export function ruleSentence({ when, severity, clears }: EventRule): string {
   const raised = `Raised (${severity}) by ${eventWords(when)}`;
   switch (clears.by) {

@@ -247,6 +247,21 @@ describe('events', () => {
       ).to.equal(true);
     });
 
+    it('of lists and of values too deep to be written take what can be taken', () => {
+      const plain = { specversion: '1.0', id: '1', source: '/s', type: 't' };
+      const attributesOf = (data: unknown) => readCloudEvents({ ...plain, data }, now).events[0]?.attributes;
+      expect(attributesOf(['a', { b: 1 }])).to.deep.equal({ data: '["a",{"b":1}]' });
+      expect(attributesOf(7)).to.deep.equal({ data: '7' });
+      const deep = (open: string, close: string) => JSON.parse(open.repeat(100_000) + close.repeat(100_000)) as unknown;
+      expect(attributesOf(deep('[', ']'))).to.deep.equal({ data: '…' });
+      expect(
+        attributesOf({ a: JSON.parse(`${'{"a":'.repeat(50_000)}1${'}'.repeat(50_000)}`) as unknown })
+      ).to.deep.equal({
+        'a.a.a.a': '…'
+      });
+      expect(attributesOf({ stage: 'prod', deep: deep('[', ']') })).to.deep.equal({ stage: 'prod', deep: '…' });
+    });
+
     it('stay within limits and are storable, whatever they hold', () => {
       fc.assert(
         fc.property(fc.jsonValue({ maxDepth: 8 }), fc.string({ unit: 'binary' }), (data, text) => {

@@ -20,6 +20,7 @@ export {
 export {
   clearsAt,
   effectOf,
+  EventTrial,
   raisedAfter,
   tryEventRule,
   type EventEffect,

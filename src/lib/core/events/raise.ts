@@ -49,41 +49,64 @@ export interface TriedByEvents extends RaisedByEvents {
   readonly closedAt: Instant | null;
 }
 
+/** A rule that is tried on past events, one after the other: what it would have raised by each. */
+export class EventTrial {
+  readonly #rule: EventRule;
+  readonly #open = new Map<string, number>();
+  readonly #all: TriedByEvents[] = [];
+
+  constructor(rule: EventRule) {
+    this.#rule = rule;
+  }
+
+  /** @param event not earlier than those before it @returns what it would have done */
+  take(event: OutsideEvent): EventEffect {
+    this.#passTo(event.at);
+    const thing = thingOf(event);
+    const place = this.#open.get(thing);
+    const known = place === undefined ? null : (this.#all[place] ?? null);
+    const effect = effectOf(this.#rule, known, event);
+    if (effect === null) return null;
+    if (effect === 'clears') {
+      if (place !== undefined) this.#close(thing, place, event.at);
+      return effect;
+    }
+    const next = { ...raisedAfter(known, event), thing, event: known?.event ?? event, closedAt: null };
+    if (place === undefined) this.#open.set(thing, this.#all.push(next) - 1);
+    else this.#all[place] = next;
+    return effect;
+  }
+
+  /** The incidents, in the order in which they would have been raised; what clears with time is looked at up to now. */
+  result(now: Instant): readonly TriedByEvents[] {
+    this.#passTo(now);
+    return this.#all;
+  }
+
+  #passTo(at: Instant): void {
+    if (this.#rule.clears.by !== 'time') return;
+    for (const [thing, place] of this.#open) {
+      const one = this.#all[place];
+      const end = one === undefined ? null : clearsAt(this.#rule, one);
+      if (end !== null && end <= at) this.#close(thing, place, end);
+    }
+  }
+
+  #close(thing: string, place: number, closedAt: Instant): void {
+    const one = this.#all[place];
+    if (one !== undefined) this.#all[place] = { ...one, closedAt };
+    this.#open.delete(thing);
+  }
+}
+
 /**
  * The incidents that a rule would have raised by past events, in the order in which they would have been.
  *
  * @param events in order of their time
- * @param now what clears with time is looked at up to then
  * @example tryEventRule(rule, events, now).length // 3
  */
-export function tryEventRule(rule: EventRule, events: readonly OutsideEvent[], now: Instant): TriedByEvents[] {
-  const open = new Map<string, TriedByEvents>();
-  const all: TriedByEvents[] = [];
-  const close = (one: TriedByEvents, closedAt: Instant): void => {
-    all[all.indexOf(one)] = { ...one, closedAt };
-    open.delete(one.thing);
-  };
-  const passTo = (at: Instant): void => {
-    for (const one of open.values()) {
-      const end = clearsAt(rule, one);
-      if (end !== null && end <= at) close(one, end);
-    }
-  };
-  for (const event of events) {
-    passTo(event.at);
-    const thing = thingOf(event);
-    const known = open.get(thing) ?? null;
-    const effect = effectOf(rule, known, event);
-    if (effect === null) continue;
-    if (effect === 'clears') {
-      if (known !== null) close(known, event.at);
-      continue;
-    }
-    const next = { ...raisedAfter(known, event), thing, event: known?.event ?? event, closedAt: null };
-    if (known === null) all.push(next);
-    else all[all.indexOf(known)] = next;
-    open.set(thing, next);
-  }
-  passTo(now);
-  return all;
+export function tryEventRule(rule: EventRule, events: readonly OutsideEvent[], now: Instant): readonly TriedByEvents[] {
+  const trial = new EventTrial(rule);
+  for (const event of events) trial.take(event);
+  return trial.result(now);
 }

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { eventRuleSchema, type OutsideEvent } from '$lib/core/events';
+import { idSchema } from '$lib/core/forms/id';
 import { problemsOf } from '$lib/core/forms/problems';
 import { Refusal } from '$lib/core/problem/problem';
 import { after, before, day, duration, instantFromText, range } from '$lib/core/time';
@@ -81,7 +82,7 @@ export const eventOperations = [
         text: z.string().max(200).optional(),
         type: z.string().max(200).optional(),
         account: z.string().max(200).optional(),
-        resourceId: z.coerce.number().int().optional(),
+        resourceId: z.coerce.number().pipe(idSchema).optional(),
         most: z.coerce.number().int().min(1).max(mostEvents).default(100)
       })
       .refine(({ from, to }) => (from === undefined) === (to === undefined), {

@@ -1,4 +1,5 @@
 import { eventOrigins, type EventOrigin, type ListedEvent, type OutsideEvent } from '$lib/core/events';
+import { serviceByKey } from '$lib/core/services';
 import type { Queryable } from '../db/pool';
 import { incidentsIn } from '../incidents/span';
 import { marksIn } from '../marks/marks';
@@ -41,7 +42,15 @@ export async function allEvents(db: Queryable, filter: AllFilter, step: number, 
     }
   );
   const put = marks.map(({ from, text, by, service }): ListedEvent => ({
-    ...{ key: null, origin: 'mark', at: from, type: 'mark', source: by, text, resource: service ?? '' },
+    ...{
+      key: null,
+      origin: 'mark',
+      at: from,
+      type: 'mark',
+      source: by,
+      text,
+      resource: service === null ? '' : serviceByKey(service).title
+    },
     ...{ resourceId: null, account: '', severity: null, incidentId: null }
   }));
   const all = [

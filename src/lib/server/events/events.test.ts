@@ -10,6 +10,7 @@ import { incidentById, type Incident } from '../incidents/incidents';
 import { openIncidents } from '../incidents/open';
 import { allDropped } from '../intake/ledger/collections';
 import { saveEvent } from '../intake/events/events';
+import { removeAccount } from '../intake/pull/remove-account';
 import { keyByText, makeKey, type Key } from '../intake/receive/keys';
 import { timelineOf } from '../respond/timeline';
 import { tryIncident } from '../respond/try-incident';
@@ -239,7 +240,7 @@ describe('event rules, from an event to the mail', () => {
     await removeEventRule(house.bussola, made.id);
   }).timeout(60_000);
 
-  it('nobody is notified twice after a kill: an event is judged once', async () => {
+  it('an event that is seen again, as after a kill, raises nothing twice', async () => {
     const { id } = await add({ name: 'Once', when: { types: ['once'] } });
     await happens('once');
     await seen();
@@ -248,6 +249,26 @@ describe('event rules, from an event to the mail', () => {
     expect(await incidentsOf(id)).to.have.length(1);
     await removeEventRule(house.bussola, id);
   });
+
+  it('what is raised on an account ends when the account is removed', async () => {
+    const { db, clock } = house.bussola;
+    const { id } = await add({ name: 'Of a robot', when: { types: ['robot'] } });
+    const { text } = await db.transaction((within) =>
+      makeKey(within, {
+        ...{ name: 'robot', scopes: ['events'], createdBy: 'a test', createdAt: clock.now(), expiresAt: null },
+        ...{ mostSeries: 10, mostBytesADay: 10_000_000 }
+      })
+    );
+    const robot = (await keyByText(db, text, clock.now()))!;
+    const event = { specversion: '1.0', id: '1', source: '/robot', type: 'robot' };
+    const body = Buffer.from(JSON.stringify(event));
+    const task = { body, isGzip: false, now: clock.now(), inHeaders: null };
+    await keepEvents(house.bussola, robot, await house.bussola.parsers.events(task));
+    await until('raised', async () => (await incidentsOf(id)).some(({ closedAt }) => closedAt === null));
+    await removeAccount(house.bussola, robot.accountId, { erase: false, by: 'Kaja Tamm' });
+    await until('ended', async () => (await incidentsOf(id)).every(({ closedAt }) => closedAt !== null));
+    await removeEventRule(house.bussola, id);
+  }).timeout(60_000);
 
   it('a storm of events is judged in turn, every thing has its incident, and a rule floods nobody', async () => {
     const { id } = await add({ name: 'Storm', when: { types: ['storm'] }, clears: { by: 'hand' } });

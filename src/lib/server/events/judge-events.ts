@@ -10,6 +10,7 @@ import {
 } from '$lib/core/events';
 import { before, day, type Clock, type Instant } from '$lib/core/time';
 import type { Changes } from '../base/changes';
+import { pauses } from '../base/pauses';
 import type { Database, Queryable } from '../db/pool';
 import { closeByEvent, openByEvent, openByEvents, raisedAgain, type OpenByEvents } from '../incidents/by-events';
 import { eventsService, noteDropped } from '../intake/ledger/collections';
@@ -93,11 +94,13 @@ async function judgeEvents({ db, clock, changes }: EventJudge): Promise<number> 
     const open = new Map(rules.map(({ id }) => [id, new Map<string, OpenByEvents>()]));
     if (rules.length > 0) for (const one of await openByEvents(within)) open.get(one.ruleId)?.set(one.thing, one);
     const effects: Effect[] = [];
+    const pause = pauses(Infinity);
     for (const event of events)
-      for (const rule of rules)
-        effects.push(
-          ...(await judgeOne(within, rule, open.get(rule.id) ?? new Map<string, OpenByEvents>(), event, now))
-        );
+      for (const rule of rules) {
+        const raised = open.get(rule.id) ?? new Map<string, OpenByEvents>();
+        effects.push(...(await judgeOne(within, rule, raised, event, now)));
+        await pause();
+      }
     await recordEffects(within, effects, now);
     await markJudged(within, events, now);
     return { count: events.length, changed: effects.length > 0 };
@@ -197,17 +200,21 @@ const recordEffects = (within: Queryable, effects: readonly Effect[], now: Insta
 
 async function clearByTime({ db, clock, changes }: EventJudge): Promise<void> {
   const now = clock.now();
-  const isDue = (rules: readonly StoredEventRule[]) => (open: OpenByEvents) => {
-    const rule = rules.find(({ id }) => id === open.ruleId)?.rule;
-    const end = rule === undefined ? null : clearsAt(rule, open);
-    return end !== null && end <= now ? [{ ...open, end }] : [];
+  const dueOf = async (of: Queryable) => {
+    const open = await openByEvents(of);
+    if (open.length === 0) return [];
+    const rules = new Map((await allEventRules(of)).map(({ id, rule }) => [id, rule]));
+    return open.flatMap((one) => {
+      const rule = rules.get(one.ruleId);
+      const end = rule === undefined ? null : clearsAt(rule, one);
+      return end !== null && end <= now ? [{ incidentId: one.incidentId, end }] : [];
+    });
   };
-  const open = await openByEvents(db);
-  if (open.length === 0 || open.flatMap(isDue(await allEventRules(db))).length === 0) return;
+  if ((await dueOf(db)).length === 0) return;
   await db.transaction(async (within) => {
     await within.rows('select pg_advisory_xact_lock($1)', [judgingLock]);
-    const due = (await openByEvents(within)).flatMap(isDue(await allEventRules(within)));
-    for (const { incidentId, end } of due) await closeByEvent(within, incidentId, end, now);
+    // Looked at again: an event may have come meanwhile.
+    for (const { incidentId, end } of await dueOf(within)) await closeByEvent(within, incidentId, end, now);
   });
   changes.tell('alarm', { alarmId: null });
 }

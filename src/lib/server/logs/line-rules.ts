@@ -35,7 +35,7 @@ export const unreadableLineRules = async (db: Queryable): Promise<Problem[]> =>
 /**
  * The rules for lines of an account.
  *
- * @throws Refusal when one cannot be read: what it would mask is not stored without it
+ * @throws Refusal when any rule cannot be read, since nobody knows whose lines it is for: what it would mask is not stored without it
  */
 export const rulesFor = async (db: Queryable, accountId: number): Promise<RuleInForce[]> =>
   (await allRows(db))

@@ -11,6 +11,7 @@ import {
 } from '$lib/core/logs';
 import { after, before, day, duration, range, type Clock, type Range } from '$lib/core/time';
 import type { TextSpan } from '$lib/core/problem/problem';
+import { pauses } from '../base/pauses';
 import { countLines, searchLines } from './ask';
 import { lineRules } from './line-rules';
 
@@ -37,7 +38,9 @@ export interface TriedRule {
 /** Lines that masks are tried on: the newest. */
 const mostTried = 1000;
 const mostExamples = 5;
+/** How long counting, and trying a mask, may take, ms of real time. */
 const countMs = 5000;
+const patienceMs = 5000;
 
 /**
  * Tries a rule on what arrived in the last day.
@@ -70,19 +73,27 @@ export async function proposeMasks(server: Lines, accounts: readonly number[] | 
   const covered = new Set(
     rules.flatMap(({ rule }) => (rule.does === 'mask' && rule.account === null ? [rule.masked.kind] : []))
   );
-  return secretKinds
-    .filter((kind) => !covered.has(kind))
-    .map((kind) => ({ kind, name: secretNames[kind], ...triedMask(lines, { kind }) }))
-    .filter(({ hits }) => hits > 0);
+  const proposals: ProposedMask[] = [];
+  for (const kind of secretKinds.filter((one) => !covered.has(one))) {
+    const tried = await triedMask(lines, { kind });
+    if (tried.hits > 0) proposals.push({ kind, name: secretNames[kind], ...tried });
+  }
+  return proposals;
 }
 
-function triedMask(lines: readonly ShownLine[], over: Masked): TriedRule {
+async function triedMask(lines: readonly ShownLine[], over: Masked): Promise<TriedRule> {
   const mask = maskOf(over);
-  const found = lines
-    .map(({ key, text }) => ({ key, text, marks: mask.spans(text) }))
-    .filter(({ marks }) => marks.length > 0);
-  const examples = found.slice(0, mostExamples).map((line) => ({ ...line, stored: masked(line.text, mask) }));
-  return { tried: lines.length, hits: found.length, examples };
+  const pause = pauses(patienceMs);
+  const examples: RuledLine[] = [];
+  let hits = 0;
+  for (const { key, text } of lines) {
+    const marks = mask.spans(text);
+    await pause();
+    if (marks.length === 0) continue;
+    hits++;
+    if (examples.length < mostExamples) examples.push({ key, text, marks, stored: masked(text, mask) });
+  }
+  return { tried: lines.length, hits, examples };
 }
 
 async function newestLines(

@@ -31,21 +31,20 @@
   const acting = new Acting();
   let rule = $state(untrack(() => structuredClone(given)));
   let version = $state(untrack(() => stored?.version ?? 0));
+  const labelText = (all: EventRule['labels']): string =>
+    Object.entries(all)
+      .map(([name, value]) => `${name}=${value}`)
+      .join(', ');
+  let labels = $state(untrack(() => labelText(given.labels)));
   const elsewhere = new Elsewhere<EventRule>({
     stored: () => stored?.rule ?? given,
     mine: () => rule,
     take: (theirs) => {
       rule = structuredClone($state.snapshot<EventRule>(theirs));
+      labels = labelText(rule.labels);
       version = stored?.version ?? 0;
     }
   });
-  let labels = $state(
-    untrack(() =>
-      Object.entries(given.labels)
-        .map(([name, value]) => `${name}=${value}`)
-        .join(', ')
-    )
-  );
   const anything: EventCondition = { types: [], sources: [], resources: [], attributes: [] };
   const usualLength = 'PT30M';
   let asked = $state(false);

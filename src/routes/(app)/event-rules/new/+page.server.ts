@@ -18,7 +18,8 @@ export const load: PageServerLoad = async ({ url }) => {
     enabled: true,
     when: {
       types: event === null ? [] : [event.type],
-      sources: event === null ? [] : [event.account],
+      // Of what a program sent, the account is that of the resource.
+      sources: event === null ? [] : [event.isSent ? event.source : event.account],
       resources: [],
       attributes: []
     },
