@@ -3,10 +3,10 @@ import { conditionSchema, severities } from '../alarm';
 import type { StoredForm } from '../forms/stored';
 import { fullMoment, type Instant } from '../time';
 import { serviceByKey } from '../services';
+import { eventMessage } from './event-message';
 import { groupedMessage } from './grouped';
 import {
   dismissedMessage,
-  eventMessage,
   incidentMessage,
   passedMessage,
   testMessage,

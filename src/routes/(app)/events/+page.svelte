@@ -1,9 +1,10 @@
 <script lang="ts">
-  import { goto } from '$app/navigation';
   import { page as address } from '$app/state';
   import { eventOrigins, type EventOrigin } from '$lib/core/events';
   import { day } from '$lib/core/time';
   import { countOf } from '$lib/core/words/count';
+  import AddressFilter from '$lib/ui/forms/AddressFilter.svelte';
+  import { setParameters } from '$lib/ui/address';
   import SeverityHoist from '$lib/ui/alarm/SeverityHoist.svelte';
   import { provideHover } from '$lib/ui/chart/hover.svelte';
   import type { Picture } from '$lib/ui/chart/picture';
@@ -46,15 +47,16 @@
   const isFiltered = $derived(data.filter.text !== null || data.filter.type !== null || data.filter.origin !== null);
   const spanWords = $derived(data.isUsual ? 'the last day' : 'the shown range');
   const isLong = $derived(range.to - range.from > day);
-  /** Filters and what is chosen stand in the address, so that it can be sent to a colleague. */
-  function choose(name: string, value: string): void {
-    const search = new URLSearchParams(address.url.searchParams);
-    if (value === '') search.delete(name);
-    else search.set(name, value);
-    void goto(`/events?${search}`, { keepFocus: true, noScroll: true, replaceState: true });
-  }
-  /** What is typed; another address, another text: it stays while news arrive. */
-  let text = $derived(address.url.searchParams.get('text') ?? '');
+  const selects = $derived([
+    {
+      ...{ name: 'origin', label: 'From', none: 'Everybody' },
+      options: eventOrigins.map((origin) => ({ value: origin, text: originWords[origin] }))
+    },
+    {
+      ...{ name: 'type', label: 'Type', none: 'Every type' },
+      options: data.types.map((type) => ({ value: type, text: type }))
+    }
+  ]);
 </script>
 
 <svelte:head><title>Events · Bussola</title></svelte:head>
@@ -64,35 +66,12 @@
     <span class="text-quiet text-[14px]">{data.isCut ? 'the newest of' : 'in'} {spanWords}</span>
     {#if mayEdit}<a class="btn ml-auto" href="/event-rules/new">New rule</a>{/if}
   </div>
-  <form
-    class="mb-2.5 flex flex-wrap items-center gap-2 text-[13px]"
-    aria-label="Filter"
-    onsubmit={(event) => {
-      event.preventDefault();
-      choose('text', text.trim());
-    }}
-  >
-    <input class="field w-[240px]!" aria-label="Text" placeholder="a word, a resource, a source" bind:value={text} />
-    <select
-      class="field w-auto!"
-      aria-label="From"
-      value={data.filter.origin ?? ''}
-      onchange={(event) => choose('origin', event.currentTarget.value)}
-    >
-      <option value="">Everybody</option>
-      {#each eventOrigins as origin (origin)}<option value={origin}>{originWords[origin]}</option>{/each}
-    </select>
-    <select
-      class="field w-auto!"
-      aria-label="Type"
-      value={data.filter.type ?? ''}
-      onchange={(event) => choose('type', event.currentTarget.value)}
-    >
-      <option value="">Every type</option>
-      {#each data.types as type (type)}<option value={type}>{type}</option>{/each}
-    </select>
-    {#if isFiltered}<a class="link" href={withRange('/events')}>Show all</a>{/if}
-  </form>
+  <AddressFilter
+    textLabel="Text"
+    placeholder="a word, a resource, a source"
+    {selects}
+    allHref={isFiltered ? withRange('/events') : null}
+  />
   <div class="flex gap-2.5 max-md:flex-col">
     <div class="min-w-0 flex-1">
       {#if data.events.length > 0}
@@ -123,7 +102,7 @@
                   >{#if key !== null}<button
                       class="link text-left"
                       aria-expanded={isChosen}
-                      onclick={() => choose('event', isChosen ? '' : key)}>{said}</button
+                      onclick={() => void setParameters({ event: isChosen ? null : key })}>{said}</button
                     >{:else if incidentId !== null}<a class="link" href="/incidents/{incidentId}">{said}</a
                     >{:else}{said}{/if}</td
                 >

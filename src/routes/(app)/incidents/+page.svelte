@@ -1,9 +1,8 @@
 <script lang="ts">
-  import { goto } from '$app/navigation';
   import { page as address } from '$app/state';
   import { severities } from '$lib/core/alarm';
   import { serviceByKey } from '$lib/core/services';
-  import { untrack } from 'svelte';
+  import AddressFilter from '$lib/ui/forms/AddressFilter.svelte';
   import IncidentRow from '$lib/ui/alarm/IncidentRow.svelte';
   import { useLive } from '$lib/ui/live/live.svelte';
   import type { PageProps } from './$types';
@@ -24,15 +23,24 @@
     `${size} that may have one cause: ${why.map((one) => reasons[one]).join(', ')}${incidents.length < size ? `; ${incidents.length} on this page` : ''}`;
 
   const isFiltered = $derived(Object.values(data.filter).some((value) => value !== null));
-  /** Filters stand in the address, so that a list can be sent to a colleague. */
-  function choose(name: string, value: string): void {
-    const search = new URLSearchParams(address.url.searchParams);
-    search.delete('page');
-    if (value === '') search.delete(name);
-    else search.set(name, value);
-    void goto(`/incidents?${search}`, { keepFocus: true, noScroll: true, replaceState: true });
-  }
-  let text = $state(untrack(() => data.filter.text ?? ''));
+  const selects = $derived([
+    {
+      ...{ name: 'severity', label: 'Severity', none: 'any severity' },
+      options: severities.toReversed().map((name) => ({ value: name, text: name }))
+    },
+    {
+      ...{ name: 'service', label: 'Service', none: 'any service' },
+      options: data.overview.services.map(({ service }) => ({ value: service, text: serviceByKey(service).title }))
+    },
+    {
+      ...{ name: 'attention', label: 'Who looks after it', none: 'looked after or not' },
+      options: [
+        { value: 'nobody', text: 'nobody looks after it' },
+        { value: 'somebody', text: 'somebody looks after it' },
+        { value: 'shelved', text: 'shelved' }
+      ]
+    }
+  ]);
 
   function pageHref(number: number): string {
     const search = new URLSearchParams(address.url.searchParams);
@@ -48,55 +56,13 @@
       >{data.openInAll} open, {data.closed.length} closed in the shown range</span
     >
   </h1>
-  <form
-    class="mb-2.5 flex flex-wrap items-center gap-2 text-[13px]"
-    aria-label="Filter"
-    onsubmit={(event) => {
-      event.preventDefault();
-      choose('text', text.trim());
-    }}
-  >
-    <input
-      class="field w-[200px]!"
-      type="search"
-      aria-label="Find in incidents"
-      placeholder="resource or alarm"
-      bind:value={text}
-      onchange={() => choose('text', text.trim())}
-    />
-    <select
-      class="field w-auto!"
-      aria-label="Severity"
-      value={data.filter.severity ?? ''}
-      onchange={(event) => choose('severity', event.currentTarget.value)}
-    >
-      <option value="">any severity</option>
-      {#each severities.toReversed() as name (name)}<option>{name}</option>{/each}
-    </select>
-    <select
-      class="field w-auto!"
-      aria-label="Service"
-      value={data.filter.service ?? ''}
-      onchange={(event) => choose('service', event.currentTarget.value)}
-    >
-      <option value="">any service</option>
-      {#each data.overview.services as { service } (service)}<option value={service}
-          >{serviceByKey(service).title}</option
-        >{/each}
-    </select>
-    <select
-      class="field w-auto!"
-      aria-label="Who looks after it"
-      value={data.filter.attention ?? ''}
-      onchange={(event) => choose('attention', event.currentTarget.value)}
-    >
-      <option value="">looked after or not</option>
-      <option value="nobody">nobody looks after it</option>
-      <option value="somebody">somebody looks after it</option>
-      <option value="shelved">shelved</option>
-    </select>
-    {#if isFiltered}<a class="link" href="/incidents" onclick={() => (text = '')}>Show all</a>{/if}
-  </form>
+  <AddressFilter
+    textLabel="Find in incidents"
+    placeholder="resource or alarm"
+    {selects}
+    without={['page']}
+    allHref={isFiltered ? '/incidents' : null}
+  />
   <section class="panel mb-2.5" aria-label="Open">
     <header>
       <h2>Open</h2>
