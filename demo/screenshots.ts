@@ -122,7 +122,6 @@ async function shots(page: Page, theme: 'day' | 'night'): Promise<void> {
   ];
   const composed = encodeURIComponent(JSON.stringify({ version: 2, step: 'PT1M', rows, unit: '%' }));
   const views: Readonly<Record<string, string>> = {
-    watch: '/',
     ...(theme === 'day'
       ? {
           board: '/services/machines/board',
@@ -135,12 +134,13 @@ async function shots(page: Page, theme: 'day' | 'night'): Promise<void> {
           coverage: '/coverage?account=1&service=machines',
           intake: '/intake',
           store: '/store',
+          events: '/events?range=P14D',
           logs: '/logs?q=severity+%3E%3D+warn&by=stream',
           channels: '/channels',
           routes: '/routes',
           incident: `/incidents/${incident[0]?.id ?? 0}`
         }
-      : { rotas: '/rotas' })
+      : { watch: '/', rotas: '/rotas' })
   };
   for (const [name, path] of Object.entries(views)) await shot(page, path, `${name}-${theme}`);
   if (theme === 'day') {

@@ -6,28 +6,31 @@ import { withVisit } from '../support/visit';
 describe('pictures, alarms and metrics of lines, as people make them', () => {
   const visit = withVisit({ minutes: 2 });
 
+  let key = '';
+  /** Sends lines as a program does. */
+  async function send(lines: readonly object[]): Promise<void> {
+    const answer = await fetch(`${visit.app.origin}/api/v1/receive/lines`, {
+      method: 'POST',
+      headers: { authorization: `Bearer ${key}`, 'content-type': 'application/x-ndjson' },
+      body: lines.map((line) => JSON.stringify(line)).join('\n')
+    });
+    expect(await answer.json()).to.deep.include({ accepted: lines.length, rejected: 0 });
+  }
+
   before(async () => {
     const { page, app } = visit;
     await page.goto(`${app.origin}/receive`);
     await page.getByLabel('Name of the key and its account').fill('collector');
     await visit.button('Make key').click();
-    const key = await page.getByTestId('made-key').innerText();
+    key = await page.getByTestId('made-key').innerText();
     const now = app.clock.now();
     const texts = [200, 200, 503, 200, 500].map((status, index) => `GET /fares answered ${status} in ${10 + index} ms`);
-    const body = [...texts, 'gate opens']
-      .map((msg, index) =>
-        JSON.stringify({
-          ...{ time: textFromInstant(instant(now - (600 - 60 * index) * 1000)), msg, 'service.name': 'quote' },
-          level: msg.includes(' 50') ? 'error' : 'info'
-        })
-      )
-      .join('\n');
-    const answer = await fetch(`${app.origin}/api/v1/receive/lines`, {
-      method: 'POST',
-      headers: { authorization: `Bearer ${key}`, 'content-type': 'application/x-ndjson' },
-      body
-    });
-    expect(await answer.json()).to.deep.include({ accepted: 6 });
+    await send(
+      [...texts, 'gate opens'].map((msg, index) => ({
+        ...{ time: textFromInstant(instant(now - (600 - 60 * index) * 1000)), msg, 'service.name': 'quote' },
+        level: msg.includes(' 50') ? 'error' : 'info'
+      }))
+    );
   });
 
   const drawn = () => visit.page.getByRole('region', { name: 'Preview' });
@@ -144,6 +147,56 @@ describe('pictures, alarms and metrics of lines, as people make them', () => {
     await other.getByRole('heading', { level: 1, name: '6 lines', exact: true }).waitFor();
     await Promise.all([other.context().close(), page.context().close()]);
   });
+
+  it('a field that vanished from lines is said, with what was deployed before', async () => {
+    const { page, app } = visit;
+    const now = app.clock.now();
+    const time = (minutes: number) => textFromInstant(instant(now - minutes * 60_000));
+    await send(
+      Array.from({ length: 40 }, (_, index) => ({
+        ...{ time: time(40 - index), msg: 'served a fare', 'service.name': 'tariffs' },
+        ...(index < 20 ? { took: 12 } : {})
+      }))
+    );
+    const data = { text: 'tariffs 3.1 deployed', from: time(21) };
+    expect((await page.request.post(`${app.origin}/api/v1/marks`, { data })).status()).to.be.oneOf([200, 201]);
+    const of = { field: 'took', statistic: 'avg', unit: 'ms' };
+    const rows = [{ name: 'a', lines: 'stream = tariffs', of }];
+    const signal = encodeURIComponent(JSON.stringify({ version: 2, step: 'PT1M', rows }));
+    await page.goto(`${app.origin}/bench?signal=${signal}&range=PT1H`);
+    const said = page.getByText('No line has the field took any more since');
+    await said.first().waitFor();
+    expect(await said.first().innerText())
+      .to.contain('lines came without it')
+      .and.to.contain('Before it: tariffs 3.1 deployed');
+  });
+
+  it('an alarm on new shapes is made in one click, and is raised by the first line of one', async () => {
+    const { page, app } = visit;
+    const day = 86_400_000;
+    const now = app.clock.now();
+    await send([{ time: textFromInstant(instant(now - 2 * day)), msg: 'gate is open', 'service.name': 'gates' }]);
+    await send([{ time: textFromInstant(instant(now - 60_000)), msg: 'gate is open', 'service.name': 'gates' }]);
+    await page.goto(`${app.origin}/logs?${new URLSearchParams({ q: 'stream = gates' })}`);
+    await page.getByRole('link', { name: 'Alarm on new ones' }).click();
+    await page.waitForURL(/alarms\/new/);
+    await page.getByText('shape.age < 60').first().waitFor();
+    const signal = JSON.parse(new URL(page.url()).searchParams.get('signal') ?? '{}') as object;
+    const level = { severity: 'major', condition: { kind: 'threshold', is: 'above', limit: 0 } };
+    const rule = { levels: [level], window: { needs: 1, of: 1 }, whenMissing: 'indeterminate', zone: 'UTC' };
+    const alarm = { name: 'New at the gates', signal, rule };
+    const made = await page.request.post(`${app.origin}/api/v1/alarms`, { data: alarm });
+    expect(made.status(), await made.text()).to.equal(201);
+    await app.live(2);
+    const time = textFromInstant(instant(app.clock.now() - 1000));
+    await send([{ time, msg: 'hydraulic pressure of the gate is low', 'service.name': 'gates', level: 'warn' }]);
+    await page.goto(`${app.origin}/incidents`);
+    const raised = page.getByRole('row', { name: /New at the gates/ });
+    for (let minutes = 0; minutes < 15 && (await raised.count()) === 0; minutes++) await app.live(1);
+    await raised.first().waitFor();
+    expect(await raised.count()).to.equal(1);
+    expect(await raised.first().innerText()).to.contain('hydraulic pressure');
+  }).timeout(120_000);
 
   it('never made the browser complain', () => {
     // But of the search that cannot be read.

@@ -23,7 +23,8 @@ export interface MetricThen {
 const step = minute;
 /** How much before the moment and after it is shown. */
 const [lead, tail] = [times(45, minute), times(15, minute)];
-const mostMetrics = 3;
+/** Metrics that are shown, and that are looked at: one that has several series, such as of each disk, is none of the resource as a whole. */
+const [mostMetrics, mostLooked] = [3, 8];
 /** How full or busy something is says most: what has a unit of shares comes first among what is recommended. */
 const rank = ({ recommended, unit }: { readonly recommended: boolean; readonly unit: string }): number =>
   (recommended ? 2 : 0) + (unit === '%' ? 1 : 0);
@@ -49,7 +50,7 @@ export async function resourceThen(
   const metrics = (await allMetrics(db))
     .filter(({ name }) => names.has(name))
     .sort((a, b) => rank(b) - rank(a))
-    .slice(0, mostMetrics);
+    .slice(0, mostLooked);
   const signals = metrics.map(({ name, kind }) =>
     plainSignal({
       metric: name,
@@ -71,13 +72,14 @@ export async function resourceThen(
     signals.map(async (signal) => ({ work: workOf(await resolveSignal(db, signal, stock), now), span, step }))
   );
   const worked = await evaluator.evaluateAll(works);
-  return metrics.flatMap(({ name, title }, index): MetricThen[] => {
+  const found = metrics.flatMap(({ name, title }, index): MetricThen[] => {
     const one = worked[index];
     const row = one?.kind === 'worked' ? one.rows[0] : undefined;
-    const column = row?.columns[0];
-    if (one?.kind !== 'worked' || row === undefined || column === undefined) return [];
+    const [column, another] = row?.columns ?? [];
+    if (one?.kind !== 'worked' || row === undefined || column === undefined || another !== undefined) return [];
     const values = Array.from(column.values, (value) => (Number.isFinite(value) ? value : null));
     const cell = Math.floor((at - one.grid.start) / step);
     return [{ metric: name, title, unit: row.unit, values, value: values[cell] ?? null }];
   });
+  return found.slice(0, mostMetrics);
 }
