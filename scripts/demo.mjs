@@ -24,7 +24,7 @@ try {
 }
 
 async function demo({ port, data, reset, seed, days }) {
-  await freePorts([port, port + 1, port + 2, port + 3]);
+  await freePorts([port, port + 1, port + 2, port + 3, port + 4, port + 5]);
   if (reset) resetFolder(data);
   await ensureInstalled();
   await ensureBuilt();
@@ -40,6 +40,8 @@ async function demo({ port, data, reset, seed, days }) {
     `--port=${port + 1}`,
     `--smtp-port=${port + 2}`,
     `--issuer-port=${port + 3}`,
+    `--secure-port=${port + 4}`,
+    `--name-port=${port + 5}`,
     `--seed=${seed}`,
     `--state-file=${join(data, 'stand-ins.json')}`
   ]);
@@ -97,6 +99,8 @@ Chat, phones, webhooks:
                      ${standInsUrl}/chat      the room #bridge
                      ${standInsUrl}/phone
                      ${standInsUrl}/desk      verifies signatures
+Corallo from outside:
+                     ${standInsUrl}/front     sites and names that reachability checks look at
 Data folder:         ${data}
 Stop with Ctrl+C.
 `);
@@ -131,7 +135,7 @@ function flags() {
     return number;
   };
   return {
-    port: whole('port', 1, 65533),
+    port: whole('port', 1, 65530),
     data: resolve(values.data),
     reset: values.reset,
     seed: whole('seed', 0, 2 ** 31 - 1),

@@ -7,6 +7,8 @@ const { values } = parseArgs({
     port: { type: 'string', default: '4301' },
     'smtp-port': { type: 'string', default: '4302' },
     'issuer-port': { type: 'string', default: '4303' },
+    'secure-port': { type: 'string', default: '4304' },
+    'name-port': { type: 'string', default: '4305' },
     seed: { type: 'string', default: '1' },
     'clock-file': { type: 'string' },
     'state-file': { type: 'string' }
@@ -17,6 +19,8 @@ const standIns = await serveStandIns({
   port: Number(values.port),
   smtpPort: Number(values['smtp-port']),
   issuerPort: Number(values['issuer-port']),
+  securePort: Number(values['secure-port']),
+  namePort: Number(values['name-port']),
   seed: Number(values.seed),
   clockFile: values['clock-file'],
   stateFile: values['state-file']

@@ -10,6 +10,9 @@ import { chatPages, makeChat, type Chat } from './messaging/chat';
 import { devicePages, makeDevices, type Devices } from './messaging/devices';
 import { deskPages, makeDesk, type Desk } from './messaging/desk';
 import { makePhone, phonePages, type Phone } from './messaging/phone';
+import { makeFront, type Front } from './front/front';
+import { listenForNames } from './front/name-server';
+import { frontPages, listenSecurely } from './front/pages';
 import type { Issuer } from './issuer/issuer';
 import { issuerPages } from './issuer/pages';
 import { families } from './maestro/numbers';
@@ -26,6 +29,9 @@ export interface StandInOptions {
   readonly smtpPort: number;
   /** Where people are signed in; nowhere without it. */
   readonly issuerPort?: number;
+  /** Where the sites are served over HTTPS, and where names are answered (UDP); nowhere without it, 0 takes any free one. */
+  readonly securePort?: number;
+  readonly namePort?: number;
   readonly seed: number;
   readonly clockFile?: string;
   /** What stresses and starts are kept in over a restart: one file for each provider, its name put behind this. */
@@ -43,6 +49,7 @@ export interface StandIns {
   readonly phone: Phone;
   readonly desk: Desk;
   readonly devices: Devices;
+  readonly front: Front;
   /** Null when it was not asked for. */
   readonly issuer: Issuer | null;
   close(): Promise<void>;
@@ -58,6 +65,8 @@ export async function serveStandIns({
   port,
   smtpPort,
   issuerPort,
+  securePort,
+  namePort,
   seed,
   clockFile,
   stateFile
@@ -78,6 +87,8 @@ export async function serveStandIns({
   await app.register(chatPages, { chat: receivers.chat, clock });
   await app.register(phonePages, { phone: receivers.phone, clock });
   await app.register(deskPages, { desk: receivers.desk, clock });
+  const front = makeFront();
+  await app.register(frontPages, { front });
   await app.register(devicePages, { devices: receivers.devices, clock });
   // It takes a while to be read, and most have no use for it.
   const issuer = issuerPort === undefined ? null : await (await import('./issuer/issuer')).startIssuer(issuerPort);
@@ -85,6 +96,8 @@ export async function serveStandIns({
   const url = await app.listen({ port, host: '127.0.0.1' });
   receivers.devices.url = url;
   const smtp = await listenForMail(smtpPort, mailbox, clock);
+  const secure = securePort === undefined ? null : await listenSecurely(securePort, front);
+  const names = namePort === undefined ? null : await listenForNames(namePort, front);
   const address = smtp.server.address();
   if (address === null || typeof address === 'string') throw new Error('serveStandIns: the mail server has no port');
   return {
@@ -93,10 +106,14 @@ export async function serveStandIns({
     ...states,
     mailbox,
     ...receivers,
+    front,
     issuer,
     close: async () => {
       await issuer?.close();
       await app.close();
+      secure?.closeAllConnections();
+      secure?.close();
+      names?.close();
       await new Promise<void>((resolve) => smtp.close(() => resolve()));
     }
   };

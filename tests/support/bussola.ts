@@ -44,7 +44,10 @@ export function withHouse(makers = registered, env: Readonly<Record<string, stri
     this.timeout(60_000);
     fixture.data = mkdtempSync(join(tmpdir(), 'bussola-house-'));
     fixture.clock = new TestClock(join(fixture.data, 'clock'));
-    fixture.standIns = await serveStandIns({ port: 0, smtpPort: 0, seed, clockFile: fixture.clock.file });
+    fixture.standIns = await serveStandIns({
+      ...{ port: 0, smtpPort: 0, securePort: 0, namePort: 0 },
+      ...{ seed, clockFile: fixture.clock.file }
+    });
     const database = await freshPostgres();
     const config = configFrom({
       ...(database === null ? {} : { DATABASE_URL: database }),

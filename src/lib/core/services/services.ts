@@ -36,6 +36,13 @@ export const services: readonly Service[] = [
   { key: 'pipelines', title: 'Pipelines', one: 'pipeline', several: 'pipelines', types: ['pipeline'] },
   { key: 'replication', title: 'Replication', one: 'replication', several: 'replications', types: ['replication'] },
   { key: 'gateways', title: 'Gateways', one: 'gateway', several: 'gateways', types: ['gateway'] },
+  {
+    key: 'reachability',
+    title: 'Reachability',
+    one: 'reachability check',
+    several: 'reachability checks',
+    types: ['check']
+  },
   { key: 'accounts', title: 'Accounts', one: 'account', several: 'accounts', types: ['account'] },
   { key: 'pushed', title: 'Pushed', one: 'sender', several: 'senders', types: ['pushed'] },
   { key: 'derived', title: 'Derived', one: 'derived metric', several: 'derived metrics', types: ['derived'] }

@@ -18,6 +18,8 @@ export interface ChangeMap {
   board: [{ readonly boardId: number }];
   /** Routes, rotas, or whoever is notified by them were changed. */
   routing: [Record<string, never>];
+  /** A reachability check was made, changed or removed (null then), or another attempt of it ended. */
+  reachability: [{ readonly checkId: number | null }];
   /** A channel was confirmed or a message left. */
   outbox: [{ readonly channelId: number }];
 }

@@ -1,20 +1,16 @@
 import { drawnLimits, graver, gravestLevel, signalsOfAlarm, type Severity } from '$lib/core/alarm';
-import { dueBy, seenState, signalsOf, type Board, type Reports, type SeenResource } from '$lib/core/board';
+import { seenState, signalsOf, type Board, type SeenResource } from '$lib/core/board';
 import { belonging } from '$lib/core/group';
-import { planEvery, usualPlan } from '$lib/core/intake';
 import { asksFor, picksOf, plainPick, resourceKey } from '$lib/core/signal';
-import { before, hour, times, type Clock, type Instant } from '$lib/core/time';
+import { before, hour, times, type Clock } from '$lib/core/time';
 import { allAlarms, countStates } from '../alarms/alarms';
 import { allGroups } from '../query/groups/groups';
 import { groupLabelsOf } from '../query/groups/members';
 import { allMetrics, type Metric } from '../inventory/metrics';
 import { countOpen } from '../incidents/open';
 import { labelNames } from '../inventory/labels';
-import { allPlans } from '../intake/plan/plans';
-import { lateEvery } from '../intake/pull/pull';
-import { promptWithin } from '../intake/pull/requested';
-import { allResources, resourcesSeenSince, type Resource } from '../inventory/resources';
-import { seriesOfResources } from '../inventory/series';
+import { allResources, resourcesSeenSince } from '../inventory/resources';
+import { reportingResources } from '../reachability/reporting-resources';
 import type { Database } from '../db/pool';
 import type { StoreClient } from '../store/open-store';
 
@@ -110,35 +106,4 @@ async function seenResources({ db, store, clock }: ShownContext, hours: number) 
     lastSeenAt,
     state: seenState({ firstSeenAt, endedAt, dueBy: dueById.get(id) ?? null }, now)
   }));
-}
-
-/** Resources with the start of their newest sample and when the next should have been there. */
-async function reportingResources({ db, store }: Pick<ShownContext, 'db' | 'store'>, resources: readonly Resource[]) {
-  const [series, plans] = await Promise.all([seriesOfResources(db), allPlans(db)]);
-  const newest = await store.samples.newest(series.map(({ id }) => id));
-  const everyOf = new Map(
-    plans.map(({ accountId, service, plan }) => [`${accountId} ${service}`, planEvery(plan)] as const)
-  );
-  const usual = planEvery(usualPlan);
-  const accounts = new Map(
-    resources.map(({ id, accountId, service }) => [id, everyOf.get(`${accountId} ${service}`) ?? usual])
-  );
-  const reports = new Map<number, Reports[]>();
-  for (const [index, { resourceId, samplingMs, delayMs }] of series.entries()) {
-    const every = accounts.get(resourceId) ?? usual;
-    const one: Reports = {
-      newest: (newest[index] ?? null) as Instant | null,
-      samplingMs,
-      delayMs,
-      everyMs: delayMs > promptWithin ? Math.max(every, lateEvery) : every
-    };
-    const known = reports.get(resourceId);
-    if (known) known.push(one);
-    else reports.set(resourceId, [one]);
-  }
-  return resources.map(({ id, name, account, service }) => {
-    const own = reports.get(id) ?? [];
-    const latest = own.reduce((most, { newest: at }) => Math.max(most, at ?? 0), 0);
-    return { id, name, account, service, newest: latest === 0 ? null : (latest as Instant), dueBy: dueBy(own) };
-  });
 }

@@ -6,8 +6,6 @@ import { forgetPulls } from '../intake/ledger/collections';
 import { forgetExemplars } from '../inventory/exemplars';
 import { followEvents } from '../intake/events/events';
 import type { Intake } from '../intake/ledger/intake';
-import { measureEventRules } from '../events/measure-rules';
-import { measureAccounts } from '../intake/own/measure-accounts';
 import { scheduleIntake } from '../intake/pull/schedule';
 import { eraseRemoved } from '../intake/pull/remove-account';
 import { forgetRemoved } from '../alarms/alarms';
@@ -18,9 +16,11 @@ import { forgetLinks } from '../people/links';
 import { forgetActs } from '../audit/acts';
 import { retain } from '../store/retention';
 import type { SignalEvaluator } from '../query/signals/work';
+import { ResourceStates } from '../reachability/measure-resources';
 import { forgetModels } from './band-models';
 import type { JudgingClient } from './engine-thread';
 import type { JudgingFault } from './judging';
+import { measureOwn } from './measure-own';
 
 /** How often, in real time, the engine asks the injected clock whether something is due. */
 const heartbeatMs = 250;
@@ -53,6 +53,7 @@ export function startEngine(engine: Engine): { stop(): Promise<void> } {
   const { db, clock, changes, log } = engine;
   const intake = scheduleIntake(engine);
   const events = followEvents(engine);
+  const states = new ResourceStates(engine);
   /** Of the leases on alarms: no other engine has this name. */
   const holder = randomUUID();
   let samplesArrived = true;
@@ -94,9 +95,9 @@ export function startEngine(engine: Engine): { stop(): Promise<void> } {
     }
     if (now - measuredAt >= measureEvery || now < measuredAt) {
       measuredAt = (Math.floor(now / measureEvery) * measureEvery) as Instant;
-      await measureEventRules(engine.db, now)
-        .then((more) => measureAccounts(engine, now, more))
-        .catch((error: unknown) => log.error({ err: error }, 'accounts could not be measured'));
+      await measureOwn(engine, states, now).catch((error: unknown) =>
+        log.error({ err: error }, 'accounts could not be measured')
+      );
     }
     await judge(now);
     if (performance.now() >= historyDue) {

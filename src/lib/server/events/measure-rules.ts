@@ -1,7 +1,6 @@
-import { pointsOfLength } from '$lib/core/series';
 import { before, minute, type Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
-import type { OwnMeasures } from '../intake/own/measure-accounts';
+import { ownSample, type OwnMeasures } from '../intake/own/own-account';
 import { allEventRules } from './event-rules';
 
 const resourceOf = (id: number): string => `event-rule/${id}`;
@@ -27,12 +26,6 @@ export async function measureEventRules(db: Queryable, now: Instant): Promise<Ow
       ...{ providerId: resourceOf(id), name: rule.name, type: 'event-rule', service: 'accounts', region: '' },
       ...{ tags: {}, guest: 'none' as const, formerNames: [] }
     })),
-    series: rules.map(({ id }) => {
-      const points = pointsOfLength(1);
-      points.at[0] = before(to, minute);
-      points.sum[0] = points.min[0] = points.max[0] = counts.get(id) ?? 0;
-      points.count[0] = 1;
-      return { resource: resourceOf(id), metric: 'events.matched', labels: {}, points };
-    })
+    series: rules.map(({ id }) => ownSample(resourceOf(id), 'events.matched', before(to, minute), counts.get(id) ?? 0))
   };
 }

@@ -1,5 +1,6 @@
 // series
 import { isPattern, matchesAny } from '$lib/core/pattern';
+import { resourceMetrics } from '$lib/core/reachability';
 import type { Stamp } from '$lib/core/series';
 import type { Labels, SeriesLabels } from '$lib/core/signal';
 import type { Duration, Instant } from '$lib/core/time';
@@ -194,18 +195,23 @@ function labelsAt(place: Whereabouts, own: Readonly<Record<string, string>>): La
   return { ...(Object.fromEntries(named) as Labels), ...place };
 }
 
-/** Series of each resource, and of each service of each account. */
+/** What Bussola measures of resources itself: nothing that is collected of them, and no heartbeat. */
+const ownOfResources = Object.values(resourceMetrics);
+
+/** Series of each resource, and of each service of each account, of what is collected. */
 export async function seriesCounts(
   db: Queryable
 ): Promise<{ accountId: number; resourceId: number; metric: string; series: number }[]> {
   return db.rows(
     `select account_id as "accountId", resource_id as "resourceId", metric, count(*)::integer as series
      from series
-     group by account_id, resource_id, metric`
+     where metric <> all ($1::text[])
+     group by account_id, resource_id, metric`,
+    [ownOfResources]
   );
 }
 
-/** Every series of resources that are there, with its resource and how its samples come. */
+/** Every series of what is collected of resources that are there, with its resource and how its samples come. */
 export const seriesOfResources = (
   db: Queryable
 ): Promise<{ id: number; resourceId: number; samplingMs: number; delayMs: number }[]> =>
@@ -216,8 +222,9 @@ export const seriesOfResources = (
      join accounts on accounts.id = series.account_id
      join metrics on metrics.provider = accounts.provider and metrics.name = series.metric
        and (metrics.account_id is null or metrics.account_id = series.account_id)
-     where resources.ended_at is null
-     order by series.id`
+     where resources.ended_at is null and series.metric <> all ($1::text[])
+     order by series.id`,
+    [ownOfResources]
   );
 
 /** The names of the metrics that series of a resource have. */

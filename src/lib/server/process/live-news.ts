@@ -8,7 +8,8 @@ const names = [
   'outbox',
   'board',
   'mark',
-  'routing'
+  'routing',
+  'reachability'
 ] as const satisfies (keyof ChangeMap)[];
 
 /** What telling one person of changes needs. */

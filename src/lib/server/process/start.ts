@@ -21,7 +21,8 @@ import { OpenNowReader } from '../incidents/open-now';
 import { openPool, type Connection, type Database } from '../db/pool';
 import { startEngine } from '../engine/engine';
 import { Guards } from '../intake/ledger/intake';
-import { outboundTo } from '../providers/port/outbound';
+import { outboundTo, policyOf, type AddressPolicy } from '../providers/port/outbound';
+import { startChecking } from '../reachability/run-checks';
 import type { Provider } from '../providers/port/provider';
 import { providersWith, registered } from '../providers/registry';
 import { SeriesBook } from '../inventory/series-book';
@@ -68,6 +69,8 @@ export interface Bussola {
   readonly secrets: SecretBox;
   readonly providers: Readonly<Record<string, Provider>>;
   readonly guards: Guards;
+  /** The policy on addresses that people tell Bussola to call. */
+  readonly refusedWhy: AddressPolicy;
   readonly book: SeriesBook;
   readonly parsers: ParserPool;
   readonly uses: KeyUses;
@@ -174,6 +177,7 @@ export async function startBussola(
       secrets,
       providers: providersWith(clock, makers),
       guards: new Guards(call, { restMs: config.restMs }),
+      refusedWhy: policyOf(config.reach),
       book: new SeriesBook(db),
       parsers,
       uses,
@@ -202,6 +206,8 @@ export async function startBussola(
     undo.push(() => following.stop());
     const engine = startEngine(parts);
     undo.push(() => engine.stop());
+    const checking = startChecking(parts);
+    undo.push(() => checking.stop());
     const judgingEvents = startJudgingEvents(parts);
     undo.push(() => judgingEvents.stop());
     const responding = startResponding(parts);

@@ -11,6 +11,7 @@ import { unreadableTemplates } from '../notify/message-templates';
 import { unreadableQuiet } from '../people/people';
 import { unreadableRotas } from '../rotas/rotas';
 import { unreadableRoutes } from '../routing/routes';
+import { unreadableChecks } from '../reachability/checks';
 import { unreadableEventRules } from '../events/event-rules';
 import { unreadableLineRules } from '../logs/line-rules';
 import { unreadableShelvings } from '../shelving/shelvings';
@@ -36,6 +37,7 @@ export async function unreadableStored(db: Queryable): Promise<Problem[]> {
       unreadableShelvings,
       unreadableLineRules,
       unreadableEventRules,
+      unreadableChecks,
       unreadableQuiet,
       unreadableTemplates,
       unreadableEvidence

@@ -263,6 +263,37 @@ export const entries: readonly Entry[] = [
     window: [3, 3]
   },
   {
+    service: 'reachability',
+    name: 'Cannot be reached',
+    why: 'From outside it does not answer, or not as it should, whatever its own metrics say.',
+    // A check is down only when its retries have failed as well: there is nothing more to wait for.
+    signal: of('check.up', 'last'),
+    levels: [['critical', below(1, 1)]],
+    window: [1, 1],
+    whenMissing: 'keep'
+  },
+  {
+    service: 'reachability',
+    name: 'Certificate expires soon',
+    why: 'From that day on nobody gets in.',
+    signal: of('check.certificate.left', 'min', { step: 'PT5M' }),
+    levels: [
+      ['warning', below(21, 21)],
+      ['major', below(5, 5)]
+    ],
+    window: [2, 2],
+    whenMissing: 'keep'
+  },
+  {
+    service: 'reachability',
+    name: 'Answers slow from outside for the hour',
+    why: 'Slower than at this time of other days, as people there see it.',
+    signal: of('check.time', 'avg', { step: 'PT5M' }),
+    levels: [['minor', band('above', 6)]],
+    window: [3, 4],
+    whenMissing: 'keep'
+  },
+  {
     service: 'accounts',
     name: 'No data from an account',
     why: 'What happens there cannot be seen: its alarms stay as they were.',

@@ -172,8 +172,13 @@ export const raised = (service: string | undefined, size: Size = [4, 2]): Starte
 });
 
 /** What stopped reporting at a service. */
-export const silent = (service: string | undefined, minutes = 15, size: Size = [4, 2]): StarterPart => ({
-  content: { title: 'Stopped reporting', picture: 'silent', minutes, ...(service === undefined ? {} : { service }) },
+export const silent = (
+  service: string | undefined,
+  minutes = 15,
+  size: Size = [4, 2],
+  title = 'Stopped reporting'
+): StarterPart => ({
+  content: { title, picture: 'silent', minutes, ...(service === undefined ? {} : { service }) },
   size: sized(size)
 });
 

@@ -16,6 +16,7 @@ import {
 } from '../schema';
 import { caches, databases, objects, pipelines, queues, replication } from './data';
 import { machineGroups, machines } from './machines';
+import { reachability } from './reachability';
 import { overTime, raised, type Starter, type StarterPart } from './parts';
 import { balancers, clusters, functions, gateways } from './serving';
 import { watch } from './watch';
@@ -34,6 +35,7 @@ const starters: Readonly<Record<string, Starter>> = {
   pipelines,
   replication,
   gateways,
+  reachability,
   watch
 };
 

@@ -51,6 +51,13 @@ export const addressPolicy =
     return null;
   };
 
+/** Why an address is refused, in words; null when it may be called. */
+export type AddressPolicy = ReturnType<typeof addressPolicy>;
+
+/** The policy where only these addresses and ranges of this machine and of private networks may be called. @throws Refusal naming what is neither */
+export const policyOf = (reach: readonly string[]): AddressPolicy =>
+  addressPolicy(new AddressRanges(reach, 'BUSSOLA_REACH'));
+
 /**
  * A `fetch` that connects only where the policy permits, and never follows elsewhere.
  *
@@ -60,7 +67,7 @@ export const addressPolicy =
  * @example const call = outboundTo(['127.0.0.1']); await call('http://127.0.0.1:4301/levante/v1/owner')
  */
 export function outboundTo(reach: readonly string[], resolve: Resolve = lookup): Outbound {
-  const refusedWhy = addressPolicy(new AddressRanges(reach, 'BUSSOLA_REACH'));
+  const refusedWhy = policyOf(reach);
   const guardedLookup: LookupFunction = (host, options, done) =>
     resolve(host, { ...options, all: true }, (failure, found) => {
       if (failure) return done(failure, []);
