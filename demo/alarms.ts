@@ -278,6 +278,17 @@ export const alarms: readonly DemoAlarm[] = [
       about: 'The gateway of a vessel has sent no heartbeat. Ask the bridge by radio first.'
     }
   ),
+  alarm(
+    'Cannot be reached',
+    of('check.up', 'last'),
+    [{ severity: 'critical', condition: { kind: 'threshold', is: 'below', limit: 1 } }],
+    [1, 1],
+    {
+      owner: 'Network',
+      about:
+        'From outside it does not answer, or not as it should. **Look at the check**: it says which phase failed, and since when.'
+    }
+  ),
   alarm('No data from an account', of('account.data.age', 'max'), [
     above(900, 'major', 300),
     above(3600, 'critical', 300)

@@ -31,6 +31,8 @@ import {
   secretOfChannel
 } from '../src/lib/server/notify/channels';
 import { confirmChannel } from '../src/lib/server/notify/channel-confirmation';
+import { allChecks, insertCheck, replaceCheck } from '../src/lib/server/reachability/checks';
+import type { Front } from '../stand-ins/front/front';
 import { insertRoute } from '../src/lib/server/routing/routes';
 import { insertOverride, insertRota, insertSwap } from '../src/lib/server/rotas/rotas';
 import { shelvingSchema } from '../src/lib/core/shelving';
@@ -57,7 +59,7 @@ import {
   routes
 } from './corallo';
 import { alarms } from './alarms';
-import { boards, derived, eventRules, groups, keys, marks, releases, signals } from './workspace';
+import { boards, checks, derived, eventRules, groups, keys, marks, releases, signals } from './workspace';
 
 const { values } = parseArgs({
   options: {
@@ -90,6 +92,7 @@ try {
   // Started on another port, the stand-in has another address.
   for (const { keyId, provider } of accounts) await replaceEndpoint(db, keyId, `${standIns}/${provider}`);
   await moveHooks();
+  await moveChecks();
 } finally {
   await db.close();
 }
@@ -141,6 +144,22 @@ async function moveHooks(): Promise<void> {
     if (newest)
       await fetch(`${standIns}/desk/secret`, { method: 'POST', body: new URLSearchParams({ secret: newest.secret }) });
   }
+}
+
+/** The stand-ins' own addresses, which reachability checks look at: those that people removed stay removed. */
+async function moveChecks(): Promise<void> {
+  const known = await allChecks(db);
+  for (const check of await checksNow()) {
+    const { id, version, check: before } = known.find((one) => one.check.name === check.name) ?? {};
+    if (id === undefined || version === undefined || before?.target.kind !== check.target.kind) continue;
+    if (JSON.stringify(before.target) !== JSON.stringify(check.target))
+      await replaceCheck(db, id, version, { ...before, target: check.target }, { at: now, by: 'Kaja Tamm' });
+  }
+}
+
+async function checksNow() {
+  const ports = (await (await fetch(`${standIns}/front/ports`)).json()) as Front['ports'];
+  return checks(standIns ?? '', ports);
 }
 
 /** How people are reached, who has the watch, and who is notified. */
@@ -270,6 +289,7 @@ async function seedWorkspace(within: Queryable): Promise<void> {
       createdBy: by
     });
   for (const rule of eventRules) await insertEventRule(within, rule, { at: now, by: 'Nerea Olmo' });
+  for (const check of await checksNow()) await insertCheck(within, check, { at: now, by: 'Nerea Olmo' });
   const robot = (await allAccounts(within)).find(({ name }) => name === 'release-robot');
   if (robot !== undefined) await saveArrivedEvents(within, robot.id, releases(now));
   await registerDerived(within, derived, 'Nerea Olmo', now, Number(values.days));

@@ -96,7 +96,7 @@ export async function serveStandIns({
   const url = await app.listen({ port, host: '127.0.0.1' });
   receivers.devices.url = url;
   const smtp = await listenForMail(smtpPort, mailbox, clock);
-  const secure = securePort === undefined ? null : await listenSecurely(securePort, front);
+  const secure = securePort === undefined ? null : await listenSecurely(securePort, front, clock());
   const names = namePort === undefined ? null : await listenForNames(namePort, front);
   const address = smtp.server.address();
   if (address === null || typeof address === 'string') throw new Error('serveStandIns: the mail server has no port');

@@ -7,6 +7,7 @@ import { page, safe } from '../page';
 import { frontBehaviours, isFrontBehaviour, slowMs } from './behaviour';
 import { certificateDays, frontParts, secureName, sites, type Front, type FrontPart, type SiteName } from './front';
 
+const day = 86_400_000;
 const isSite = (name: string): name is SiteName => Object.hasOwn(sites, name);
 
 /** The sites below `/front/sites/`, and the page on which people choose how they behave. */
@@ -24,6 +25,7 @@ export function frontPages(app: FastifyInstance, { front }: { front: Front }, do
       )
     )
   );
+  app.get('/front/ports', () => front.ports);
   app.post('/front/:part/behaviour', (request, reply) => {
     const { part } = request.params as { part: string };
     const { behaviour } = (request.body ?? {}) as { behaviour?: string };
@@ -58,11 +60,13 @@ async function answer({ behaving }: Front, name: string, response: ServerRespons
  * Serves the sites over HTTPS, each below `/` by its name, with a certificate of its own that is valid for {@link certificateDays} days.
  *
  * @param port 0 takes any free one
+ * @param now from which the certificate is valid, ms
  */
-export async function listenSecurely(port: number, front: Front): Promise<Server> {
+export async function listenSecurely(port: number, front: Front, now: number): Promise<Server> {
   const { cert, private: key } = await generate([{ name: 'commonName', value: secureName }], {
     keyType: 'ec',
-    notAfterDate: new Date(Date.now() + certificateDays * 86_400_000),
+    notBeforeDate: new Date(now - day),
+    notAfterDate: new Date(now + certificateDays * day),
     extensions: [
       {
         name: 'subjectAltName',

@@ -98,6 +98,8 @@ describe('every main screen, as axe judges it', () => {
     ['/events', 'main'],
     ['/event-rules/new', 'main'],
     ['/line-rules', 'main'],
+    ['/checks', 'main'],
+    ['/checks/new', 'main'],
     ['/signals', 'main'],
     ['/groups', 'main'],
     ['/alarms', 'main'],

@@ -82,7 +82,7 @@ export async function launchApp({
 }: AppOptions = {}): Promise<RunningApp> {
   const data = kept ?? mkdtempSync(join(tmpdir(), 'bussola-app-'));
   const clock = before ?? new TestClock(join(data, 'clock'), at);
-  const ports = { port: 0, smtpPort: 0, ...(issuer && { issuerPort: 0 }) };
+  const ports = { port: 0, smtpPort: 0, securePort: 0, namePort: 0, ...(issuer && { issuerPort: 0 }) };
   const standIns = given ?? (await serveStandIns({ ...ports, seed: 1, clockFile: clock.file }));
   const port = await freePort();
   const origin = `http://localhost:${port}`;

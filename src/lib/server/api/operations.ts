@@ -8,6 +8,7 @@ import { alarmOperations } from './alarms';
 import { boardOperations } from './boards';
 import { boardSharingOperations } from './board-sharing';
 import { channelOperations } from './channels';
+import { checkOperations } from './checks';
 import { deviceOperations } from './devices';
 import { incidentOperations } from './incidents';
 import { logOperations } from './logs';
@@ -125,6 +126,7 @@ export const operations: readonly Operation[] = [
   ...oneLineOperations,
   ...lineRuleOperations,
   ...eventOperations,
+  ...checkOperations,
   ...channelOperations,
   ...deviceOperations,
   ...messageTemplateOperations,

@@ -115,6 +115,7 @@ describe('what people did', () => {
       ...['POST /accounts/{id}/estimate', 'POST /alarms/plan', 'POST /bands', 'POST /boards/plan'],
       ...[
         'POST /boards/{id}/presence',
+        'POST /checks/try',
         'POST /event-rules/try',
         'POST /groups/match',
         'POST /line-rules/try',

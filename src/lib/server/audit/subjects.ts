@@ -1,4 +1,4 @@
-// alarms, boards, board_folders, channels, routes, rotas, incidents, accounts, keys, people, teams, marks, outbox, signals, groups, derived, shelvings, line_rules, event_rules
+// alarms, boards, board_folders, channels, routes, rotas, incidents, accounts, keys, people, teams, marks, outbox, signals, groups, derived, shelvings, line_rules, event_rules, reachability_checks
 import type { Queryable } from '../db/pool';
 
 /** What things are called, by the first part of their addresses. */
@@ -25,12 +25,13 @@ const names: Readonly<Record<string, string>> = {
   groups: 'select name from groups where id = $1',
   derived: 'select name from derived where id = $1',
   'event-rules': "select definition ->> 'name' as name from event_rules where id = $1",
+  checks: "select definition ->> 'name' as name from reachability_checks where id = $1",
   'line-rules': "select definition ->> 'name' as name from line_rules where id = $1",
   shelvings: "select definition ->> 'reason' as name from shelvings where id = $1"
 };
 
 /** Those that have a page of their own. */
-const withPage = new Set(['event-rules', 'alarms', 'boards', 'incidents', 'accounts', 'groups']);
+const withPage = new Set(['event-rules', 'checks', 'alarms', 'boards', 'incidents', 'accounts', 'groups']);
 
 /** What something is called, and its page. */
 export interface Subject {

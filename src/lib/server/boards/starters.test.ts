@@ -1,6 +1,7 @@
 import { type Problem } from '$lib/core/problem/problem';
 import { expect } from 'chai';
 import { accounts } from '../../../../demo/corallo';
+import { checks } from '../../../../demo/workspace';
 import { connect, withHouse } from '../../../../tests/support/bussola';
 import { until } from '../../../../tests/support/until';
 import { signalsOf, type Panel } from '../../core/board';
@@ -15,6 +16,7 @@ import { metricsWithUse } from '../inventory/metrics';
 import { allResources } from '../inventory/resources';
 import { seriesOfMetrics } from '../inventory/series';
 import { answerQueries } from '../query/query';
+import { addCheck } from '../reachability/manage-checks';
 
 /** The ready boards against what three providers report: worth using as they are. */
 describe('ready boards, filled from what is collected', () => {
@@ -22,6 +24,8 @@ describe('ready boards, filled from what is collected', () => {
 
   before(async function () {
     this.timeout(120_000);
+    const { secure, names } = house.standIns.front.ports;
+    for (const check of checks(house.standIns.url, { secure, names })) await addCheck(house.bussola, check, 'a test');
     for (const { name, provider, keyId, secret } of accounts)
       await connect(house, name, { provider, keyId, secret, historyMinutes: 180 });
     await until(
@@ -41,6 +45,11 @@ describe('ready boards, filled from what is collected', () => {
         return row?.count === 0;
       },
       100_000
+    );
+    // How resources stand is measured with the next minute.
+    house.clock.pass(1);
+    await until('what Bussola measures itself', async () =>
+      (await metricsWithUse(house.bussola.db)).some(({ name, isCollected }) => name === 'resource.up' && isCollected)
     );
   });
 

@@ -1,6 +1,7 @@
 import { eventOrigins, type EventOrigin, type ListedEvent, type OutsideEvent } from '$lib/core/events';
 import { serviceByKey } from '$lib/core/services';
 import type { Queryable } from '../db/pool';
+import { ownProvider } from '../inventory/accounts';
 import { incidentsIn } from '../incidents/span';
 import { marksIn } from '../marks/marks';
 import { listEvents, type EventFilter } from './outside-events';
@@ -27,7 +28,7 @@ export async function allEvents(db: Queryable, filter: AllFilter, step: number, 
   const { range, origin } = filter;
   const wants = (one: EventOrigin): boolean => origin === null || origin === one;
   const [outside, incidents, marks] = await Promise.all([
-    wants('provider') || wants('program') ? listEvents(db, filter, mostOfOrigin) : [],
+    wants('provider') || wants('program') || wants('bussola') ? listEvents(db, filter, mostOfOrigin) : [],
     wants('bussola') ? incidentsIn(db, range, mostOfOrigin) : [],
     wants('mark') ? marksIn(db, range) : []
   ]);
@@ -84,10 +85,10 @@ const listed = ({
 }: OutsideEvent): ListedEvent => ({
   ...{
     key: `${accountId}.${id}`,
-    origin: isSent ? ('program' as const) : ('provider' as const),
+    origin: isSent ? ('program' as const) : source === ownProvider ? ('bussola' as const) : ('provider' as const),
     at,
     type,
-    source,
+    source: source === ownProvider ? 'Bussola' : source,
     text
   },
   ...{ resource, resourceId, account, severity: null, incidentId: null }

@@ -22,6 +22,7 @@ import { openPool, type Connection, type Database } from '../db/pool';
 import { startEngine } from '../engine/engine';
 import { Guards } from '../intake/ledger/intake';
 import { outboundTo, policyOf, type AddressPolicy } from '../providers/port/outbound';
+import { CheckTrials } from '../reachability/try-check';
 import { startChecking } from '../reachability/run-checks';
 import type { Provider } from '../providers/port/provider';
 import { providersWith, registered } from '../providers/registry';
@@ -71,6 +72,7 @@ export interface Bussola {
   readonly guards: Guards;
   /** The policy on addresses that people tell Bussola to call. */
   readonly refusedWhy: AddressPolicy;
+  readonly checkTrials: CheckTrials;
   readonly book: SeriesBook;
   readonly parsers: ParserPool;
   readonly uses: KeyUses;
@@ -178,6 +180,7 @@ export async function startBussola(
       providers: providersWith(clock, makers),
       guards: new Guards(call, { restMs: config.restMs }),
       refusedWhy: policyOf(config.reach),
+      checkTrials: new CheckTrials(),
       book: new SeriesBook(db),
       parsers,
       uses,

@@ -1,9 +1,10 @@
-import type { Attempt, Phase, Standing } from '$lib/core/reachability';
+import { longestAttribute } from '$lib/core/events';
+import { targetWords, type Attempt, type Phase, type Standing } from '$lib/core/reachability';
 import { day, minute, type Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
-import { ownSample, type OwnMeasures } from '../intake/own/own-account';
+import { ownAccount, ownSample, type OwnMeasures } from '../intake/own/own-account';
 import { checkMetrics } from '../intake/own/own-metrics';
-import type { FetchedSeries, FoundResource } from '../providers/port/provider';
+import type { FetchedSeries, FoundEvent, FoundResource } from '../providers/port/provider';
 import { allChecks, type StoredCheck } from './checks';
 
 const resourceId = (id: number): string => `check/${id}`;
@@ -56,6 +57,25 @@ export function attemptSamples(one: StoredCheck, made: Attempt, standing: Standi
   ];
 }
 
+/** What is told of an attempt after which a check is down, or up again: it is why an alarm on it is raised. */
+export function eventOfChange(one: StoredCheck, made: Attempt, { state }: Standing): FoundEvent | null {
+  const { state: before } = one.standing;
+  if (state === before || (before === 'unknown' && state === 'up')) return null;
+  const { name, target } = one.check;
+  return {
+    id: `${resourceId(one.id)}/${made.at}`,
+    resource: resourceId(one.id),
+    at: made.at,
+    kind: state === 'down' ? 'check down' : 'check up',
+    text: state === 'down' ? `${name} is down: ${made.problem ?? ''}` : `${name} is up again.`,
+    subject: {
+      target: targetWords(target).slice(0, longestAttribute),
+      address: made.address,
+      ...(made.status !== null && { status: String(made.status) })
+    }
+  };
+}
+
 function standingSamples(
   { id }: Pick<StoredCheck, 'id'>,
   last: Attempt | null,
@@ -67,4 +87,15 @@ function standingSamples(
     ...(state === 'unknown' ? [] : [ownSample(resourceId(id), checkMetrics.up, at, state === 'up' ? 1 : 0)]),
     ...(until === null ? [] : [ownSample(resourceId(id), checkMetrics.certificate, at, (until - at) / day)])
   ];
+}
+
+/** The resource under which a check is measured; null before its first attempt. */
+export async function resourceIdOfCheck(db: Queryable, id: number): Promise<number | null> {
+  const own = await ownAccount(db);
+  if (own === null) return null;
+  const [found] = await db.rows<{ id: number }>('select id from resources where account_id = $1 and provider_id = $2', [
+    own,
+    resourceId(id)
+  ]);
+  return found?.id ?? null;
 }

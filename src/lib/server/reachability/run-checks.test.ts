@@ -13,11 +13,14 @@ import { checkSchema, type Check } from '../../core/reachability';
 import { isRefused } from '../../core/problem/problem';
 import type { QueryAnswer } from '../../core/series';
 import { plainSignal, type LabelCondition } from '../../core/signal';
-import { after, before as earlier, hour, minute, textFromInstant, times } from '../../core/time';
+import { after, before as earlier, hour, minute, range, textFromInstant, times } from '../../core/time';
 import { insertAlarm } from '../alarms/alarms';
+import { listEvents } from '../events/outside-events';
 import { answerQuery, querySchema } from '../query/query';
 import { attemptsOf, checkById, claimDue, type StoredCheck } from './checks';
 import { addCheck, removeCheck, saveCheck } from './manage-checks';
+
+const anyEvent = { text: null, type: null, account: null, resourceId: null };
 
 describe('reachability checks, as they run', () => {
   const house = withHouse();
@@ -106,6 +109,13 @@ describe('reachability checks, as they run', () => {
       house.clock.pass(1);
       await tried(id);
     }
+    const told = async () =>
+      (
+        await listEvents(db, { range: range(earlier(clock.now(), hour), after(clock.now(), minute)), ...anyEvent }, 9)
+      ).map(({ type, text, resource }) => `${type}, ${resource}: ${text}`);
+    expect(await until('told', async () => ((await told()).length > 0 ? told() : null))).to.deep.equal([
+      'check down, Departures: Departures is down: Answered 500.'
+    ]);
     const [incident, ...others] = await until('raised', async () => {
       const found = await incidentsOfAlarm(house, alarm);
       return found.length > 0 ? found : null;
@@ -126,6 +136,7 @@ describe('reachability checks, as they run', () => {
       await tried(id);
       return (await incidentsOfAlarm(house, alarm))[0]?.closedAt !== null;
     });
+    expect((await told())[0]).to.equal('check up, Departures: Departures is up again.');
     await removeCheck(house.bussola, id);
   }).timeout(60_000);
 

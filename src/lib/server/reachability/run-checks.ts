@@ -2,6 +2,7 @@ import type { Logger } from 'pino';
 import { nextAfter, standingAfter } from '$lib/core/reachability';
 import { after, before, day, duration, hour, second, times, type Clock, type Instant } from '$lib/core/time';
 import type { Changes } from '../base/changes';
+import { saveEvent } from '../intake/events/events';
 import { openOwnAccount } from '../intake/own/own-account';
 import type { Intake } from '../intake/ledger/intake';
 import { storeSeries } from '../intake/ledger/store-series';
@@ -9,7 +10,7 @@ import { saveDiscovered } from '../inventory/resources';
 import type { AddressPolicy } from '../providers/port/outbound';
 import { attempt } from './attempt';
 import { claimDue, forgetAttempts, noteAttempt, saveAttempt, type StoredCheck } from './checks';
-import { attemptSamples, resourceOfCheck } from './measure-checks';
+import { attemptSamples, eventOfChange, resourceOfCheck } from './measure-checks';
 
 /** How often, in real time, it is looked whether checks are due, ms. */
 const lookEveryMs = 500;
@@ -90,6 +91,8 @@ async function makeAttempt(runner: CheckRunner, one: StoredCheck): Promise<void>
   if (!counts) return; // it was changed meanwhile: what was found is of what it looked at before
   const accountId = await openOwnAccount(db, made.at);
   await saveDiscovered(db, accountId, [resourceOfCheck(one)], made.at, false);
+  const event = eventOfChange(one, made, standing);
+  if (event !== null) await saveEvent(db, accountId, event);
   const { written } = await storeSeries(
     runner,
     accountId,

@@ -34,7 +34,7 @@
     href={withRange(href)}
     aria-current={here ? 'page' : undefined}
     class={[
-      'flex h-[24px] items-center gap-2 pr-4 no-underline',
+      'flex h-[23px] items-center gap-2 pr-4 no-underline',
       sub ? 'text-quiet pl-[38px]' : 'pl-4',
       here && 'bg-shallow text-ink! font-semibold shadow-[inset_3px_0_var(--deep)]'
     ]}
@@ -61,7 +61,7 @@
   </a>
   <h2 class="text-quiet px-4 pt-2 pb-0.5 text-[12px]! font-semibold!">Services</h2>
   {#each services as { service, resources, worst } (service)}
-    <a href={withRange(`/services/${service}/board`)} class="flex h-[24px] items-center gap-2 px-4 no-underline">
+    <a href={withRange(`/services/${service}/board`)} class="flex h-[23px] items-center gap-2 px-4 no-underline">
       <SeverityHoist severity={worst} />{serviceByKey(service).title}<span class="text-quiet num ml-auto text-[12px]"
         >{resources}</span
       >

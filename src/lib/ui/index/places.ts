@@ -56,6 +56,7 @@ export const placeGroups: readonly (readonly IndexPlace[])[] = [
         { title: 'Accounts', href: '/accounts' },
         { title: 'Coverage', href: '/coverage' },
         { title: 'Intake', href: '/intake' },
+        { title: 'Checks', href: '/checks' },
         { title: 'Keys', href: '/receive' },
         { title: 'Store', href: '/store' }
       ]

@@ -52,7 +52,7 @@ export const checkMetrics = {
 const metricsOfChecks: readonly FoundMetric[] = [
   {
     name: checkMetrics.up,
-    title: 'Check is up',
+    title: 'Reachability',
     description:
       'Whether a reachability check is up (1) or down (0). It is down once an attempt and its retries have failed.',
     unit: '1',
@@ -60,7 +60,7 @@ const metricsOfChecks: readonly FoundMetric[] = [
   },
   {
     name: checkMetrics.time,
-    title: 'Answer time of a check',
+    title: 'Answer time from outside',
     description:
       'How long an attempt of a reachability check took that succeeded, from the name lookup to the end of the answer.',
     unit: 'ms',
@@ -68,7 +68,7 @@ const metricsOfChecks: readonly FoundMetric[] = [
   },
   {
     name: checkMetrics.phase,
-    title: 'Answer time of a check, by phase',
+    title: 'Answer time from outside, by phase',
     description:
       'How long each phase of a successful attempt took: name, connect, secure (TLS), wait (for the answer to begin), read.',
     unit: 'ms',
@@ -85,7 +85,7 @@ const metricsOfChecks: readonly FoundMetric[] = [
   },
   {
     name: checkMetrics.failures,
-    title: 'Failed attempts of a check',
+    title: 'Failed attempts from outside',
     description: 'Attempts of a reachability check that failed, those whose retry succeeded included.',
     unit: '{attempt}',
     ...ofCheck,
@@ -111,7 +111,7 @@ const metricsOfStates: readonly FoundMetric[] = [
 export const metricsOfResources: readonly FoundMetric[] = [
   {
     name: resourceMetrics.up,
-    title: 'Resource is up',
+    title: 'Presence of a resource',
     description:
       'Whether a resource is up (1): its provider lists it, and its samples arrive. 0 when it is no longer listed, or its samples are five minutes overdue.',
     unit: '1',

@@ -47,10 +47,18 @@
     <span class="text-quiet text-[13px]"
       >{resource.type} of
       <a class="link" href={withRange(`/services/${resource.service}/board`)}>{serviceByKey(resource.service).title}</a>
-      in {resource.account}, {resource.region}{resource.endedAt === null ? '' : ', ended'}; last seen
+      in {resource.account}{resource.region === '' ? '' : `, ${resource.region}`}{resource.endedAt === null
+        ? ''
+        : ', ended'}; last seen
       <Moment at={resource.lastSeenAt} now={live.now} /></span
     >
-    {#if mayEdit}<button class="btn ml-auto" onclick={copy}>Make a board of it</button>{/if}
+    <span class="ml-auto flex gap-2">
+      {#if resource.type === 'check'}<a
+          class="btn"
+          href={withRange(`/${resource.providerId.replace('check/', 'checks/')}`)}>The check</a
+        >{/if}
+      {#if mayEdit}<button class="btn" onclick={copy}>Make a board of it</button>{/if}
+    </span>
   </div>
   {#if problem}<p class="fault mb-2 text-[13px]" role="alert">{problem}</p>{/if}
   <div class="mb-3 grid grid-cols-3 gap-2.5 @max-[760px]:grid-cols-1">
