@@ -1,10 +1,11 @@
-// Makes docs/screenshots from demo data at a fixed moment: the same pictures every time.
+// Makes docs/screenshots from demo data at a fixed moment: the same pictures every time, but for how long answers took and the ports of the stand-ins.
 import { mkdirSync } from 'node:fs';
 import type { Page } from 'playwright-core';
 import { plainSignal } from '../src/lib/core/signal';
 import { allChannels, insertEmailChannel } from '../src/lib/server/notify/channels';
 import { confirmChannel } from '../src/lib/server/notify/channel-confirmation';
 import { allPeople } from '../src/lib/server/people/people';
+import { insertCheck } from '../src/lib/server/reachability/checks';
 import { insertRota } from '../src/lib/server/rotas/rotas';
 import { insertRoute } from '../src/lib/server/routing/routes';
 import { machines } from '../stand-ins/levante/world';
@@ -13,6 +14,7 @@ import { openBrowser } from '../tests/support/chromium';
 import { signedIn } from '../tests/support/pages';
 import { until } from '../tests/support/until';
 import { contacts, rotas, routes } from './corallo';
+import { checks } from './workspace';
 
 const folder = 'docs/screenshots';
 const minute = 60_000;
@@ -38,6 +40,8 @@ try {
     300_000
   );
   await watch();
+  for (const check of checks(app.standIns.url, app.standIns.front.ports))
+    await insertCheck(app.db, check, { at: app.clock.now(), by: 'Nerea Olmo' });
   await night();
   const { page } = await signedIn(browser, app, 'nerea');
   await shots(page, 'day');
@@ -121,11 +125,12 @@ async function shots(page: Page, theme: 'day' | 'night'): Promise<void> {
     { name: 'share', formula: 'failed / (served + failed)' }
   ];
   const composed = encodeURIComponent(JSON.stringify({ version: 2, step: 'PT1M', rows, unit: '%' }));
+  const harbour = await app.db.rows<{ id: number }>(`select id from resources where name = 'harbour-cluster'`);
   const views: Readonly<Record<string, string>> = {
     ...(theme === 'day'
       ? {
           board: '/services/machines/board',
-          'board-balancers': '/services/balancers/board',
+          cluster: `/clusters/${harbour[0]?.id ?? 0}`,
           'board-margin': '/services/machines/board?resource=2&account=corallo-prod',
           alarm: `/alarms/new?signal=${signal}&title=Processor%20use`,
           alarms: '/alarms',
@@ -133,7 +138,7 @@ async function shots(page: Page, theme: 'day' | 'night'): Promise<void> {
           accounts: '/accounts/3?service=machines',
           coverage: '/coverage?account=1&service=machines',
           intake: '/intake',
-          store: '/store',
+          checks: '/checks',
           events: '/events?range=P14D',
           logs: '/logs?q=severity+%3E%3D+warn&by=stream',
           channels: '/channels',

@@ -52,7 +52,7 @@ describe('the pages of Maestro', () => {
       new Set(readExposition(pageAt(world, first!, workloadLevel, start)).samples.map(({ family }) => family.name));
     const [without, all] = [names(false), names(true)];
     expect([...without].filter((name) => name.startsWith('workload'))).to.deep.equal([]);
-    expect([...all].filter((name) => name.startsWith('workload'))).to.have.length(7);
+    expect([...all].filter((name) => name.startsWith('workload'))).to.have.length(9);
   });
 
   it('totals never fall but where a copy begins again, and shares stay shares', () => {

@@ -2,7 +2,7 @@ import { dailyWaveUntil, loadOf } from '../world/load';
 import { rounded, seriesKey, unitNoise, wander } from '../world/noise';
 import { stressAt, type Stress } from '../world/stress';
 import { lastRestart, silentGateway } from '../world/troubles';
-import type { Cluster } from './world';
+import { nodeCores, nodeMemory, type Cluster } from './world';
 
 /** What the numbers of a whole Maestro depend on. */
 export interface MaestroWorld {
@@ -34,11 +34,15 @@ export const families: readonly Family[] = [
   family('cluster_copies_ready', 'gauge', '', 'Copies of workloads that are ready.'),
   family('host_processor_ratio', 'gauge', 'ratio', 'Share of the node’s processor time in use.'),
   family('host_memory_ratio', 'gauge', 'ratio', 'Share of the node’s memory in use.'),
+  family('host_processor_capacity', 'gauge', '', 'Cores the node has.'),
+  family('host_memory_capacity_bytes', 'gauge', 'bytes', 'Memory the node has.'),
   family('host_network_bytes', 'counter', 'bytes', 'Bytes the node sent and received.'),
   family('workload', 'info', '', 'What is known of a workload.', true),
   family('workload_processor_seconds', 'counter', 'seconds', 'Processor time a copy has used since it started.', true),
   family('workload_memory_bytes', 'gauge', 'bytes', 'Memory a copy uses.', true),
+  family('workload_memory_request_bytes', 'gauge', 'bytes', 'Memory set aside for a copy.', true),
   family('workload_memory_limit_bytes', 'gauge', 'bytes', 'Memory a copy may use.', true),
+  family('workload_processor_request', 'gauge', '', 'Cores set aside for a copy.', true),
   family('workload_processor_limit', 'gauge', '', 'Cores a copy may use.', true),
   family('workload_restarts', 'counter', '', 'Times a copy was started again.', true),
   family('workload_requests', 'counter', '', 'Requests a copy has answered since it started.', true),
@@ -83,6 +87,10 @@ export function linesOf(world: MaestroWorld, cluster: Cluster, { name }: Family,
           )
         )
       );
+    case 'host_processor_capacity':
+      return cluster.nodes.map((node) => ({ labels: { node }, value: nodeCores }));
+    case 'host_memory_capacity_bytes':
+      return cluster.nodes.map((node) => ({ labels: { node }, value: nodeMemory }));
     case 'host_network_bytes':
       return cluster.nodes.flatMap((node) =>
         ['in', 'out'].map((direction) =>
@@ -169,6 +177,10 @@ function workloadLines(
             )
           )
         ];
+      case 'workload_memory_request_bytes':
+        return [{ labels, value: workload.memoryRequest }];
+      case 'workload_processor_request':
+        return [{ labels, value: workload.coreRequest }];
       case 'workload_memory_limit_bytes':
         return [{ labels, value: workload.memoryLimit }];
       case 'workload_processor_limit':

@@ -18,10 +18,16 @@ export interface Workload {
   readonly team: string;
   readonly role: Role;
   readonly copies: number;
-  /** Cores and bytes one copy may use. */
+  /** Cores and bytes that are set aside for one copy, and that it may use. */
+  readonly coreRequest: number;
+  readonly memoryRequest: number;
   readonly coreLimit: number;
   readonly memoryLimit: number;
 }
+
+/** What every node has: cores, and bytes of memory. */
+export const nodeCores = 4;
+export const nodeMemory = 4 * 1024 ** 3;
 
 const mebibyte = 1024 * 1024;
 const workload = (namespace: string, name: string, team: string, role: Role, copies = 3): Workload => ({
@@ -30,6 +36,8 @@ const workload = (namespace: string, name: string, team: string, role: Role, cop
   team,
   role,
   copies,
+  coreRequest: 0.25,
+  memoryRequest: 256 * mebibyte,
   coreLimit: 1,
   memoryLimit: 512 * mebibyte
 });

@@ -98,6 +98,7 @@ describe('every main screen, as axe judges it', () => {
     ['/events', 'main'],
     ['/event-rules/new', 'main'],
     ['/line-rules', 'main'],
+    ['/clusters', 'main'],
     ['/checks', 'main'],
     ['/checks/new', 'main'],
     ['/signals', 'main'],

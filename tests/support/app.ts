@@ -39,7 +39,8 @@ export async function freePort(): Promise<number> {
   return port;
 }
 
-interface AppOptions {
+/** How the application is started. */
+export interface AppOptions {
   /** Days of history that are requested for accounts. */
   days?: number;
   at?: string;

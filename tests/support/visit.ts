@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import type { Browser, Locator, Page } from 'playwright-core';
-import { startApp, type RunningApp } from './app';
+import { startApp, type AppOptions, type RunningApp } from './app';
 import { openBrowser } from './chromium';
 import { signedIn } from './pages';
 
@@ -46,11 +46,15 @@ export class Visit {
 }
 
 /** A visit for the tests of one file: the application with the demo's accounts, some minutes after they were connected. */
-export function withVisit({ minutes = 3, who = 'nerea' } = {}): Visit {
+export function withVisit({
+  minutes = 3,
+  who = 'nerea',
+  app = {}
+}: { minutes?: number; who?: string; app?: AppOptions } = {}): Visit {
   const visit = new Visit();
   before(async function () {
     this.timeout(120_000);
-    visit.app = await startApp({ accounts: true });
+    visit.app = await startApp({ accounts: true, ...app });
     visit.browser = await openBrowser();
     ({ page: visit.page, complaints: visit.complaints } = await signedIn(visit.browser, visit.app, who));
     await visit.page.context().grantPermissions(['clipboard-read', 'clipboard-write']);

@@ -68,6 +68,7 @@
     </a>
     {#if isOpen(service)}
       {@render row(`/services/${service}/board`, path === `/services/${service}/board`, 'Board', '', true)}
+      {#if service === 'clusters'}{@render row('/clusters', path.startsWith('/clusters'), 'Parts', '', true)}{/if}
       {@render row(
         `/coverage?service=${service}`,
         path === '/coverage' && page.url.searchParams.get('service') === service,

@@ -80,7 +80,7 @@ const pagesOfServices = ['/alarms', '/bench', '/coverage', '/incidents', '/logs'
 
 /** The service that a page belongs to, which has its own rows in the index; null for a page of a place. @example serviceOf('/alarms', new URLSearchParams('service=queues')) // 'queues' */
 export const serviceOf = (path: string, search: URLSearchParams): string | null =>
-  pagesOfServices.includes(path) ? search.get('service') : null;
+  isWithin(path, '/clusters') ? 'clusters' : pagesOfServices.includes(path) ? search.get('service') : null;
 
 /** The place that a page belongs to, and the tab within it; null when it belongs to none. */
 export function placeOf(path: string): { place: IndexPlace; href: string } | null {

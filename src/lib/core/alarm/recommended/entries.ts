@@ -26,6 +26,13 @@ const above = (limit: number, clear: number): Condition => ({ kind: 'threshold',
 const below = (limit: number, clear: number): Condition => ({ kind: 'threshold', is: 'below', limit, clear });
 const band = (is: 'above' | 'below' | 'outside', widths = 5): Condition => ({ kind: 'band', is, widths });
 
+/** A row with one series for each container. */
+const containerRow = (name: string, metric: string): Signal['rows'][number] => ({
+  ...{ name, metric, where: [], statistic: 'avg' },
+  combine: { statistic: 'avg', by: ['resource', 'copy', 'account'] }
+});
+const share: Signal['rows'][number] = { name: 'share', formula: 'used / limit' };
+
 /** Numbers are what is sensible where nothing is known; the rehearsal over what is there proposes others. */
 export const entries: readonly Entry[] = [
   {
@@ -173,6 +180,25 @@ export const entries: readonly Entry[] = [
     },
     levels: [['major', above(3, 1)]],
     window: [2, 4],
+    whenMissing: 'does not meet'
+  },
+  {
+    service: 'clusters',
+    name: 'Container near its memory limit',
+    why: 'It is killed when it needs more, and whoever it serves waits.',
+    signal: {
+      version: 2,
+      step: 'PT1M',
+      rows: [
+        containerRow('used', 'workload_memory_bytes'),
+        containerRow('limit', 'workload_memory_limit_bytes'),
+        share
+      ],
+      show: ['share'],
+      unit: '%'
+    },
+    levels: [['warning', above(90, 80)]],
+    window: [5, 5],
     whenMissing: 'does not meet'
   },
   {

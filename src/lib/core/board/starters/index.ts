@@ -1,4 +1,5 @@
 export {
+  clusterBoard,
   groupBoard,
   resourceBoard,
   starterBoard,

@@ -16,6 +16,8 @@ import {
 } from '../schema';
 import { caches, databases, objects, pipelines, queues, replication } from './data';
 import { machineGroups, machines } from './machines';
+import type { ClusterPart } from '../../clusters';
+import { clusterParts, partName, type ClusterPlace } from './cluster-board';
 import { reachability } from './reachability';
 import { overTime, raised, type Starter, type StarterPart } from './parts';
 import { balancers, clusters, functions, gateways } from './serving';
@@ -137,6 +139,30 @@ export function resourceBoard(
     { content: { title: 'Marks and events', picture: 'marks' }, size: { w: 6, h: 3 } }
   ]);
   return { ...board, pickers: [] };
+}
+
+/**
+ * The board of a part of a cluster. Metrics that are not collected are left out, and panels that have none left.
+ *
+ * @example clusterBoard({ account: 'fleet-edge', cluster: 'harbour-cluster' }, { kind: 'node', node: 'harbour-n1' }, metrics).title // 'harbour-n1'
+ */
+export function clusterBoard(
+  place: ClusterPlace,
+  part: ClusterPart,
+  metrics: readonly Pick<StarterMetric, 'name' | 'isCollected'>[]
+): Board {
+  const name = partName(part);
+  const isCollected = (wanted: string) => metrics.some((one) => one.isCollected && one.name === wanted);
+  const parts = clusterParts(place, part).flatMap(({ content, ...rest }): StarterPart[] => {
+    if (!('signal' in content)) return [{ content, ...rest }];
+    const rows = content.signal.rows.filter((row) => !isPick(row) || isCollected(row.metric));
+    if (rows.length === 0) return [];
+    const { show, ...plain } = content.signal;
+    const shown = show?.filter((name) => rows.some((row) => row.name === name));
+    const signal = { ...plain, rows, ...(shown !== undefined && { show: shown }) };
+    return [{ content: { ...content, signal }, ...rest }];
+  });
+  return { ...laidOut(name, 'clusters', `What ${name} uses, its restarts and its lines.`, parts), pickers: [] };
 }
 
 /** Metrics whose samples are at least this far apart show nothing useful in three hours; what a panel of them opens with instead. */

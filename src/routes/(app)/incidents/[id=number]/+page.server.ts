@@ -8,6 +8,7 @@ import { cellsChangedSince } from '$server/engine/why';
 import { eventRuleById, eventRulesByIds } from '$server/events/event-rules';
 import { eventsBehind } from '$server/events/outside-events';
 import type { Queryable } from '$server/db/pool';
+import { clusterHref } from '$server/clusters/cluster-page';
 import { darkAccounts } from '$server/intake/own/dark-accounts';
 import { allMetrics } from '$server/inventory/metrics';
 import { resourceNamed } from '$server/inventory/resources';
@@ -83,7 +84,10 @@ export const load: PageServerLoad = async ({ params, depends }) => {
   const held = shelvings.find(({ id }) => id === incident.shelvingId);
   const until = held ? (occurrenceAt(held.shelving, now)?.to ?? now) : now;
   const rule = incident.eventRuleId === null ? null : await ruleBehind(db, incident.id, incident.eventRuleId);
+  const { account, resource } = incident;
+  const watchedResource = await resourceNamed(db, account, resource);
   const known = {
+    clusterHref: await clusterHref(db, watchedResource?.id ?? null, incident.labels),
     rule,
     ...{ incident, level, changes, messages, darkAccount, late, timeline, next, related },
     people: people.map(({ id, displayName }) => ({ id, displayName })),
@@ -95,8 +99,7 @@ export const load: PageServerLoad = async ({ params, depends }) => {
   const wordsOf = (name: string) => metrics.find((metric) => metric.name === name);
   const watched = watchedWords(definition, metrics);
   // What else that resource reports: the cause is often there.
-  const { account, resource } = incident;
-  const type = (await resourceNamed(db, account, resource))?.type;
+  const type = watchedResource?.type;
   const others = metrics
     .filter(({ name, resourceType }) => name !== incident.metric && resourceType === type)
     .slice(0, 3);

@@ -48,6 +48,12 @@
     const { high = [], low = [] } = data.changes.find(({ to }) => to === 'raised')?.evidence ?? {};
     return high.at(-1) ?? low.at(-1) ?? NaN;
   });
+  /** A page at the time of the incident, so that it shows what was so then. */
+  function inRange(path: string): string {
+    if (open) return path;
+    const from = before(incident.openedAt, times(60, minute));
+    return `${path}?${new URLSearchParams({ from: textFromInstant(from), to: textFromInstant(incident.closedAt ?? live.now) })}`;
+  }
   /** The page of the logs at what was counted, from a while before it was raised. */
   function linesHref(search: string): string {
     const from = before(incident.openedAt, times(15, minute));
@@ -93,6 +99,7 @@
         {incident.severity}, since <Moment at={incident.openedAt} now={live.now} />{#if incident.closedAt !== null},
           until <Moment at={incident.closedAt} now={live.now} />{/if},
         {lasted}.{place === '' ? '' : ` In ${place}.`}
+        {#if data.clusterHref !== null}<a class="link" href={inRange(data.clusterHref)}>See it in its cluster</a>{/if}
       </p>
       {#if data.darkAccount !== null}<p class="fault mt-1 text-[13px]" role="status">
           No data from {incident.account} since <Moment at={data.darkAccount.since} now={live.now} />: whether it is

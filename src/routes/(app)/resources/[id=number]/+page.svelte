@@ -1,6 +1,7 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
   import { graver, type Severity } from '$lib/core/alarm';
+  import { isClusterPart } from '$lib/core/clusters';
   import { serviceByKey } from '$lib/core/services';
   import SeverityHoist from '$lib/ui/alarm/SeverityHoist.svelte';
   import BoardSheet from '$lib/ui/board/sheet/BoardSheet.svelte';
@@ -53,6 +54,7 @@
       <Moment at={resource.lastSeenAt} now={live.now} /></span
     >
     <span class="ml-auto flex gap-2">
+      {#if isClusterPart(resource)}<a class="btn" href={withRange(`/clusters/${resource.id}`)}>In its cluster</a>{/if}
       {#if resource.type === 'check'}<a
           class="btn"
           href={withRange(`/${resource.providerId.replace('check/', 'checks/')}`)}>The check</a
