@@ -1,6 +1,6 @@
 import { linesOf, type LineWorld } from '../world/lines/line';
 import { levanteStreams } from '../world/lines/streams';
-import { resources } from './world';
+import { resources, type LevanteResource } from './world';
 
 /** Lines are there so long after they were written. */
 const laterMs = 20_000;
@@ -9,11 +9,13 @@ const pageLines = 5000;
 
 const words: Readonly<Record<number, string>> = { 5: 'DEBUG', 9: 'INFO', 13: 'WARN', 17: 'ERROR', 21: 'FATAL' };
 
+const streamOf = ({ name, type }: LevanteResource) =>
+  levanteStreams.find((stream) => stream.name === name && stream.type === type);
+
 /** Resources of an account that write lines. */
 export const sourcesOf = (account: string): { readonly resource: string }[] =>
   resources
-    .filter((one) => one.account === account && one.type !== 'machine-group' && one.type !== 'balancer')
-    .filter(({ name }) => account === 'corallo-prod' && levanteStreams.some((stream) => stream.name === name))
+    .filter((one) => one.account === account && account === 'corallo-prod' && streamOf(one) !== undefined)
     .map(({ id }) => ({ resource: id }));
 
 /**
@@ -28,8 +30,8 @@ export function linesPage(
   to: number,
   now: number
 ): { readonly text: string; readonly until: number; readonly isMore: boolean } {
-  const name = resources.find(({ id }) => id === resource)?.name;
-  const stream = levanteStreams.find((one) => one.name === name);
+  const source = resources.find(({ id }) => id === resource);
+  const stream = source && streamOf(source);
   const end = Math.min(to, now - laterMs);
   if (stream === undefined || from >= end) return { text: '', until: Math.min(from, to), isMore: false };
   const span = Math.max(60_000, Math.ceil(pageLines / Math.max(1, stream.rate)) * 60_000);

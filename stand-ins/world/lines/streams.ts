@@ -1,5 +1,23 @@
 import { killsOnNode, memoryOfCopy, nightlyRuns, noConnections, olderVersions, stalled } from './troubled';
-import { access, checkout, database, gate, gateway, node, position, quote, replication, seatmap, store } from './usual';
+import type { LevanteType } from '../../levante/world';
+import {
+  access,
+  cache,
+  checkout,
+  database,
+  gate,
+  gateway,
+  group,
+  node,
+  passedOn,
+  position,
+  queue,
+  quote,
+  replication,
+  seatmap,
+  store,
+  tunnels
+} from './usual';
 import { silentGateway } from '../troubles';
 import type { WorldStream } from './line';
 
@@ -12,19 +30,35 @@ const resource = (
   troubled?: WorldStream['troubled']
 ): WorldStream => ({ name, role, rate, write, ...(troubled === undefined ? {} : { troubled }) });
 
-export const levanteStreams: readonly WorldStream[] = [
+/** What writes lines at Levante, where a balancer and a machine group may have one name. */
+export interface LevanteStream extends WorldStream {
+  readonly type: LevanteType;
+}
+const levante = (type: LevanteType, ...of: Parameters<typeof resource>): LevanteStream => ({
+  ...resource(...of),
+  type
+});
+
+export const levanteStreams: readonly LevanteStream[] = [
   ...['booking-web-1', 'booking-web-2', 'booking-web-3', 'booking-web-4'].map((name) =>
-    resource(name, 'web', 31, access)
+    levante('machine', name, 'web', 27, access)
   ),
-  ...['gate-api-1', 'gate-api-2'].map((name) => resource(name, 'gate', 18, gate)),
-  resource('ticket-orders', 'web', 15, database, noConnections)
+  ...['gate-api-1', 'gate-api-2'].map((name) => levante('machine', name, 'gate', 18, gate)),
+  levante('machine-group', 'gate-api', 'gate', 0.5, group),
+  levante('balancer', 'freight-desk', 'desk', 5, passedOn),
+  levante('queue', 'gate-scan-queue', 'gate', 3, queue),
+  levante('queue', 'refund-queue', 'desk', 1, queue),
+  levante('cache', 'timetable-cache', 'web', 2, cache),
+  levante('cache', 'fare-cache', 'tariff', 1, cache),
+  levante('database', 'ticket-orders', 'web', 15, database, noConnections)
 ];
 
 export const ostroStreams: readonly WorldStream[] = [
   resource('vessel-position', 'vessel', 4, position),
   resource('nightly-tariff-load', 'archive', 0, replication, nightlyRuns),
   resource('dorsale-standby', 'archive', 6, replication, stalled),
-  resource('manifest-archive', 'archive', 4, store, olderVersions)
+  resource('manifest-archive', 'archive', 4, store, olderVersions),
+  resource('gateway-perla', 'web', 3, tunnels)
 ];
 
 /** What writes lines on a cluster: a copy of a workload, a node or a gateway. */

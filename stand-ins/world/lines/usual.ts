@@ -161,3 +161,80 @@ export const position = (pick: Pick): Written => ({
   text: `position of ${pick.of(1, vessels)} handled in ${pick.whole(2, 12, 60)} ms`,
   fields: { vessel: pick.of(1, vessels) }
 });
+
+/** A balancer's access line: who asked whom for what, and how long both took. */
+export const passedOn = (pick: Pick): Written => {
+  const status = pick.unit(1) < 0.97 ? pick.of(2, [200, 200, 201, 204]) : pick.of(2, [404, 409, 502, 504]);
+  const whole = 4 + pick.unit(3) ** 3 * 700;
+  const client = `${documentationNets[pick.whole(4, 0, 2)]}.${pick.whole(5, 1, 254)}`;
+  const asked = `${pick.of(6, ['GET', 'POST', 'PUT'])} ${pick.of(7, ['/pallets', '/weights', '/bookings', '/quays'])}/${pick.whole(8, 100, 999)}`;
+  return {
+    severity: status >= 500 ? error : status >= 400 ? warn : info,
+    text: `${client} ${asked} ${status} ${whole.toFixed(1)}ms target=freight-desk-1 target_ms=${(whole * (0.7 + 0.25 * pick.unit(9))).toFixed(1)}`,
+    fields: {}
+  };
+};
+
+/** A queue: what was taken, and what came back unconfirmed. */
+export const queue = (pick: Pick): Written =>
+  pick.unit(1) < 0.96
+    ? {
+        severity: info,
+        text: `${pick.whole(2, 1, 40)} messages taken by ${pick.of(3, ['gate-audit', 'boarding', 'refunds'])} in ${pick.whole(4, 3, 90)} ms`,
+        fields: { taken: pick.whole(2, 1, 40) }
+      }
+    : {
+        severity: warn,
+        text: `message ${hex(pick, 10, 12)} is back in the queue: it was not confirmed within 30 s`,
+        fields: { tries: pick.whole(5, 2, 5) }
+      };
+
+/** A cache: what it put out, and what took long. */
+export const cache = (pick: Pick): Written => {
+  const chance = pick.unit(1);
+  if (chance < 0.05)
+    return {
+      severity: warn,
+      text: `slow: a look-up of ${pick.whole(2, 100, 900)} keys took ${pick.whole(3, 60, 400)} ms`,
+      fields: {}
+    };
+  return chance < 0.7
+    ? {
+        severity: info,
+        text: `put out ${pick.whole(2, 1, 300)} keys, ${(pick.unit(3) * 4).toFixed(2)} MiB, the least used first`,
+        fields: {}
+      }
+    : {
+        severity: debug,
+        text: `holds ${pick.whole(2, 40_000, 90_000)} keys in ${pick.whole(3, 400, 900)} MiB`,
+        fields: {}
+      };
+};
+
+/** A machine group that follows the load. */
+export const group = (pick: Pick): Written =>
+  pick.unit(1) < 0.8
+    ? {
+        severity: info,
+        text: `gate-api-${pick.whole(2, 1, 2)} passed its check in ${pick.whole(3, 2, 40)} ms`,
+        fields: {}
+      }
+    : {
+        severity: info,
+        text: `wants ${pick.whole(4, 2, 3)} machines for ${pick.whole(5, 20, 90)} % of load`,
+        fields: { wanted: pick.whole(4, 2, 3) }
+      };
+
+/** A network gateway: tunnels and what it turned away. */
+export const tunnels = (pick: Pick): Written =>
+  pick.unit(1) < 0.85
+    ? {
+        severity: info,
+        text: `tunnel ${pick.of(2, ['perla-sella', 'perla-capra', 'perla-dorsale'])} renewed its keys in ${pick.whole(3, 20, 200)} ms`,
+        fields: {}
+      }
+    : {
+        severity: warn,
+        text: `turned away ${pick.whole(4, 1, 60)} packets of ${documentationNets[pick.whole(5, 0, 2)]}.${pick.whole(6, 1, 254)} to port ${pick.of(7, [22, 23, 445, 3389])}`,
+        fields: {}
+      };
