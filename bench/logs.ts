@@ -292,10 +292,10 @@ function accuracy(): number {
     (n) => `ticket ${n * 7919} accepted at gate ${n % 12}`,
     (n) => `ticket ${n * 7919} refused at gate ${n % 12}: already used`,
     (n) => `connection from 10.0.${n % 8}.${n % 250} closed after ${n % 600} s`,
-    (n) => `agent[${700 + (n % 20)}]: pod sandbox ${(n * 2654435761).toString(16)} is ready`,
+    (n) => `warden[${700 + (n % 20)}]: container ${(n * 2654435761).toString(16)} is ready`,
     (n) => `memory cgroup out of memory: killed process ${n % 32768} (seatmap)`,
     (n) => `retry ${1 + (n % 3)} of 3: seatmap did not answer`,
-    (n) => `checkpoint complete: wrote ${n % 4000} buffers; write=${(n % 300) / 10} s, sync=0.${n % 10} s`
+    (n) => `wrote ${n % 4000} pages in ${(n % 300) / 10} s, 0.${n % 10} s of it waiting for the disk`
   ];
   const shapes = new Shapes();
   const groups = new Map<number, number[]>();

@@ -4,6 +4,7 @@ import { catalogueSearch } from './catalogue-search';
 import { intakeJournal } from './intake-journal';
 import { intakePull } from './intake-pull';
 import { logsBytes, logsIntake, logsSearch, logsShapes } from './logs';
+import { logsFollow } from './logs-follow';
 import { lineOf, type Measurement } from './measurement';
 import { processMemory } from './process-memory';
 import { seriesAlign } from './series-align';
@@ -40,6 +41,7 @@ const measurements: Readonly<Record<string, () => Measurement | Measurement[] | 
     'logs.search.rare': () => logsSearch('logs.search.rare'),
     'logs.search.common': () => logsSearch('logs.search.common'),
     'logs.shapes': logsShapes,
+    'logs.follow': logsFollow,
     'ui.picker': uiPicker,
     'web.stall': webStall,
     'ui.board': uiBoard,

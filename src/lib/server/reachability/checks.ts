@@ -99,7 +99,7 @@ export async function claimDue(db: Queryable, now: Instant, until: Instant, most
        select id
        from reachability_checks
        where (due_at <= $1 or tried_at > $1) and (claimed_until is null or claimed_until <= $1 or claimed_until > $2)
-         and (definition ->> 'enabled')::boolean
+         and definition -> 'enabled' = 'true'
        order by due_at
        limit $3
        for update skip locked)

@@ -2,6 +2,7 @@ import { lookup } from 'node:dns/promises';
 import { connect, isIP, type Socket } from 'node:net';
 import { connect as secureConnect, TLSSocket } from 'node:tls';
 import { once } from 'node:events';
+import { bulkhead } from 'cockatiel';
 import type { Instant } from '$lib/core/time';
 import { AttemptFailed, type Going } from './going';
 
@@ -48,8 +49,11 @@ export async function connected(
   return socket;
 }
 
+/** Names that are looked up at once: each holds one of the few threads that files are read with as well. */
+const lookups = bulkhead(2, 10_000);
+
 async function permittedOf(host: string, refusedWhy: Going['refusedWhy']): Promise<string> {
-  const found = await lookup(host, { all: true });
+  const found = await lookups.execute(() => lookup(host, { all: true }));
   const permitted = found.find(({ address }) => refusedWhy(address) === null);
   if (permitted) return permitted.address;
   throw notReached(refusedWhy(found[0]?.address ?? '') ?? `${host} leads nowhere`);

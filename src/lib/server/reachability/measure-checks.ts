@@ -1,6 +1,6 @@
 import { longestAttribute } from '$lib/core/events';
 import { targetWords, type Attempt, type Phase, type Standing } from '$lib/core/reachability';
-import { day, minute, type Instant } from '$lib/core/time';
+import { day, minute, times, type Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
 import { ownAccount, ownSample, type OwnMeasures } from '../intake/own/own-account';
 import { checkMetrics } from '../intake/own/own-metrics';
@@ -23,19 +23,25 @@ function hostOf(target: StoredCheck['check']['target']): string {
   return target.kind === 'tcp' ? target.host : target.name;
 }
 
+/** Without an attempt for so much longer than it says, nobody knows how a check stands. */
+const lateBy = times(2, minute);
+const lateIntervals = 3;
+
+/** Whether what a check found last is so new that it still counts. */
+function isFresh({ check: { every }, last }: StoredCheck, now: Instant): boolean {
+  return last !== null && now - last.at <= lateIntervals * every * 1000 + lateBy;
+}
+
 /**
- * How every check stands, as samples of the current minute: an alarm has a number in each minute, however seldom the check looks.
- *
- * @returns also the checks that are off, as resources that are there
+ * How every check that is on stands, as samples of the current minute: an alarm has a number in each minute, however seldom the check looks. One that is off is
+ * no resource any more, so that what it had raised ends.
  */
 export async function measureChecks(db: Queryable, now: Instant): Promise<OwnMeasures> {
-  const checks = await allChecks(db);
+  const checks = (await allChecks(db)).filter(({ check }) => check.enabled);
   const at = (Math.floor(now / minute) * minute) as Instant;
   return {
     resources: checks.map(resourceOfCheck),
-    series: checks
-      .filter(({ check }) => check.enabled)
-      .flatMap((one) => standingSamples(one, one.last, one.standing, at))
+    series: checks.filter((one) => isFresh(one, now)).flatMap((one) => standingSamples(one, one.last, one.standing, at))
   };
 }
 

@@ -19,6 +19,7 @@ import { listEvents } from '../events/outside-events';
 import { answerQuery, querySchema } from '../query/query';
 import { attemptsOf, checkById, claimDue, type StoredCheck } from './checks';
 import { addCheck, removeCheck, saveCheck } from './manage-checks';
+import { measureChecks } from './measure-checks';
 
 const anyEvent = { text: null, type: null, account: null, resourceId: null };
 
@@ -139,6 +140,53 @@ describe('reachability checks, as they run', () => {
     expect((await told())[0]).to.equal('check up, Departures: Departures is up again.');
     await removeCheck(house.bussola, id);
   }).timeout(60_000);
+
+  it('that are switched off end what they had raised, and say nothing more', async () => {
+    const { db, changes } = house.bussola;
+    const { clock } = house;
+    house.standIns.front.behaving.timetable = 'failing';
+    const made = await addCheck(house.bussola, checkOf('Winter timetable', { retries: 0 }), 'Kaja Tamm');
+    const down = await tried(made.id);
+    expect(down.standing.state).to.equal('down');
+    const alarm = await insertAlarm(
+      db,
+      {
+        name: 'Cannot be reached in winter',
+        signal: plainSignal({ metric: 'check.up', statistic: 'last', where: [named('Winter timetable')] }),
+        rule: rule(1, 1, { levels: [threshold('below', 1)], whenMissing: 'keep' }),
+        ...plainDetails,
+        route: null
+      },
+      'test',
+      clock.now()
+    );
+    changes.tell('definition', { alarmId: alarm.id });
+    await until('raised', async () => {
+      clock.pass(1);
+      return (await incidentsOfAlarm(house, alarm)).length > 0;
+    });
+    const { version, check } = await stored(made.id);
+    await saveCheck(house.bussola, made.id, version, { ...check, enabled: false }, 'Kaja Tamm');
+    await until('over', async () => {
+      clock.pass(1);
+      return (await incidentsOfAlarm(house, alarm))[0]?.closedAt !== null;
+    });
+    expect((await stored(made.id)).last, 'no attempt is made').to.equal(null);
+    house.standIns.front.behaving.timetable = 'well';
+    await removeCheck(house.bussola, made.id);
+  }).timeout(60_000);
+
+  it('that nobody has looked at for long are not said to be up', async () => {
+    const { db, clock } = house.bussola;
+    const made = await addCheck(house.bussola, checkOf('Summer timetable'), 'Kaja Tamm');
+    await tried(made.id);
+    const of = async (later: number) =>
+      (await measureChecks(db, after(clock.now(), times(later, minute)))).series.filter(
+        ({ metric, resource }) => metric === 'check.up' && resource === `check/${made.id}`
+      ).length;
+    expect([await of(1), await of(5), await of(6)]).to.deep.equal([1, 1, 0]);
+    await removeCheck(house.bussola, made.id);
+  }).timeout(30_000);
 
   it('are claimed by one process at a time, and made again when that one is gone or the clock was set back', async () => {
     const { db, clock } = house.bussola;

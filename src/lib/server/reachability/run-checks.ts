@@ -14,8 +14,8 @@ import { attemptSamples, eventOfChange, resourceOfCheck } from './measure-checks
 
 /** How often, in real time, it is looked whether checks are due, ms. */
 const lookEveryMs = 500;
-/** Attempts that are made at once: each may hold a thread that looks names up. */
-const mostAtOnce = 16;
+/** Attempts that are made at once: hosts that never answer hold none of the others up. */
+const mostAtOnce = 64;
 /** A claim ends by itself after the longest attempt and some time to write it down, should its process end. */
 const claimedFor = times(90, second);
 /** Attempts that failed are remembered this long. */

@@ -19,11 +19,23 @@
   const reader = useReader();
   const timeOf = (at: number): string =>
     DateTime.fromMillis(at, { zone: reader.zone }).toFormat(hasDays ? 'd LLL HH:mm:ss.SSS' : 'HH:mm:ss.SSS');
+  /** Lines that are alike in everything are told apart from the last one on: where lines come in at the top, the others keep their rows. */
+  const keyed = $derived.by(() => {
+    const seen = new Map<string, number>();
+    return lines
+      .toReversed()
+      .map((line) => {
+        const count = seen.get(line.key) ?? 0;
+        seen.set(line.key, count + 1);
+        return { line, id: `${line.key} ${count}` };
+      })
+      .toReversed();
+  });
 </script>
 
 <table class="rows w-full text-[13px] [&_td]:py-0.5!">
   <tbody>
-    {#each lines as line, index (`${line.key} ${index}`)}
+    {#each keyed as { line, id } (id)}
       <tr
         class={['cursor-pointer align-top', line.key === chosen && 'bg-shallow']}
         aria-current={line.key === chosen}
