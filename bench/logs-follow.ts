@@ -11,6 +11,8 @@ const batchEveryMs = 100;
 const seconds = 15;
 /** While the first lines come, pages are still drawn for the first time. */
 const settlingMs = 2000;
+/** The time of day, ms: of this process and of the browser, which run on one machine. */
+const wallClock = (): number => performance.timeOrigin + performance.now();
 
 /** What a page notes of the lines that it shows. */
 interface Noted {
@@ -84,7 +86,7 @@ async function follow(app: RunningApp, page: Page): Promise<void> {
     (globalThis as unknown as { noted: Noted }).noted = noted;
     let newest = 0;
     const observer = new MutationObserver(() => {
-      const now = Date.now();
+      const now = performance.timeOrigin + performance.now();
       let most = newest;
       for (const row of document.querySelectorAll('main table tbody tr')) {
         const sent = Number(/sent (\d{13})/.exec(row.textContent ?? '')?.[1] ?? 0);
@@ -117,7 +119,7 @@ async function send(app: RunningApp, key: string): Promise<number> {
     const due = began + batch * batchEveryMs;
     await new Promise((go) => setTimeout(go, Math.max(0, due - performance.now())));
     const at = new Date(app.clock.now()).toISOString();
-    const sent = Date.now();
+    const sent = Math.round(wallClock());
     const body = Array.from(
       { length: perBatch },
       (_, index) =>
@@ -142,7 +144,7 @@ async function send(app: RunningApp, key: string): Promise<number> {
 function poll(app: RunningApp, page: Page, latencies: number[]): { stop(): Promise<void> } {
   let stopped = false;
   const reader = async (): Promise<void> => {
-    let newest = Date.now() + settlingMs;
+    let newest = wallClock() + settlingMs;
     while (!stopped) {
       const began = performance.now();
       const now = app.clock.now();
@@ -152,7 +154,7 @@ function poll(app: RunningApp, page: Page, latencies: number[]): { stop(): Promi
       });
       const answer = await page.request.get(`${app.origin}/api/v1/lines?${query}`);
       const { lines } = (await answer.json()) as { lines: { text: string }[] };
-      const seen = Date.now();
+      const seen = wallClock();
       const sent = [...new Set(lines.map(({ text }) => Number(/sent (\d{13})/.exec(text)?.[1] ?? 0)))];
       for (const one of sent.filter((at) => at > newest)) latencies.push((seen - one) / 1000);
       newest = Math.max(newest, ...sent);

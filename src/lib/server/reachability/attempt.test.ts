@@ -6,10 +6,11 @@ import { instant } from '../../core/time';
 import { serveStandIns, type StandIns } from '../../../../stand-ins/serve';
 import type { FrontBehaviour } from '../../../../stand-ins/front/behaviour';
 import { certificateDays, secureName } from '../../../../stand-ins/front/front';
+import { systemClock } from '../base/clock';
 import { policyOf } from '../providers/port/outbound';
 import { attempt } from './attempt';
 
-const now = instant(Date.now());
+const now = systemClock.now();
 const inside = policyOf(['127.0.0.1']);
 const tried = (target: object, { within = 5, policy = inside, at = now } = {}): Promise<Attempt> =>
   attempt(checkSchema.parse({ name: 'a', target, within }), policy, at);
