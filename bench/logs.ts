@@ -207,10 +207,12 @@ async function searches(): Promise<Measurement[]> {
         await home.db.rows('create index on plain_lines using gin (text gin_trgm_ops)');
         await home.db.rows('analyze plain_lines');
       }
+      const resident = [process.memoryUsage().rss / 1e6];
       const rare = [];
       for (let round = 0; round < 5; round++) rare.push(await timed(logs, 'kraken', from, to));
       const common = [];
       for (let round = 0; round < 5; round++) common.push(await timed(logs, 'severity >= info', from, to));
+      resident.push(process.memoryUsage().rss / 1e6);
       const theirs = await secondsOf(() =>
         home.db.rows(`select * from plain_lines where text ilike '%kraken%' order by at desc limit 50`)
       );
@@ -238,7 +240,11 @@ async function searches(): Promise<Measurement[]> {
           ours: middleOf(common.map((one) => one.all)),
           theirs: theirBars,
           alternative: 'group by over rows',
-          more: { 'the first time': common[0]?.all ?? NaN },
+          more: {
+            'the first time': common[0]?.all ?? NaN,
+            'MB resident once all is stored': resident[0] ?? NaN,
+            'MB resident after ten searches': resident[1] ?? NaN
+          },
           note: `severity >= info, 112 bars; on ${home.name}`
         }
       ];

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { insertAccount, ownProvider } from '../src/lib/server/inventory/accounts';
+import { resourceMetrics } from '../src/lib/core/reachability';
 import { secretBox } from '../src/lib/server/base/secrets';
 import { startApp } from '../tests/support/app';
 import { until } from '../tests/support/until';
@@ -44,12 +45,13 @@ export async function processMemory(): Promise<Measurement[]> {
       seen.push(residentOf(app.process.pid as number));
     }
     const [kept] = await app.db.rows<{ count: number }>(
-      // Besides what Bussola measures of the account itself.
+      // Besides what Bussola measures of the account and of its resources itself.
       `select count(*) as count
        from series_spans
-       join accounts on accounts.id = account_id
-       where provider <> $1`,
-      [ownProvider]
+       join accounts on accounts.id = series_spans.account_id
+       join series on series.account_id = series_spans.account_id and series.id = series_spans.series_id
+       where provider <> $1 and metric <> all ($2::text[])`,
+      [ownProvider, Object.values(resourceMetrics)]
     );
     if (kept?.count !== seriesCount) throw new Error(`process.memory: ${kept?.count} series were sealed`);
     return [

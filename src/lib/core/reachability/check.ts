@@ -82,7 +82,7 @@ export const checkSchema = z.strictObject({
   enabled: z.boolean().default(true),
   target: targetSchema,
   /** Seconds from one attempt to the next. */
-  every: z.int().min(15, { error: 'A check runs every 15 seconds at most.' }).max(1800).default(60),
+  every: z.int().min(15, { error: 'A check runs at most once in 15 seconds.' }).max(1800).default(60),
   /** Seconds within which the whole answer has to be there. */
   within: z.int().min(1).max(30).default(10),
   /** Attempts that are made again before the check counts as down. */

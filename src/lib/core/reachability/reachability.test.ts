@@ -37,7 +37,7 @@ describe('a reachability check', () => {
     ]);
     expect(problemsWith({ kind: 'dns', name: 'a.example.test', server: 'ns.example.test' })).to.have.length(1);
     expect(problemsWith({ kind: 'tcp', host: 'db.example.test', port: 5432 }, { every: 5 })).to.deep.equal([
-      'every: A check runs every 15 seconds at most.'
+      'every: A check runs at most once in 15 seconds.'
     ]);
     expect(problemsWith({ kind: 'dns', name: 'a.example.test', server: '192.0.2.53:5353' })).to.deep.equal([]);
     expect(problemsWith({ kind: 'tcp', host: '2001:db8::7', port: 443 })).to.deep.equal([]);
