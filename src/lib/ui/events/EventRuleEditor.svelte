@@ -6,6 +6,7 @@
   import { problemsOf } from '$lib/core/forms/problems';
   import { durationFromText, textFromDuration, type Duration } from '$lib/core/time';
   import LengthPart from '../forms/LengthPart.svelte';
+  import AskedButton from '../forms/AskedButton.svelte';
   import ChangedElsewhere from '../forms/ChangedElsewhere.svelte';
   import { Elsewhere } from '../forms/elsewhere.svelte';
   import { Acting } from '../people/acting.svelte';
@@ -47,7 +48,6 @@
   });
   const anything: EventCondition = { types: [], sources: [], resources: [], attributes: [] };
   const usualLength = 'PT30M';
-  let asked = $state(false);
   let problem = $state('');
 
   function clearBy(by: string): void {
@@ -206,10 +206,12 @@
       <div class="flex flex-wrap items-center gap-2">
         <button class="btn btn-main" disabled={acting.busy}>{stored === null ? 'Add the rule' : 'Save'}</button>
         {#if stored !== null}
-          {#if asked}<span role="alert">Remove it? What it has raised ends.</span>
-            <button type="button" class="btn" disabled={acting.busy} onclick={remove}>Remove</button>
-            <button type="button" class="btn" onclick={() => (asked = false)}>Cancel</button>
-          {:else}<button type="button" class="btn" onclick={() => (asked = true)}>Remove…</button>{/if}
+          <AskedButton
+            label="Remove"
+            question="Remove it? What it has raised ends."
+            disabled={acting.busy}
+            onConfirm={() => void remove()}
+          />
         {/if}
       </div>
     {/if}

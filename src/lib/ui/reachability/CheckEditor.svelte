@@ -12,6 +12,7 @@
     type Check,
     type TargetKind
   } from '$lib/core/reachability';
+  import AskedButton from '../forms/AskedButton.svelte';
   import ChangedElsewhere from '../forms/ChangedElsewhere.svelte';
   import { Elsewhere } from '../forms/elsewhere.svelte';
   import { Acting } from '../people/acting.svelte';
@@ -41,7 +42,6 @@
   const kindWords: Readonly<Record<TargetKind, string>> = { http: 'HTTP', tcp: 'TCP', dns: 'DNS' };
   const everyChoices = $derived([...new Set([...intervalSeconds, check.every])].sort((one, other) => one - other));
   const withinChoices = $derived([...new Set([1, 2, 3, 5, 10, 20, 30, check.within])].sort((a, b) => a - b));
-  let asked = $state(false);
   let problem = $state('');
 
   async function save(): Promise<void> {
@@ -140,10 +140,12 @@
     <div class="flex flex-wrap items-center gap-2">
       <button class="btn btn-main" disabled={acting.busy}>{stored === null ? 'Add the check' : 'Save'}</button>
       {#if stored !== null}
-        {#if asked}<span role="alert">Remove it? Its history stays.</span>
-          <button type="button" class="btn" disabled={acting.busy} onclick={remove}>Remove</button>
-          <button type="button" class="btn" onclick={() => (asked = false)}>Cancel</button>
-        {:else}<button type="button" class="btn" onclick={() => (asked = true)}>Remove…</button>{/if}
+        <AskedButton
+          label="Remove"
+          question="Remove it? Its history stays."
+          disabled={acting.busy}
+          onConfirm={() => void remove()}
+        />
       {/if}
     </div>
   {/if}
