@@ -2,6 +2,7 @@
   import { linesOf, type Signal } from '$lib/core/signal';
   import { before, hour, instant, minute, textFromInstant, times, type Instant } from '$lib/core/time';
   import { answerOrNull, callApi } from '../api';
+  import { useReader } from '../time/reader';
 
   interface Props {
     /** A signal as JSON, as the server wrote it. */
@@ -9,6 +10,7 @@
     now: Instant;
   }
   let { text: given, now }: Props = $props();
+  const reader = useReader();
   /** How far back it is looked whether its lines are as they were. */
   const lookBack = times(6, hour);
   const signal = $derived(JSON.parse(given) as Signal);
@@ -23,7 +25,8 @@
     const body = {
       signal: { ...signal, step: 'PT5M' },
       from: textFromInstant(before(until, lookBack)),
-      to: textFromInstant(until)
+      to: textFromInstant(until),
+      zone: reader.zone
     };
     void callApi<{ notes: typeof notes }>('POST', '/query', { body, signal: end.signal }).then((reply) => {
       notes = answerOrNull(reply)?.notes ?? [];

@@ -12,7 +12,12 @@ describe('what is said of rows of lines', () => {
   const fixture = withDatabase();
 
   /** Notes of a row that wants the numbers of a field. */
-  async function notesOf(cells: readonly number[], lacking: readonly number[], unmatched = 0): Promise<string[]> {
+  async function notesOf(
+    cells: readonly number[],
+    lacking: readonly number[],
+    unmatched = 0,
+    zone = 'UTC'
+  ): Promise<string[]> {
     const counted: Counted = {
       groups: [{ values: [], cells: Float64Array.from(cells), lines: 1 }],
       ...{ lines: 1, unmatched, lacking: Float64Array.from(lacking), since: 0, isPartial: false }
@@ -28,7 +33,8 @@ describe('what is said of rows of lines', () => {
       fixture.db,
       { counted: () => Promise.resolve(counted) },
       [{ row: { name: 'a', kind: 'lines', lines: row, index: 0 }, grid, until: grid.start, accounts: null }],
-      performance.now() + 1000
+      performance.now() + 1000,
+      zone
     );
     return notes.map(({ text }) => text);
   }
@@ -44,9 +50,11 @@ describe('what is said of rows of lines', () => {
     await mark('quote 2.4 deployed', after(from, times(2, minute)));
     await mark('long before', instant(from - 3 * 3_600_000));
     expect(await notesOf([1, 2, 3, NaN, NaN, NaN], [0, 0, 1, 12, 9, 0], 20)).to.deep.equal([
-      'No line has the field took any more since 2026-05-04 12:03 UTC: 21 lines came without it. Before it: quote 2.4 deployed, at 2026-05-04 12:02 UTC.',
+      'No line has the field took any more since 2026-05-04 12:03:00 +00:00: 21 lines came without it. Before it: quote 2.4 deployed, at 2026-05-04 12:02:00 +00:00.',
       '20 lines do not match the pattern and are left out.'
     ]);
+    const [inRome] = await notesOf([1, 2, 3, NaN, NaN, NaN], [0, 0, 1, 12, 9, 0], 0, 'Europe/Rome');
+    expect(inRome).to.contain('since 2026-05-04 14:03:00 +02:00');
   });
 
   it('one that is still there, or was never, is not', async () => {

@@ -13,6 +13,7 @@ import {
 import { searchOfLines } from '$lib/core/signal/lines-search';
 import type { WantedLines } from '$lib/core/signal/evaluate';
 import {
+  exactMoment,
   after,
   before,
   cellStart,
@@ -122,13 +123,15 @@ const keyOf = ({ name: _, ...row }: LinesRow, { start, step, count }: Grid): str
  * Counts rows of lines on their grids, equal ones once.
  *
  * @param until when it is over, ms of real time
+ * @param zone in which times are said
  * @throws Refusal `too-much-at-once` with the path of the row, also while too many are counted
  */
 export async function countLineRows(
   db: Queryable,
   counter: LineCounter | null,
   asked: readonly AskedLines[],
-  until: number
+  until: number,
+  zone = 'UTC'
 ): Promise<CountedLines> {
   const tables = new Map<string, { readonly table: Table; readonly notes: readonly string[] }>();
   let names: ReadonlyMap<number, string> | null = null;
@@ -137,7 +140,7 @@ export async function countLineRows(
     const key = keyOf(row, one.grid);
     if (tables.has(key)) continue;
     if (needsNames(row)) names ??= new Map((await allResources(db)).map(({ id, name }) => [id, name]));
-    tables.set(key, await counted(db, counter, one, names ?? new Map(), index, until - performance.now()));
+    tables.set(key, await counted(db, counter, one, names ?? new Map(), index, until - performance.now(), zone));
   }
   return {
     tableOf: (row, grid) => tables.get(keyOf(row, grid))?.table ?? nothing,
@@ -156,7 +159,8 @@ async function counted(
   { row: { lines: row }, grid, until, accounts }: AskedLines,
   resources: ReadonlyMap<number, string>,
   index: number,
-  patience: number
+  patience: number,
+  zone: string
 ): Promise<{ readonly table: Table; readonly notes: readonly string[] }> {
   if (counter === null) throw new Error('countLineRows: lines are counted nowhere');
   const by = row.by.includes('resource') && !row.by.includes('account') ? ['account', ...row.by] : row.by;
@@ -188,7 +192,7 @@ async function counted(
     seriesId: null
   }));
   const notes = [
-    ...(row.of && result?.lacking ? await vanishedNotes(db, row.of.field, groups, result.lacking, wide) : []),
+    ...(row.of && result?.lacking ? await vanishedNotes(db, row.of.field, groups, result.lacking, wide, zone) : []),
     ...(groups.some(({ values }) => values === null)
       ? [`There are more than ${mostLineGroups} different values: those of the fewest lines are counted together.`]
       : []),
@@ -207,7 +211,8 @@ async function vanishedNotes(
   field: string,
   groups: Counted['groups'],
   lacking: Float64Array,
-  grid: Grid
+  grid: Grid,
+  zone: string
 ): Promise<string[]> {
   const having = Array.from(lacking, (_, cell) => groups.some(({ cells }) => !Number.isNaN(cells[cell] ?? NaN)));
   const gone = vanishedField(having, lacking);
@@ -216,12 +221,9 @@ async function vanishedNotes(
   const marks = await marksIn(db, range(before(since, lookBack), after(since, grid.step)));
   const [mark] = marks.filter(({ from }) => from >= before(since, lookBack));
   return [
-    `No line has the field ${field} any more since ${momentText(since)}: ${gone.lines.toLocaleString('en')} lines came without it.${mark === undefined ? '' : ` Before it: ${mark.text}, at ${momentText(mark.from)}.`}`
+    `No line has the field ${field} any more since ${exactMoment(since, zone)}: ${gone.lines.toLocaleString('en')} lines came without it.${mark === undefined ? '' : ` Before it: ${mark.text}, at ${exactMoment(mark.from, zone)}.`}`
   ];
 }
-
-/** @example momentText(since) // '2026-05-04 14:05 UTC' */
-const momentText = (at: Instant): string => `${new Date(at).toISOString().slice(0, 16).replace('T', ' ')} UTC`;
 
 const empty = ({ count }: Grid, { of }: LinesRow): Float64Array => new Float64Array(count).fill(of ? NaN : 0);
 

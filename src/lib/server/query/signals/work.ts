@@ -109,7 +109,7 @@ export async function workOutSignals(
     if (plan.kind === 'fault') all.push(plan);
     else if (plan.lines.length === 0) all.push(worked(plan, readings, aligned, noLines, sources()));
     else {
-      const counted = await countLineRows(db, lines, plan.lines, linesBy).catch(faultOf);
+      const counted = await countLineRows(db, lines, plan.lines, linesBy, zone).catch(faultOf);
       all.push('kind' in counted ? counted : worked(plan, readings, aligned, counted, sources()));
     }
   }
