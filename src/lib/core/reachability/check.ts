@@ -14,26 +14,31 @@ const host = z
   .regex(/^[A-Za-z0-9._:-]+$/, { error: 'A host has letters, digits, dots, colons and hyphens only.' });
 const port = z.int().min(1).max(65_535);
 
-const httpTarget = z.strictObject({
-  kind: z.literal('http'),
-  url: z
-    .url({ protocol: /^https?$/, error: 'Enter an address that begins with http:// or https://.' })
-    .max(2000)
-    .refine((text) => !hasCredentials(text), {
-      error: 'Leave the name and password out of the address: everybody who may see the check would see them.'
-    }),
-  method: z.enum(['GET', 'HEAD']).default('GET'),
-  /** Codes that count as an answer, such as `200`, or `2xx` for all of a hundred. */
-  statuses: z
-    .array(z.string().regex(/^[1-5](\d\d|xx)$/, { error: 'A status is such as 200, or 2xx for all of a hundred.' }))
-    .min(1, { error: 'Enter at least one status.' })
-    .max(20)
-    .default(['2xx']),
-  /** What the body has to contain, letter case and all; empty for nothing. */
-  contains: z.string().max(500).default(''),
-  /** Whether the certificate has to be one that this machine trusts. */
-  trusted: z.boolean().default(true)
-});
+const httpTarget = z
+  .strictObject({
+    kind: z.literal('http'),
+    url: z
+      .url({ protocol: /^https?$/, error: 'Enter an address that begins with http:// or https://.' })
+      .max(2000)
+      .refine((text) => !hasCredentials(text), {
+        error: 'Leave the name and password out of the address: everybody who may see the check would see them.'
+      }),
+    method: z.enum(['GET', 'HEAD']).default('GET'),
+    /** Codes that count as an answer, such as `200`, or `2xx` for all of a hundred. */
+    statuses: z
+      .array(z.string().regex(/^[1-5](\d\d|xx)$/, { error: 'A status is such as 200, or 2xx for all of a hundred.' }))
+      .min(1, { error: 'Enter at least one status.' })
+      .max(20)
+      .default(['2xx']),
+    /** What the body has to contain, letter case and all; empty for nothing. */
+    contains: z.string().max(500).default(''),
+    /** Whether the certificate has to be one that this machine trusts. */
+    trusted: z.boolean().default(true)
+  })
+  .refine(({ method, contains }) => method === 'GET' || contains === '', {
+    error: 'An answer to HEAD has no words: ask by GET, or expect none.',
+    path: ['contains']
+  });
 
 const tcpTarget = z.strictObject({
   kind: z.literal('tcp'),

@@ -32,6 +32,9 @@ describe('a reachability check', () => {
       'Leave the name and password out'
     );
     expect(problemsWith({ kind: 'http', url: 'https://tickets.example.test/', statuses: ['20x'] })).to.have.length(1);
+    expect(
+      problemsWith({ kind: 'http', url: 'https://tickets.example.test/', method: 'HEAD', contains: 'Sail' })
+    ).to.deep.equal(['target.contains: An answer to HEAD has no words: ask by GET, or expect none.']);
     expect(problemsWith({ kind: 'tcp', host: 'a b', port: 1 })).to.deep.equal([
       'target.host: A host has letters, digits, dots, colons and hyphens only.'
     ]);
