@@ -1,0 +1,50 @@
+import { z } from 'zod';
+import { isCurrency, micros, type Micros } from './money';
+
+/** From a day on, so much of one's own currency is one of another. */
+export const datedRateSchema = z.strictObject({
+  currency: z.string().refine(isCurrency, { error: 'A currency is a code of ISO 4217, such as EUR.' }),
+  from: z.iso.date({ error: 'Give the day from which the rate holds, such as 2026-05-04.' }),
+  rate: z.number().positive({ error: 'A rate is above 0.' }).max(1_000_000_000)
+});
+export type DatedRate = z.infer<typeof datedRateSchema>;
+
+/** Rates by which amounts of several currencies become amounts of one. */
+export class Rates {
+  readonly #byCurrency = new Map<string, DatedRate[]>();
+
+  /**
+   * @param own the currency in which amounts are wanted
+   * @param rates in any order; of two of one currency and day the last one counts
+   */
+  constructor(
+    readonly own: string,
+    rates: readonly DatedRate[]
+  ) {
+    for (const rate of rates) {
+      const known = this.#byCurrency.get(rate.currency) ?? [];
+      this.#byCurrency.set(rate.currency, [...known.filter(({ from }) => from !== rate.from), rate]);
+    }
+    for (const known of this.#byCurrency.values()) known.sort((a, b) => (a.from < b.from ? -1 : 1));
+  }
+
+  /**
+   * How much of one's own currency one of another is on a day: by the newest rate that holds from that day or before.
+   *
+   * @param date as ISO 8601, such as `2026-05-04`
+   * @returns null before the first rate of that currency, and without one
+   * @example new Rates('EUR', [{ currency: 'USD', from: '2026-05-01', rate: 0.9 }]).rateAt('USD', '2026-05-04') // 0.9
+   */
+  rateAt(currency: string, date: string): number | null {
+    if (currency === this.own) return 1;
+    return this.#byCurrency.get(currency)?.findLast(({ from }) => from <= date)?.rate ?? null;
+  }
+
+  /** An amount of a day in one's own currency, rounded to millionths; null without a rate. */
+  inOwn(amount: Micros, currency: string, date: string): Micros | null {
+    const rate = this.rateAt(currency, date);
+    if (rate === null) return null;
+    if (rate === 1) return amount;
+    return micros(Math.sign(amount) * Math.round(Math.abs(amount) * rate));
+  }
+}
