@@ -73,6 +73,7 @@ const distrust: Readonly<Record<string, string>> = {
   UNABLE_TO_GET_ISSUER_CERT: 'its issuer is not known',
   UNABLE_TO_GET_ISSUER_CERT_LOCALLY: 'its issuer is not one that this machine trusts',
   ERR_TLS_CERT_ALTNAME_INVALID: 'it is for another name',
+  CERT_HAS_EXPIRED: 'it has expired',
   CERT_NOT_YET_VALID: 'it is not valid yet',
   CERT_REVOKED: 'it was revoked'
 };
