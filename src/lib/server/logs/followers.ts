@@ -18,8 +18,8 @@ import type { Stream } from './streams';
 /** What is followed. */
 export type FollowQuery = Pick<LogQuery, 'text' | 'accounts' | 'resources'>;
 
-/** Lines that wait for whoever follows: of more, the oldest are skipped and counted. */
-const mostWaiting = 500;
+/** Lines that wait for whoever follows, for a quarter of a second: nobody reads more, and drawing them keeps the newest waiting. Of more, the oldest are skipped and counted. */
+const mostWaiting = 200;
 /** Lines that are older than this when they arrive are history that is filled in, not news. */
 const newsFor = times(15, minute);
 /** Who has not asked for so long is gone, ms of real time. */
