@@ -21,8 +21,8 @@ const usualPeriod = times(30, day);
 const shortest = minute;
 
 /**
- * The levels that suit a period: each says which share of the budget is used within its long span. Spans grow with the period, rates stay. For thirty days they are the ones that
- * reliability engineering has published (Beyer et al., The Site Reliability Workbook, 2018, chapter 5): 14.4 over an hour, 6 over six hours, 1 over three days.
+ * The levels that suit a period: each says which share of the budget is used within its long span. Spans grow with the period, rates stay. For thirty days they are the
+ * rates over two spans at once that the literature on reliability engineering has published: 14.4 over an hour, 6 over six hours, 1 over three days.
  *
  * @param period over which the promise is kept
  * @param target the share that has to be good: what cannot be reached, since all being bad is slower, is left out
