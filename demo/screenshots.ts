@@ -14,7 +14,7 @@ import { openBrowser } from '../tests/support/chromium';
 import { signedIn } from '../tests/support/pages';
 import { until } from '../tests/support/until';
 import { contacts, rotas, routes } from './corallo';
-import { checks } from './workspace';
+import { checks } from './checks';
 
 const folder = 'docs/screenshots';
 const minute = 60_000;

@@ -23,16 +23,13 @@ import { allAccounts, insertAccount, replaceEndpoint } from '../src/lib/server/i
 import { historyStart } from '../src/lib/server/intake/pull/pull';
 import {
   allChannels,
-  changeAddress,
   draftOf,
   giveChannel,
   insertChannel,
-  insertEmailChannel,
-  secretOfChannel
+  insertEmailChannel
 } from '../src/lib/server/notify/channels';
 import { confirmChannel } from '../src/lib/server/notify/channel-confirmation';
-import { allChecks, insertCheck, replaceCheck } from '../src/lib/server/reachability/checks';
-import type { Front } from '../stand-ins/front/front';
+import { insertCheck } from '../src/lib/server/reachability/checks';
 import { insertRoute } from '../src/lib/server/routing/routes';
 import { insertOverride, insertRota, insertSwap } from '../src/lib/server/rotas/rotas';
 import { shelvingSchema } from '../src/lib/core/shelving';
@@ -59,7 +56,8 @@ import {
   routes
 } from './corallo';
 import { alarms } from './alarms';
-import { boards, checks, derived, eventRules, groups, keys, marks, releases, signals } from './workspace';
+import { checksAt, moveChecks, moveHooks } from './moved';
+import { boards, derived, eventRules, groups, keys, marks, releases, signals } from './workspace';
 
 const { values } = parseArgs({
   options: {
@@ -91,8 +89,9 @@ try {
   if ((await countPeople(db)) === 0) await db.transaction(seed);
   // Started on another port, the stand-in has another address.
   for (const { keyId, provider } of accounts) await replaceEndpoint(db, keyId, `${standIns}/${provider}`);
-  await moveHooks();
-  await moveChecks();
+  const moved = { db, secrets, standIns, now };
+  await moveHooks(moved);
+  await moveChecks(moved);
 } finally {
   await db.close();
 }
@@ -131,35 +130,6 @@ async function seed(within: Queryable): Promise<void> {
     if (from < to) await wantHistory(within, id, range(from, to));
   }
   if (values.workspace) await seedWorkspace(within);
-}
-
-/** The stand-ins' own addresses, and the desk's secret, which it forgets when it ends. */
-async function moveHooks(): Promise<void> {
-  const known = await allChannels(db);
-  for (const channel of otherChannels) {
-    const { id } = known.find(({ kind, name }) => kind === channel.kind && name === channel.name) ?? {};
-    if (id === undefined || channel.kind === 'text-message') continue;
-    await changeAddress(db, secrets, id, { ...channel, address: `${standIns}${channel.address}` });
-    const [newest] = (await secretOfChannel(db, secrets, id)).secrets ?? [];
-    if (newest)
-      await fetch(`${standIns}/desk/secret`, { method: 'POST', body: new URLSearchParams({ secret: newest.secret }) });
-  }
-}
-
-/** The stand-ins' own addresses, which reachability checks look at: those that people removed stay removed. */
-async function moveChecks(): Promise<void> {
-  const known = await allChecks(db);
-  for (const check of await checksNow()) {
-    const { id, version, check: before } = known.find((one) => one.check.name === check.name) ?? {};
-    if (id === undefined || version === undefined || before?.target.kind !== check.target.kind) continue;
-    if (JSON.stringify(before.target) !== JSON.stringify(check.target))
-      await replaceCheck(db, id, version, { ...before, target: check.target }, { at: now, by: 'Kaja Tamm' });
-  }
-}
-
-async function checksNow() {
-  const ports = (await (await fetch(`${standIns}/front/ports`)).json()) as Front['ports'];
-  return checks(standIns ?? '', ports);
 }
 
 /** How people are reached, who has the watch, and who is notified. */
@@ -289,7 +259,7 @@ async function seedWorkspace(within: Queryable): Promise<void> {
       createdBy: by
     });
   for (const rule of eventRules) await insertEventRule(within, rule, { at: now, by: 'Nerea Olmo' });
-  for (const check of await checksNow()) await insertCheck(within, check, { at: now, by: 'Nerea Olmo' });
+  for (const check of await checksAt(standIns ?? '')) await insertCheck(within, check, { at: now, by: 'Nerea Olmo' });
   const robot = (await allAccounts(within)).find(({ name }) => name === 'release-robot');
   if (robot !== undefined) await saveArrivedEvents(within, robot.id, releases(now));
   await registerDerived(within, derived, 'Nerea Olmo', now, Number(values.days));

@@ -12,8 +12,6 @@ import type { NewMark } from '../src/lib/core/mark';
 import type { LabelCondition, Signal } from '../src/lib/core/signal';
 import { failedShare, of, tickets, type Statistic } from './signals';
 import { eventRuleSchema } from '../src/lib/core/events';
-import { checkSchema, type Check } from '../src/lib/core/reachability';
-import { secureName } from '../stand-ins/front/front';
 import { before, hour, minute, textFromInstant, times, type Instant } from '../src/lib/core/time';
 
 interface Shown {
@@ -255,44 +253,6 @@ export const keys = [
   { name: 'gate-sensors', scopes: ['metrics'], by: 'Ivo Brandt' },
   { name: 'weekly-report', scopes: ['read'], by: 'Nerea Olmo' }
 ] as const;
-
-/** What is looked at from outside, by where the stand-ins listen. */
-export const checks = (
-  standIns: string,
-  { secure, names }: { readonly secure: number | null; readonly names: number | null }
-): readonly Check[] => {
-  const site = (name: string) => `${standIns}/front/sites/${name}`;
-  return [
-    ...(secure === null
-      ? []
-      : [
-          {
-            name: 'Ticket site',
-            every: 30,
-            target: {
-              ...{ kind: 'http', url: `https://127.0.0.1:${secure}/tickets` },
-              ...{ contains: 'Where would you like to sail?', trusted: false }
-            }
-          }
-        ]),
-    { name: 'Timetable', target: { kind: 'http', url: site('timetable'), contains: 'Departures' } },
-    { name: 'Freight desk', every: 300, target: { kind: 'http', url: site('freight-desk') } },
-    {
-      name: 'Chat of the bridge',
-      target: { kind: 'tcp', host: '127.0.0.1', port: Number(new URL(standIns).port) },
-      retries: 1
-    },
-    ...(names === null
-      ? []
-      : [
-          {
-            name: 'Name of the ticket site',
-            every: 300,
-            target: { kind: 'dns', name: secureName, is: '192.0.2.10', server: `127.0.0.1:${names}` }
-          }
-        ])
-  ].map((check) => checkSchema.parse(check));
-};
 
 /** Rules by which events raise incidents. */
 export const eventRules = [

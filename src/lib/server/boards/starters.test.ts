@@ -1,7 +1,7 @@
 import { type Problem } from '$lib/core/problem/problem';
 import { expect } from 'chai';
 import { accounts } from '../../../../demo/corallo';
-import { checks } from '../../../../demo/workspace';
+import { checks } from '../../../../demo/checks';
 import { connect, withHouse } from '../../../../tests/support/bussola';
 import { until } from '../../../../tests/support/until';
 import { signalsOf, type Panel } from '../../core/board';

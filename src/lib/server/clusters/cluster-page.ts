@@ -60,17 +60,19 @@ export interface ClusterView {
 /**
  * A whole cluster as it was at an instant: its nodes with what they have and what their containers request, its workloads, its containers.
  *
+ * @param known all resources that are there, where they were read before
  * @example (await clusterAt(server, { account: 'fleet-edge', cluster: 'harbour-cluster' }, now)).nodes[0].memory
  */
 export async function clusterAt(
   context: NumbersContext,
   { account, cluster }: Pick<PartOfCluster, 'account' | 'cluster'>,
-  at: Instant
+  at: Instant,
+  known: Promise<readonly Resource[]> | readonly Resource[] = allResources(context.db)
 ): Promise<ClusterView> {
   const [containers, nodes, resources] = await Promise.all([
     containersAt(context, { account, cluster }, at),
     nodesAt(context, { account, cluster }, at),
-    allResources(context.db)
+    known
   ]);
   const own = resources.filter((one) => one.account === account && one.tags['cluster'] === cluster);
   const idOf = (type: string, name: string) => own.find((one) => one.type === type && one.name === name) ?? null;
@@ -95,7 +97,6 @@ export async function clusterAt(
   };
 }
 
-/** The clusters that there are, by name. */
-export async function allClusters(db: Queryable): Promise<Resource[]> {
-  return (await allResources(db)).filter(({ type, tags }) => type === 'cluster' && tags['cluster'] !== undefined);
-}
+/** The clusters among resources, in their order. */
+export const clustersIn = (resources: readonly Resource[]): Resource[] =>
+  resources.filter(({ type, tags }) => type === 'cluster' && tags['cluster'] !== undefined);

@@ -1,12 +1,14 @@
 import { expect } from 'chai';
 import { connect, liveMinutes, withHouse } from '../../../../tests/support/bussola';
 import { until } from '../../../../tests/support/until';
-import { sumOf } from '../../core/clusters';
+import { clusterMetrics, sumOf } from '../../core/clusters';
+import { pointsOfLength } from '../../core/series';
+import { after, minute } from '../../core/time';
 import { collectionOf } from '../intake/ledger/collections';
-import { resourceNamed } from '../inventory/resources';
-import { clusters, nodeMemory } from '../../../../stand-ins/maestro/world';
-import { tokens } from '../../../../stand-ins/maestro/world';
-import { clusterAt, partOfCluster, allClusters } from './cluster-page';
+import { storeSeries } from '../intake/ledger/store-series';
+import { allResources, resourceNamed } from '../inventory/resources';
+import { clusters, nodeMemory, tokens } from '../../../../stand-ins/maestro/world';
+import { clusterAt, clustersIn, partOfCluster } from './cluster-page';
 import { restartsOf } from './restarts';
 
 const harbour = { account: 'fleet-edge', cluster: 'harbour-cluster' };
@@ -69,7 +71,7 @@ describe('a cluster, from the whole down to a container', () => {
     expect(await partOf('seatmap')).to.deep.equal({ kind: 'workload', workload: 'seatmap' });
     expect(await partOf('gateway-capra'), 'a gateway is beside it').to.equal(null);
     expect(await partOfCluster(db, 2_000_000)).to.equal(null);
-    expect((await allClusters(db)).map(({ name }) => name)).to.deep.equal([
+    expect(clustersIn(await allResources(db)).map(({ name }) => name)).to.deep.equal([
       'harbour-cluster',
       'quay-cluster',
       'vessel-edge'
@@ -90,6 +92,31 @@ describe('a cluster, from the whole down to a container', () => {
     const earlier = await restartsOf(bussola.db, harbour, { workload: null, copies: null }, all[2]!.at);
     expect(earlier[0]?.at, 'as it was then').to.equal(all[2]!.at);
   }).timeout(30_000);
+
+  it('has a container that was moved to another node once, where it is now', async () => {
+    const { bussola, clock } = house;
+    const [account] = (await allResources(bussola.db)).filter(({ name }) => name === 'quote');
+    const labels = { copy: 'quote-1', workload: 'quote', node: 'harbour-n9' };
+    const points = pointsOfLength(1);
+    points.at[0] = clock.now();
+    points.sum[0] = points.min[0] = points.max[0] = 7;
+    points.count[0] = 1;
+    const resource = account!.providerId;
+    await storeSeries(
+      bussola,
+      account!.accountId,
+      'clusters',
+      [{ resource, metric: clusterMetrics.memory.used, labels, points }],
+      clock.now()
+    );
+    const moved = await until('where it is now', async () => {
+      const { containers } = await clusterAt(bussola, harbour, after(clock.now(), minute));
+      const own = containers.filter(({ copy }) => copy === 'quote-1');
+      return own[0]?.node === 'harbour-n9' ? own : null;
+    });
+    expect(moved).to.have.length(1);
+    expect(moved[0]?.memory.used).to.equal(7);
+  }).timeout(20_000);
 
   it('without workload metrics has its nodes, and nothing is made up', async () => {
     const view = await clusterAt(house.bussola, { ...harbour, cluster: 'vessel-edge' }, house.clock.now());

@@ -27,6 +27,8 @@ const restartsOver = day;
 export interface LabelledNumber {
   readonly labels: Readonly<Record<string, string>>;
   readonly value: number;
+  /** The cell of the newest number: of two the later one is newer. */
+  readonly cell: number;
 }
 
 interface Asked {
@@ -88,10 +90,10 @@ export async function numbersAt(
     const one = found.get(index);
     if (one?.kind !== 'worked') return [];
     return (one.rows[0]?.columns ?? []).flatMap(({ labels, values }) => {
-      const numbers = Array.from(values).filter(Number.isFinite);
-      const newest = numbers.at(-1);
-      if (newest === undefined) return [];
-      return [{ labels, value: statistic === 'increase' ? numbers.reduce((sum, value) => sum + value, 0) : newest }];
+      const cell = values.findLastIndex(Number.isFinite);
+      if (cell < 0) return [];
+      const sum = () => values.filter(Number.isFinite).reduce((total, value) => total + value, 0);
+      return [{ labels, cell, value: statistic === 'increase' ? sum() : (values[cell] as number) }];
     });
   });
 }
@@ -113,12 +115,15 @@ export async function containersAt(context: NumbersContext, name: ClusterName, a
     at
   );
   const keyOf = ({ workload = '', copy = '' }: LabelledNumber['labels']): string => `${workload}/${copy}`;
-  const mapOf = (numbers: readonly LabelledNumber[] = []) =>
-    new Map(numbers.map(({ labels, value }) => [keyOf(labels), value]));
+  /** Of each container the newest: one that was moved was on two nodes in these ten minutes. */
+  const newestOf = (numbers: readonly LabelledNumber[] = []) =>
+    new Map([...numbers].sort((a, b) => a.cell - b.cell).map((one) => [keyOf(one.labels), one]));
+  const mapOf = (numbers?: readonly LabelledNumber[]) =>
+    new Map([...newestOf(numbers)].map(([key, { value }]) => [key, value]));
   const [requested, limits] = [mapOf(memoryRequested), mapOf(memoryLimit)];
   const [used, requestedCores, limitCores] = [mapOf(cores), mapOf(coresRequested), mapOf(coresLimit)];
   const counts = mapOf(restarted);
-  return (memoryUsed ?? [])
+  return [...newestOf(memoryUsed).values()]
     .map(({ labels, value }): Container => {
       const key = keyOf(labels);
       const memoryUse: Use = { used: value, requested: requested.get(key) ?? null, limit: limits.get(key) ?? null };

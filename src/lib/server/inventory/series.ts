@@ -227,6 +227,14 @@ export const seriesOfResources = (
     [ownOfResources]
   );
 
+/** A text that is another when series were made or removed. */
+export async function seriesSignature(db: Queryable): Promise<string> {
+  const [row] = await db.rows<{ count: number; newest: number | null }>(
+    'select count(*)::integer as count, max(id)::integer as newest from series'
+  );
+  return `${row?.count} ${row?.newest}`;
+}
+
 /** The names of the metrics that series of a resource have. */
 export async function metricsOfResources(
   db: Queryable,

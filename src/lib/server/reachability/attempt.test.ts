@@ -187,6 +187,22 @@ describe('one attempt', () => {
     });
   });
 
+  it('tries the next address of a name when nothing listens at the first', async () => {
+    // The name of this machine itself: where it has an IPv6 address as well, nothing listens there.
+    const byName = await tried({ kind: 'http', url: tickets().replace('127.0.0.1', 'localhost') });
+    expect(byName).to.include({ problem: null, address: '127.0.0.1' });
+  });
+
+  it('ends before its time when it is told to', async () => {
+    const ending = new AbortController();
+    standIns.front.behaving.tickets = 'silent';
+    const check = checkSchema.parse({ name: 'a', target: { kind: 'http', url: tickets() }, within: 30 });
+    const made = attempt(check, inside, now, ending.signal);
+    ending.abort();
+    expect((await made).problem).to.not.equal(null);
+    standIns.front.behaving.tickets = 'well';
+  });
+
   it('never calls what the policy forbids: not by address, not by name, not a name server', async () => {
     const nowhere = policyOf([]);
     let connections = 0;

@@ -15,20 +15,25 @@ const phaseFailed: Readonly<Record<Phase, string>> = {
 };
 
 /**
- * Makes one attempt of a check. It never throws: what goes wrong is the outcome.
+ * Makes one attempt of a check. What goes wrong with what it looks at is the outcome, not an error.
  *
  * @param refusedWhy the policy on addresses; it judges whatever a name leads to
+ * @param ending ends it before its time: what comes of it then says nothing of what it looks at
+ * @throws only for a fault of Bussola's own
  * @example (await attempt(check, policyOf([]), now)).problem // 'Connection refused by 192.0.2.7.'
  */
 export async function attempt(
   { target, within }: Pick<Check, 'target' | 'within'>,
   refusedWhy: AddressPolicy,
-  at: Instant
+  at: Instant,
+  ending?: AbortSignal
 ): Promise<Attempt> {
   const begun = performance.now();
   const progress: Progress = { phases: {}, address: '', status: null, certificateUntil: null, answers: [] };
   const timeout = new AbortController();
-  const timer = setTimeout(() => timeout.abort(), within * 1000);
+  const over = () => timeout.abort();
+  const timer = setTimeout(over, within * 1000);
+  ending?.addEventListener('abort', over);
   let current: Phase = 'name';
   const going: Going = {
     signal: timeout.signal,
@@ -53,6 +58,7 @@ export async function attempt(
       : inWords(failure, progress.address);
   } finally {
     clearTimeout(timer);
+    ending?.removeEventListener('abort', over);
     timeout.abort(); // closes whatever is open
   }
   return { at, problem, took: performance.now() - begun, ...progress };

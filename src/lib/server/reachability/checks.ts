@@ -109,6 +109,11 @@ export async function claimDue(db: Queryable, now: Instant, until: Instant, most
   return readableOf(rows, fromRow);
 }
 
+/** Lets others take a check whose attempt was not finished. */
+export async function releaseClaim(db: Queryable, { id, version }: Pick<StoredCheck, 'id' | 'version'>): Promise<void> {
+  await db.rows('update reachability_checks set claimed_until = null where id = $1 and version = $2', [id, version]);
+}
+
 /**
  * Writes down what an attempt came to, unless the check was changed meanwhile.
  *

@@ -1,9 +1,8 @@
-import { lookup } from 'node:dns/promises';
-import { connect, isIP, type Socket } from 'node:net';
+import { connect, isIP, type LookupFunction, type Socket } from 'node:net';
 import { connect as secureConnect, TLSSocket } from 'node:tls';
 import { once } from 'node:events';
-import { bulkhead } from 'cockatiel';
 import type { Instant } from '$lib/core/time';
+import { addressesOf } from './addresses-of';
 import { AttemptFailed, type Going } from './going';
 
 /** Whether a TLS handshake follows a connection, and whether its certificate has to be one that this machine trusts. */
@@ -12,7 +11,7 @@ export interface Secure {
 }
 
 /**
- * A connection to the first address of a host that the policy permits, with a TLS handshake where one is wanted.
+ * A connection to a host, with a TLS handshake where one is wanted. Of several addresses one after the other is tried, IPv6 and IPv4 in turn, but never one that the policy refuses.
  *
  * @param host a name or an address, IPv6 ones without brackets
  * @param secure null for a plain connection
@@ -28,35 +27,31 @@ export async function connected(
 ): Promise<Socket> {
   const { signal, progress, refusedWhy } = going;
   const isName = isIP(host) === 0;
-  const address = isName ? await going.phase('name', () => permittedOf(host, refusedWhy)) : host;
-  const refused = refusedWhy(address);
-  if (refused !== null) throw notReached(refused);
-  progress.address = address;
+  const found = isName ? await going.phase('name', () => addressesOf(host)) : [{ address: host, family: isIP(host) }];
+  const permitted = found.filter(({ address }) => refusedWhy(address) === null);
+  const [first] = permitted;
+  if (first === undefined) throw notReached(refusedWhy(found[0]?.address ?? '') ?? `${host} leads nowhere`);
+  progress.address = first.address;
   signal.throwIfAborted();
+  // What was judged is what is connected to: the name is not looked up again.
+  const lookup: LookupFunction = (_host, { all }, done) =>
+    all === true ? done(null, permitted) : done(null, first.address, first.family);
+  const to = { port, ...(isName ? { host, lookup, autoSelectFamily: true } : { host: first.address }) };
   const socket =
     secure === null
-      ? connect({ host: address, port })
+      ? connect(to)
       : // The certificate is judged below: it is to be looked at also when it is refused.
-        secureConnect({ host: address, port, rejectUnauthorized: false, ...(isName && { servername: host }) });
+        secureConnect({ ...to, rejectUnauthorized: false, ...(isName && { servername: host }) });
   // It may fail at any time, also when nobody waits for it.
   socket.on('error', () => undefined);
   signal.addEventListener('abort', () => socket.destroy(), { once: true });
   await going.phase('connect', () => once(socket, 'connect'));
+  progress.address = socket.remoteAddress ?? first.address;
   if (secure !== null && socket instanceof TLSSocket) {
     await going.phase('secure', () => once(socket, 'secureConnect'));
     judgeCertificate(socket, secure, going, at);
   }
   return socket;
-}
-
-/** Names that are looked up at once: each holds one of the few threads that files are read with as well. */
-const lookups = bulkhead(2, 10_000);
-
-async function permittedOf(host: string, refusedWhy: Going['refusedWhy']): Promise<string> {
-  const found = await lookups.execute(() => lookup(host, { all: true }));
-  const permitted = found.find(({ address }) => refusedWhy(address) === null);
-  if (permitted) return permitted.address;
-  throw notReached(refusedWhy(found[0]?.address ?? '') ?? `${host} leads nowhere`);
 }
 
 /** Refused by the policy on addresses. */

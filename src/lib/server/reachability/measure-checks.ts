@@ -4,6 +4,7 @@ import { day, minute, times, type Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
 import { ownAccount, ownSample, type OwnMeasures } from '../intake/own/own-account';
 import { checkMetrics } from '../intake/own/own-metrics';
+import { resourceIdBy } from '../inventory/resources';
 import type { FetchedSeries, FoundEvent, FoundResource } from '../providers/port/provider';
 import { allChecks, type StoredCheck } from './checks';
 
@@ -98,10 +99,5 @@ function standingSamples(
 /** The resource under which a check is measured; null before its first attempt. */
 export async function resourceIdOfCheck(db: Queryable, id: number): Promise<number | null> {
   const own = await ownAccount(db);
-  if (own === null) return null;
-  const [found] = await db.rows<{ id: number }>('select id from resources where account_id = $1 and provider_id = $2', [
-    own,
-    resourceId(id)
-  ]);
-  return found?.id ?? null;
+  return own === null ? null : resourceIdBy(db, own, resourceId(id));
 }

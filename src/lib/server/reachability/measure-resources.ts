@@ -1,6 +1,5 @@
 import { overdueSeconds, resourceMetrics, resourceState, resourceStates } from '$lib/core/reachability';
 import { before, day, minute, times, type Instant } from '$lib/core/time';
-import type { Queryable } from '../db/pool';
 import type { Intake } from '../intake/ledger/intake';
 import { storeSeries } from '../intake/ledger/store-series';
 import { darkAccounts } from '../intake/own/dark-accounts';
@@ -9,7 +8,7 @@ import { countedResources, metricsOfResources } from '../intake/own/own-metrics'
 import { allAccounts } from '../inventory/accounts';
 import { saveMetrics } from '../inventory/metrics';
 import { resourcesSeenSince } from '../inventory/resources';
-import { seriesOfResources } from '../inventory/series';
+import { seriesOfResources, seriesSignature } from '../inventory/series';
 import type { FetchedSeries } from '../providers/port/provider';
 import { reportingResources } from './reporting-resources';
 
@@ -80,7 +79,7 @@ export class ResourceStates {
 
   async #seriesAt(now: Instant): ReturnType<typeof seriesOfResources> {
     const { db } = this.#worker;
-    const signature = await signatureOf(db);
+    const signature = await seriesSignature(db);
     const isOld = now - this.#readAt >= seriesKeptFor || now < this.#readAt;
     if (this.#series === null || isOld || signature !== this.#signature) {
       this.#series = seriesOfResources(db);
@@ -90,12 +89,4 @@ export class ResourceStates {
     }
     return this.#series;
   }
-}
-
-/** Changes when series are made or removed. */
-async function signatureOf(db: Queryable): Promise<string> {
-  const [row] = await db.rows<{ count: number; newest: number | null }>(
-    'select count(*)::integer as count, max(id)::integer as newest from series'
-  );
-  return `${row?.count} ${row?.newest}`;
 }

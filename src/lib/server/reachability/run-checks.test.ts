@@ -14,10 +14,10 @@ import { isRefused } from '../../core/problem/problem';
 import type { QueryAnswer } from '../../core/series';
 import { plainSignal, type LabelCondition } from '../../core/signal';
 import { after, before as earlier, hour, minute, range, textFromInstant, times } from '../../core/time';
-import { insertAlarm } from '../alarms/alarms';
+import { insertAlarm, type Alarm } from '../alarms/alarms';
 import { listEvents } from '../events/outside-events';
 import { answerQuery, querySchema } from '../query/query';
-import { attemptsOf, checkById, claimDue, type StoredCheck } from './checks';
+import { attemptsOf, checkById, claimDue, releaseClaim, type StoredCheck } from './checks';
 import { addCheck, removeCheck, saveCheck } from './manage-checks';
 import { measureChecks } from './measure-checks';
 
@@ -56,6 +56,24 @@ describe('reachability checks, as they run', () => {
       values: Array.from(cells).filter((value) => value !== null)
     }));
   }
+  /** An alarm that is raised while a check is down. */
+  async function watching(name: string): Promise<Alarm> {
+    const { db, clock, changes } = house.bussola;
+    const alarm = await insertAlarm(
+      db,
+      {
+        name: `${name} cannot be reached`,
+        signal: plainSignal({ metric: 'check.up', statistic: 'last', where: [named(name)] }),
+        rule: rule(1, 1, { levels: [threshold('below', 1)], whenMissing: 'keep' }),
+        ...plainDetails,
+        route: null
+      },
+      'test',
+      clock.now()
+    );
+    changes.tell('definition', { alarmId: alarm.id });
+    return alarm;
+  }
   const named = (name: string): LabelCondition => ({ label: 'resource', is: [name] });
 
   it('are measured: up, time, phases, failures', async () => {
@@ -79,23 +97,11 @@ describe('reachability checks, as they run', () => {
   }).timeout(30_000);
 
   it('are down after their retries, raise an alarm once, and clear it', async () => {
-    const { db, changes } = house.bussola;
+    const { db } = house.bussola;
     const { clock } = house;
     const { id } = await addCheck(house.bussola, checkOf('Departures'), 'Kaja Tamm');
     await tried(id);
-    const alarm = await insertAlarm(
-      db,
-      {
-        name: 'Cannot be reached',
-        signal: plainSignal({ metric: 'check.up', statistic: 'last' }),
-        rule: rule(1, 1, { levels: [threshold('below', 1)], whenMissing: 'keep' }),
-        ...plainDetails,
-        route: null
-      },
-      'test',
-      clock.now()
-    );
-    changes.tell('definition', { alarmId: alarm.id });
+    const alarm = await watching('Departures');
     house.clock.pass(1);
     await tried(id);
     house.standIns.front.behaving.timetable = 'failing';
@@ -142,25 +148,12 @@ describe('reachability checks, as they run', () => {
   }).timeout(60_000);
 
   it('that are switched off end what they had raised, and say nothing more', async () => {
-    const { db, changes } = house.bussola;
     const { clock } = house;
     house.standIns.front.behaving.timetable = 'failing';
     const made = await addCheck(house.bussola, checkOf('Winter timetable', { retries: 0 }), 'Kaja Tamm');
     const down = await tried(made.id);
     expect(down.standing.state).to.equal('down');
-    const alarm = await insertAlarm(
-      db,
-      {
-        name: 'Cannot be reached in winter',
-        signal: plainSignal({ metric: 'check.up', statistic: 'last', where: [named('Winter timetable')] }),
-        rule: rule(1, 1, { levels: [threshold('below', 1)], whenMissing: 'keep' }),
-        ...plainDetails,
-        route: null
-      },
-      'test',
-      clock.now()
-    );
-    changes.tell('definition', { alarmId: alarm.id });
+    const alarm = await watching('Winter timetable');
     await until('raised', async () => {
       clock.pass(1);
       return (await incidentsOfAlarm(house, alarm)).length > 0;
@@ -200,6 +193,8 @@ describe('reachability checks, as they run', () => {
     const claim = async (from: typeof at) => (await claimDue(db, from, after(from, minute), 5)).map((one) => one.id);
     expect(await claim(at)).to.deep.equal([id]);
     expect(await claim(at), 'it is claimed').to.deep.equal([]);
+    await releaseClaim(db, await stored(id));
+    expect(await claim(at), 'that process let go of it').to.deep.equal([id]);
     expect(await claim(after(at, times(2, minute))), 'that process is gone').to.deep.equal([id]);
     await db.rows('update reachability_checks set tried_at = $2, due_at = $2, claimed_until = null where id = $1', [
       id,
@@ -237,4 +232,27 @@ describe('reachability checks, as they run', () => {
     const [silent] = await values('resources.counted', { label: 'state', is: ['silent'] });
     expect(silent?.values.at(-1)).to.equal(1);
   }).timeout(60_000);
+});
+
+describe('a reachability check that hangs', () => {
+  const house = withHouse();
+
+  it('does not keep the process: it is broken off, and counts for nothing', async () => {
+    const { bussola, standIns } = house;
+    standIns.front.behaving.timetable = 'silent';
+    const target = { kind: 'http', url: `${standIns.url}/front/sites/timetable` };
+    const { id } = await addCheck(
+      bussola,
+      checkSchema.parse({ name: 'Timetable', target, within: 30, retries: 0 }),
+      'a test'
+    );
+    await until('an attempt that is under way', async () => {
+      const [row] = await bussola.db.rows<{ until: number | null }>(
+        'select claimed_until as until from reachability_checks where id = $1',
+        [id]
+      );
+      return row !== undefined && row.until !== null;
+    });
+    await bussola.close(); // of the thirty seconds that the check may take, mocha waits for half
+  }).timeout(15_000);
 });

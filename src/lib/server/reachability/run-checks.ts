@@ -9,7 +9,7 @@ import { storeSeries } from '../intake/ledger/store-series';
 import { saveDiscovered } from '../inventory/resources';
 import type { AddressPolicy } from '../providers/port/outbound';
 import { attempt } from './attempt';
-import { claimDue, forgetAttempts, noteAttempt, saveAttempt, type StoredCheck } from './checks';
+import { claimDue, forgetAttempts, noteAttempt, releaseClaim, saveAttempt, type StoredCheck } from './checks';
 import { attemptSamples, eventOfChange, resourceOfCheck } from './measure-checks';
 
 /** How often, in real time, it is looked whether checks are due, ms. */
@@ -33,12 +33,12 @@ export interface CheckRunner extends Pick<Intake, 'db' | 'store' | 'disk' | 'boo
 /**
  * Makes the attempts of reachability checks as they are due by the injected clock, each on its own: a slow host delays none of the others.
  *
- * @returns what stops it, letting running attempts end
+ * @returns what stops it: attempts that run are broken off and count for nothing
  */
 export function startChecking(runner: CheckRunner): { stop(): Promise<void> } {
   const { db, clock, changes, log } = runner;
   const running = new Set<Promise<void>>();
-  let stopped = false;
+  const ending = new AbortController();
   let looking: Promise<void> | null = null;
   let tidiedAt = 0 as Instant;
 
@@ -47,7 +47,7 @@ export function startChecking(runner: CheckRunner): { stop(): Promise<void> } {
     const free = mostAtOnce - running.size;
     if (free > 0)
       for (const due of await claimDue(db, now, after(now, claimedFor), free)) {
-        const made = makeAttempt(runner, due)
+        const made = makeAttempt(runner, due, ending.signal)
           .catch((error: unknown) => log.error({ err: error, check: due.id }, 'an attempt could not be made'))
           .finally(() => running.delete(made));
         running.add(made);
@@ -58,7 +58,7 @@ export function startChecking(runner: CheckRunner): { stop(): Promise<void> } {
     }
   }
   const lookSoon = (): void => {
-    if (stopped) return;
+    if (ending.signal.aborted) return;
     looking ??= look()
       .catch((error: unknown) => log.error({ err: error }, 'checks could not be looked at; it is tried again'))
       .finally(() => (looking = null));
@@ -67,7 +67,8 @@ export function startChecking(runner: CheckRunner): { stop(): Promise<void> } {
   const timer = setInterval(lookSoon, lookEveryMs);
   return {
     stop: async () => {
-      stopped = true;
+      // A host that never answers does not keep the process: its check is tried again by whoever comes next.
+      ending.abort();
       clearInterval(timer);
       changes.off('reachability', lookSoon);
       await looking;
@@ -77,22 +78,24 @@ export function startChecking(runner: CheckRunner): { stop(): Promise<void> } {
 }
 
 /** Makes one attempt, and writes down what it came to. */
-async function makeAttempt(runner: CheckRunner, one: StoredCheck): Promise<void> {
+async function makeAttempt(runner: CheckRunner, one: StoredCheck, ending: AbortSignal): Promise<void> {
   const { db, clock, changes, refusedWhy } = runner;
-  const made = await attempt(one.check, refusedWhy, clock.now());
+  const made = await attempt(one.check, refusedWhy, clock.now(), ending);
+  if (ending.aborted) return releaseClaim(db, one);
   const standing = standingAfter(one.standing, made, one.check.retries);
   const dueAt = after(made.at, duration(nextAfter(standing, one.check) * 1000));
+  const accountId = await openOwnAccount(db, made.at);
+  const event = eventOfChange(one, made, standing);
+  // Together: what a check turned into is told once and never lost, whenever the process ends.
   const counts = await db.transaction(async (within) => {
     if (!(await noteAttempt(within, one, made, standing, dueAt))) return false;
     if (made.problem !== null || standing.state !== one.standing.state)
       await saveAttempt(within, one.id, made, standing);
+    await saveDiscovered(within, accountId, [resourceOfCheck(one)], made.at, false);
+    if (event !== null) await saveEvent(within, accountId, event);
     return true;
   });
   if (!counts) return; // it was changed meanwhile: what was found is of what it looked at before
-  const accountId = await openOwnAccount(db, made.at);
-  await saveDiscovered(db, accountId, [resourceOfCheck(one)], made.at, false);
-  const event = eventOfChange(one, made, standing);
-  if (event !== null) await saveEvent(db, accountId, event);
   const { written } = await storeSeries(
     runner,
     accountId,
@@ -101,5 +104,6 @@ async function makeAttempt(runner: CheckRunner, one: StoredCheck): Promise<void>
     made.at
   );
   if (written > 0) changes.tell('samples', { accountId });
+  if (event !== null) changes.tell('account', { accountId });
   changes.tell('reachability', { checkId: one.id });
 }

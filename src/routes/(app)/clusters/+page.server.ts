@@ -1,6 +1,7 @@
 import { sumOf } from '$lib/core/clusters';
 import { resolveRange, shownRangeFrom } from '$lib/core/time';
-import { allClusters, clusterAt } from '$server/clusters/cluster-page';
+import { clusterAt, clustersIn } from '$server/clusters/cluster-page';
+import { allResources } from '$server/inventory/resources';
 import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';
 
@@ -11,11 +12,17 @@ export const load: PageServerLoad = async ({ depends, url }) => {
   depends('bussola:board');
   const server = bussola();
   const at = resolveRange(shownRangeFrom(url.searchParams), server.clock.now()).to;
-  const found = await allClusters(server.db);
+  const resources = await allResources(server.db);
+  const found = clustersIn(resources);
   const clusters = [];
   // One after the other: all at once would keep boards waiting.
   for (const { id, name, account, region, tags } of found.slice(0, mostClusters)) {
-    const { nodes, workloads, containers } = await clusterAt(server, { account, cluster: tags['cluster'] ?? name }, at);
+    const { nodes, workloads, containers } = await clusterAt(
+      server,
+      { account, cluster: tags['cluster'] ?? name },
+      at,
+      resources
+    );
     clusters.push({
       ...{ id, name, account, region, nodes: nodes.length, workloads: workloads.length },
       containers: containers.length,
