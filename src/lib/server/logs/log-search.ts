@@ -1,4 +1,11 @@
-import { mostListed, severityName, lineSeverities, type FoundLine, type LogProgress } from '$lib/core/logs';
+import {
+  mostListed,
+  severityName,
+  lineSeverities,
+  type FoundLine,
+  type LogProgress,
+  type SegmentHead
+} from '$lib/core/logs';
 import { partOf, textsOf } from '$lib/core/logs/segment';
 import type { Instant } from '$lib/core/time';
 import { isNewer, listedLine, newest, type ShortLine } from './listed';
@@ -56,6 +63,7 @@ export class LogSearch {
     this.#walk = new LogWalk(query, searched, cache, {
       waiting: (streamId, _context, lines) => this.#addWaiting(streamId, lines),
       isSaid: (planned) => this.#isSaid(planned),
+      isCounted: (planned, head) => this.#isCounted(planned, head),
       partsOf: () => [],
       sealed: (found) => this.#addSealed(found)
     });
@@ -99,12 +107,33 @@ export class LogSearch {
     return true;
   }
 
+  /** All its lines are found, and none of them is shown: they are counted bar by bar. */
+  #isCounted({ segment, summary }: PlannedSegment, { at, severity }: SegmentHead): boolean {
+    if (segment.to >= this.#oldestWanted()) return false;
+    const bars = this.#bars;
+    let [place, until] = [0, -Infinity];
+    for (let line = 0; line < summary.lines; line++) {
+      const moment = at[line] as number;
+      if (moment >= until) {
+        const bar = this.#barOf(moment);
+        place = bar * classes;
+        until = this.#barsFrom + (bar + 1) * this.#query.step;
+      }
+      const own = place + (classOf[severity[line] as number] ?? 0);
+      bars[own] = (bars[own] ?? 0) + 1;
+    }
+    this.#count += summary.lines;
+    this.#shapes.addWhole(segment.streamId, summary);
+    return true;
+  }
+
   async #addSealed(found: readonly FoundInSegment[]): Promise<void> {
     const oldest = this.#oldestWanted();
     const shown: FoundInSegment[] = [];
     for (const one of found) {
       const { segment, summary, head, lines } = one;
-      for (const line of lines) this.#counts(head.at[line] ?? 0, head.severity[line] ?? 0, 1);
+      const { at, severity } = head;
+      for (const line of lines) this.#counts(at[line] ?? 0, severity[line] ?? 0, 1);
       this.#shapes.addLines(segment.streamId, summary, head, lines);
       const wanted = lines.slice(-this.#query.most).filter((line) => (head.at[line] ?? 0) >= oldest);
       if (wanted.length > 0) shown.push({ ...one, lines: wanted });

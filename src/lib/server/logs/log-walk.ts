@@ -64,6 +64,8 @@ export interface Finds {
   waiting(streamId: number, context: StreamContext, lines: readonly ShapedLine[]): void;
   /** Whether the summary of a segment said all that is wanted, so that it need not be read. */
   isSaid(planned: PlannedSegment): boolean;
+  /** Whether the head of a segment that is found whole said all that is wanted, so that its lines need not be listed. */
+  isCounted?(planned: PlannedSegment, head: SegmentHead): boolean;
   /** Parts that are read besides those that finding needs. */
   partsOf(summary: SegmentSummary): readonly number[];
   sealed(found: readonly FoundInSegment[]): Promise<void> | void;
@@ -198,7 +200,11 @@ export class LogWalk {
       const there = read.get(segment.id);
       if (there === undefined) continue; // removed meanwhile
       const { head, parts } = there;
-      const [first, last] = [lowerBound(head.at, range.from), lowerBound(head.at, range.to)];
+      if (isFoundWhole(planned, range) && this.#finds.isCounted?.(planned, head)) continue;
+      const isWithin = segment.from >= range.from && segment.to < range.to;
+      const [first, last] = isWithin
+        ? [0, summary.lines]
+        : [lowerBound(head.at, range.from), lowerBound(head.at, range.to)];
       const lines = findLines(plan, summary, context, head, parts, first, last);
       if (lines.length > 0) found.push({ ...planned, head, parts, lines });
     }

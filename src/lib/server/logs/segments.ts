@@ -1,5 +1,6 @@
 // log_segments, log_shapes
-import { brotliCompressSync, brotliDecompressSync, constants } from 'node:zlib';
+import { promisify } from 'node:util';
+import { brotliCompressSync, brotliDecompress, constants } from 'node:zlib';
 import type { WrittenSegment } from '$lib/core/logs/segment';
 import { readSummary, writeSummary, type SegmentSummary, type Shape } from '$lib/core/logs';
 import type { Instant } from '$lib/core/time';
@@ -21,7 +22,9 @@ const params = { [constants.BROTLI_PARAM_QUALITY]: 5, [constants.BROTLI_PARAM_LG
 const packed = (bytes: Uint8Array): Buffer => brotliCompressSync(bytes, { params });
 /** The most that a part or a summary may have once it is unpacked: none that was written here has more. */
 const mostUnpacked = 512 * 1024 * 1024;
-const unpacked = (bytes: Uint8Array): Buffer => brotliDecompressSync(bytes, { maxOutputLength: mostUnpacked });
+const decompress = promisify(brotliDecompress);
+/** On threads of the system: several are unpacked at once, beside what is made of others. */
+const unpacked = (bytes: Uint8Array): Promise<Buffer> => decompress(bytes, { maxOutputLength: mostUnpacked });
 
 const columns = `id, stream_id as "streamId", from_at as "from", to_at as "to", lines, ends`;
 
@@ -70,13 +73,16 @@ export async function summariesOf(
     [ids]
   );
   const found = new Map<number, SegmentSummary>();
-  for (const { id, summary } of rows)
-    try {
-      found.set(id, readSummary(unpacked(summary)));
-    } catch (error) {
-      if (!isDamage(error)) throw error;
-      onDamage(id, error);
-    }
+  await Promise.all(
+    rows.map(async ({ id, summary }) => {
+      try {
+        found.set(id, readSummary(await unpacked(summary)));
+      } catch (error) {
+        if (!isDamage(error)) throw error;
+        onDamage(id, error);
+      }
+    })
+  );
   return found;
 }
 
@@ -99,17 +105,19 @@ export async function partsOf(
   );
   const found = new Map<number, Map<number, Uint8Array>>();
   const damaged = new Set<number>();
-  for (const { id, part, bytes } of rows) {
-    let parts = found.get(id);
-    if (parts === undefined) found.set(id, (parts = new Map<number, Uint8Array>()));
-    try {
-      parts.set(part, unpacked(bytes));
-    } catch (error) {
-      if (!isDamage(error)) throw error;
-      damaged.add(id);
-      onDamage(id, error);
-    }
-  }
+  await Promise.all(
+    rows.map(async ({ id, part, bytes }) => {
+      let parts = found.get(id);
+      if (parts === undefined) found.set(id, (parts = new Map<number, Uint8Array>()));
+      try {
+        parts.set(part, await unpacked(bytes));
+      } catch (error) {
+        if (!isDamage(error)) throw error;
+        damaged.add(id);
+        onDamage(id, error);
+      }
+    })
+  );
   for (const id of damaged) found.delete(id);
   return found;
 }

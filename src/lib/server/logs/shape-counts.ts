@@ -39,23 +39,27 @@ export class ShapeCounts {
   }
 
   /** Lines of a segment, in order. */
-  addLines(streamId: number, { groups }: SegmentSummary, head: SegmentHead, lines: readonly number[]): void {
+  addLines(streamId: number, summary: SegmentSummary, head: SegmentHead, lines: readonly number[]): void {
+    if (lines.length === summary.lines) return this.addWhole(streamId, summary);
+    const { groups } = summary;
+    const { group: groupOf, alone } = head;
     const byGroup = new Uint32Array(groups.length);
     for (const line of lines) {
-      const group = head.group[line] ?? 0;
+      const group = groupOf[line] ?? 0;
       byGroup[group] = (byGroup[group] ?? 0) + 1;
     }
     for (const [index, { shape }] of groups.entries())
       if (shape !== null) this.add(streamId, shape, byGroup[index] ?? 0);
     const mixed = groups.findIndex(({ shape }) => shape === null);
     if (mixed === -1 || byGroup[mixed] === 0) return;
-    const wanted = new Set(lines);
-    let rank = 0;
-    for (const [line, group] of head.group.entries())
-      if (group === mixed) {
-        if (wanted.has(line)) this.add(streamId, head.alone[rank] ?? 0, 1);
-        rank++;
-      }
+    let [rank, next] = [0, 0];
+    for (let line = 0; next < lines.length; line++) {
+      const isWanted = lines[next] === line;
+      if (isWanted) next++;
+      if (groupOf[line] !== mixed) continue;
+      if (isWanted) this.add(streamId, alone[rank] ?? 0, 1);
+      rank++;
+    }
   }
 
   /** How many different ones there are. */

@@ -78,7 +78,8 @@ function testOf(
     case 'words': {
       const find = sequenceOf(search.text, search.quoted);
       if (isWanted) sequences.push(find);
-      return (_line, words) => find(words()).length > 0;
+      const mayFind = mayStandIn(search);
+      return (line, words) => mayFind(line.text) && find(words()).length > 0;
     }
     case 'compare':
       return search.field === 'severity' ? severityTest(search.operator, search.value) : valueTest(search);
@@ -110,6 +111,19 @@ function sequenceOf(text: string, isQuoted: boolean): (words: readonly FoundWord
       if (wanted.every((is, index) => is(words[from + index]?.word ?? '')))
         found.push([words[from]?.from ?? 0, words[from + wanted.length - 1]?.to ?? 0]);
     return found;
+  };
+}
+
+/**
+ * Whether words can stand in a text at all, without taking it apart: most texts have none of them. Only of plain letters: what others become in small letters depends on what stands beside
+ * them.
+ */
+function mayStandIn({ text, quoted }: Extract<Search, { kind: 'words' }>): (text: string) => boolean {
+  const plain = wordsIn(text, !quoted).flatMap(({ word }) => (/^[a-z0-9]+$/.test(word) ? [word] : []));
+  if (plain.length === 0) return () => true;
+  return (of) => {
+    const small = of.toLowerCase();
+    return plain.every((word) => small.includes(word));
   };
 }
 

@@ -60,6 +60,15 @@ describe('a search of lines', () => {
     expect(finds('مرفأ', 'رسالة من مرفأ'), 'in any direction').to.equal(true);
   });
 
+  it('finds words whatever letters they are of, also those that become others in small letters', () => {
+    // The sign of kelvin is a k; a capital sigma becomes another letter at the end of a word than within it.
+    expect(finds('kelvin', 'at 300 \u212aelvin')).to.equal(true);
+    for (const text of ['ΟΔΟΣ', "ΟΔΟΣ'Α", 'ΟΔΟΣ-Α', 'οδος']) expect(finds('ΟΔΟΣ', text), text).to.equal(true);
+    expect(finds('"straße 7"', 'STRASSE 7')).to.equal(false);
+    expect(finds('"straße 7"', 'Straße 7')).to.equal(true);
+    expect(finds('seat*', 'seatmap 12')).to.equal(true);
+  });
+
   it('asks fields by text, by number, by pattern, and whether they are there', () => {
     const fields = {
       service: 'Clusters',

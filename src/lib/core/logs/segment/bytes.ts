@@ -131,6 +131,17 @@ export class ByteReader {
     return value;
   }
 
+  /** Passes over so many numbers, whichever kind. */
+  skipVarints(count: number): void {
+    const bytes = this.#bytes;
+    let at = this.#at;
+    for (let left = count; left > 0; at++) {
+      if (at >= bytes.length) throw new RangeError('segment: the bytes end too early');
+      if ((bytes[at] as number) < 0x80) left--;
+    }
+    this.#at = at;
+  }
+
   varint(): number {
     const bytes = this.#bytes;
     let byte = bytes[this.#at++];

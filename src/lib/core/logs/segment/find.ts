@@ -5,6 +5,7 @@ import { simplify, type SearchLeaf } from '../search/simplify';
 import { fieldsIn, type Search } from '../search/tree';
 import { wordsIn } from '../search/words';
 import type { LogFields, LogValue } from '../line';
+import { mostSeverity } from '../severity';
 import { isOwnField, searchable, shapeAge, type StreamContext } from '../searched';
 import { mayHave } from './filter';
 import { readField } from './fields';
@@ -32,7 +33,7 @@ export function planSegment(search: Search, summary: SegmentSummary, context: St
   if (left === false) return null;
   const groups = summary.groups.map((group) => {
     if (left === true) return true;
-    const words = group.pieces === null ? null : stillWords(group.pieces);
+    const words = stillWords(group);
     return simplify(left, (leaf) => {
       if (leaf.kind === 'words') return ofGroup(leaf, words, group.filter);
       if (leaf.kind === 'matches' && leaf.field === 'text' && group.pieces?.length === 1)
@@ -106,18 +107,22 @@ function ofField(leaf: Exclude<SearchLeaf, { kind: 'words' }>, summary: SegmentS
   return wanted.some(isThere) ? null : false;
 }
 
-/** Words that stand in every line of a group, in runs between the places where its lines differ. */
-function stillWords(pieces: readonly (string | null)[]): ReturnType<typeof wordsIn>[] {
-  const runs: ReturnType<typeof wordsIn>[] = [];
-  for (const piece of pieces) if (piece !== null) runs.push(wordsIn(piece));
+type Runs = readonly ReturnType<typeof wordsIn>[];
+
+/** Of summaries that are kept, every search asks for the same. */
+const knownWords = new WeakMap<object, Runs>();
+
+/** Words that stand in every line of a group, in runs between the places where its lines differ; null for lines that stand as they are. */
+function stillWords({ pieces }: Pick<SegmentSummary['groups'][number], 'pieces'>): Runs | null {
+  if (pieces === null) return null;
+  const known = knownWords.get(pieces);
+  if (known !== undefined) return known;
+  const runs = pieces.flatMap((piece) => (piece === null ? [] : [wordsIn(piece)]));
+  knownWords.set(pieces, runs);
   return runs;
 }
 
-function ofGroup(
-  leaf: Extract<SearchLeaf, { kind: 'words' }>,
-  runs: ReturnType<typeof wordsIn>[] | null,
-  filter: Uint8Array
-): boolean | null {
+function ofGroup(leaf: Extract<SearchLeaf, { kind: 'words' }>, runs: Runs | null, filter: Uint8Array): boolean | null {
   const find = wordFinder(leaf);
   if (runs?.some((run) => find(run).length > 0)) return true;
   const differs = runs === null || filter.length > 0;
@@ -144,12 +149,20 @@ export function findLines(
   from = 0,
   to = summary.lines
 ): number[] {
-  const looks = groups.map((group) =>
-    typeof group === 'boolean' ? group : lookAt(group, summary, context, head, parts)
-  );
   const found: number[] = [];
+  if (groups.every((group) => group === true)) {
+    for (let line = from; line < to; line++) found.push(line);
+    return found;
+  }
+  // All groups read the same texts and fields.
+  const texts = groups.some((group) => typeof group !== 'boolean' && needsText(group))
+    ? textsOf(summary, head, parts)
+    : null;
+  const fieldOf = fieldReader(summary, context, head, parts);
+  const looks = groups.map((group) => (typeof group === 'boolean' ? group : lookAt(group, head, texts, fieldOf)));
+  const { group: groupOf } = head;
   for (let line = from; line < to; line++) {
-    const look = looks[head.group[line] ?? 0];
+    const look = looks[groupOf[line] ?? 0];
     if (look === true || (typeof look === 'function' && look(line))) found.push(line);
   }
   return found;
@@ -159,18 +172,22 @@ type Parts = ReadonlyMap<number, Uint8Array>;
 
 function lookAt(
   search: Search,
-  summary: SegmentSummary,
-  context: StreamContext,
-  head: SegmentHead,
-  parts: Parts
+  { severity }: SegmentHead,
+  texts: ReturnType<typeof textsOf> | null,
+  fieldOf: ReturnType<typeof fieldReader>
 ): (line: number) => boolean {
   const matcher = matcherOf(search);
-  const texts = needsText(search) ? textsOf(summary, head, parts) : null;
-  const fieldOf = fieldReader(summary, context, head, parts);
+  if (!needsText(search) && fieldsIn(search).every((name) => name === 'severity')) {
+    // There are few severities: each is tried once.
+    const holds = Array.from({ length: mostSeverity + 1 }, (_, one) =>
+      matcher.matches({ text: '', severity: one, field: () => undefined })
+    );
+    return (line) => holds[severity[line] ?? 0] === true;
+  }
   return (line) =>
     matcher.matches({
       text: texts?.(line).text ?? '',
-      severity: head.severity[line] ?? 0,
+      severity: severity[line] ?? 0,
       field: (name) => fieldOf(name, line)
     });
 }

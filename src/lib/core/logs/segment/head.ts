@@ -46,25 +46,34 @@ export function writeHead(
 }
 
 export function readHead(part: Uint8Array, lines: number): SegmentHead {
-  const reader = new ByteReader(columnIn(part, headPart));
-  const at = new Float64Array(lines);
-  let before = 0;
-  for (let index = 0; index < lines; index++) at[index] = before += reader.signed();
+  const column = columnIn(part, headPart);
+  const reader = new ByteReader(column);
+  reader.skipVarints(lines);
   const severity = reader.raw(lines);
-  const group = readInts(reader, new Uint16Array(lines));
-  const several = reader.varint();
-  if (several > lines) throw new RangeError('segment: more shapes than lines');
-  const alone = readInts(reader, new Uint32Array(several));
-  // Counting lines needs no more than this; the others are read for those that are shown or compared.
+  let times: Float64Array | null = null;
+  // Counting needs the times as well, finding the groups, and showing or comparing the rest.
+  let grouped: Pick<SegmentHead, 'group' | 'alone'> | null = null;
+  const groups = () => (grouped ??= readGroups(reader, lines));
   let more: Pick<SegmentHead, 'nanos' | 'origin' | 'resource'> | null = null;
-  const others = () =>
-    (more ??= {
+  const others = () => {
+    groups(); // they stand before the others
+    return (more ??= {
       nanos: readInts(reader, new Uint32Array(lines)),
       origin: readInts(reader, new Uint32Array(lines)),
       resource: readInts(reader, new Uint32Array(lines))
     });
+  };
   return {
-    ...{ at, severity, group, alone },
+    severity,
+    get at() {
+      return (times ??= readTimes(new ByteReader(column), lines));
+    },
+    get group() {
+      return groups().group;
+    },
+    get alone() {
+      return groups().alone;
+    },
     get nanos() {
       return others().nanos;
     },
@@ -77,12 +86,30 @@ export function readHead(part: Uint8Array, lines: number): SegmentHead {
   };
 }
 
+function readTimes(reader: ByteReader, lines: number): Float64Array {
+  const at = new Float64Array(lines);
+  let before = 0;
+  for (let index = 0; index < lines; index++) at[index] = before += reader.signed();
+  return at;
+}
+
+function readGroups(reader: ByteReader, lines: number): Pick<SegmentHead, 'group' | 'alone'> {
+  const group = readInts(reader, new Uint16Array(lines));
+  const several = reader.varint();
+  if (several > lines) throw new RangeError('segment: more shapes than lines');
+  return { group, alone: readInts(reader, new Uint32Array(several)) };
+}
+
 /** For each line, how many before it are in the same group. */
 export function ranksOf(group: Uint16Array): Uint32Array {
-  const next = new Uint32Array(65_536);
-  return Uint32Array.from(group, (one) => {
-    const rank = next[one] ?? 0;
-    next[one] = rank + 1;
-    return rank;
-  });
+  let most = 0;
+  for (const one of group) if (one > most) most = one;
+  const next = new Uint32Array(most + 1);
+  const ranks = new Uint32Array(group.length);
+  for (let line = 0; line < group.length; line++) {
+    const one = group[line] as number;
+    ranks[line] = next[one] as number;
+    next[one] = (ranks[line] as number) + 1;
+  }
+  return ranks;
 }
