@@ -56,8 +56,10 @@ export function levelChanges(
 /** The deviation from one day to the next, never below what rounding makes of an amount. */
 function noiseOf(level: readonly number[], given: readonly number[]): number {
   const steps = level.slice(1).map((value, index) => Math.abs(value - (level[index] as number)));
-  const typical = median(given.map(Math.abs));
-  return Math.max((ofNormal * median(steps)) / Math.SQRT2, 0.005 * typical, Number.MIN_VALUE);
+  const sizes = given.map(Math.abs);
+  // What costs nothing on most days has its size from the others.
+  const typical = median(sizes) || sizes.reduce((most, one) => Math.max(most, one), 0);
+  return Math.max((ofNormal * median(steps)) / Math.SQRT2, 0.005 * typical) || 1;
 }
 
 /** Takes out what each day of the week is apart from the others, where that is more than chance. */

@@ -1,0 +1,37 @@
+// Money
+export { addMicros, isCurrency, micros, microsFromText, moneyText, textOfMicros, type Micros } from './money';
+export { datedRateSchema, Rates, type DatedRate } from './rates';
+// Bills
+export {
+  chargeCategories,
+  costBases,
+  costItemSchema,
+  dateOf,
+  dayAt,
+  dayOf,
+  itemIdentity,
+  startOfDay,
+  unknownService,
+  type BillEntry,
+  type ChargeCategory,
+  type CostBasis,
+  type CostItem,
+  type DayNumber
+} from './bill';
+export { monthAfter, monthAt, monthOf, type Month } from './month';
+export { decodeDay, decodeQuantities, encodeDay, encodeQuantities, type DaySheet } from './day-sheet';
+// What they say
+export {
+  costReport,
+  dimensionOf,
+  type CostDimension,
+  type CostFilter,
+  type CostGroup,
+  type CostQuestion,
+  type CostReport,
+  type ReportedDay,
+  type ReportedItem
+} from './cost-report';
+export { monthForecast, type MonthForecast } from './month-forecast';
+export { whatChanged, type ChangeQuestion, type ChangesFound, type CostChange } from './what-changed';
+export { idleRules, idleSince, type IdleRule } from './idle';
