@@ -27,6 +27,7 @@ export default defineConfig({
         'query.worker': source('query/query.worker.ts'),
         'engine.worker': source('engine/engine.worker.ts'),
         'logs.worker': source('logs/logs.worker.ts'),
+        'cost.worker': source('cost/cost.worker.ts'),
         'watchdog.worker': source('process/watchdog.worker.ts')
       },
       output: { entryFileNames: '[name].js', format: 'es' }

@@ -14,7 +14,7 @@ export interface Home {
   close(): Promise<void>;
 }
 
-/** Does work on a fresh embedded database, then on a fresh PostgreSQL database where `npm run bench` has started a server. */
+/** Does work, whose statements may take as long as they need, on a fresh embedded database, then on a fresh PostgreSQL database where `npm run bench` has started a server. */
 export async function onEachHome<T>(work: (home: Home) => Promise<T>): Promise<T[]> {
   const results: T[] = [];
   for (const open of [embedded, postgres]) {
@@ -30,7 +30,7 @@ export async function onEachHome<T>(work: (home: Home) => Promise<T>): Promise<T
 async function embedded(): Promise<Home> {
   const folder = openFolder(mkdtempSync(join(tmpdir(), 'bussola-bench-')), knownVersion());
   const running = await startEmbedded(folder);
-  const db = openPool(running.connection, 2);
+  const db = openPool(running.connection, 2, null);
   return {
     name: 'PGlite',
     connection: running.connection,
@@ -54,6 +54,6 @@ async function postgres(): Promise<Home | null> {
   const url = new URL(server);
   url.pathname = `/${name}`;
   const connection = { connectionString: url.href };
-  const db = openPool(connection, 2);
+  const db = openPool(connection, 2, null);
   return { name: 'PostgreSQL', connection, db, close: () => db.close() };
 }

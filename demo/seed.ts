@@ -10,6 +10,7 @@ import { insertBoardWithin } from '../src/lib/server/boards/boards';
 import { makeFolder, moveBoard } from '../src/lib/server/boards/folders';
 import { setFavourite } from '../src/lib/server/boards/favourites';
 import { makeLink } from '../src/lib/server/boards/links';
+import { saveRate } from '../src/lib/server/cost/cost-settings';
 import { insertEventRule } from '../src/lib/server/events/event-rules';
 import { saveArrivedEvents } from '../src/lib/server/events/outside-events';
 import { makeKey } from '../src/lib/server/intake/receive/keys';
@@ -57,7 +58,7 @@ import {
 } from './corallo';
 import { alarms } from './alarms';
 import { checksAt, moveChecks, moveHooks } from './moved';
-import { boards, derived, eventRules, groups, keys, marks, releases, signals } from './workspace';
+import { rates, boards, derived, eventRules, groups, keys, marks, releases, signals } from './workspace';
 
 const { values } = parseArgs({
   options: {
@@ -258,6 +259,7 @@ async function seedWorkspace(within: Queryable): Promise<void> {
       createdAt: now,
       createdBy: by
     });
+  for (const rate of rates(now)) await saveRate(within, rate, { at: now, by: 'Kaja Tamm' });
   for (const rule of eventRules) await insertEventRule(within, rule, { at: now, by: 'Nerea Olmo' });
   for (const check of await checksAt(standIns ?? '')) await insertCheck(within, check, { at: now, by: 'Nerea Olmo' });
   const robot = (await allAccounts(within)).find(({ name }) => name === 'release-robot');

@@ -7,12 +7,13 @@ import {
   type PanelContent,
   type SignalPicture
 } from '../src/lib/core/board';
+import { dateOf, dayAt, type DatedRate } from '../src/lib/core/cost';
 import type { GroupDefinition } from '../src/lib/core/group';
 import type { NewMark } from '../src/lib/core/mark';
 import type { LabelCondition, Signal } from '../src/lib/core/signal';
 import { failedShare, of, tickets, type Statistic } from './signals';
 import { eventRuleSchema } from '../src/lib/core/events';
-import { before, hour, minute, textFromInstant, times, type Instant } from '../src/lib/core/time';
+import { before, day, hour, minute, textFromInstant, times, type Instant } from '../src/lib/core/time';
 
 interface Shown {
   readonly title: string;
@@ -232,6 +233,11 @@ export const marks = (now: Instant): readonly { mark: NewMark; by: string; sourc
       source: 'person'
     },
     {
+      mark: { text: 'Versions kept on manifest-archive', from: at(121), service: 'objects' },
+      by: 'Ivo Brandt',
+      source: 'person'
+    },
+    {
       mark: { text: 'booking-web 12.3 deployed', from: at(98), service: 'machines' },
       by: 'deploy-robot',
       source: 'program'
@@ -245,6 +251,14 @@ export const marks = (now: Instant): readonly { mark: NewMark; by: string; sourc
     { mark: { text: 'seatmap 2.9 deployed', from: at(6), service: 'clusters' }, by: 'deploy-robot', source: 'program' }
   ];
 };
+
+/** What a Swiss franc is in euro: the bills of one provider are in these. */
+export const rates = (now: Instant): readonly DatedRate[] =>
+  [
+    { days: 420, rate: 1.03 },
+    { days: 75, rate: 1.04 },
+    { days: 12, rate: 1.06 }
+  ].map(({ days, rate }) => ({ currency: 'CHF', from: dateOf(dayAt(before(now, times(days, day)))), rate }));
 
 /** Keys of programs. */
 export const keys = [

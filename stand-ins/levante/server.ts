@@ -1,8 +1,10 @@
 import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
 import type { StandInClock } from '../clock';
+import { dayFrom } from '../world/bills/charge';
 import { itsClock, refuse, refusedByMood, sendInMood, visibleNow } from '../world/answers';
 import type { ProviderState } from '../world/state';
 import { renamedMachine } from '../world/troubles';
+import { billPage } from './bills';
 import { linesPage, sourcesOf } from './lines';
 import { fetchPage, type FetchPage, type SeriesName } from './fetch';
 import { verify } from './signature';
@@ -122,6 +124,17 @@ export function levante(app: FastifyInstance, { seed, clock, state }: LevanteOpt
     const page = linesPage({ seed, start: state.start }, source.resource, from, to, visibleNow(clock, state));
     void reply.header('levante-complete-until', iso(page.until)).header('levante-more', page.isMore ? 'yes' : 'no');
     return sendInMood(state, reply, 'application/x-ndjson', page.text);
+  });
+
+  app.get('/levante/v1/bills', async (request, reply) => {
+    const credential = await admitted(request, reply, 'bills.read');
+    if (!credential) return reply;
+    const { from = '', to = '', page = '0' } = request.query as Record<string, string>;
+    const [first, end, skipped] = [dayFrom(from), dayFrom(to), Number(page)];
+    if (!(first < end) || end - first > 31 || !Number.isInteger(skipped))
+      return refuse(reply, 400, 'request', 'Give from and to, at most 31 days apart.') ?? reply;
+    const text = JSON.stringify(billPage(seed, credential.account, first, end, skipped, visibleNow(clock, state)));
+    return sendInMood(state, reply, 'application/json', text);
   });
 
   app.post('/levante/v1/resources/:id/guest', async (request, reply) => {

@@ -200,20 +200,20 @@ export interface Credential {
   readonly account: string;
   readonly rights: readonly LevanteRight[];
 }
-export type LevanteRight = 'resources.list' | 'metrics.read' | 'lines.read' | 'guests.enable';
+export type LevanteRight = 'resources.list' | 'metrics.read' | 'lines.read' | 'bills.read' | 'guests.enable';
 
 export const credentials: readonly Credential[] = [
   {
     keyId: 'LEVK-CORALLO-PROD',
     secret: 'demo-only-2f9c61d07be84a35',
     account: 'corallo-prod',
-    rights: ['resources.list', 'metrics.read', 'lines.read', 'guests.enable']
+    rights: ['resources.list', 'metrics.read', 'lines.read', 'bills.read', 'guests.enable']
   },
   {
     keyId: 'LEVK-CORALLO-STAGING',
     secret: 'demo-only-84b1e7509c3d4f62',
     account: 'corallo-staging',
-    rights: ['resources.list', 'metrics.read', 'lines.read']
+    rights: ['resources.list', 'metrics.read', 'lines.read', 'bills.read']
   },
   {
     keyId: 'LEVK-CORALLO-LISTONLY',

@@ -3,6 +3,7 @@ import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
 import type { StandInClock } from '../clock';
 import { itsClock, refuse, refusedByMood, sendInMood, visibleNow } from '../world/answers';
 import type { ProviderState } from '../world/state';
+import { billFile, billFiles } from './bills';
 import { eventsOf } from './events';
 import { streamOfLines } from './lines';
 import { storedPage, pageAt } from './pages';
@@ -122,6 +123,19 @@ export function maestro(app: FastifyInstance, { seed, clock, state }: MaestroOpt
     const visible = () => visibleNow(clock, state);
     const lines = streamOfLines(world, cluster.id, Math.max(from, clock() - keptMs), to, visible, ending.signal);
     return reply.type('text/event-stream').header('cache-control', 'no-store').send(Readable.from(lines));
+  });
+
+  app.get('/maestro/bills', (request, reply) =>
+    admitted(request, reply, 'bills.fetch') ? reply.send({ files: billFiles(visibleNow(clock, state)) }) : reply
+  );
+
+  app.get('/maestro/bills/:name', (request, reply) => {
+    if (!admitted(request, reply, 'bills.fetch')) return reply;
+    const { name } = request.params as { name: string };
+    const file = billFiles(visibleNow(clock, state)).find((one) => one.name === name);
+    if (!file) return refuse(reply, 404, 'file', `No file "${name}".`) ?? reply;
+    const packed = billFile(seed, file);
+    return reply.type('application/gzip').send(state.faultMode === 'malformed' ? packed.subarray(0, 200) : packed);
   });
 
   app.post('/maestro/clusters/:id/workload-metrics', (request, reply) => {

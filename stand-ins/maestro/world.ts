@@ -91,13 +91,20 @@ export interface Token {
   readonly rights: readonly MaestroRight[];
 }
 export type MaestroRight =
-  'clusters.list' | 'metrics.scrape' | 'events.follow' | 'lines.follow' | 'workload-metrics.enable';
+  'clusters.list' | 'metrics.scrape' | 'events.follow' | 'lines.follow' | 'bills.fetch' | 'workload-metrics.enable';
 
 export const tokens: readonly Token[] = [
   {
     name: 'bussola',
     token: 'demo-only-maestro-3f81b6d2',
-    rights: ['clusters.list', 'metrics.scrape', 'events.follow', 'lines.follow', 'workload-metrics.enable']
+    rights: [
+      'clusters.list',
+      'metrics.scrape',
+      'events.follow',
+      'lines.follow',
+      'bills.fetch',
+      'workload-metrics.enable'
+    ]
   },
   { name: 'no-scrape', token: 'demo-only-maestro-0000aaaa', rights: ['clusters.list'] }
 ];

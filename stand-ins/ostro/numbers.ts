@@ -1,7 +1,8 @@
 import { dailyWaveUntil, loadOf } from '../world/load';
 import { rounded, seriesKey, unitNoise, wander } from '../world/noise';
 import { stressAt, type Stress } from '../world/stress';
-import { doublingStore, failedNights, replicationStall, unusualLatency } from '../world/troubles';
+import { doublingStore, failedNights, idleMachine, replicationStall, unusualLatency } from '../world/troubles';
+import { euroOfFranc, storedGigabytes, storedPrice } from './stored';
 import type { OstroMeasure, OstroThing } from './world';
 
 /** What the numbers of a whole Ostro depend on. */
@@ -69,6 +70,8 @@ function levelOf(
   const isSlow = thing.title === slow.name && at >= slow.from && at < slow.until;
   const growing = doublingStore(start);
   const doubled = thing.title === growing.name && at >= growing.from ? 2 : 1;
+  const idle = idleMachine(start);
+  const isIdle = thing.title === idle.name && at >= idle.from;
   switch (`${thing.kind}/${measure}`) {
     case 'database/connections':
       return 14 + 90 * load;
@@ -77,16 +80,17 @@ function levelOf(
     case 'database/read-latency':
       return 2.8 + 3 * load;
     case 'database/processor':
-    case 'machine/processor':
       return 7 + 44 * load;
+    case 'machine/processor':
+      return isIdle ? 1.2 : 7 + 44 * load;
     case 'database/storage':
       return 44 + 22 * fixed + (at % (30 * day)) / day / 5;
     case 'object-store/size':
-      return (2e11 + 3e12 * fixed) * doubled * (1 + (at / day - 20_000) * 0.0004);
+      return storedGigabytes(thing) * 1e9 * doubled * (1 + (at / day - 20_000) * 0.0004);
     case 'object-store/objects':
       return (40_000 + 900_000 * fixed) * doubled;
     case 'object-store/cost':
-      return (6 + 70 * fixed) * doubled;
+      return storedGigabytes(thing) * storedPrice * euroOfFranc * doubled;
     case 'function/calls':
       return 20 + 1400 * load * (0.3 + fixed);
     case 'function/failures':
@@ -96,9 +100,9 @@ function levelOf(
     case 'function/at-once':
       return 2 + 40 * load;
     case 'machine/network-in':
-      return 40_000 + 1_100_000 * load;
+      return isIdle ? 900 : 40_000 + 1_100_000 * load;
     case 'machine/network-out':
-      return 60_000 + 2_600_000 * load;
+      return isIdle ? 700 : 60_000 + 2_600_000 * load;
     case 'machine/memory':
       return 34 + 18 * fixed + 14 * load;
     case 'machine/filesystem':

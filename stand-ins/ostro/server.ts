@@ -1,7 +1,9 @@
 import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
 import type { StandInClock } from '../clock';
+import { dayFrom } from '../world/bills/charge';
 import { itsClock, refuse, refusedByMood, sendInMood, visibleNow } from '../world/answers';
 import type { ProviderState } from '../world/state';
+import { chargesOn } from './bills';
 import { events } from './events';
 import { exportId, exportOf, fileOf, writesLines } from './exports';
 import { latenessOf, valueOf, type OstroWorld } from './numbers';
@@ -164,6 +166,14 @@ export function ostro(app: FastifyInstance, { seed, clock, state }: OstroOptions
     }
     const { file, until } = fileOf({ seed, start: state.start }, ordered, visibleNow(clock, state));
     return reply.type('application/gzip').header('ostro-complete-until', new Date(until).toISOString()).send(file);
+  });
+
+  app.get('/ostro/v2/charges', async (request, reply) => {
+    if (!admitted(request, reply, 'charges.read')) return reply;
+    const day = dayFrom((request.query as { day?: string }).day ?? '');
+    if (Number.isNaN(day)) return refuse(reply, 400, 'request', 'Give a day.') ?? reply;
+    const found = chargesOn(seed, state.start, day, visibleNow(clock, state));
+    return sendInMood(state, reply, 'application/json', JSON.stringify(found));
   });
 
   app.post('/ostro/v2/guest/*', (request, reply) => {

@@ -193,19 +193,20 @@ export interface Client {
   readonly rights: readonly OstroRight[];
   readonly denied: readonly OstroKind[];
 }
-export type OstroRight = 'inventory.read' | 'measurements.read' | 'events.read' | 'exports.make' | 'guests.enable';
+export type OstroRight =
+  'inventory.read' | 'measurements.read' | 'events.read' | 'exports.make' | 'charges.read' | 'guests.enable';
 
 export const clients: readonly Client[] = [
   {
     id: 'bussola-reader',
     secret: 'demo-only-ostro-71c0e2',
-    rights: ['inventory.read', 'measurements.read', 'events.read', 'exports.make'],
+    rights: ['inventory.read', 'measurements.read', 'events.read', 'exports.make', 'charges.read'],
     denied: ['gateway']
   },
   {
     id: 'bussola-keeper',
     secret: 'demo-only-ostro-9d55aa',
-    rights: ['inventory.read', 'measurements.read', 'events.read', 'exports.make', 'guests.enable'],
+    rights: ['inventory.read', 'measurements.read', 'events.read', 'exports.make', 'charges.read', 'guests.enable'],
     denied: []
   }
 ];

@@ -35,6 +35,9 @@ export const silentGateway = (start: number) => ({ name: 'gateway-capra', from: 
 /** The store `manifest-archive` doubles in size from five days before the start. */
 export const doublingStore = (start: number) => ({ name: 'manifest-archive', from: start - 5 * day });
 
+/** The machine `berth-2` has done nothing since nine days before the start, and goes on costing. */
+export const idleMachine = (start: number) => ({ name: 'berth-2', from: start - 9 * day });
+
 /** `vessel-position` is slower than usual for the hour, though below any limit: two hours in the night before the start. */
 export const unusualLatency = (start: number) => {
   const from = Math.floor((start - 6 * hour) / day) * day + hour;

@@ -103,6 +103,7 @@ export async function launchApp({
       BUSSOLA_REACH: '127.0.0.1',
       BUSSOLA_REST_MS: '300',
       BUSSOLA_LINES_MS: '0',
+      BUSSOLA_BILLS_MS: '0',
       SHUTDOWN_TIMEOUT: '1',
       ...(standIns.issuer && {
         BUSSOLA_ISSUER: standIns.issuer.url,

@@ -63,6 +63,7 @@ export function withHouse(makers = registered, env: Readonly<Record<string, stri
       BUSSOLA_REST_MS: '300',
       // Few tests are about lines, and reading them takes time.
       BUSSOLA_LINES_MS: '0',
+      BUSSOLA_BILLS_MS: '0',
       ...env,
       ORIGIN: 'https://bussola.example.test'
     });

@@ -36,10 +36,18 @@ export async function callApi<Answer = unknown>(
 export const callForCsv = (path: string, body: object): Promise<Reply<string>> =>
   called('POST', path, { body }, { accept: 'text/csv' }, (response) => response.text());
 
+/** {@link callApi} with a file as the body. */
+export const callWithFile = <Answer>(
+  path: string,
+  file: Blob,
+  query: Readonly<Record<string, string | undefined>> = {}
+): Promise<Reply<Answer>> =>
+  called('POST', path, { file, query }, {}, async (response) => (await response.json()) as Answer);
+
 async function called<Answer>(
   method: string,
   path: string,
-  { body, query = {}, signal, keepalive = false }: CallOptions,
+  { body, file, query = {}, signal, keepalive = false }: CallOptions & { readonly file?: Blob },
   headers: Readonly<Record<string, string>>,
   read: (response: Response) => Promise<Answer>
 ): Promise<Reply<Answer>> {
@@ -51,6 +59,7 @@ async function called<Answer>(
       keepalive,
       headers: { ...headers, prefer: 'times=epoch', ...(body && { 'content-type': 'application/json' }) },
       ...(body && { body: JSON.stringify(body) }),
+      ...(file && { body: file }),
       ...(signal && { signal })
     });
     if (response.ok) return { kind: 'answered', answer: await read(response) };

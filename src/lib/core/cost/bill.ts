@@ -28,6 +28,9 @@ export type ChargeCategory = (typeof chargeCategories)[number];
 /** The key of what belongs to no service, such as a fee for support. */
 export const unknownService = 'other';
 
+/** The metric of what a resource costs a day, in the resource's own account. */
+export const resourceCost = 'resource.cost';
+
 const text = (most: number) => z.string().max(most);
 
 /** What is charged, whatever the day. */

@@ -10,6 +10,7 @@ export {
   dayAt,
   dayOf,
   itemIdentity,
+  resourceCost,
   startOfDay,
   unknownService,
   type BillEntry,
@@ -35,3 +36,15 @@ export {
 export { monthForecast, type MonthForecast } from './month-forecast';
 export { whatChanged, type ChangeQuestion, type ChangesFound, type CostChange } from './what-changed';
 export { idleRules, idleSince, type IdleRule } from './idle';
+export { askedOf, askedWithout, costAskedFrom, costSearch, plainDimensions, type CostAsked } from './asked';
+// In words
+export {
+  aboutMoney,
+  changeWords,
+  dayWords,
+  dimensionWords,
+  groupWords,
+  monthWords,
+  roundMoney,
+  timesWords
+} from './words';

@@ -1,11 +1,11 @@
 import { expect } from 'chai';
 import { chanceOf } from '../../../../tests/support/chance';
 import { dateOf, dayOf, type DayNumber } from './bill';
-import type { ReportedDay, ReportedItem } from './cost-report';
+import type { ReportedItem } from './cost-report';
 import { idleSince } from './idle';
 import { monthAfter, monthAt, monthOf } from './month';
 import { Rates } from './rates';
-import { whatChanged, type ChangeQuestion } from './what-changed';
+import { whatChanged, type ChangeQuestion, type DayOfAccount } from './what-changed';
 
 const from = dayOf('2026-09-20');
 const days = 60;
@@ -31,7 +31,7 @@ function costsOn(day: number): object {
     ...(day === 20 && { 3: 900 })
   };
 }
-const sheets = Array.from({ length: days }, (_, day): ReportedDay & { account: string } => {
+const sheets = Array.from({ length: days }, (_, day): DayOfAccount => {
   const costs = Object.entries(costsOn(day)) as [string, number][];
   const billed = Float64Array.from(costs.map(([, cost]) => Math.round(cost * 1_000_000)));
   return {
@@ -43,7 +43,7 @@ const asked: ChangeQuestion = {
   ...{ from, to: (from + days) as DayNumber, since: from, basis: 'billed', least: 1, most: 100 }
 };
 const find = (more: Partial<ChangeQuestion> = {}) =>
-  whatChanged({ ...asked, ...more }, items, sheets, new Rates('EUR', []), () => 'one');
+  whatChanged({ ...asked, ...more }, items, sheets, new Rates('EUR', []));
 
 describe('what changed of costs', () => {
   it('is what doubled, with its day, and what appeared; not what stays, nor what is bought once', () => {

@@ -15,6 +15,11 @@ export interface CostChange {
   readonly noise: number;
 }
 
+/** A day of an account, by its name. */
+export interface DayOfAccount extends ReportedDay {
+  readonly account: string;
+}
+
 /** What is looked at. */
 export interface ChangeQuestion {
   /** All days that are looked at: the more, the better is its noise known. */
@@ -46,12 +51,11 @@ const perUnit = 1_000_000;
 export function whatChanged(
   { from, to, since, basis, least, most }: ChangeQuestion,
   items: readonly (ReportedItem | undefined)[],
-  sheets: readonly ReportedDay[],
-  rates: Rates,
-  accountOf: (sheet: ReportedDay) => string
+  sheets: readonly DayOfAccount[],
+  rates: Rates
 ): ChangesFound {
   const length = Math.max(0, to - from);
-  const courses = coursesOf(items, sheets, rates, basis, from, length, accountOf);
+  const courses = coursesOf(items, sheets, rates, basis, from, length);
   const moved = [...courses].map(([item, course]) => ({ item, course, move: moveOf(course) }));
   const worth = moved.filter(({ move }) => move >= least).sort((a, b) => b.move - a.move || a.item - b.item);
   const changes = worth.slice(0, most).flatMap(({ item, course }) => {
@@ -67,17 +71,16 @@ export function whatChanged(
 /** What each item cost each day. */
 function coursesOf(
   items: readonly (ReportedItem | undefined)[],
-  sheets: readonly ReportedDay[],
+  sheets: readonly DayOfAccount[],
   rates: Rates,
   basis: CostBasis,
   from: DayNumber,
-  length: number,
-  accountOf: (sheet: ReportedDay) => string
+  length: number
 ): Map<number, Float64Array> {
   const billed = new Map<string, Float64Array>();
   const inside = sheets.filter(({ day }) => day >= from && day < from + length);
   for (const sheet of inside) {
-    const account = accountOf(sheet);
+    const { account } = sheet;
     const days = billed.get(account) ?? new Float64Array(length).fill(NaN);
     days[sheet.day - from] = 0;
     billed.set(account, days);

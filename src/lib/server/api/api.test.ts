@@ -63,7 +63,8 @@ describe('the table of operations', () => {
             '/bands',
             '/lines/pattern',
             '/line-rules/try',
-            '/event-rules/try'
+            '/event-rules/try',
+            '/costs/query'
           ],
           path
         ).to.include(path);

@@ -9,6 +9,7 @@ import { boardOperations } from './boards';
 import { boardSharingOperations } from './board-sharing';
 import { channelOperations } from './channels';
 import { checkOperations } from './checks';
+import { costOperations } from './costs';
 import { deviceOperations } from './devices';
 import { incidentOperations } from './incidents';
 import { logOperations } from './logs';
@@ -127,6 +128,7 @@ export const operations: readonly Operation[] = [
   ...lineRuleOperations,
   ...eventOperations,
   ...checkOperations,
+  ...costOperations,
   ...channelOperations,
   ...deviceOperations,
   ...messageTemplateOperations,

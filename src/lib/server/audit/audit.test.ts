@@ -112,10 +112,17 @@ describe('what people did', () => {
       .filter(({ method, isAct }) => method !== 'GET' && !isAct)
       .map(({ method, path }) => `${method} ${path}`);
     expect(silent.sort()).to.deep.equal([
-      ...['POST /accounts/{id}/estimate', 'POST /alarms/plan', 'POST /bands', 'POST /boards/plan'],
+      ...[
+        'POST /accounts/{id}/estimate',
+        'POST /alarms/plan',
+        'POST /bands',
+        'POST /bills/preview',
+        'POST /boards/plan'
+      ],
       ...[
         'POST /boards/{id}/presence',
         'POST /checks/try',
+        'POST /costs/query',
         'POST /event-rules/try',
         'POST /groups/match',
         'POST /line-rules/try',
@@ -138,6 +145,7 @@ describe('what people did', () => {
     expect(out.sort()).to.deep.equal([
       '/acts',
       '/alarms/file',
+      '/bills/focus',
       '/boards/{id}/file',
       '/incidents/{id}/review',
       '/on-call/file'

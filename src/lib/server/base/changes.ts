@@ -20,6 +20,8 @@ export interface ChangeMap {
   routing: [Record<string, never>];
   /** A reachability check was made, changed or removed (null then), or another attempt of it ended. */
   reachability: [{ readonly checkId: number | null }];
+  /** Bills of an account were read, or came in a file, or rates were changed (null then). */
+  costs: [{ readonly accountId: number | null }];
   /** A channel was confirmed or a message left. */
   outbox: [{ readonly channelId: number }];
 }

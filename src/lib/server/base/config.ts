@@ -38,6 +38,7 @@ const schema = z.object({
   /** How long a provider that failed many times on end is left alone, ms. */
   BUSSOLA_REST_MS: z.coerce.number().int().min(100).max(600_000).default(15_000),
   /** How often it is looked whose lines are due to be read, ms; 0 reads none. */
+  BUSSOLA_BILLS_MS: z.coerce.number().int().min(0).max(600_000).default(5000),
   BUSSOLA_LINES_MS: z.coerce.number().int().min(0).max(600_000).default(1000),
   /** Ports at which syslog is taken, plain and over TLS; none unless they are set. */
   BUSSOLA_SYSLOG_PORT: z.coerce.number().int().min(0).max(65_535).optional(),
@@ -84,6 +85,8 @@ export interface Config {
   readonly restMs: number;
   /** How often it is looked whose lines are due to be read, ms; 0 for never. */
   readonly linesMs: number;
+  /** How often it is looked whose bills are due to be read, ms; 0 for never. */
+  readonly billsMs: number;
   readonly syslog: {
     readonly host: string;
     /** Plain and over TLS; null for none. */
@@ -145,6 +148,7 @@ export function configFrom(environment: Readonly<Record<string, string | undefin
     logLevel: values.BUSSOLA_LOG,
     restMs: values.BUSSOLA_REST_MS,
     linesMs: values.BUSSOLA_LINES_MS,
+    billsMs: values.BUSSOLA_BILLS_MS,
     syslog: {
       host: values.BUSSOLA_SYSLOG_HOST,
       port: values.BUSSOLA_SYSLOG_PORT ?? null,

@@ -104,6 +104,7 @@ describe('who may use what', () => {
       'POST /accounts/{id}/estimate',
       'POST /bands',
       'POST /calendars',
+      'POST /costs/query',
       'POST /event-rules/try',
       'POST /groups/match',
       'POST /line-rules/try',

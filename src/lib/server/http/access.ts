@@ -72,6 +72,8 @@ const routes: Readonly<Record<string, Row>> = {
   '/(app)/checks': { read: 'viewer', change: 'editor' },
   '/(app)/checks/new': { read: 'editor', change: 'editor' },
   '/(app)/checks/[id=number]': { read: 'viewer', change: 'editor' },
+  '/(app)/cost': { read: 'viewer', change: 'administrator' },
+  '/(app)/bills': { read: 'viewer', change: 'administrator' },
   '/(app)/line-rules': { read: 'viewer', change: 'administrator' },
   '/(app)/resources/[id=number]': { read: 'viewer', change: 'editor' },
   '/(app)/boards/import': { read: 'editor', change: 'editor' },

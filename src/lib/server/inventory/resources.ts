@@ -120,6 +120,15 @@ export const resourcesByIds = (db: Queryable, ids: readonly number[]): Promise<R
 export const resourceById = async (db: Queryable, id: number): Promise<Resource | null> =>
   (await resourcesByIds(db, [id]))[0] ?? null;
 
+/** The provider's ids of all resources of an account that were ever found. */
+export async function providerIdsOf(db: Queryable, accountId: number): Promise<Set<string>> {
+  const rows = await db.rows<{ providerId: string }>(
+    'select provider_id as "providerId" from resources where account_id = $1',
+    [accountId]
+  );
+  return new Set(rows.map(({ providerId }) => providerId));
+}
+
 /** The id of the resource of an account that its provider knows by an id; null when there is none. */
 export async function resourceIdBy(db: Queryable, accountId: number, providerId: string): Promise<number | null> {
   const [found] = await db.rows<{ id: number }>('select id from resources where account_id = $1 and provider_id = $2', [

@@ -1,5 +1,6 @@
 // series
 import { isPattern, matchesAny } from '$lib/core/pattern';
+import { resourceCost } from '$lib/core/cost';
 import { resourceMetrics } from '$lib/core/reachability';
 import type { Stamp } from '$lib/core/series';
 import type { Labels, SeriesLabels } from '$lib/core/signal';
@@ -196,7 +197,7 @@ function labelsAt(place: Whereabouts, own: Readonly<Record<string, string>>): La
 }
 
 /** What Bussola measures of resources itself: nothing that is collected of them, and no heartbeat. */
-const ownOfResources = Object.values(resourceMetrics);
+const ownOfResources = [...Object.values(resourceMetrics), resourceCost];
 
 /** Series of each resource, and of each service of each account, of what is collected. */
 export async function seriesCounts(

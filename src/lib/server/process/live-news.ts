@@ -9,7 +9,8 @@ const names = [
   'board',
   'mark',
   'routing',
-  'reachability'
+  'reachability',
+  'costs'
 ] as const satisfies (keyof ChangeMap)[];
 
 /** What telling one person of changes needs. */

@@ -12,6 +12,8 @@ import { startWatchdog, usualLimits, type Watchdog } from './watchdog';
 import { startEmbedded, type EmbeddedDatabase } from '../db/embedded';
 import { openFolder } from '../db/folder';
 import { knownVersion, migrate } from '../db/migrate';
+import { startReadingBills } from '../cost/follow-bills';
+import { openCosts, type CostClient } from '../cost/open-costs';
 import { openLogs, type LogClient } from '../logs/open-logs';
 import { startFollowing } from '../logs/feeds/follow-lines';
 import { startJudgingEvents } from '../events/judge-events';
@@ -64,6 +66,8 @@ export interface Bussola {
   readonly store: StoreClient;
   /** Lines, in a thread of their own. */
   readonly logs: LogClient;
+  /** What accounts cost, in a thread of their own. */
+  readonly costs: CostClient;
   readonly evaluator: EvaluatorClient;
   /** Judges alarms, in the thread of the samples. */
   readonly judging: JudgingClient;
@@ -147,6 +151,8 @@ export async function startBussola(
     logs.ready.catch(onLoss);
     const port = await logs.port();
     await evaluator.countLinesBy(Comlink.transfer(port, [port as unknown as Transferable]));
+    const costs = openCosts(connection);
+    undo.push(() => costs.close());
     const changes = new Changes();
     const { origin } = config;
     const call = outboundTo(config.reach);
@@ -174,6 +180,7 @@ export async function startBussola(
       health,
       store,
       logs,
+      costs,
       evaluator,
       judging,
       secrets,
@@ -207,6 +214,8 @@ export async function startBussola(
     undo.push(() => syslog.stop());
     const following = startFollowing(parts, config.linesMs);
     undo.push(() => following.stop());
+    const readingBills = startReadingBills(parts, config.billsMs);
+    undo.push(() => readingBills.stop());
     const engine = startEngine(parts);
     undo.push(() => engine.stop());
     const checking = startChecking(parts);

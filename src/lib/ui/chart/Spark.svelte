@@ -6,12 +6,16 @@
     width?: number;
     height?: number;
     hue?: number;
+    /** The least part of the largest value that the height stands for: changes that are small beside it look small. */
+    steady?: number;
   }
-  let { values, width = 140, height = 34, hue = 1 }: Props = $props();
+  let { values, width = 140, height = 34, hue = 1, steady = 0 }: Props = $props();
   /** One path for each stretch without gaps. */
   const paths = $derived.by(() => {
     const { min, max } = summarise(values);
-    const y = (value: number) => height - 2 - ((value - min) / (max - min || 1)) * (height - 4);
+    const span = Math.max(max - min, steady * Math.abs(max)) || 1;
+    const lowest = (min + max - span) / 2;
+    const y = (value: number) => height - 2 - ((value - lowest) / span) * (height - 4);
     const x = (i: number) => (i / Math.max(1, values.length - 1)) * width;
     let path = '';
     let pen = false;

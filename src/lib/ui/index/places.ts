@@ -51,6 +51,13 @@ export const placeGroups: readonly (readonly IndexPlace[])[] = [
   ],
   [
     {
+      title: 'Cost',
+      tabs: [
+        { title: 'Cost', href: '/cost' },
+        { title: 'Bills and rates', href: '/bills' }
+      ]
+    },
+    {
       title: 'Accounts',
       tabs: [
         { title: 'Accounts', href: '/accounts' },

@@ -3,7 +3,17 @@ import { invalidate } from '$app/navigation';
 import { navigating } from '$app/state';
 import type { Instant } from '$lib/core/time';
 
-const liveEvents = ['samples', 'account', 'alarm', 'outbox', 'board', 'mark', 'routing', 'reachability'] as const;
+const liveEvents = [
+  'samples',
+  'account',
+  'alarm',
+  'outbox',
+  'board',
+  'mark',
+  'routing',
+  'reachability',
+  'costs'
+] as const;
 export type LiveEvent = (typeof liveEvents)[number];
 
 /** What a browser knows of the server at this moment: its time, whether it is reached, and what changed. */

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { dayAt } from '$lib/core/cost';
 import { serviceOfType } from '$lib/core/services';
 import {
   before,
@@ -24,6 +25,7 @@ import type {
   WantedResource
 } from '../port/provider';
 import { ProviderError } from '../port/provider';
+import { levanteBills, tryBill } from './bills';
 import { levanteLines, lineSources } from './lines';
 import { callLevante } from './signed';
 
@@ -88,6 +90,7 @@ export const levanteProvider = (clock: Clock): Provider => ({
       { right: 'resources.list', why: 'to find resources and the metrics they report' },
       { right: 'metrics.read', why: 'to fetch their points' },
       { right: 'lines.read', why: 'to fetch the lines that resources write', optional: true },
+      { right: 'bills.read', why: 'to read what resources cost', optional: true },
       { right: 'guests.enable', why: 'to switch guest-level metrics on from here', optional: true }
     ],
     steps: [
@@ -130,6 +133,7 @@ export const levanteProvider = (clock: Clock): Provider => ({
       const { resources } = await callLevante(clock, access, 'GET', '/v1/resources', null, resourcesSchema);
       return new Map(resources.map(({ id, type }) => [id, type]));
     }),
+  bills: (access) => levanteBills(clock, access),
   enableGuest: async (access, resource) => {
     await callLevante(clock, access, 'POST', `/v1/resources/${encodeURIComponent(resource)}/guest`, {}, z.unknown());
   }
@@ -204,6 +208,11 @@ async function testAccess(clock: Clock, access: ProviderAccess): Promise<AccessC
     'read lines',
     () => lineSources(clock, access),
     ({ sources }) => `May read lines: ${sources.length} resources write some.`
+  );
+  await test.right(
+    'read bills',
+    () => tryBill(clock, access, dayAt(before(clock.now(), times(3, day)))),
+    ({ currency }) => `May read bills, which are in ${currency}.`
   );
   return test.checks;
 }

@@ -4,6 +4,7 @@ import { accessTest } from '../port/checks';
 import { exchangeJson } from '../port/exchange';
 import type { AccessCheck, FoundMetric, FoundResource, Provider, ProviderAccess } from '../port/provider';
 import { authorised, clustersOf, scrape } from './call';
+import { billFiles, maestroBills } from './bills';
 import { follow, hear } from './events';
 import { metricsOf, resourcesOf } from './found';
 import { hearLines, maestroLines } from './lines';
@@ -22,6 +23,7 @@ export const maestroProvider = (clock: Clock): Provider => ({
       { right: 'metrics.scrape', why: 'to read their pages' },
       { right: 'events.follow', why: 'to hear of restarts and lost gateways', optional: true },
       { right: 'lines.follow', why: 'to read the lines of workloads and nodes', optional: true },
+      { right: 'bills.fetch', why: 'to fetch the monthly files of what clusters cost', optional: true },
       { right: 'workload-metrics.enable', why: 'to switch workload-level metrics on from here', optional: true }
     ],
     steps: [
@@ -58,6 +60,7 @@ export const maestroProvider = (clock: Clock): Provider => ({
       follow: (cursor, signal) => follow(access, id, cursor, signal)
     })),
   lines: async (access) => maestroLines(access, await clustersOf(clock, access)),
+  bills: (access) => maestroBills(clock, access),
   enableGuest: async (access, resource) => {
     await exchangeJson(
       clock,
@@ -90,6 +93,11 @@ async function testAccess(clock: Clock, access: ProviderAccess): Promise<AccessC
     'read lines',
     () => hearLines(clock, access, first),
     () => 'May read lines.'
+  );
+  await test.right(
+    'read bills',
+    () => billFiles(clock, access),
+    ({ files }) => `May fetch bills: ${files.length} monthly files.`
   );
   return test.checks;
 }

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { instantTextSchema } from '$lib/core/forms/instant-text';
 import { unstorableIn } from '$lib/core/forms/storable';
+import { dayAt } from '$lib/core/cost';
 import { serviceOfType } from '$lib/core/services';
 import { before, day, instantFromText, minute, textFromInstant, times, type Clock, type Range } from '$lib/core/time';
 import { accessTest } from '../port/checks';
@@ -18,6 +19,7 @@ import type {
   WantedResource
 } from '../port/provider';
 import { OstroCalls } from './call';
+import { ostroBills, tryCharges } from './bills';
 import { ostroLines, thingsThatWrite } from './lines';
 import { measureOf, metricOf } from './names';
 
@@ -100,6 +102,7 @@ export function ostroProvider(clock: Clock): Provider {
         { right: 'measurements.read', why: 'to read what was measured, on every kind of thing' },
         { right: 'events.read', why: 'to hear of what happens, such as a replication that stalls', optional: true },
         { right: 'exports.make', why: 'to fetch the lines that things write', optional: true },
+        { right: 'charges.read', why: 'to read what things cost', optional: true },
         { right: 'guests.enable', why: 'to switch guest-level measures on from here', optional: true }
       ],
       steps: [
@@ -126,6 +129,7 @@ export function ostroProvider(clock: Clock): Provider {
     fetch: (access, wanted, span) => fetchPages(calls, access, wanted, span),
     events: (access) => Promise.resolve([{ name: 'events', follow: (cursor) => events(calls, access, cursor) }]),
     lines: (access) => ostroLines(calls, clock, access),
+    bills: (access) => ostroBills(calls, access),
     enableGuest: async (access, resource) => {
       await calls.get(access, `/v2/guest/${pathOf(resource)}`, z.unknown(), 'POST');
     }
@@ -297,6 +301,11 @@ async function testAccess(clock: Clock, calls: OstroCalls, access: ProviderAcces
     'read lines',
     () => thingsThatWrite(calls, access),
     ({ things: { length } }) => `May read lines: ${length} things write some.`
+  );
+  await test.right(
+    'read bills',
+    () => tryCharges(calls, access, dayAt(before(now, times(3, day)))),
+    ({ currency }) => `May read bills, which are in ${currency}.`
   );
   return test.checks;
 }

@@ -1,6 +1,7 @@
 import { Refusal, type ProblemCode } from '$lib/core/problem/problem';
 import type { SummaryPoints } from '$lib/core/series';
 import type { Duration, Instant, Range } from '$lib/core/time';
+import type { Bills } from './bills';
 import type { Guard } from './meter';
 
 /** Why a provider did not give what was asked. Each has its own remedy. */
@@ -205,6 +206,8 @@ export interface Provider {
   events?(access: ProviderAccess): Promise<EventFeed[]>;
   /** What writes lines, where the provider has them. */
   lines?(access: ProviderAccess): Promise<LineFeed[]>;
+  /** What its resources cost, where the provider bills. */
+  bills?(access: ProviderAccess): Bills;
   /** Switches guest-level metrics on for a resource, where the credential may. */
   enableGuest?(access: ProviderAccess, resource: string): Promise<void>;
 }

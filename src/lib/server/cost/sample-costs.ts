@@ -1,0 +1,86 @@
+import { resourceCost, startOfDay, type DayNumber } from '$lib/core/cost';
+import { pointsOfLength } from '$lib/core/series';
+import type { Instant } from '$lib/core/time';
+import type { Intake } from '../intake/ledger/intake';
+import { storeSeries } from '../intake/ledger/store-series';
+import { ownAccount } from '../intake/own/own-account';
+import { accountById, ownProvider } from '../inventory/accounts';
+import { saveMetrics } from '../inventory/metrics';
+import { providerIdsOf } from '../inventory/resources';
+import type { FetchedSeries } from '../providers/port/provider';
+import type { DaySum } from './cost-book';
+import { noteSampled, unsampledDays } from './cost-days';
+import { accountCost, metricsOfAccountCost, metricsOfResourceCost } from './cost-metrics';
+import { allRates, costSettings } from './cost-settings';
+import type { CostClient } from './open-costs';
+
+type Worker = Pick<Intake, 'db' | 'store' | 'disk' | 'book' | 'changes'> & { readonly costs: CostClient };
+
+/** Days in one batch. */
+const daysAtOnce = 31;
+
+/**
+ * Stores what an account cost as samples, of the days whose bill is another than the one they were made of: by resource in its own account, and by service and region in Bussola's own. Killed in
+ * between, the next call continues.
+ *
+ * @returns whether any were stored
+ */
+export async function sampleCosts(worker: Worker, accountId: number, now: Instant): Promise<boolean> {
+  const { db, costs, changes } = worker;
+  const [account, own] = await Promise.all([accountById(db, accountId), ownAccount(db)]);
+  const ofAccount = `account/${accountId}`;
+  // Both are made by the first measurement of an account, a minute after it was connected at most.
+  if (account === null || own === null || !(await providerIdsOf(db, own)).has(ofAccount)) return false;
+  const [{ currency }, rates] = await Promise.all([costSettings(db), allRates(db)]);
+  let isStored = false;
+  for (;;) {
+    const days = await unsampledDays(db, accountId, daysAtOnce);
+    if (days.length === 0) break;
+    if (!isStored) {
+      await saveMetrics(db, ownProvider, metricsOfAccountCost(currency));
+      await saveMetrics(db, account.provider, metricsOfResourceCost(currency));
+    }
+    const known = await providerIdsOf(db, accountId);
+    const numbers = days.map(({ day }) => day);
+    const sums = await costs.book((book) => book.sums(accountId, numbers, { currency, rates }));
+    const ofResources = sums.filter(({ resource }) => resource !== null && known.has(resource));
+    await storeSeries(worker, accountId, 'cost', seriesOf(ofResources, asResource), now);
+    await storeSeries(worker, own, 'accounts', seriesOf(sums, asService(ofAccount)), now);
+    await noteSampled(db, accountId, days);
+    isStored = true;
+  }
+  if (isStored) for (const one of [accountId, own]) changes.tell('samples', { accountId: one });
+  return isStored;
+}
+
+type Identity = Pick<FetchedSeries, 'resource' | 'metric' | 'labels'>;
+
+const asResource = ({ resource }: DaySum): Identity => ({ resource: resource ?? '', metric: resourceCost, labels: {} });
+const asService =
+  (ofAccount: string) =>
+  ({ service, region }: DaySum): Identity => ({
+    ...{ resource: ofAccount, metric: accountCost },
+    labels: { service, ...(region === '' ? {} : { region }) }
+  });
+
+/** Sums as series of one sample a day, in the currency; what has one identity is added up. */
+function seriesOf(sums: readonly DaySum[], identityOf: (sum: DaySum) => Identity): FetchedSeries[] {
+  const series = new Map<string, { readonly identity: Identity; readonly days: Map<DayNumber, number> }>();
+  for (const sum of sums) {
+    const identity = identityOf(sum);
+    const key = JSON.stringify(identity);
+    const known = series.get(key) ?? { identity, days: new Map<DayNumber, number>() };
+    series.set(key, known);
+    known.days.set(sum.day, (known.days.get(sum.day) ?? 0) + sum.amount);
+  }
+  return [...series.values()].map(({ identity, days }) => {
+    const sorted = [...days].sort(([a], [b]) => a - b);
+    const points = pointsOfLength(sorted.length);
+    for (const [index, [day, amount]] of sorted.entries()) {
+      points.at[index] = startOfDay(day);
+      points.sum[index] = points.min[index] = points.max[index] = amount / 1_000_000;
+      points.count[index] = 1;
+    }
+    return { ...identity, points };
+  });
+}
