@@ -13,15 +13,17 @@ import { startApp } from '../tests/support/app';
 import { openBrowser } from '../tests/support/chromium';
 import { signedIn } from '../tests/support/pages';
 import { until } from '../tests/support/until';
+import { saveRate } from '../src/lib/server/cost/cost-settings';
 import { contacts, rotas, routes } from './corallo';
 import { checks } from './checks';
+import { rates } from './workspace';
 
 const folder = 'docs/screenshots';
 const minute = 60_000;
 mkdirSync(folder, { recursive: true });
 const app = await startApp({
   ...{ accounts: true, days: 1, at: '2026-05-04T01:48:00Z' },
-  env: { BUSSOLA_LINES_MS: '500' }
+  env: { BUSSOLA_LINES_MS: '500', BUSSOLA_BILLS_MS: '1000' }
 });
 const browser = await openBrowser();
 
@@ -35,7 +37,8 @@ try {
         'select history_to - (select max(history_from) from accounts) as missing from log_feeds'
       );
       const isRead = feeds.length > 10 && feeds.every(({ missing }) => missing <= 0);
-      return isRead && collections.length > 12 && rows.every(({ left }) => left <= 1); // that of the service that may not be read
+      const bills = await app.db.rows('select 1 from bill_reads where settled_until is not null');
+      return isRead && bills.length >= 4 && collections.length > 12 && rows.every(({ left }) => left <= 1); // that of the service that may not be read
     },
     300_000
   );
@@ -70,6 +73,7 @@ async function watch(): Promise<void> {
     });
     await confirmChannel(db, made.id, by.at);
   }
+  for (const rate of rates(app.clock.now())) await saveRate(db, rate, by);
   const [first] = await allChannels(db);
   const made = new Map<string, number>();
   for (const rota of rotas(ids, '2026-03-23')) made.set(rota.name, (await insertRota(db, rota, by)).id);
@@ -137,7 +141,7 @@ async function shots(page: Page, theme: 'day' | 'night'): Promise<void> {
           bench: `/bench?service=balancers&signal=${composed}`,
           accounts: '/accounts/3?service=machines',
           coverage: '/coverage?account=1&service=machines',
-          intake: '/intake',
+          cost: '/cost?month=2026-04',
           checks: '/checks',
           events: '/events?range=P14D',
           logs: '/logs?q=severity+%3E%3D+warn&by=stream',
@@ -160,7 +164,9 @@ async function shot(page: Page, path: string, name: string): Promise<void> {
   await page.goto(app.origin + path);
   await page.evaluate(() => document.fonts.ready);
   await page.getByTestId('age').waitFor();
-  await page.waitForFunction(() => !/Reading|replaying|Comparing with|searching/.test(document.body.innerText));
+  await page.waitForFunction(
+    () => !/Reading|replaying|Comparing with|searching|Looking at each/.test(document.body.innerText)
+  );
   if (/board|watch|incident|alarm-|bench/.test(name)) await page.locator('canvas').first().waitFor();
   await page.screenshot({ path: `${folder}/${name}.png` });
 }

@@ -51,6 +51,16 @@ describe('changes of the level of a cost', () => {
       expect(levelChanges(values as number[]), JSON.stringify(values)).to.deep.equal([]);
   });
 
+  it('are told with the day once the new level has lasted for three, and not before', () => {
+    const days = (of: number) => [...Array<number>(40).fill(86), ...Array<number>(of).fill(173)];
+    expect([1, 2].flatMap((of) => levelChanges(days(of)))).to.deep.equal([]);
+    for (const of of [3, 4, 10]) {
+      const [change, ...others] = levelChanges(days(of));
+      expect(others).to.deep.equal([]);
+      expect(change, `${of} days`).to.deep.include({ at: 40, before: 86, after: 173 });
+    }
+  });
+
   it('pass over gaps, and name the day in what was given', () => {
     const values = [10, NaN, 10, 10, 10, NaN, NaN, 30, 30, 30, NaN, 30];
     expect(levelChanges(values).map(({ at }) => at)).to.deep.equal([7]);

@@ -48,7 +48,8 @@ export function levelChanges(
   const noise = noiseOf(level, given);
   const smooth = withoutSpikes(level, noise);
   const starts = optimalStarts(smooth, noise, shortest);
-  return bySize(smooth, starts, atLeast * noise).map(({ at, before, after }) => ({
+  const exact = exactStarts(smooth, starts, shortest);
+  return bySize(smooth, exact, atLeast * noise).map(({ at, before, after }) => ({
     ...{ at: days[at] as number, before, after, noise }
   }));
 }
@@ -90,6 +91,22 @@ const withoutSpikes = (level: readonly number[], noise: number): number[] =>
 /** Values up to so many places away, fewer at the ends. */
 const around = (values: readonly number[], index: number, reach: number): number[] =>
   values.slice(Math.max(0, index - reach), index + reach + 1);
+
+/**
+ * Moves each start on to the first day that is nearer to its own level than to the one before: a level that has fewer days than one must have begins too early in the partition. What is left of it
+ * has fewer days still, and is none until it has enough.
+ */
+function exactStarts(values: readonly number[], starts: readonly number[], shortest: number): number[] {
+  const kept: number[] = [0];
+  for (let index = 1; index < starts.length; index++) {
+    const end = starts[index + 1] ?? values.length;
+    const [before, own] = [median(values.slice(kept.at(-1), starts[index])), median(values.slice(starts[index], end))];
+    let at = starts[index] as number;
+    while (at < end && Math.abs((values[at] as number) - before) < Math.abs((values[at] as number) - own)) at++;
+    if (end - at >= shortest) kept.push(at);
+  }
+  return kept;
+}
 
 /** Changes of at least a size: the smallest is dropped, and the levels beside it become one, until all are large enough. */
 function bySize(

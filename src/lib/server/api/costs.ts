@@ -126,8 +126,8 @@ export const costOperations = [
       )
     }),
     handle: async ({ server }) => {
-      const { month, until } = await costMonth(server, { month: null, by: 'account', basis: 'amortised', filters: [] });
-      const { changes, idle } = await costFindings(server, { month, until, basis: 'amortised' });
+      const month = await costMonth(server, { month: null, by: 'account', basis: 'amortised', filters: [] });
+      const { changes, idle } = await costFindings(server, { ...month, basis: 'amortised' });
       return {
         changes: changes.map(({ item, day, before, after, marks }) => ({
           ...{ account: item.account, resource: item.resource, name: item.resourceName, usage: item.usage },

@@ -3,6 +3,7 @@ import {
   addMicros,
   costReport,
   dateOf,
+  dimensionOf,
   micros,
   monthForecast,
   Rates,
@@ -258,19 +259,26 @@ export class CostBook {
     return { soFar: soFar + once, expected: expected + once, low: low + once, high: high + once };
   }
 
-  /** The accounts, services, regions and keys of labels of what was billed within some days. */
-  async facets(from: DayNumber, to: DayNumber): Promise<{ labels: string[]; accounts: string[] }> {
-    const sheets = await this.#sheets(from, to);
+  /** The keys of labels of what was billed within some days, and the names of some resources of it by what stands for them. */
+  async facets(
+    from: DayNumber,
+    to: DayNumber,
+    resources: readonly string[]
+  ): Promise<{ labels: string[]; names: Record<string, string> }> {
+    const seen = new Uint8Array(this.#items.length + 1);
     const labels = new Set<string>();
-    const accounts = new Set<string>();
-    for (const { items } of sheets)
+    const wanted = new Set(resources);
+    const names: Record<string, string> = {};
+    for (const { items } of await this.#sheets(from, to))
       for (const number of items) {
         const item = this.#items[number];
-        if (item === undefined) continue;
-        accounts.add(item.account);
+        if (item === undefined || seen[number] === 1) continue;
+        seen[number] = 1;
         for (const key of Object.keys(item.labels)) if (labels.size < 200) labels.add(key);
+        const value = wanted.size > 0 ? dimensionOf(item, 'resource') : '';
+        if (wanted.has(value)) names[value] = item.resourceName;
       }
-    return { labels: [...labels].sort(), accounts: [...accounts].sort() };
+    return { labels: [...labels].sort(), names };
   }
 
   /** What resources, and services in regions, cost on some days of an account, in one's own currency; what has no rate is left out. */

@@ -45,14 +45,18 @@ export interface BillStanding {
 export interface CostMonth {
   readonly month: Month;
   readonly currency: string;
-  /** The first day that is not billed by all; all before it are whole. */
+  /** The first day of it that is not billed by all; all before it are whole. */
   readonly until: DayNumber;
+  /** The same, of all months. */
+  readonly billedUntil: DayNumber;
   readonly report: CostReport;
   /** The same days of the month before, by the same groups. */
   readonly earlier: CostReport;
   readonly forecast: MonthForecast | null;
   readonly bills: readonly BillStanding[];
   readonly labels: readonly string[];
+  /** Names of the resources that filters keep, by what stands for them. */
+  readonly names: Readonly<Record<string, string>>;
   /** The first month there is a bill of. */
   readonly oldest: Month | null;
 }
@@ -72,12 +76,13 @@ export async function costMonth({ db, clock, costs }: CostReader, asked: CostAsk
   const month = asked.month === null ? monthAt(today) : monthOf(asked.month);
   const [{ currency }, rates, bills] = await Promise.all([costSettings(db), allRates(db), billStandings(db)]);
   const given = { currency, rates };
-  const until = wholeUntil(bills, month, today);
+  const billedUntil = wholeUntil(bills, today);
+  const until = Math.max(month.from, Math.min(month.to, billedUntil)) as DayNumber;
   const before = monthAfter(month, -1);
   const { by, basis, filters } = asked;
   const length = until - month.from;
   const earlierTo = Math.min(before.to, before.from + length) as DayNumber;
-  const [reports, forecast, { labels }] = await Promise.all([
+  const [reports, forecast, { labels, names }] = await Promise.all([
     costs.book((book) =>
       book.reports(
         [
@@ -93,24 +98,29 @@ export async function costMonth({ db, clock, costs }: CostReader, asked: CostAsk
         given
       )
     ),
-    costs.book((book) => book.facets(month.from, until))
+    costs.book((book) =>
+      book.facets(
+        month.from,
+        until,
+        filters.flatMap((filter) => (filter.by === 'resource' ? filter.values : []))
+      )
+    )
   ]);
   const [report, earlier] = reports as [CostReport, CostReport];
   const oldest = Math.min(...bills.map((one) => one.oldest ?? Infinity));
   return {
-    ...{ month, currency, until, report, earlier, forecast, labels },
+    ...{ month, currency, until, billedUntil, report, earlier, forecast, labels, names },
     bills: bills.map(({ oldest: _oldest, ...bill }) => bill),
     oldest: Number.isFinite(oldest) ? monthAt(oldest as DayNumber) : null
   };
 }
 
 /** The day up to which every account has its bill, but for such as are far behind. */
-function wholeUntil(bills: readonly BillStanding[], month: Month, today: DayNumber): DayNumber {
+function wholeUntil(bills: readonly BillStanding[], today: DayNumber): DayNumber {
   const newest = bills.flatMap((one) => (one.newest === null ? [] : [one.newest]));
   const last = newest.reduce((most, day) => Math.max(most, day), -Infinity);
   const whole = newest.filter((day) => day >= last - mostBehind).reduce((least, day) => Math.min(least, day), Infinity);
-  const until = Number.isFinite(whole) ? whole + 1 : today;
-  return Math.max(month.from, Math.min(month.to, until)) as DayNumber;
+  return (Number.isFinite(whole) ? whole + 1 : today) as DayNumber;
 }
 
 /** How the bills of all accounts stand that have any. */
@@ -151,11 +161,18 @@ const leastShare = 0.002;
 /** Days that changes are found in, items that are looked at, and changes that are listed, at most. */
 const [changeDays, mostItems, mostChanges, idleDays] = [90, 2000, 20, 30];
 
-/** What is worth knowing of costs by itself: what changed within a month and the one before, and what does nothing. */
+/** What is worth knowing of costs by itself: what changed within a month, or 30 days where it has fewer, and what does nothing. */
 export async function costFindings(
   { db, clock, costs, store }: CostReader,
-  { month, until, basis }: { readonly month: Month; readonly until: DayNumber; readonly basis: CostBasis }
+  {
+    month,
+    until,
+    billedUntil,
+    basis
+  }: Pick<CostMonth, 'month' | 'until' | 'billedUntil'> & { readonly basis: CostBasis }
 ): Promise<CostFindings> {
+  // What changed at the end of a month is known by the days behind it.
+  const to = Math.min(billedUntil, until + idleDays) as DayNumber;
   const [{ currency }, rates, idle] = await Promise.all([
     costSettings(db),
     allRates(db),
@@ -172,7 +189,8 @@ export async function costFindings(
   const { changes, items, lookedAt } = await costs.book((book) =>
     book.changes(
       {
-        ...{ from: (until - changeDays) as DayNumber, to: until, since: month.from, basis },
+        ...{ from: (until - changeDays) as DayNumber, to, basis },
+        since: Math.min(month.from, until - idleDays) as DayNumber,
         ...{ least: aDay * leastShare, most: mostItems }
       },
       given
@@ -181,7 +199,12 @@ export async function costFindings(
   const costOf = new Map(byResource?.groups.map(({ value, total }) => [value, total / 1_000_000]));
   return {
     ...{ items, lookedAt },
-    changes: await Promise.all(changes.slice(0, mostChanges).map((change) => withMarks(db, change))),
+    changes: await Promise.all(
+      changes
+        .filter(({ day }) => day < until)
+        .slice(0, mostChanges)
+        .map((change) => withMarks(db, change))
+    ),
     idle: idle
       .map((one) => ({ ...one, cost: costOf.get(`${one.account}\n${one.providerId}`) ?? 0 }))
       .filter(({ cost }) => cost > 0)

@@ -1,12 +1,14 @@
-import { Readable } from 'node:stream';
+import { pipeline, Readable } from 'node:stream';
 import { createGunzip } from 'node:zlib';
 import { CsvError, parse } from 'csv-parse';
 import { columnProblems, neededColumns, readFocusRow, type ReadRow } from '$lib/core/cost/focus';
 import { Refusal } from '$lib/core/problem/problem';
 import type { RejectedRows } from './bill-reads';
 
-/** What a file has at most: unpacked bytes, rows, bytes of a row, and rejected rows that are named. */
-const [mostBytes, mostRows, mostRowBytes, mostNamed] = [1024 ** 3, 5_000_000, 262_144, 100];
+/** What a file has at most: unpacked bytes, and rows. */
+const usualLimits = { bytes: 1024 ** 3, rows: 2_000_000 };
+/** Bytes of a row, and rejected rows that are named, at most. */
+const [mostRowBytes, mostNamed] = [262_144, 100];
 
 /** What came of reading a file: every row that was read, and those that were not. */
 export interface FocusFileRead {
@@ -23,13 +25,14 @@ export interface FocusFileRead {
 export async function readFocusFile(
   file: Uint8Array,
   isGzip: boolean,
-  take: (row: ReadRow) => void
+  take: (row: ReadRow) => void,
+  limits = usualLimits
 ): Promise<FocusFileRead> {
   let bytes = 0;
   const counted = async function* (parts: AsyncIterable<Buffer>) {
     for await (const part of parts) {
       bytes += part.length;
-      if (bytes > mostBytes) throw tooLarge(`${mostBytes / 1024 ** 3} GiB`);
+      if (bytes > limits.bytes) throw tooLarge(`${Math.floor(limits.bytes / 1024 ** 2)} MiB unpacked`);
       yield part;
     }
   };
@@ -42,9 +45,11 @@ export async function readFocusFile(
   const rejected: { count: number; first: { line: number; why: string }[] } = { count: 0, first: [] };
   let rows = 0;
   try {
-    for await (const found of Readable.from(counted(unpacked)).pipe(parser).iterator()) {
+    // What fails on its way ends the parser as well, so that it is heard of here.
+    pipeline(Readable.from(counted(unpacked)), parser, () => undefined);
+    for await (const found of parser.iterator()) {
       const { record, info } = found as { record: Record<string, string>; info: { lines: number } };
-      if (++rows > mostRows) throw tooLarge(`${mostRows} rows`);
+      if (++rows > limits.rows) throw tooLarge(`${limits.rows} rows`);
       const read = readFocusRow(record);
       if (read.kind === 'read') take(read);
       else if (++rejected.count <= mostNamed) rejected.first.push({ line: info.lines, why: read.why });

@@ -60,7 +60,8 @@ const asService =
   (ofAccount: string) =>
   ({ service, region }: DaySum): Identity => ({
     ...{ resource: ofAccount, metric: accountCost },
-    labels: { service, ...(region === '' ? {} : { region }) }
+    // Names of their own: every series has the service and the region of its resource as well.
+    labels: { 'cost.service': service, ...(region === '' ? {} : { 'cost.region': region }) }
   });
 
 /** Sums as series of one sample a day, in the currency; what has one identity is added up. */

@@ -15,8 +15,10 @@
     asked: CostAsked;
     /** Keys of labels that something billed has. */
     labels: readonly string[];
+    /** Names of resources that are kept, by what stands for them. */
+    names: Readonly<Record<string, string>>;
   }
-  let { asked, labels }: Props = $props();
+  let { asked, labels, names }: Props = $props();
   const dimensions = $derived<CostDimension[]>([...plainDimensions, ...labels.map((key) => `label:${key}` as const)]);
   const href = (to: CostAsked) => `/cost?${costSearch(to)}`;
   /** Most people look by these; the others stand in a list. */
@@ -28,8 +30,8 @@
   {#each asked.filters as { by, values } (by)}
     <a class="btn flex items-center gap-1 py-0.5 text-[12px]" href={href(askedWithout(asked, by))}
       >{dimensionWords(by)}
-      <b>{values.map((value) => groupWords(by, value, '')).join(', ')}</b><X size={12} /><span class="sr-only"
-        >: show all</span
+      <b>{values.map((value) => groupWords(by, value, names[value] ?? '')).join(', ')}</b><X size={12} /><span
+        class="sr-only">: show all</span
       ></a
     >
   {/each}

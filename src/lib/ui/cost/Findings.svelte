@@ -57,7 +57,7 @@
         >{/each}
     </li>
   {:else}
-    <li class="text-quiet py-1.5">Nothing changed its level this month.</li>
+    <li class="text-quiet py-1.5">Nothing changed its level in 30 days.</li>
   {/each}
 </ul>
 {#if findings.lookedAt < findings.items}

@@ -17,10 +17,12 @@
     /** The same days of the month before. */
     earlier: CostReport;
     currency: string;
+    /** Whether all days are billed. */
+    isOver: boolean;
     /** Values whose level changed lately: their days are drawn apart. */
     changed?: ReadonlySet<string>;
   }
-  let { asked, report, earlier, currency, changed = new Set() }: Props = $props();
+  let { asked, report, earlier, currency, isOver, changed = new Set() }: Props = $props();
   const before = $derived(new Map(earlier.groups.map(({ value, total }) => [value, total])));
   const most = $derived(Math.max(1, ...report.groups.map(({ total }) => Math.abs(total))));
   const title = $derived(dimensionWords(asked.by));
@@ -32,7 +34,8 @@
 <table class="rows" data-costs={asked.by}>
   <thead
     ><tr
-      ><th>{title[0]?.toUpperCase()}{title.slice(1)}</th><th class="right">Until now</th><th class="right">Change</th
+      ><th>{title[0]?.toUpperCase()}{title.slice(1)}</th><th class="right">{isOver ? 'Total' : 'Until now'}</th><th
+        class="right">Change</th
       ><th>Each day</th><th class="max-md:hidden">Share</th></tr
     ></thead
   >

@@ -66,7 +66,12 @@
           {/each}
         </tbody>
       </table>
-      <form class="mt-3 flex flex-wrap items-center gap-2 text-[13px]" action="/api/v1/bills/focus" method="get">
+      <form
+        class="mt-3 flex flex-wrap items-center gap-2 text-[13px]"
+        action="/api/v1/bills/focus"
+        method="get"
+        data-sveltekit-reload
+      >
         <label
           >Export <select class="field w-auto!" name="month" bind:value={month}
             >{#each months as one (one.name)}<option value={one.name}

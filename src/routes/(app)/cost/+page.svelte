@@ -166,10 +166,10 @@
       <section class="panel col-span-2 overflow-x-auto max-lg:col-span-1" aria-label="Costs">
         <header class="flex-wrap">
           <h2>Costs</h2>
-          <small>against the same days of {compared}</small>
-          <span class="ml-auto"><CostFilters {asked} labels={data.month.labels} /></span>
+          <small>against {isOver ? '' : 'the same days of '}{compared}</small>
+          <span class="ml-auto"><CostFilters {asked} labels={data.month.labels} names={data.month.names} /></span>
         </header>
-        <GroupTable {asked} {report} {earlier} {currency} />
+        <GroupTable {asked} {report} {earlier} {currency} {isOver} />
       </section>
     </div>
   {/if}
