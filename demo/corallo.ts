@@ -165,6 +165,12 @@ export const routes = (
       steps: [{ after: 0, notify: [rota('Fleet', 'email'), channel('ferry-desk'), channel('operations')] }],
       group: { by: 'alarm', wait: 0, atMostEvery: 15 * min }
     },
+    {
+      name: 'Leads',
+      when: { services: ['budgets'] },
+      steps: [{ after: 0, notify: [rota('Leads', 'email')] }],
+      group: { by: 'incident', wait: 0, atMostEvery: 0 }
+    },
     everythingElse([channel('Machines on call'), channel('#bridge')])
   ];
   return all.map((route, place) => ({

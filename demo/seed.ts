@@ -10,6 +10,7 @@ import { insertBoardWithin } from '../src/lib/server/boards/boards';
 import { makeFolder, moveBoard } from '../src/lib/server/boards/folders';
 import { setFavourite } from '../src/lib/server/boards/favourites';
 import { makeLink } from '../src/lib/server/boards/links';
+import { insertWithAlarm } from '../src/lib/server/cost/manage-budgets';
 import { saveRate } from '../src/lib/server/cost/cost-settings';
 import { insertEventRule } from '../src/lib/server/events/event-rules';
 import { saveArrivedEvents } from '../src/lib/server/events/outside-events';
@@ -31,7 +32,7 @@ import {
 } from '../src/lib/server/notify/channels';
 import { confirmChannel } from '../src/lib/server/notify/channel-confirmation';
 import { insertCheck } from '../src/lib/server/reachability/checks';
-import { insertRoute } from '../src/lib/server/routing/routes';
+import { allRoutes, insertRoute } from '../src/lib/server/routing/routes';
 import { insertOverride, insertRota, insertSwap } from '../src/lib/server/rotas/rotas';
 import { shelvingSchema } from '../src/lib/core/shelving';
 import { insertShelving } from '../src/lib/server/shelving/shelvings';
@@ -57,8 +58,9 @@ import {
   routes
 } from './corallo';
 import { alarms } from './alarms';
+import { budgets } from './budgets';
 import { checksAt, moveChecks, moveHooks } from './moved';
-import { rates, boards, derived, eventRules, groups, keys, marks, releases, signals } from './workspace';
+import { boards, derived, eventRules, groups, keys, marks, rates, releases, signals } from './workspace';
 
 const { values } = parseArgs({
   options: {
@@ -259,6 +261,9 @@ async function seedWorkspace(within: Queryable): Promise<void> {
       createdAt: now,
       createdBy: by
     });
+  const routeIds = new Map((await allRoutes(within)).map(({ id, route: { name } }) => [name, id]));
+  for (const budget of budgets((name) => routeIds.get(name) ?? 0))
+    await insertWithAlarm(within, budget, { at: now, by: 'Kaja Tamm' });
   for (const rate of rates(now)) await saveRate(within, rate, { at: now, by: 'Kaja Tamm' });
   for (const rule of eventRules) await insertEventRule(within, rule, { at: now, by: 'Nerea Olmo' });
   for (const check of await checksAt(standIns ?? '')) await insertCheck(within, check, { at: now, by: 'Nerea Olmo' });

@@ -58,8 +58,10 @@ describe('costs, as people read them', () => {
     await visit.page.waitForURL(/by=usage/);
     await group('stored bytes').waitFor();
     await visit.page.getByRole('link', { name: /^resource manifest-archive/ }).click();
+    await visit.page.waitForURL((url) => !url.search.includes('only.resource'));
     await group('stored bytes').waitFor();
     await visit.page.goBack();
+    await visit.page.waitForURL(/only\.resource/);
     await visit.page.goBack();
     await group('manifest-archive').waitFor();
     await visit.page.getByRole('link', { name: 'A month earlier' }).click();

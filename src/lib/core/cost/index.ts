@@ -48,3 +48,18 @@ export {
   roundMoney,
   timesWords
 } from './words';
+// Budgets
+export {
+  budgetForm,
+  budgetMetrics,
+  budgetSchema,
+  levelOf,
+  periodAt,
+  periodWords,
+  scopeWords,
+  spanWords,
+  type Budget,
+  type BudgetPeriod,
+  type BudgetStanding,
+  type PeriodSpan
+} from './budget';

@@ -64,7 +64,8 @@ describe('the table of operations', () => {
             '/lines/pattern',
             '/line-rules/try',
             '/event-rules/try',
-            '/costs/query'
+            '/costs/query',
+            '/budgets/try'
           ],
           path
         ).to.include(path);

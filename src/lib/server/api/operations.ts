@@ -8,6 +8,7 @@ import { alarmOperations } from './alarms';
 import { boardOperations } from './boards';
 import { boardSharingOperations } from './board-sharing';
 import { channelOperations } from './channels';
+import { budgetOperations } from './budgets';
 import { checkOperations } from './checks';
 import { costOperations } from './costs';
 import { deviceOperations } from './devices';
@@ -129,6 +130,7 @@ export const operations: readonly Operation[] = [
   ...eventOperations,
   ...checkOperations,
   ...costOperations,
+  ...budgetOperations,
   ...channelOperations,
   ...deviceOperations,
   ...messageTemplateOperations,

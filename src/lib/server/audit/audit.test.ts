@@ -121,6 +121,7 @@ describe('what people did', () => {
       ],
       ...[
         'POST /boards/{id}/presence',
+        'POST /budgets/try',
         'POST /checks/try',
         'POST /costs/query',
         'POST /event-rules/try',

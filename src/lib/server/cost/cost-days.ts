@@ -1,4 +1,4 @@
-// cost_days
+// cost_days; cost_rates and cost_settings, for whether anything changed
 import {
   decodeDay,
   decodeQuantities,
@@ -117,4 +117,13 @@ export async function noteSampled(
 /** Says that the samples of all days from one on are not right any more, since a rate changed. */
 export async function forgetSampled(db: Queryable, from: DayNumber): Promise<void> {
   await db.rows('update cost_days set sampled_revision = null where day >= $1', [from]);
+}
+
+/** A text that is another whenever a bill, a rate or the own currency changed. */
+export async function costsSignature(db: Queryable): Promise<string> {
+  const [row] = await db.rows<{ signature: string }>(
+    `select concat_ws(' ', (select max(revision) from cost_days), (select count(*) from cost_days), (select max(set_at) from cost_rates),
+       (select count(*) from cost_rates), (select sum(rate) from cost_rates), (select currency from cost_settings)) as signature`
+  );
+  return row?.signature ?? '';
 }

@@ -13,7 +13,7 @@ export const metricsOfResourceCost = (currency: string): FoundMetric[] => [
     ...{ name: resourceCost, title: 'Cost of a resource', unit: `{${currency}}`, ...ofDay },
     description:
       'What a resource cost on a day (UTC), as billed, with everything that is charged for it. Corrections of the bill correct it.',
-    ...{ resourceType: 'any', service: 'cost', recommended: false }
+    ...{ resourceType: 'any', service: 'budgets', recommended: false }
   }
 ];
 
@@ -23,6 +23,6 @@ export const metricsOfAccountCost = (currency: string): FoundMetric[] => [
     ...{ name: accountCost, title: 'Cost of an account', unit: `{${currency}}`, ...ofDay },
     description:
       'What an account cost on a day (UTC), as billed, by service and region, with what is charged for no resource.',
-    ...{ resourceType: 'account', service: 'accounts', recommended: true }
+    ...{ resourceType: 'account', service: 'budgets', recommended: true }
   }
 ];

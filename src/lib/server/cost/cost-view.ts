@@ -12,7 +12,7 @@ import {
   type MonthForecast
 } from '$lib/core/cost';
 import { range, type Clock, type Instant } from '$lib/core/time';
-import type { Database } from '../db/pool';
+import type { Database, Queryable } from '../db/pool';
 import { allAccounts } from '../inventory/accounts';
 import { marksIn } from '../marks/marks';
 import type { StoreClient } from '../store/open-store';
@@ -116,7 +116,7 @@ export async function costMonth({ db, clock, costs }: CostReader, asked: CostAsk
 }
 
 /** The day up to which every account has its bill, but for such as are far behind. */
-function wholeUntil(bills: readonly BillStanding[], today: DayNumber): DayNumber {
+export function wholeUntil(bills: readonly BillStanding[], today: DayNumber): DayNumber {
   const newest = bills.flatMap((one) => (one.newest === null ? [] : [one.newest]));
   const last = newest.reduce((most, day) => Math.max(most, day), -Infinity);
   const whole = newest.filter((day) => day >= last - mostBehind).reduce((least, day) => Math.min(least, day), Infinity);
@@ -124,7 +124,7 @@ function wholeUntil(bills: readonly BillStanding[], today: DayNumber): DayNumber
 }
 
 /** How the bills of all accounts stand that have any. */
-export async function billStandings(db: Database): Promise<(BillStanding & { readonly oldest: DayNumber | null })[]> {
+export async function billStandings(db: Queryable): Promise<(BillStanding & { readonly oldest: DayNumber | null })[]> {
   const [accounts, reads, days] = await Promise.all([allAccounts(db), allBillReads(db), newestDays(db)]);
   return accounts.flatMap(({ id, name }) => {
     const read = reads.find(({ accountId }) => accountId === id);

@@ -20,6 +20,8 @@ import { ResourceStates } from '../reachability/measure-resources';
 import { forgetModels } from './band-models';
 import type { JudgingClient } from './engine-thread';
 import type { JudgingFault } from './judging';
+import { BudgetMeasures } from '../cost/measure-budgets';
+import type { CostClient } from '../cost/open-costs';
 import { measureOwn } from './measure-own';
 
 /** How often, in real time, the engine asks the injected clock whether something is due. */
@@ -42,6 +44,7 @@ export interface Engine extends Intake {
   readonly health: Health;
   readonly evaluator: SignalEvaluator;
   readonly judging: JudgingClient;
+  readonly costs: CostClient;
 }
 
 /**
@@ -54,6 +57,7 @@ export function startEngine(engine: Engine): { stop(): Promise<void> } {
   const intake = scheduleIntake(engine);
   const events = followEvents(engine);
   const states = new ResourceStates(engine);
+  const budgets = new BudgetMeasures(engine.costs);
   /** Of the leases on alarms: no other engine has this name. */
   const holder = randomUUID();
   let samplesArrived = true;
@@ -95,7 +99,7 @@ export function startEngine(engine: Engine): { stop(): Promise<void> } {
     }
     if (now - measuredAt >= measureEvery || now < measuredAt) {
       measuredAt = (Math.floor(now / measureEvery) * measureEvery) as Instant;
-      await measureOwn(engine, states, now).catch((error: unknown) =>
+      await measureOwn(engine, states, budgets, now).catch((error: unknown) =>
         log.error({ err: error }, 'accounts could not be measured')
       );
     }

@@ -103,6 +103,7 @@ describe('who may use what', () => {
     expect(others.sort()).to.deep.equal([
       'POST /accounts/{id}/estimate',
       'POST /bands',
+      'POST /budgets/try',
       'POST /calendars',
       'POST /costs/query',
       'POST /event-rules/try',

@@ -73,6 +73,8 @@ const routes: Readonly<Record<string, Row>> = {
   '/(app)/checks/new': { read: 'editor', change: 'editor' },
   '/(app)/checks/[id=number]': { read: 'viewer', change: 'editor' },
   '/(app)/cost': { read: 'viewer', change: 'administrator' },
+  '/(app)/cost/budgets/new': { read: 'editor', change: 'editor' },
+  '/(app)/cost/budgets/[id=number]': { read: 'viewer', change: 'editor' },
   '/(app)/bills': { read: 'viewer', change: 'administrator' },
   '/(app)/line-rules': { read: 'viewer', change: 'administrator' },
   '/(app)/resources/[id=number]': { read: 'viewer', change: 'editor' },

@@ -17,15 +17,19 @@
   } from '$lib/core/cost';
   import ConnectOffer from '$lib/ui/account/ConnectOffer.svelte';
   import CostFilters from '$lib/ui/cost/CostFilters.svelte';
+  import BudgetSentence from '$lib/ui/cost/BudgetSentence.svelte';
   import GroupTable from '$lib/ui/cost/GroupTable.svelte';
   import MonthChart from '$lib/ui/cost/MonthChart.svelte';
   import Findings from '$lib/ui/cost/Findings.svelte';
   import { useLive, useRefresh } from '$lib/ui/live/live.svelte';
+  import { useReader } from '$lib/ui/time/reader';
   import type { PageProps } from './$types';
 
   let { data }: PageProps = $props();
   const live = useLive();
-  useRefresh(live, ['costs'], 'bussola:costs');
+  const { mayEdit } = useReader();
+  const routeName = (id: number | null) => data.routes.find((one) => one.id === id)?.name ?? null;
+  useRefresh(live, ['costs', 'routing'], 'bussola:costs');
 
   const asked = $derived(data.asked);
   const { month, report, earlier, forecast, currency, until } = $derived(data.month);
@@ -39,16 +43,32 @@
     const to = monthAfter(month, months);
     return href({ month: to.name === present.name ? null : to.name });
   };
+  /** Whether a budget is for what is shown. */
+  const isSame = (one: CostAsked['filters'], other: CostAsked['filters']) =>
+    JSON.stringify(one.map(({ by, values }) => [by, values])) ===
+    JSON.stringify(other.map(({ by, values }) => [by, values]));
   const added = (days: Float64Array) => {
     let sum = 0;
     return [...days].map((amount) => (sum += Number.isNaN(amount) ? 0 : amount / 1_000_000));
+  };
+  /** Budgets of the month for exactly what is shown. */
+  const budgets = $derived(
+    data.budgets.filter(
+      ({ budget: { enabled, period, filters, currency: of } }) =>
+        enabled && period.kind === 'month' && of === currency && isSame(filters, asked.filters)
+    )
+  );
+  const overBudget = (expected: number): string => {
+    const [least] = budgets.map(({ budget }) => budget.amount).sort((a, b) => a - b);
+    if (least === undefined) return '';
+    return expected > least ? `, ${aboutMoney(expected - least, currency)} over its budget` : ', within its budget';
   };
   const heading = $derived(
     isOver
       ? `${name} cost ${roundMoney(report.total, currency)}`
       : forecast === null
         ? `${name} has cost ${roundMoney(report.total, currency)} so far`
-        : `${name} will cost about ${aboutMoney(forecast.expected, currency)}`
+        : `${name} will cost about ${aboutMoney(forecast.expected, currency)}${overBudget(forecast.expected)}`
   );
   /** Between which amounts the month ends; null where they are told alike. */
   const interval = $derived.by(() => {
@@ -64,7 +84,7 @@
     soFar: added(report.days),
     earlier: added(earlier.days),
     forecast,
-    budgets: [],
+    budgets: budgets.map(({ budget: { amount } }) => ({ words: `budget ${aboutMoney(amount, currency)}`, amount })),
     marks: []
   });
   const troubled = $derived(data.month.bills.filter(({ error }) => error !== null));
@@ -152,6 +172,32 @@
           label="{heading}, added up by day"
         />
       </section>
+      <section class="panel" aria-label="Budgets">
+        <header>
+          <h2>Budgets</h2>
+          <small>in words</small>
+        </header>
+        <ul class="text-[14px]">
+          {#each data.budgets as { id, budget, standing } (id)}
+            <BudgetSentence {id} {budget} {standing} routeName={routeName(budget.route)} />
+          {:else}
+            <li class="text-quiet py-1 text-[13px]">
+              None. A budget notifies people when a month, a quarter or days of your own will cost more than an amount.
+            </li>
+          {/each}
+        </ul>
+        {#if mayEdit}<p class="mt-2">
+            <a class="btn" href="/cost/budgets/new?{costSearch(asked)}">Add a budget</a>
+          </p>{/if}
+      </section>
+      <section class="panel overflow-x-auto" aria-label="Costs">
+        <header class="flex-wrap">
+          <h2>Costs</h2>
+          <small>against {isOver ? '' : 'the same days of '}{compared}</small>
+          <span class="ml-auto"><CostFilters {asked} labels={data.month.labels} names={data.month.names} /></span>
+        </header>
+        <GroupTable {asked} {report} {earlier} {currency} {isOver} />
+      </section>
       <section class="panel" aria-label="What changed">
         {#await data.findings}
           <header><h2>What changed</h2></header>
@@ -162,14 +208,6 @@
           <header><h2>What changed</h2></header>
           <p class="text-[13px]"><b>!</b> This could not be found out. Reload the page to try again.</p>
         {/await}
-      </section>
-      <section class="panel col-span-2 overflow-x-auto max-lg:col-span-1" aria-label="Costs">
-        <header class="flex-wrap">
-          <h2>Costs</h2>
-          <small>against {isOver ? '' : 'the same days of '}{compared}</small>
-          <span class="ml-auto"><CostFilters {asked} labels={data.month.labels} names={data.month.names} /></span>
-        </header>
-        <GroupTable {asked} {report} {earlier} {currency} {isOver} />
       </section>
     </div>
   {/if}

@@ -41,7 +41,8 @@ export const row = (
 /** Steps of metrics that come more slowly than every minute, by how their names begin. */
 const slow: readonly (readonly [string, string])[] = [
   ['object-store.', 'PT1H'],
-  ['pipeline.', 'PT5M']
+  ['pipeline.', 'PT5M'],
+  ['account.cost', 'P1D']
 ];
 
 /** A signal of one metric. @example metric('queue.sent', { statistic: 'sum' }) */

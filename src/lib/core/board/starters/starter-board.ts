@@ -18,6 +18,7 @@ import { caches, databases, objects, pipelines, queues, replication } from './da
 import { machineGroups, machines } from './machines';
 import type { ClusterPart } from '../../clusters';
 import { clusterParts, partName, type ClusterPlace } from './cluster-board';
+import { budgets } from './budgets';
 import { reachability } from './reachability';
 import { overTime, raised, type Starter, type StarterPart } from './parts';
 import { balancers, clusters, functions, gateways } from './serving';
@@ -38,6 +39,7 @@ const starters: Readonly<Record<string, Starter>> = {
   replication,
   gateways,
   reachability,
+  budgets,
   watch
 };
 

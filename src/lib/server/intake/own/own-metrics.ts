@@ -1,3 +1,4 @@
+import { budgetMetrics } from '$lib/core/cost';
 import { resourceMetrics, resourceStates } from '$lib/core/reachability';
 import { minute } from '$lib/core/time';
 import type { FoundMetric } from '../../providers/port/provider';
@@ -130,5 +131,32 @@ export const metricsOfResources: readonly FoundMetric[] = [
   }
 ];
 
+/** What Bussola measures of each budget. */
+const metricsOfBudgets: readonly FoundMetric[] = [
+  {
+    name: budgetMetrics.spent,
+    title: 'Budget spent',
+    description: 'How much of the amount of a budget is billed in the present period.',
+    unit: '%',
+    ...ofCheck,
+    resourceType: 'budget',
+    service: 'budgets'
+  },
+  {
+    name: budgetMetrics.expected,
+    title: 'Budget expected to be spent',
+    description: 'How much of the amount of a budget the present period is expected to cost in the end.',
+    unit: '%',
+    ...ofCheck,
+    resourceType: 'budget',
+    service: 'budgets'
+  }
+];
+
 /** Everything that Bussola measures as resources of its own account. */
-export const ownMetrics: readonly FoundMetric[] = [...metricsOfAccounts, ...metricsOfChecks, ...metricsOfStates];
+export const ownMetrics: readonly FoundMetric[] = [
+  ...metricsOfAccounts,
+  ...metricsOfChecks,
+  ...metricsOfStates,
+  ...metricsOfBudgets
+];

@@ -1,0 +1,100 @@
+import { z } from 'zod';
+import { budgetSchema, dateOf, levelOf, type BudgetStanding } from '$lib/core/cost';
+import { budgetStandings, tryBudget } from '../cost/budget-standings';
+import { allBudgets, type StoredBudget } from '../cost/budgets';
+import { addBudget, removeBudget, saveBudget } from '../cost/manage-budgets';
+import { operationsOf } from './operation';
+
+const operation = operationsOf('Costs');
+
+const standingAnswer = z
+  .object({
+    ...{ from: z.iso.date(), to: z.iso.date().describe('The day after the last.') },
+    spent: z.number().describe('Billed in this period, in the currency of the budget.'),
+    until: z.iso.date().describe('The first day that is not billed.'),
+    expected: z.number().nullable().describe('At the end of the period; null where there are too few days to go by.')
+  })
+  .nullable();
+const standingOf = (standing: BudgetStanding | null) =>
+  standing && {
+    ...{ from: dateOf(standing.period.from), to: dateOf(standing.period.to), until: dateOf(standing.until) },
+    ...{ spent: standing.spent, expected: standing.expected }
+  };
+const budgetAnswer = z.object({
+  ...{ id: z.int(), budget: budgetSchema, version: z.int(), changedBy: z.string(), alarmId: z.int().nullable() }
+});
+const budgetOf = ({ id, budget, version, changedBy, alarmId }: StoredBudget) => ({
+  ...{ id, budget, version, changedBy, alarmId }
+});
+
+export const budgetOperations = [
+  operation('GET', '/budgets', {
+    right: 'viewer',
+    scope: 'read',
+    summary: 'Lists budgets, by name, with how they stand.',
+    answer: z.object({
+      budgets: z.array(budgetAnswer.extend({ standing: standingAnswer, severity: z.string().nullable() }))
+    }),
+    handle: async ({ server }) => {
+      const budgets = await allBudgets(server.db);
+      const standings = await budgetStandings(
+        server,
+        budgets.map(({ budget }) => budget),
+        server.clock.now()
+      );
+      return {
+        budgets: budgets.map((one, index) => {
+          const standing = standings[index] ?? null;
+          const level = standing && levelOf(one.budget, standing);
+          return { ...budgetOf(one), standing: standingOf(standing), severity: level?.severity ?? null };
+        })
+      };
+    }
+  }),
+  operation('POST', '/budgets', {
+    right: 'editor',
+    summary: 'Adds a budget and the alarm that is raised by it.',
+    body: budgetSchema,
+    answer: budgetAnswer,
+    status: 201,
+    handle: async ({ server, body, author }) => budgetOf(await addBudget(server, body, author.displayName))
+  }),
+  operation('PUT', '/budgets/{id}', {
+    right: 'editor',
+    summary: 'Changes a budget and its alarm, unless somebody else has meanwhile.',
+    body: z.strictObject({ budget: budgetSchema, version: z.int().min(1) }),
+    answer: budgetAnswer,
+    handle: async ({ server, params: { id }, body: { budget, version }, author }) =>
+      budgetOf(await saveBudget(server, id, version, budget, author.displayName))
+  }),
+  operation('DELETE', '/budgets/{id}', {
+    right: 'editor',
+    summary: 'Removes a budget with its alarm.',
+    handle: ({ server, params: { id } }) => removeBudget(server, id)
+  }),
+  operation('POST', '/budgets/try', {
+    right: 'viewer',
+    scope: 'read',
+    summary: 'Says how a budget would stand, and what its past periods cost. Nothing is stored.',
+    body: budgetSchema,
+    answer: z.object({
+      standing: standingAnswer,
+      past: z.array(
+        z.object({
+          ...{ from: z.iso.date(), to: z.iso.date(), spent: z.number() },
+          passedOn: z.iso.date().nullable().describe('The first day on which what was billed passed the amount.')
+        })
+      )
+    }),
+    handle: async ({ server, body }) => {
+      const { standing, past } = await tryBudget(server, body, server.clock.now());
+      return {
+        standing: standingOf(standing),
+        past: past.map(({ from, to, spent, passedOn }) => ({
+          ...{ from: dateOf(from), to: dateOf(to), spent },
+          passedOn: passedOn === null ? null : dateOf(passedOn)
+        }))
+      };
+    }
+  })
+];

@@ -1,0 +1,221 @@
+<script lang="ts">
+  import { untrack } from 'svelte';
+  import { goto } from '$app/navigation';
+  import { severities, type Severity } from '$lib/core/alarm';
+  import { budgetSchema, dimensionWords, groupWords, type Budget, type CostDimension } from '$lib/core/cost';
+  import { problemsOf } from '$lib/core/forms/problems';
+  import AskedButton from '../forms/AskedButton.svelte';
+  import ChangedElsewhere from '../forms/ChangedElsewhere.svelte';
+  import { Elsewhere } from '../forms/elsewhere.svelte';
+  import { Acting } from '../people/acting.svelte';
+  import Outcome from '../people/Outcome.svelte';
+  import { useReader } from '../time/reader';
+  import TriedBudget from './TriedBudget.svelte';
+
+  interface Props {
+    /** What is stored; null for a new one. */
+    stored: {
+      readonly id: number;
+      readonly budget: Budget;
+      readonly version: number;
+      readonly changedBy: string;
+      readonly alarmId: number | null;
+    } | null;
+    budget: Budget;
+    /** What costs can be narrowed to. */
+    choices: readonly { readonly by: CostDimension; readonly values: readonly { value: string; title: string }[] }[];
+    routes: readonly { readonly id: number; readonly name: string }[];
+    today: string;
+  }
+  let { stored, budget: given, choices, routes, today }: Props = $props();
+  const { mayEdit } = useReader();
+  const acting = new Acting();
+  let budget = $state(untrack(() => structuredClone(given)));
+  let version = $state(untrack(() => stored?.version ?? 0));
+  let problem = $state('');
+  const elsewhere = new Elsewhere<Budget>({
+    stored: () => stored?.budget ?? given,
+    mine: () => budget,
+    take: (theirs) => {
+      budget = structuredClone($state.snapshot<Budget>(theirs));
+      version = stored?.version ?? 0;
+    }
+  });
+  const unused = $derived(choices.filter(({ by }) => !budget.filters.some((filter) => filter.by === by)));
+  const valuesOf = (by: CostDimension) => choices.find((one) => one.by === by)?.values ?? [];
+  const periodKinds = { month: 'month', quarter: 'quarter', own: 'number of days' } as const;
+
+  function setPeriod(kind: string): void {
+    budget.period = kind === 'own' ? { kind, from: today, days: 14 } : { kind: kind === 'quarter' ? kind : 'month' };
+  }
+  function addLevel(): void {
+    const last = budget.levels.at(-1);
+    const severity: Severity = severities[severities.indexOf(last?.severity ?? 'warning') + 1] ?? 'critical';
+    budget.levels.push({ severity, percent: (last?.percent ?? 90) + 10 });
+  }
+  async function save(): Promise<void> {
+    const read = budgetSchema.safeParse($state.snapshot(budget));
+    problem = read.success ? '' : (problemsOf(read.error)[0]?.message ?? '');
+    if (!read.success) return;
+    if (stored === null) {
+      const made = await acting.call<{ id: number }>('POST', '/budgets', { body: read.data });
+      if (made !== null) await goto('/cost');
+      return;
+    }
+    const saved = await acting.call<{ version: number }>(
+      'PUT',
+      `/budgets/${stored.id}`,
+      { body: { budget: read.data, version } },
+      'The budget and its alarm are saved.'
+    );
+    if (saved !== null) version = saved.answer.version;
+  }
+  async function remove(): Promise<void> {
+    if (stored === null) return;
+    if ((await acting.call('DELETE', `/budgets/${stored.id}`)) !== null) await goto('/cost');
+  }
+</script>
+
+<Outcome {acting} />
+{#if stored !== null && elsewhere.theirs !== null && mayEdit}<ChangedElsewhere
+    what="this budget"
+    by={stored.changedBy}
+    onTheirs={() => elsewhere.takeTheirs()}
+    onMine={() => {
+      elsewhere.keepMine();
+      version = stored.version;
+    }}
+  />{/if}
+<form
+  class="panel mb-2.5 flex flex-col gap-3 text-[13px]"
+  aria-label="Budget"
+  onsubmit={(event) => {
+    event.preventDefault();
+    void save();
+  }}
+>
+  <label
+    >Name <input
+      class="field"
+      maxlength="120"
+      autocomplete="off"
+      placeholder="All accounts"
+      disabled={!mayEdit}
+      bind:value={budget.name}
+    /></label
+  >
+  <fieldset class="sentence text-[15px]!" disabled={!mayEdit}>
+    <legend class="sr-only">Whom it notifies, of which costs, and from which amount on</legend>
+    <p>
+      Notify
+      <select class="part" aria-label="Route" bind:value={budget.route}
+        ><option value={null}>by the list of routes</option>{#each routes as { id, name } (id)}<option value={id}
+            >{name}</option
+          >{/each}</select
+      >
+      when
+      {#if budget.filters.length === 0}<b>all accounts</b>{:else}the costs{/if}
+      {#each budget.filters as filter, index (filter.by)}
+        {index === 0 ? 'of' : 'and of'} the {dimensionWords(filter.by)}
+        <select class="part" aria-label="Which {dimensionWords(filter.by)}" bind:value={filter.values[0]}
+          >{#each valuesOf(filter.by) as { value, title } (value)}<option {value}
+              >{groupWords(filter.by, value, title)}</option
+            >{/each}</select
+        >{#each filter.values.slice(1) as value (value)}, {groupWords(filter.by, value, '')}{/each}
+        <button
+          type="button"
+          class="btn"
+          aria-label="Without {dimensionWords(filter.by)}"
+          onclick={() => budget.filters.splice(index, 1)}>×</button
+        >
+      {/each}
+      {#if mayEdit && unused.length > 0}
+        <select
+          class="part"
+          aria-label="Narrow to"
+          value=""
+          onchange={(event) => {
+            const by = event.currentTarget.value as CostDimension;
+            event.currentTarget.value = '';
+            budget.filters.push({ by, values: [valuesOf(by)[0]?.value ?? ''] });
+          }}
+          ><option value="">narrow to…</option>{#each unused as { by } (by)}<option value={by}
+              >{dimensionWords(by)}</option
+            >{/each}</select
+        >
+      {/if}
+      <select class="part" aria-label="Of what" bind:value={budget.on}
+        ><option value="expected">are expected to pass</option><option value="actual">have passed</option></select
+      >
+      <input class="part w-[110px]" aria-label="Amount" type="number" min="0" step="any" bind:value={budget.amount} />
+      {budget.currency} a
+      <select
+        class="part"
+        aria-label="Period"
+        value={budget.period.kind}
+        onchange={(event) => setPeriod(event.currentTarget.value)}
+        >{#each Object.entries(periodKinds) as [kind, words] (kind)}<option value={kind}>{words}</option>{/each}</select
+      >{#if budget.period.kind === 'own'}, which is
+        <input
+          class="part w-[60px]"
+          aria-label="Days"
+          type="number"
+          min="1"
+          max="366"
+          bind:value={budget.period.days}
+        />
+        from
+        <input class="part" aria-label="First day" type="date" bind:value={budget.period.from} />{/if},
+      <select class="part" aria-label="Which amounts" bind:value={budget.basis}
+        ><option value="amortised">with what is paid up front spread over its days</option><option value="billed"
+          >as billed</option
+        ></select
+      >.
+    </p>
+    {#each budget.levels as level, index (index)}
+      <p class="mt-1">
+        Raise it as
+        <select class="part" aria-label="Severity {index + 1}" bind:value={level.severity}
+          >{#each severities as severity (severity)}<option>{severity}</option>{/each}</select
+        >
+        above
+        <input
+          class="part w-[64px]"
+          aria-label="Share {index + 1}"
+          type="number"
+          min="1"
+          step="any"
+          bind:value={level.percent}
+        />
+        % of the amount.
+        {#if mayEdit && budget.levels.length > 1}<button
+            type="button"
+            class="btn"
+            aria-label="Remove level {index + 1}"
+            onclick={() => budget.levels.splice(index, 1)}>×</button
+          >{/if}
+      </p>
+    {/each}
+    {#if mayEdit && budget.levels.length < 4}<button type="button" class="btn" onclick={addLevel}>Add a level</button
+      >{/if}
+  </fieldset>
+  <label class="flex items-center gap-2"
+    ><input type="checkbox" disabled={!mayEdit} bind:checked={budget.enabled} /> It is on</label
+  >
+  {#if problem !== ''}<p class="fault" role="alert">{problem}</p>{/if}
+  {#if mayEdit}
+    <div class="flex flex-wrap items-center gap-2">
+      <button class="btn btn-main" disabled={acting.busy}>{stored === null ? 'Add the budget' : 'Save'}</button>
+      {#if stored?.alarmId}<a class="link" href="/alarms/{stored.alarmId}">Its alarm</a>{/if}
+      {#if stored !== null}
+        <AskedButton
+          label="Remove"
+          question="Remove it and its alarm? Incidents stay in the history."
+          disabled={acting.busy}
+          onConfirm={() => void remove()}
+        />
+      {/if}
+    </div>
+  {/if}
+</form>
+<TriedBudget {budget} />
