@@ -40,7 +40,7 @@ describe('a day of costs as bytes', () => {
     fc.assert(
       fc.property(days, ({ items, billed, isSame }) => {
         const amounts = Float64Array.from(billed);
-        const amortised = isSame ? amounts : amounts.map((one) => Math.round(one / 3));
+        const amortised = isSame ? amounts : amounts.map((one) => Math.round(one / 3) + 0);
         const read = decodeDay(encodeDay({ items, billed: amounts, amortised }));
         expect(read.items).to.deep.equal(items);
         expect(read.billed).to.deep.equal(amounts);
@@ -48,6 +48,11 @@ describe('a day of costs as bytes', () => {
         expect(decodeQuantities(encodeQuantities(amounts), items.length)).to.deep.equal(amounts);
       })
     );
+  });
+
+  it('is refused where an amount is too large to be exact', () => {
+    for (const amount of [2 ** 52 + 1, -(2 ** 52) - 1, 0.5])
+      expect(() => encodeDay(sheet(0, { 3: amount })), `${amount}`).to.throw(RangeError, 'an amount of');
   });
 
   it('is refused where it is damaged, whatever byte is cut off', () => {

@@ -13,7 +13,7 @@ const version = 1;
 /**
  * A day as bytes: gaps between the numbers of items, amounts, and by how much amortised amounts differ, each in as few bytes as it needs.
  *
- * @throws RangeError where the columns differ in length or items do not rise
+ * @throws RangeError where the columns differ in length, items do not rise, or an amount is too large to be exact
  * @example decodeDay(encodeDay({ items: Int32Array.of(3), billed: Float64Array.of(500), amortised: Float64Array.of(500) })).billed // [500]
  */
 export function encodeDay({ items, billed, amortised }: DaySheet): Uint8Array<ArrayBuffer> {
@@ -29,11 +29,19 @@ export function encodeDay({ items, billed, amortised }: DaySheet): Uint8Array<Ar
     writer.varint(item - last - 1);
     last = item;
   }
-  for (const amount of billed) writer.signed(amount);
+  for (const amount of billed) writer.signed(exact(amount));
   const differs = amortised.some((amount, index) => amount !== billed[index]);
   writer.byte(differs ? 1 : 0);
-  if (differs) for (let i = 0; i < length; i++) writer.signed((amortised[i] as number) - (billed[i] as number));
+  if (differs) for (let i = 0; i < length; i++) writer.signed(exact((amortised[i] as number) - (billed[i] as number)));
   return writer.bytes();
+}
+
+/** Amounts of a day are exact up to this: about four and a half billion of a currency. */
+const mostExact = 2 ** 52;
+
+function exact(amount: number): number {
+  if (Number.isInteger(amount) && Math.abs(amount) <= mostExact) return amount;
+  throw new RangeError(`encodeDay: an amount of ${amount} millionths is not whole, or beyond ${mostExact}`);
 }
 
 /** {@link encodeDay} backwards. @throws RangeError for bytes that are damaged */

@@ -144,7 +144,7 @@ describe('bills of three unlike providers', () => {
     house.standIns.levante.faultMode = 'usual';
     house.standIns.ostro.faultMode = 'usual';
     const before = await report('billed');
-    await readAgain(1);
+    await readAgain(4);
     expect((await codes()).get(accounts['ostro']!.id)).to.equal(undefined);
     expect((await report('billed')).total).to.equal(before.total);
   }).timeout(120_000);

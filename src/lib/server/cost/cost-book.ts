@@ -22,6 +22,7 @@ import {
   type ReportedDay,
   type ReportedItem
 } from '$lib/core/cost';
+import { Refusal } from '$lib/core/problem/problem';
 import type { Instant } from '$lib/core/time';
 import type { Database } from '../db/pool';
 import { allAccounts } from '../inventory/accounts';
@@ -131,7 +132,7 @@ export class CostBook {
         // What is on the bill no more costs nothing, so that whatever was told of it is corrected.
         const before = await wholeDay(within, accountId, day);
         for (const number of before?.items ?? []) if (!sums.has(number)) sums.set(number, nothing);
-        if (await saveDay(within, accountId, day, columnsOf(sums), at)) changed.push(day);
+        if (await saveDay(within, accountId, day, columnsOf(sums), at).catch(asRefusal)) changed.push(day);
       }
     });
     return { changed, entries: inside.length, rejected: { count: 0, first: [] } };
@@ -411,6 +412,17 @@ interface Sum {
   readonly billed: Micros;
   readonly amortised: Micros;
   readonly quantity: number | null;
+}
+
+/** Amounts that add up to more than can be stored are a fault of the bill. */
+function asRefusal(error: unknown): never {
+  if (!(error instanceof RangeError)) throw error;
+  throw new Refusal(
+    'unreadable',
+    'The amounts of one day add up to more than four billion.',
+    'Check the amounts of the bill.',
+    { cause: error }
+  );
 }
 
 const nothing: Sum = { billed: micros(0), amortised: micros(0), quantity: null };

@@ -23,6 +23,8 @@ export interface RejectedRow {
 }
 
 const dayLength = 86_400_000;
+/** A billion of any currency, in millionths: more is no amount of a row but a mistake. */
+const mostAmount = 1e15;
 /** The longest period that one row is about: a year and a day, for what is bought for a year. */
 const mostDays = 367;
 
@@ -42,7 +44,8 @@ export function readFocusRow(row: FocusRow): ReadRow | RejectedRow {
   if (count > mostDays) return { kind: 'rejected', why: `The charge period has more than ${mostDays} days.` };
   const billed = microsFromText(cell('BilledCost'));
   const amortised = cell('EffectiveCost') === '' ? billed : microsFromText(cell('EffectiveCost'));
-  if (billed === null || amortised === null) return { kind: 'rejected', why: 'An amount is too large.' };
+  if (billed === null || amortised === null || Math.max(Math.abs(billed), Math.abs(amortised)) > mostAmount)
+    return { kind: 'rejected', why: 'An amount is too large.' };
   const quantity = cell('ConsumedQuantity') || cell('PricingQuantity');
   const item = costItemSchema.safeParse({
     resource: cell('ResourceId') || null,
