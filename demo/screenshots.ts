@@ -7,14 +7,16 @@ import { confirmChannel } from '../src/lib/server/notify/channel-confirmation';
 import { allPeople } from '../src/lib/server/people/people';
 import { insertCheck } from '../src/lib/server/reachability/checks';
 import { insertRota } from '../src/lib/server/rotas/rotas';
-import { insertRoute } from '../src/lib/server/routing/routes';
+import { allRoutes, insertRoute } from '../src/lib/server/routing/routes';
 import { machines } from '../stand-ins/levante/world';
 import { startApp } from '../tests/support/app';
 import { openBrowser } from '../tests/support/chromium';
 import { signedIn } from '../tests/support/pages';
 import { until } from '../tests/support/until';
+import { insertWithAlarm } from '../src/lib/server/cost/manage-budgets';
 import { saveRate } from '../src/lib/server/cost/cost-settings';
 import { contacts, rotas, routes } from './corallo';
+import { budgets } from './budgets';
 import { checks } from './checks';
 import { rates } from './workspace';
 
@@ -82,6 +84,9 @@ async function watch(): Promise<void> {
     () => first?.id ?? 0
   ))
     if (place === 'list') await db.transaction((within) => insertRoute(within, route, place, by));
+  const routeIds = new Map((await allRoutes(db)).map(({ id, route: { name } }) => [name, id]));
+  for (const budget of budgets((name) => routeIds.get(name) ?? 0))
+    await db.transaction((within) => insertWithAlarm(within, budget, by));
 }
 
 /** What happened before 03:10: one machine was busy and is clear again, another has been raised for a while. */

@@ -82,6 +82,7 @@ describe('the API, as programs with a key use it', () => {
   it('every operation that reads answers in JSON or text for people, in the form that it is described by', async () => {
     const query: Record<string, string> = {
       '/accounts/{id}/retention': '?service=machines&sampleDays=1&fiveMinuteDays=400&hourDays=1830',
+      '/bills/focus': '?month=2026-05',
       '/lines/counts': '?by=severity',
       '/resources/{id}/then': '?at=2026-05-04T14:00:00Z',
       '/marks': '?from=2026-05-04T00:00:00Z&to=2026-05-05T00:00:00Z'
