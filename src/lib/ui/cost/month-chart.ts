@@ -1,8 +1,7 @@
-import { Filler, LineController, LineElement, PointElement, type ChartConfiguration, type Plugin } from 'chart.js';
+import type { ChartConfiguration, Plugin } from 'chart.js';
 import type { MonthForecast } from '$lib/core/cost';
-import { Chart } from '../chart/registered';
-
-Chart.register(Filler, LineController, LineElement, PointElement);
+import type { Course } from '../chart/course';
+import type { Chart } from '../chart/registered';
 
 /** What the chart of a month shows: costs added up by day, and how they are expected to go on. */
 export interface MonthPicture {
@@ -19,9 +18,20 @@ export interface MonthPicture {
 }
 
 type Colour = (name: string) => string;
-type Line = ChartConfiguration<'line', { x: number; y: number }[]>;
+type Line = ChartConfiguration<'course', { x: number; y: number }[]>;
 
-const points = (values: readonly number[]) => values.map((y, index) => ({ x: index + 1, y }));
+/** One line over the days of the month, by what was reached at the end of each. */
+const course = (points: readonly (readonly [day: number, amount: number])[], more: Partial<Course>): Course => ({
+  at: Float64Array.from(points, ([day]) => day),
+  values: Float64Array.from(points, ([, amount]) => amount),
+  cells: points.map((_, index) => index),
+  ...{ complete: points.length, colour: '', width: 1.5, dash: [], fill: null, floor: null },
+  ...more
+});
+const fromStart = (amounts: readonly number[]) => [
+  [0, 0] as const,
+  ...amounts.map((amount, index) => [index + 1, amount] as const)
+];
 
 /** The chart of a month, drawn in the colours of the theme. */
 export function monthChart(
@@ -29,44 +39,36 @@ export function monthChart(
   amountWords: (amount: number) => string,
   colour: Colour
 ): Line {
-  const line = (data: { x: number; y: number }[], name: string, more: object = {}) => ({
-    ...{ data, borderColor: colour(name), borderWidth: 1.5, pointRadius: 0, ...more }
-  });
-  const last = { x: soFar.length, y: soFar.at(-1) ?? 0 };
-  const end = (y: number) => [last, { x: days, y }];
+  const now = [soFar.length, soFar.at(-1) ?? 0] as const;
   const isGoingOn = forecast !== null && soFar.length > 0 && soFar.length < days;
-  const most = Math.max(
-    ...[last.y, earlier.at(-1) ?? 0, forecast?.high ?? 0, ...budgets.map(({ amount }) => amount), 1]
-  );
+  const amounts = [now[1], earlier.at(-1) ?? 0, forecast?.high ?? 0, ...budgets.map(({ amount }) => amount), 1];
+  const most = Math.max(...amounts) * 1.08;
+  const [own, other] = [colour('--hue-1'), colour('--quiet')];
+  const courses = [
+    course(fromStart(soFar), { colour: own, width: 2 }),
+    course(fromStart(earlier), { colour: other, width: 1 }),
+    ...(isGoingOn
+      ? [
+          course([now, [days, forecast.expected]], { colour: own, dash: [5, 4] }),
+          course([now, [days, forecast.high]], {
+            ...{ colour: 'transparent', fill: `${own}33` },
+            floor: Float64Array.of(now[1], forecast.low)
+          })
+        ]
+      : []),
+    ...budgets.map(({ amount }) =>
+      course(
+        [
+          [0, amount],
+          [days, amount]
+        ],
+        { colour: colour('--major'), width: 1, dash: [6, 3] }
+      )
+    )
+  ];
   return {
-    type: 'line',
-    data: {
-      datasets: [
-        line([{ x: 0, y: 0 }, ...points(earlier)], '--quiet', { borderWidth: 1 }),
-        line([{ x: 0, y: 0 }, ...points(soFar)], '--hue-1', { borderWidth: 2 }),
-        ...(isGoingOn
-          ? [
-              line(end(forecast.low), '--hue-1', { borderWidth: 0 }),
-              line(end(forecast.high), '--hue-1', {
-                borderWidth: 0,
-                fill: '-1',
-                backgroundColor: `${colour('--hue-1')}33`
-              }),
-              line(end(forecast.expected), '--hue-1', { borderDash: [5, 4] })
-            ]
-          : []),
-        ...budgets.map(({ amount }) =>
-          line(
-            [
-              { x: 0, y: amount },
-              { x: days, y: amount }
-            ],
-            '--major',
-            { borderWidth: 1, borderDash: [6, 3] }
-          )
-        )
-      ]
-    },
+    type: 'course',
+    data: { datasets: [{ data: [], courses, extremes: { least: 0, most, leastAboveZero: most } }] },
     options: {
       ...{ responsive: true, maintainAspectRatio: false, animation: false, events: [] },
       layout: { padding: { top: 12 } },
@@ -81,7 +83,7 @@ export function monthChart(
           }
         },
         y: {
-          ...{ type: 'linear', min: 0, suggestedMax: most * 1.08 },
+          ...{ type: 'linear', min: 0, suggestedMax: most },
           grid: { color: colour('--line') },
           border: { display: false },
           ticks: { color: colour('--quiet'), maxTicksLimit: 5, callback: (value) => amountWords(Number(value)) }
@@ -93,10 +95,10 @@ export function monthChart(
 }
 
 /** Names of the budgets on their lines, and flags of the marks. */
-function notes(budgets: MonthPicture['budgets'], marks: MonthPicture['marks'], colour: Colour): Plugin<'line'> {
+function notes(budgets: MonthPicture['budgets'], marks: MonthPicture['marks'], colour: Colour): Plugin<'course'> {
   return {
     id: 'notes',
-    afterDatasetsDraw({ ctx, chartArea: { left, top, bottom, right }, scales }: Chart<'line'>) {
+    afterDatasetsDraw({ ctx, chartArea: { left, top, bottom, right }, scales }: Chart<'course'>) {
       const { x, y } = scales;
       if (!x || !y) return;
       ctx.save();
