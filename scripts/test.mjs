@@ -120,7 +120,9 @@ const databaseTests = [
   'src/lib/server/logs/log-counts.test.ts',
   'src/lib/server/logs/log-search.test.ts',
   'src/lib/server/logs/log-store.test.ts',
-  'src/lib/server/logs/feeds/follow-lines.test.ts'
+  'src/lib/server/logs/feeds/follow-lines.test.ts',
+  'src/lib/server/cost/bills.test.ts',
+  'src/lib/server/cost/budgets.test.ts'
 ];
 
 const installed = await step('install', ensureInstalled);
