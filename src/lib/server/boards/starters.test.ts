@@ -1,4 +1,7 @@
 import { type Problem } from '$lib/core/problem/problem';
+import { budgetSchema } from '../../core/cost';
+import { addBudget } from '../cost/manage-budgets';
+import { registered } from '../providers/registry';
 import { expect } from 'chai';
 import { accounts } from '../../../../demo/corallo';
 import { checks } from '../../../../demo/checks';
@@ -20,7 +23,7 @@ import { addCheck } from '../reachability/manage-checks';
 
 /** The ready boards against what three providers report: worth using as they are. */
 describe('ready boards, filled from what is collected', () => {
-  const house = withHouse();
+  const house = withHouse(registered, { BUSSOLA_BILLS_MS: '300' });
 
   before(async function () {
     this.timeout(120_000);
@@ -46,8 +49,19 @@ describe('ready boards, filled from what is collected', () => {
       },
       100_000
     );
-    // How resources stand is measured with the next minute.
-    house.clock.pass(1);
+    const budget = budgetSchema.parse({
+      ...{ name: 'All', amount: 20_000, currency: 'EUR', period: { kind: 'month' }, on: 'expected' },
+      levels: [{ severity: 'major', percent: 100 }]
+    });
+    await addBudget(house.bussola, budget, 'test');
+    // How resources and budgets stand is measured with the next minute.
+    await until('bills and what is measured of them', async () => {
+      house.clock.pass(1);
+      const metrics = await metricsWithUse(house.bussola.db);
+      return ['budget.expected', 'account.cost'].every((wanted) =>
+        metrics.some(({ name, isCollected }) => name === wanted && isCollected)
+      );
+    });
     await until('what Bussola measures itself', async () =>
       (await metricsWithUse(house.bussola.db)).some(({ name, isCollected }) => name === 'resource.up' && isCollected)
     );
