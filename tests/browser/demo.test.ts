@@ -6,6 +6,7 @@ import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { alarms } from '../../demo/alarms';
+import { budgets } from '../../demo/budgets';
 import { until } from '../support/until';
 
 interface Demo {
@@ -87,7 +88,8 @@ describe('npm run demo', () => {
       expect((await fetch(`http://127.0.0.1:${port + 1}/mail`)).status).to.equal(200);
       expect(await workspaceAt(port), `${round} start`).to.deep.equal({
         boards: 8,
-        alarms: alarms.length,
+        // Each budget has one as well.
+        alarms: alarms.length + budgets(() => 1).length,
         signals: 3,
         derived: 1
       });
