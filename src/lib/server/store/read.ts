@@ -1,5 +1,6 @@
 import {
   alignSeries,
+  firstAtOrAfter,
   GrowingPoints,
   joinPoints,
   rollupSteps,
@@ -37,35 +38,65 @@ export interface Sources {
   readonly head: Head;
 }
 
-/** One series as it is to be read: rollups up to `split`, samples from there. */
-interface Plan {
-  readonly seriesId: number;
-  readonly span: SeriesSpan | undefined;
-  readonly split: number;
+/** A part of a range that is read at one resolution. */
+interface Part {
+  readonly from: number;
+  readonly to: number;
+  readonly resolution: number;
   readonly keys: readonly ChunkKey[];
 }
 
-/**
- * Plans a reading of a half-open range. What the head holds may change sealed cells, so samples are read from the first cell that it touches.
- */
-function planned(seriesId: number, { from, to }: Range, resolution: number, { spans, head }: Sources): Plan {
+/** One series as it is to be read: rollups, but samples in each cell that the head has a sample of, since they change it. */
+interface Plan {
+  readonly seriesId: number;
+  readonly span: SeriesSpan | undefined;
+  readonly touched: readonly Cells[];
+  readonly parts: readonly Part[];
+}
+
+/** Cells of a rollup that follow each other: from the start of the first to the end of the last. */
+interface Cells {
+  readonly from: number;
+  readonly to: number;
+}
+
+/** The cells that unsealed points fall into, within a range. @example cellsOf(points, range, 3_600_000) // [{ from: 0, to: 7_200_000 }] */
+function cellsOf(unsealed: SummaryPoints | null, { from, to }: Range, resolution: number): Cells[] {
+  const cells: { from: number; to: number }[] = [];
+  if (unsealed === null) return cells;
+  const { at } = unsealed;
+  for (let i = firstAtOrAfter(at, at.length, from); i < at.length && (at[i] as number) < to; i++) {
+    const start = Math.floor((at[i] as number) / resolution) * resolution;
+    const last = cells.at(-1);
+    if (last !== undefined && start < last.to) continue;
+    if (last?.to === start) last.to += resolution;
+    else cells.push({ from: start, to: start + resolution });
+  }
+  return cells;
+}
+
+/** Plans a reading of a half-open range. */
+function planned(seriesId: number, range: Range, resolution: number, { spans, head }: Sources): Plan {
   const span = spans.get(seriesId);
-  const oldestUnsealed = head.oldest(seriesId);
-  const split =
-    resolution === 0
-      ? from
-      : Math.max(
-          from,
-          Math.min(to, oldestUnsealed === null ? to : Math.floor(oldestUnsealed / resolution) * resolution)
-        );
-  if (!span) return { seriesId, span, split, keys: [] };
-  const of = (kind: number, start: number, end: number): ChunkKey[] =>
-    periodsIn(
+  const touched = resolution === 0 || !span ? [] : cellsOf(head.pointsOf(seriesId), range, resolution);
+  if (!span) return { seriesId, span, touched, parts: [] };
+  const part = (kind: number, from: number, to: number): Part => ({
+    ...{ from, to, resolution: kind },
+    keys: periodsIn(
       kind,
-      Math.max(start, kind === 0 ? span.oldest : Math.floor(span.oldest / kind) * kind),
-      Math.min(end, span.newest + 1)
-    ).map((periodFrom) => ({ accountId: span.accountId, seriesId, resolution: kind, periodFrom }));
-  return { seriesId, span, split, keys: [...(resolution > 0 ? of(resolution, from, split) : []), ...of(0, split, to)] };
+      Math.max(from, kind === 0 ? span.oldest : Math.floor(span.oldest / kind) * kind),
+      Math.min(to, span.newest + 1)
+    ).map((periodFrom) => ({ accountId: span.accountId, seriesId, resolution: kind, periodFrom }))
+  });
+  const parts: Part[] = [];
+  let { from } = range as Cells;
+  for (const cells of touched) {
+    if (cells.from > from) parts.push(part(resolution, from, cells.from));
+    parts.push(part(0, Math.max(from, cells.from), Math.min(range.to, cells.to)));
+    from = cells.to;
+  }
+  if (from < range.to) parts.push(part(resolution, from, range.to));
+  return { seriesId, span, touched, parts };
 }
 
 /**
@@ -81,17 +112,25 @@ async function readOnce(
   sources: Sources
 ): Promise<SummaryPoints[] | null> {
   const plans = seriesIds.map((seriesId) => planned(seriesId, range, resolution, sources));
-  const sealed = await sources.cache.read(plans.flatMap(({ keys }) => keys));
+  const sealed = await sources.cache.read(plans.flatMap(({ parts }) => parts.flatMap(({ keys }) => keys)));
   let next = 0;
-  const points = plans.map(({ seriesId, keys, split }) => {
-    const parts = keys.map(({ resolution: kind }) => {
-      const part = sealed[next++] as SummaryPoints;
-      return kind === 0 ? slicePoints(part, split, range.to) : slicePoints(part, range.from, split);
-    });
-    return withHead(joinPoints(parts), sources.head.pointsOf(seriesId), range);
+  const points = plans.map(({ seriesId, parts }) => {
+    const read = parts.flatMap(({ keys, from, to }) =>
+      keys.map(() => slicePoints(sealed[next++] as SummaryPoints, from, to))
+    );
+    return withHead(joinPoints(read), sources.head.pointsOf(seriesId), range);
   });
-  const moved = plans.some(({ seriesId, split }) => planned(seriesId, range, resolution, sources).split < split);
+  const moved = plans.some((plan) => isMoved(plan, planned(plan.seriesId, range, resolution, sources)));
   return moved ? null : points;
+}
+
+/** Whether a sample came into a cell that was read as a rollup. */
+function isMoved({ span, touched: before }: Plan, { touched }: Plan): boolean {
+  if (span === undefined) return false;
+  return touched.some(
+    ({ from, to }) =>
+      from <= span.newest && !before.some((known) => known.from <= from && Math.min(to, span.newest + 1) <= known.to)
+  );
 }
 
 function withHead(sealed: SummaryPoints, unsealed: SummaryPoints | null, { from, to }: Range): SummaryPoints {

@@ -1,8 +1,8 @@
 import { expect } from 'chai';
 import { withDatabase } from '../../../../tests/support/database';
 import { usualPlan } from '../../core/intake';
-import { pointsOfLength, type BatchBlock } from '../../core/series';
-import { range, type Instant } from '../../core/time';
+import { pointsOfLength, slicePoints, type BatchBlock } from '../../core/series';
+import { duration, range, type Instant } from '../../core/time';
 import { savePlan } from '../intake/plan/plans';
 import { examine } from './doctor';
 import { openStore, type StoreClient } from './open-store';
@@ -131,5 +131,19 @@ describe('keeping and looking through', () => {
       [0, 2],
       [300_000, 2]
     ]);
+  });
+
+  it('shows the rollups of what is removed also while something late of long ago waits to be sealed', async () => {
+    const [whole, late] = [range(start as Instant, (start + 22 * day) as Instant), start + 300_000];
+    const filled = async () => {
+      const { columns } = await store.samples.frame([seriesId], whole, duration(day), 'max');
+      return [...columns[0]!.values].flatMap((value, index) => (Number.isNaN(value) ? [] : [index]));
+    };
+    expect(await filled()).to.deep.equal([0, 1, 2, 20, 21]);
+    const points = { ...slicePoints(days(0, 1).points, start, start + 1), at: Float64Array.of(late) };
+    await store.append(1, (start + 30 * day) as Instant, [{ seriesId, points }]);
+    expect(await filled()).to.deep.equal([0, 1, 2, 20, 21]);
+    await store.samples.seal({ ...all, receivedBefore: (start + 31 * day) as Instant }, (start + 31 * day) as Instant);
+    expect(await filled()).to.deep.equal([0, 1, 2, 20, 21]);
   });
 });
