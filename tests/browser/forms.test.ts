@@ -47,7 +47,10 @@ describe('forms, while news arrive', () => {
   ];
   for (const [what, path, label, typed] of fields)
     it(`keep what is typed: ${what}`, async () => {
+      // Following begins once the page has come to life: whatever is typed before is put in again by that.
+      const following = page.waitForRequest((request) => request.url().endsWith('/live'));
       await page.goto(app.origin + (await path()));
+      await following;
       const field = page.getByLabel(label, { exact: false }).first();
       await field.fill(typed);
       await newsArrive();
