@@ -1,5 +1,6 @@
 import { alarmCatchup, alarmRehearse, alarmTick } from './alarms';
 import { bandAccuracy, bandFit } from './band';
+import { costMonth } from './cost';
 import { catalogueSearch } from './catalogue-search';
 import { intakeJournal } from './intake-journal';
 import { intakePull } from './intake-pull';
@@ -37,6 +38,7 @@ const measurements: Readonly<Record<string, () => Measurement | Measurement[] | 
     'signal.percentile': signalPercentile,
     'signal.month': signalMonth,
     'catalogue.search': catalogueSearch,
+    'cost.month': costMonth,
     'logs.intake': logsIntake,
     'logs.bytes': logsBytes,
     'logs.search.rare': () => logsSearch('logs.search.rare'),

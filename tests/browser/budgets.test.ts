@@ -4,7 +4,7 @@ import { withVisit } from '../support/visit';
 
 describe('a budget, as people make it and are notified of it', () => {
   const visit = withVisit({ minutes: 2, who: 'kaja', app: { env: { BUSSOLA_BILLS_MS: '300' } } });
-  const tried = () => visit.region('What it would say');
+  const tried = () => visit.region('Now and in past periods');
   const budgets = () => visit.region('Budgets');
   const mails = () =>
     visit.app.standIns.mailbox.mails.filter(({ subject }) => subject.includes('budget expected to be spent'));
@@ -29,7 +29,7 @@ describe('a budget, as people make it and are notified of it', () => {
     await visit.page.getByRole('spinbutton', { name: 'Amount' }).fill('100');
     await tried().locator('[data-period="now"]').getByText('Raised as major now').waitFor();
     await tried()
-      .getByText(/^Passed on 1 \w+$/)
+      .getByText(/^Exceeded on 1 \w+$/)
       .first()
       .waitFor();
     await visit.page.getByRole('spinbutton', { name: 'Amount' }).fill('1000000');

@@ -27,8 +27,8 @@ describe('costs, as people read them', () => {
     await group('Databases').waitFor();
   });
 
-  it('says what is in no figure for want of a rate, and takes one', async () => {
-    await visit.page.getByText(/CHF.[\d,.]+ are in no figure: there is no rate from CHF to EUR/).waitFor();
+  it('says what is not included for want of a rate, and takes one', async () => {
+    await visit.page.getByText(/CHF.[\d,.]+ is not included: there is no rate from CHF to EUR/).waitFor();
     await visit.page.getByRole('link', { name: 'Add a rate' }).click();
     await visit.page.waitForURL(/\/bills#rates$/);
     await visit.page.getByLabel('Currency', { exact: true }).fill('chf');
@@ -38,10 +38,10 @@ describe('costs, as people read them', () => {
     await visit.region('Rates').getByRole('cell', { name: '1.05' }).waitFor();
     await visit.page.goto(`${visit.app.origin}/cost`);
     await group('Objects').waitFor();
-    expect(await visit.page.getByText('are in no figure').count()).to.equal(0);
+    expect(await visit.page.getByText('is not included').count()).to.equal(0);
   });
 
-  it('names the store that doubled, with its day, and the machine that does nothing', async function () {
+  it('names the store that doubled, with its day, and nothing else', async function () {
     this.timeout(60_000);
     const changed = visit.region('What changed');
     await changed

@@ -3,12 +3,12 @@ import { severities, severityBalls, type Severity } from '../alarm/severity';
 import { idSchema } from '../forms/id';
 import type { StoredForm } from '../forms/stored';
 import { serviceByKey } from '../services';
-import { plainDimensions } from './asked';
+import { plainDimensions } from './cost-selection';
 import { costBases, dateOf, dayOf, unknownService, type DayNumber } from './bill';
 import type { CostDimension, CostFilter } from './cost-report';
 import { isCurrency } from './money';
 import { monthAfter, monthAt, monthOf } from './month';
-import { dayWords } from './words';
+import { aboutMoney, dayWords } from './words';
 
 /** Days of a period of one's own, at most. */
 const mostPeriodDays = 366;
@@ -156,6 +156,14 @@ export function scopeWords(filters: readonly CostFilter[], names: Readonly<Recor
     return by.startsWith('label:') ? `${by.slice('label:'.length)} ${value}` : value;
   };
   return filters.map(({ by, values }) => values.map((value) => valueWords(by, value)).join(' or ')).join(' in ');
+}
+
+/** What a budget is exceeded by, as a sentence. @example budgetWords(budget) // 'Databases is expected to pass €500 a month.' */
+export function budgetWords({ filters, on, amount, currency, period }: Budget): string {
+  const scope = scopeWords(filters);
+  const [is, has] = filters.length === 0 ? ['are', 'have'] : ['is', 'has'];
+  const passes = on === 'expected' ? `${is} expected to pass` : `${has} passed`;
+  return `${scope[0]?.toUpperCase()}${scope.slice(1)} ${passes} ${aboutMoney(amount, currency)} a ${periodWords(period)}.`;
 }
 
 /** A span of days in words. @example spanWords(monthOf('2026-11')) // '1 Nov to 30 Nov' */

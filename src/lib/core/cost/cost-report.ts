@@ -24,7 +24,7 @@ export interface ReportedDay extends DaySheet {
 }
 
 /** What is asked of some days. */
-export interface CostQuestion {
+export interface CostQuery {
   /** The first day, and the one after the last. */
   readonly from: DayNumber;
   readonly to: DayNumber;
@@ -53,7 +53,7 @@ export interface CostReport {
   readonly groups: readonly CostGroup[];
   /** Further groups that are not listed, and what they cost together. */
   readonly others: { readonly count: number; readonly total: Micros };
-  /** What has no rate on its day and is in no figure, by currency, in that currency. */
+  /** What has no rate on its day and is not included, by currency, in that currency. */
   readonly unrated: Readonly<Record<string, Micros>>;
 }
 
@@ -74,7 +74,7 @@ const none = 0xffffffff;
  * @returns groups largest first; O(entries)
  */
 export function costReport(
-  { from, to, by, basis, filters, most }: CostQuestion,
+  { from, to, by, basis, filters, most }: CostQuery,
   items: readonly (ReportedItem | undefined)[],
   sheets: readonly ReportedDay[],
   rates: Rates

@@ -1,4 +1,5 @@
 import { ByteReader, ByteWriter } from '../logs/segment/bytes';
+import { AmountTooLarge } from './money';
 
 /** What a day of an account cost, as columns: the numbers of its items, rising, and their amounts in millionths. */
 export interface DaySheet {
@@ -13,7 +14,7 @@ const version = 1;
 /**
  * A day as bytes: gaps between the numbers of items, amounts, and by how much amortised amounts differ, each in as few bytes as it needs.
  *
- * @throws RangeError where the columns differ in length, items do not rise, or an amount is too large to be exact
+ * @throws RangeError where the columns differ in length or items do not rise; AmountTooLarge
  * @example decodeDay(encodeDay({ items: Int32Array.of(3), billed: Float64Array.of(500), amortised: Float64Array.of(500) })).billed // [500]
  */
 export function encodeDay({ items, billed, amortised }: DaySheet): Uint8Array<ArrayBuffer> {
@@ -41,7 +42,7 @@ const mostExact = 2 ** 52;
 
 function exact(amount: number): number {
   if (Number.isInteger(amount) && Math.abs(amount) <= mostExact) return amount;
-  throw new RangeError(`encodeDay: an amount of ${amount} millionths is not whole, or beyond ${mostExact}`);
+  throw new AmountTooLarge(`encodeDay: an amount of ${amount} millionths is not whole, or beyond ${mostExact}`);
 }
 
 /** {@link encodeDay} backwards. @throws RangeError for bytes that are damaged */

@@ -1,6 +1,15 @@
 // Money
-export { addMicros, isCurrency, micros, microsFromText, moneyText, textOfMicros, type Micros } from './money';
-export { datedRateSchema, Rates, type DatedRate } from './rates';
+export {
+  addMicros,
+  AmountTooLarge,
+  isCurrency,
+  micros,
+  microsFromText,
+  moneyText,
+  textOfMicros,
+  type Micros
+} from './money';
+export { datedRateSchema, Rates, ratesInto, type DatedRate } from './rates';
 // Bills
 export {
   chargeCategories,
@@ -19,7 +28,7 @@ export {
   type CostItem,
   type DayNumber
 } from './bill';
-export { monthAfter, monthAt, monthOf, type Month } from './month';
+export { isMonth, monthAfter, monthAt, monthOf, type Month } from './month';
 export { decodeDay, decodeQuantities, encodeDay, encodeQuantities, type DaySheet } from './day-sheet';
 // What they say
 export {
@@ -28,15 +37,22 @@ export {
   type CostDimension,
   type CostFilter,
   type CostGroup,
-  type CostQuestion,
+  type CostQuery,
   type CostReport,
   type ReportedDay,
   type ReportedItem
 } from './cost-report';
 export { monthForecast, type MonthForecast } from './month-forecast';
-export { whatChanged, type ChangeQuestion, type ChangesFound, type CostChange } from './what-changed';
+export { whatChanged, type ChangeQuery, type ChangesFound, type CostChange } from './what-changed';
 export { idleRules, idleSince, type IdleRule } from './idle';
-export { askedOf, askedWithout, costAskedFrom, costSearch, plainDimensions, type CostAsked } from './asked';
+export {
+  selectionWithin,
+  selectionWithout,
+  costSelectionFrom,
+  costSearch,
+  plainDimensions,
+  type CostSelection
+} from './cost-selection';
 // In words
 export {
   aboutMoney,
@@ -53,6 +69,7 @@ export {
   budgetForm,
   budgetMetrics,
   budgetSchema,
+  budgetWords,
   levelOf,
   periodAt,
   periodWords,

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { addMicros, isCurrency, micros, microsFromText, moneyText, textOfMicros, type Micros } from './money';
-import { datedRateSchema, Rates } from './rates';
+import { datedRateSchema, Rates, ratesInto, type DatedRate } from './rates';
 
 const amounts = fc.integer({ min: -9_000_000_000_000_000, max: 9_000_000_000_000_000 }).map(micros);
 
@@ -79,6 +79,34 @@ describe('rates', () => {
         expect(of(-amount) + of(amount)).to.equal(0);
       })
     );
+  });
+
+  it('go over into another currency, so that an amount is worth the same on every day from its first rate on', () => {
+    const given = fc.array(
+      fc.record({
+        currency: fc.constantFrom('CHF', 'NOK', 'JPY'),
+        from: fc.constantFrom('2026-01-01', '2026-03-01', '2026-05-01', '2026-07-01'),
+        rate: fc.double({ min: 0.001, max: 1000, noNaN: true })
+      }),
+      { maxLength: 10 }
+    );
+    fc.assert(
+      fc.property(given, (rates: DatedRate[]) => {
+        const before = new Rates('EUR', rates);
+        const after = new Rates('CHF', ratesInto('CHF', 'EUR', rates));
+        for (const date of ['2025-12-31', '2026-01-01', '2026-04-15', '2026-05-01', '2027-01-01'])
+          for (const currency of ['EUR', 'NOK', 'JPY']) {
+            const [of, by, found] = [
+              before.rateAt(currency, date),
+              before.rateAt('CHF', date),
+              after.rateAt(currency, date)
+            ];
+            if (of === null || by === null) expect(found).to.equal(null);
+            else expect(found).to.be.closeTo(of / by, 1e-9 * (of / by));
+          }
+      })
+    );
+    expect(ratesInto('NOK', 'EUR', [{ currency: 'CHF', from: '2026-05-01', rate: 1.25 }])).to.deep.equal([]);
   });
 
   it('say what is wrong with them', () => {

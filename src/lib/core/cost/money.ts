@@ -5,19 +5,24 @@ const perUnit = 1_000_000;
 /** Beyond, whole numbers are not exact any more. */
 const most = Number.MAX_SAFE_INTEGER;
 
+/** An amount, or a sum of some, that cannot be told exactly any more. */
+export class AmountTooLarge extends RangeError {
+  override readonly name = 'AmountTooLarge';
+}
+
 /**
  * An amount of whole millionths.
  *
- * @throws RangeError for what is no whole number, or too large to be exact
+ * @throws AmountTooLarge for what is no whole number, or too large to be exact
  * @example micros(1_250_000) // 1.25 of a currency
  */
 export function micros(value: number): Micros {
   if (!Number.isInteger(value) || Math.abs(value) > most)
-    throw new RangeError(`micros: expected a whole number of millionths up to ${most}, got ${value}`);
+    throw new AmountTooLarge(`micros: expected a whole number of millionths up to ${most}, got ${value}`);
   return (value === 0 ? 0 : value) as Micros;
 }
 
-/** Sums are exact while no part of them is too large. @throws RangeError @example addMicros(micros(1), micros(2)) // 3 */
+/** Sums are exact while no part of them is too large. @throws AmountTooLarge @example addMicros(micros(1), micros(2)) // 3 */
 export const addMicros = (one: Micros, other: Micros): Micros => micros(one + other);
 
 /**

@@ -9,10 +9,21 @@ export interface Month {
   readonly to: DayNumber;
 }
 
+const pattern = /^(\d{4})-(0[1-9]|1[0-2])$/;
+/** Years that bills can be of: beyond these, dates are written otherwise. */
+const [firstYear, lastYear] = [1970, 9998];
+
+/** Whether a text is a month, such as `2026-11`, of 1970 or later. @example isMonth('2026-13') // false */
+export function isMonth(text: string): boolean {
+  const year = Number(pattern.exec(text)?.[1]);
+  return year >= firstYear && year <= lastYear;
+}
+
 /** @throws RangeError for what is no month @example monthOf('2026-02').to - monthOf('2026-02').from // 28 */
 export function monthOf(name: string): Month {
-  const found = /^(\d{4})-(0[1-9]|1[0-2])$/.exec(name);
-  if (found === null) throw new RangeError(`monthOf: ${JSON.stringify(name)} is not a month such as 2026-11`);
+  const found = pattern.exec(name);
+  if (found === null || !isMonth(name))
+    throw new RangeError(`monthOf: ${JSON.stringify(name)} is not a month such as 2026-11`);
   const next = new Date(Date.UTC(Number(found[1]), Number(found[2]), 1)).toISOString().slice(0, 7);
   return { name, from: dayOf(`${name}-01`), to: dayOf(`${next}-01`) };
 }

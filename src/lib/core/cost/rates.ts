@@ -40,6 +40,12 @@ export class Rates {
     return this.#byCurrency.get(currency)?.findLast(({ from }) => from <= date)?.rate ?? null;
   }
 
+  /** The first day, not before a given one, on which a currency has a rate; null where it never has one. */
+  firstDay(currency: string, notBefore: string): string | null {
+    if (this.rateAt(currency, notBefore) !== null) return notBefore;
+    return this.#byCurrency.get(currency)?.[0]?.from ?? null;
+  }
+
   /** An amount of a day in one's own currency, rounded to millionths; null without a rate. */
   inOwn(amount: Micros, currency: string, date: string): Micros | null {
     const rate = this.rateAt(currency, date);
@@ -47,4 +53,27 @@ export class Rates {
     if (rate === 1) return amount;
     return micros(Math.sign(amount) * Math.round(Math.abs(amount) * rate));
   }
+}
+
+/**
+ * The same rates for another currency of one's own: what each currency was worth on a day in the one, divided by what the other was worth on it.
+ *
+ * @param own the currency in which the rates are
+ * @returns from the first day on which the other currency has a rate; none where it has none
+ * @example ratesInto('CHF', 'EUR', [{ currency: 'CHF', from: '2026-05-01', rate: 1.25 }]) // [{ currency: 'EUR', from: '2026-05-01', rate: 0.8 }]
+ */
+export function ratesInto(currency: string, own: string, rates: readonly DatedRate[]): DatedRate[] {
+  const known = new Rates(own, rates);
+  const others = [...new Set([own, ...rates.map((rate) => rate.currency)])].filter((one) => one !== currency);
+  const days = [...new Set(rates.map(({ from }) => from))].sort();
+  return others.flatMap((other) => {
+    let last: number | null = null;
+    return days.flatMap((from) => {
+      const [of, by] = [known.rateAt(other, from), known.rateAt(currency, from)];
+      const rate = of === null || by === null ? null : of / by;
+      if (rate === null || rate === last) return [];
+      last = rate;
+      return [{ currency: other, from, rate }];
+    });
+  });
 }

@@ -5,7 +5,7 @@ import type { ReportedItem } from './cost-report';
 import { idleSince } from './idle';
 import { monthAfter, monthAt, monthOf } from './month';
 import { Rates } from './rates';
-import { whatChanged, type ChangeQuestion, type DayOfAccount } from './what-changed';
+import { whatChanged, type ChangeQuery, type DayOfAccount } from './what-changed';
 
 const from = dayOf('2026-09-20');
 const days = 60;
@@ -39,10 +39,10 @@ const sheets = Array.from({ length: days }, (_, day): DayOfAccount => {
     ...{ billed, amortised: billed }
   };
 });
-const asked: ChangeQuestion = {
+const asked: ChangeQuery = {
   ...{ from, to: (from + days) as DayNumber, since: from, basis: 'billed', least: 1, most: 100 }
 };
-const find = (more: Partial<ChangeQuestion> = {}) =>
+const find = (more: Partial<ChangeQuery> = {}) =>
   whatChanged({ ...asked, ...more }, items, sheets, new Rates('EUR', []));
 
 describe('what changed of costs', () => {
@@ -78,7 +78,7 @@ describe('months', () => {
     expect(monthAfter(monthOf('2026-12'), 1).name).to.equal('2027-01');
     expect(monthAfter(monthOf('2026-01'), -13).name).to.equal('2024-12');
     expect(monthAt(dayOf('2026-11-30')).name).to.equal('2026-11');
-    for (const name of ['2026-13', '2026-1', '', 'November'])
+    for (const name of ['2026-13', '2026-1', '', 'November', '0000-05', '1969-12', '9999-01'])
       expect(() => monthOf(name)).to.throw(RangeError, 'is not a month');
   });
 });

@@ -21,7 +21,7 @@ export interface DayOfAccount extends ReportedDay {
 }
 
 /** What is looked at. */
-export interface ChangeQuestion {
+export interface ChangeQuery {
   /** All days that are looked at: the more, the better is its noise known. */
   readonly from: DayNumber;
   readonly to: DayNumber;
@@ -49,7 +49,7 @@ const perUnit = 1_000_000;
  * without a bill is a gap. Only the newest change of each item is listed.
  */
 export function whatChanged(
-  { from, to, since, basis, least, most }: ChangeQuestion,
+  { from, to, since, basis, least, most }: ChangeQuery,
   items: readonly (ReportedItem | undefined)[],
   sheets: readonly DayOfAccount[],
   rates: Rates

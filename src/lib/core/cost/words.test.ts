@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { askedOf, askedWithout, costAskedFrom, costSearch, type CostAsked } from './asked';
+import { selectionWithin, selectionWithout, costSelectionFrom, costSearch, type CostSelection } from './cost-selection';
 import { micros } from './money';
 import { monthOf } from './month';
 import {
@@ -63,8 +63,8 @@ describe('costs in words', () => {
   });
 });
 
-describe('which costs are asked for', () => {
-  const any: fc.Arbitrary<CostAsked> = fc.record({
+describe('which costs are selection for', () => {
+  const any: fc.Arbitrary<CostSelection> = fc.record({
     month: fc.constantFrom(null, '2026-11', '2025-01'),
     by: fc.constantFrom('service', 'account', 'resource', 'label:cost centre'),
     basis: fc.constantFrom('billed', 'amortised'),
@@ -79,23 +79,23 @@ describe('which costs are asked for', () => {
 
   it('is what the address says that was made of it', () => {
     fc.assert(
-      fc.property(any, (asked) => {
-        expect(costAskedFrom(new URLSearchParams(costSearch(asked)))).to.deep.equal(asked);
+      fc.property(any, (selection) => {
+        expect(costSelectionFrom(new URLSearchParams(costSearch(selection)))).to.deep.equal(selection);
       })
     );
     expect(costSearch({ month: null, by: 'service', basis: 'amortised', filters: [] })).to.equal('');
   });
 
   it('is the usual for an address that says something else', () => {
-    const found = costAskedFrom(new URLSearchParams('month=2026-13&by=shoes&as=x&only.shoes=1&only.=2'));
+    const found = costSelectionFrom(new URLSearchParams('month=2026-13&by=shoes&as=x&only.shoes=1&only.=2'));
     expect(found).to.deep.equal({ month: null, by: 'service', basis: 'amortised', filters: [] });
   });
 
   it('goes on to one group, by resource or by usage, and back', () => {
-    const asked = costAskedFrom(new URLSearchParams('by=service'));
-    const objects = askedOf(asked, 'objects');
+    const selection = costSelectionFrom(new URLSearchParams('by=service'));
+    const objects = selectionWithin(selection, 'objects');
     expect(costSearch(objects)).to.equal('by=resource&only.service=objects');
-    expect(costSearch(askedOf(objects, 'x\ny'))).to.equal('by=usage&only.service=objects&only.resource=x%0Ay');
-    expect(costSearch(askedWithout(objects, 'service'))).to.equal('by=resource');
+    expect(costSearch(selectionWithin(objects, 'x\ny'))).to.equal('by=usage&only.service=objects&only.resource=x%0Ay');
+    expect(costSearch(selectionWithout(objects, 'service'))).to.equal('by=resource');
   });
 });

@@ -8,6 +8,7 @@ import { alarmOperations } from './alarms';
 import { boardOperations } from './boards';
 import { boardSharingOperations } from './board-sharing';
 import { channelOperations } from './channels';
+import { billOperations } from './bills';
 import { budgetOperations } from './budgets';
 import { checkOperations } from './checks';
 import { costOperations } from './costs';
@@ -130,6 +131,7 @@ export const operations: readonly Operation[] = [
   ...eventOperations,
   ...checkOperations,
   ...costOperations,
+  ...billOperations,
   ...budgetOperations,
   ...channelOperations,
   ...deviceOperations,

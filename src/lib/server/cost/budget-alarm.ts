@@ -1,18 +1,27 @@
 import { alarmSchema, type AlarmDefinition } from '$lib/core/alarm';
-import { budgetMetrics, type Budget } from '$lib/core/cost';
+import { budgetMetrics, budgetWords, type Budget } from '$lib/core/cost';
 import { plainSignal } from '$lib/core/signal';
 
 /** The tag by which a budget is found, whatever it is called. */
 export const budgetTag = 'budget';
 
 /**
- * The alarm that is raised by a budget: its share that is expected or spent, against its levels.
+ * The alarm that is raised by a budget: its share that is expected or spent, against its levels. It says of itself what the budget is in money, unless people wrote something else.
  *
- * @param before what the alarm is now: its owner, words and labels stay
+ * @param before what the alarm is now: its owner, runbook and labels stay
+ * @param formerly what the budget was before
  */
-export function alarmOfBudget(id: number, budget: Budget, before: AlarmDefinition | null): AlarmDefinition {
+export function alarmOfBudget(
+  id: number,
+  budget: Budget,
+  before: AlarmDefinition | null,
+  formerly: Budget | null
+): AlarmDefinition {
   const metric = budget.on === 'expected' ? budgetMetrics.expected : budgetMetrics.spent;
-  const { owner, about, runbook, labels } = before ?? { owner: '', about: '', runbook: '', labels: {} };
+  const { owner, runbook, labels } = before ?? { owner: '', runbook: '', labels: {} };
+  const isOurs =
+    before === null || before.about === '' || (formerly !== null && before.about === budgetWords(formerly));
+  const about = isOurs ? budgetWords(budget) : before.about;
   return alarmSchema.parse({
     ...{ owner, about, runbook, labels, name: `Budget: ${budget.name}`, enabled: budget.enabled, route: budget.route },
     signal: plainSignal({

@@ -3,7 +3,7 @@ import {
   periodAt,
   type Budget,
   type BudgetStanding,
-  type CostQuestion,
+  type CostQuery,
   type DatedRate,
   type DayNumber,
   type PeriodSpan
@@ -56,7 +56,7 @@ async function standingIn(
   given: Given
 ): Promise<BudgetStanding> {
   const until = Math.max(period.from, Math.min(period.to, billedUntil)) as DayNumber;
-  const question: Omit<CostQuestion, 'by' | 'most'> = { ...period, basis, filters };
+  const question: Omit<CostQuery, 'by' | 'most'> = { ...period, basis, filters };
   const past = (Math.min(period.from, billedUntil) - pastDays) as DayNumber;
   const [report] = await costs.book((book) =>
     book.reports([{ ...question, to: until, by: 'account', most: 0 }], given)

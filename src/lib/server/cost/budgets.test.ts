@@ -13,7 +13,7 @@ import {
 } from '../../core/cost';
 import { isRefused } from '../../core/problem/problem';
 import { alarmById, seriesStates } from '../alarms/alarms';
-import { removeAlarm } from '../alarms/save-alarm';
+import { removeAlarm, saveAlarm } from '../alarms/save-alarm';
 import type { Account } from '../inventory/accounts';
 import { budgetStandings, tryBudget } from './budget-standings';
 import { addBudget, removeBudget, saveBudget } from './manage-budgets';
@@ -36,6 +36,7 @@ describe('budgets', () => {
   const house = withHouse();
   let account: Account;
   let today: DayNumber;
+  const about = async (id: number) => (await alarmById(house.bussola.db, id))?.definition.about;
   const code = async (work: Promise<unknown>) =>
     work.then(
       () => 'done',
@@ -52,7 +53,7 @@ describe('budgets', () => {
     const days = Array.from({ length: today - from }, (_, index) => (from + index) as DayNumber);
     const entries = days.flatMap((day) => [entry('machines', day, 10), entry('databases', day, 20)]);
     entries.push(entry('plan', monthAt(today).from, 100, 'purchase'));
-    await house.bussola.costs.book((book) => book.put(account.id, { from, to: today }, entries, house.clock.now()));
+    await house.bussola.costs.bills.put(account.id, { from, to: today }, entries, house.clock.now());
   });
 
   it('stand by what is billed and what the rest of the period is expected to cost; what is bought counts once', async () => {
@@ -97,8 +98,14 @@ describe('budgets', () => {
       enabled: false
     });
     expect(await code(saveBudget(bussola, made.id, 1, budget(), 'Ivo'))).to.equal('changed-meanwhile');
+    expect(await about(alarm.id), 'in money').to.equal('All accounts are expected to pass €1,000 a month.');
+    const dearer = await saveBudget(bussola, made.id, changed.version, budget({ amount: 700, on: 'actual' }), 'Kaja');
+    expect(await about(alarm.id)).to.equal('All accounts have passed €700 a month.');
+    await saveAlarm(bussola, alarm.id, { ...alarm.definition, about: 'Ask Ivo.' }, 'Ivo');
+    await saveBudget(bussola, made.id, dearer.version, budget({ amount: 800 }), 'Kaja');
+    expect(await about(alarm.id), 'as people wrote it').to.equal('Ask Ivo.');
     await removeAlarm(bussola, alarm.id);
-    const again = await saveBudget(bussola, made.id, changed.version, budget(), 'Kaja');
+    const again = await saveBudget(bussola, made.id, dearer.version + 1, budget(), 'Kaja');
     expect(again.alarmId).to.not.equal(alarm.id);
     await removeBudget(bussola, made.id);
     expect(await alarmById(bussola.db, again.alarmId!)).to.equal(null);

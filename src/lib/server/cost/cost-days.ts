@@ -86,6 +86,24 @@ export const newestDays = (db: Queryable): Promise<{ accountId: number; oldest: 
     'select account_id as "accountId", min(day) as oldest, max(day) as newest from cost_days group by account_id'
   );
 
+/** Accounts that have days whose samples are not those of their bill. */
+export const accountsToSample = async (db: Queryable): Promise<number[]> =>
+  (
+    await db.rows<{ accountId: number }>(
+      `select distinct account_id as "accountId"
+       from cost_days join accounts on accounts.id = account_id
+       where removed_at is null and sampled_revision is distinct from cost_days.revision`
+    )
+  ).map(({ accountId }) => accountId);
+
+/** Accounts that have bills. */
+export const billedAccounts = async (db: Queryable): Promise<Set<number>> =>
+  new Set(
+    (await db.rows<{ accountId: number }>('select distinct account_id as "accountId" from cost_days')).map(
+      ({ accountId }) => accountId
+    )
+  );
+
 /** Days of an account whose samples are not those of their bill, oldest first. */
 export const unsampledDays = (
   db: Queryable,

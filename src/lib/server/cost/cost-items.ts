@@ -28,6 +28,12 @@ export async function itemsSince(db: Queryable, revision: number, most: number):
   }));
 }
 
+/** Currencies that something is billed in. */
+export const billedCurrencies = async (db: Queryable): Promise<string[]> =>
+  (await db.rows<{ currency: string }>('select distinct currency from cost_items order by currency')).map(
+    ({ currency }) => currency
+  );
+
 /** By what an item is found again. */
 export const keyOf = (item: CostItem): string => createHash('sha256').update(itemIdentity(item)).digest('base64');
 
@@ -42,7 +48,7 @@ export async function numbersOf(db: Queryable, accountId: number): Promise<Map<s
 /** Items in one statement at most. */
 const atOnce = 5000;
 
-/** Saves items, those that are known under the names and labels that they have now. @returns their numbers by their keys */
+/** Saves items, those that are known under the names and labels that they have now. @returns the numbers of those that changed, by their keys */
 export async function saveItems(
   db: Queryable,
   accountId: number,
@@ -59,6 +65,7 @@ export async function saveItems(
          category text, currency text, labels jsonb)
        on conflict (account_id, key) do update
        set resource_name = excluded.resource_name, resource_type = excluded.resource_type, labels = excluded.labels, revision = excluded.revision
+       where (cost_items.resource_name, cost_items.resource_type, cost_items.labels) is distinct from (excluded.resource_name, excluded.resource_type, excluded.labels)
        returning id, key`,
       [accountId, JSON.stringify(some)]
     );

@@ -4,9 +4,8 @@ import {
   monthAt,
   monthOf,
   startOfDay,
-  type CostAsked,
+  type CostSelection,
   type CostBasis,
-  type CostReport,
   type DayNumber,
   type Month,
   type MonthForecast
@@ -15,12 +14,11 @@ import { range, type Clock, type Instant } from '$lib/core/time';
 import type { Database, Queryable } from '../db/pool';
 import { allAccounts } from '../inventory/accounts';
 import { marksIn } from '../marks/marks';
-import type { StoreClient } from '../store/open-store';
 import { allBillReads, type RejectedRows } from './bill-reads';
-import type { NamedChange } from './cost-book';
+import type { ComparedReport, NamedChange } from './cost-book';
 import { newestDays } from './cost-days';
 import { allRates, costSettings } from './cost-settings';
-import { idleResources, type IdleResource } from './idle-resources';
+import type { IdleResource, IdleResources } from './idle-resources';
 import type { CostClient } from './open-costs';
 
 /** What looking at costs needs. */
@@ -28,7 +26,7 @@ export interface CostReader {
   readonly db: Database;
   readonly clock: Clock;
   readonly costs: CostClient;
-  readonly store: Pick<StoreClient, 'samples'>;
+  readonly idle: IdleResources;
 }
 
 /** How the bill of an account stands. */
@@ -49,9 +47,9 @@ export interface CostMonth {
   readonly until: DayNumber;
   /** The same, of all months. */
   readonly billedUntil: DayNumber;
-  readonly report: CostReport;
-  /** The same days of the month before, by the same groups. */
-  readonly earlier: CostReport;
+  readonly report: ComparedReport['report'];
+  /** The same days of the month before, of the same groups. */
+  readonly earlier: ComparedReport['earlier'];
   readonly forecast: MonthForecast | null;
   readonly bills: readonly BillStanding[];
   readonly labels: readonly string[];
@@ -65,30 +63,31 @@ export interface CostMonth {
 const mostBehind = 4;
 /** Days before a month that its forecast goes by. */
 const pastDays = 42;
+/** Groups that are listed. */
+const mostGroups = 50;
 
 /**
  * A month's costs: until now by a dimension, against the same days of the month before, and what is expected at its end.
  *
  * @throws Refusal where the thread cannot read them
  */
-export async function costMonth({ db, clock, costs }: CostReader, asked: CostAsked): Promise<CostMonth> {
+export async function costMonth({ db, clock, costs }: CostReader, selection: CostSelection): Promise<CostMonth> {
   const today = dayAt(clock.now());
-  const month = asked.month === null ? monthAt(today) : monthOf(asked.month);
+  const month = selection.month === null ? monthAt(today) : monthOf(selection.month);
   const [{ currency }, rates, bills] = await Promise.all([costSettings(db), allRates(db), billStandings(db)]);
   const given = { currency, rates };
   const billedUntil = wholeUntil(bills, today);
   const until = Math.max(month.from, Math.min(month.to, billedUntil)) as DayNumber;
   const before = monthAfter(month, -1);
-  const { by, basis, filters } = asked;
+  const { by, basis, filters } = selection;
   const length = until - month.from;
   const earlierTo = Math.min(before.to, before.from + length) as DayNumber;
-  const [reports, forecast, { labels, names }] = await Promise.all([
+  const resources = filters.flatMap((filter) => (filter.by === 'resource' ? filter.values : []));
+  const [{ report, earlier }, forecast, { labels, names }] = await Promise.all([
     costs.book((book) =>
-      book.reports(
-        [
-          { from: month.from, to: until, by, basis, filters, most: 50 },
-          { from: before.from, to: earlierTo, by, basis, filters, most: 100_000 }
-        ],
+      book.compared(
+        { from: month.from, to: until, by, basis, filters, most: mostGroups },
+        { from: before.from, to: earlierTo },
         given
       )
     ),
@@ -98,15 +97,8 @@ export async function costMonth({ db, clock, costs }: CostReader, asked: CostAsk
         given
       )
     ),
-    costs.book((book) =>
-      book.facets(
-        month.from,
-        until,
-        filters.flatMap((filter) => (filter.by === 'resource' ? filter.values : []))
-      )
-    )
+    costs.book((book) => book.facets(month.from, until, resources))
   ]);
-  const [report, earlier] = reports as [CostReport, CostReport];
   const oldest = Math.min(...bills.map((one) => one.oldest ?? Infinity));
   return {
     ...{ month, currency, until, billedUntil, report, earlier, forecast, labels, names },
@@ -115,9 +107,9 @@ export async function costMonth({ db, clock, costs }: CostReader, asked: CostAsk
   };
 }
 
-/** The day up to which every account has its bill, but for such as are far behind. */
+/** The day up to which every account has its bill, but for such as are far behind. What is billed ahead, such as for the rest of a month, makes no day whole: today is not over. */
 export function wholeUntil(bills: readonly BillStanding[], today: DayNumber): DayNumber {
-  const newest = bills.flatMap((one) => (one.newest === null ? [] : [one.newest]));
+  const newest = bills.flatMap((one) => (one.newest === null ? [] : [Math.min(one.newest, today - 1)]));
   const last = newest.reduce((most, day) => Math.max(most, day), -Infinity);
   const whole = newest.filter((day) => day >= last - mostBehind).reduce((least, day) => Math.min(least, day), Infinity);
   return (Number.isFinite(whole) ? whole + 1 : today) as DayNumber;
@@ -161,9 +153,9 @@ const leastShare = 0.002;
 /** Days that changes are found in, items that are looked at, and changes that are listed, at most. */
 const [changeDays, mostItems, mostChanges, idleDays] = [90, 2000, 20, 30];
 
-/** What is worth knowing of costs by itself: what changed within a month, or 30 days where it has fewer, and what does nothing. */
+/** What is worth knowing of costs by itself: what changed within a month, or 30 days where it has fewer, and what does nothing now. */
 export async function costFindings(
-  { db, clock, costs, store }: CostReader,
+  { db, clock, costs, idle }: CostReader,
   {
     month,
     until,
@@ -173,19 +165,21 @@ export async function costFindings(
 ): Promise<CostFindings> {
   // What changed at the end of a month is known by the days behind it.
   const to = Math.min(billedUntil, until + idleDays) as DayNumber;
-  const [{ currency }, rates, idle] = await Promise.all([
-    costSettings(db),
-    allRates(db),
-    idleResources({ db, store }, clock.now())
-  ]);
+  const [{ currency }, rates, unused] = await Promise.all([costSettings(db), allRates(db), idle.at(clock.now())]);
   const given = { currency, rates };
-  const [byResource] = await costs.book((book) =>
+  const lately = (days: DayNumber) =>
+    ({ from: (days - idleDays) as DayNumber, to: days, by: 'resource', basis }) as const;
+  const values = unused.map(({ account, providerId }) => `${account}\n${providerId}`);
+  const [all, ofUnused] = await costs.book((book) =>
     book.reports(
-      [{ from: (until - idleDays) as DayNumber, to: until, by: 'resource', basis, filters: [], most: 100_000 }],
+      [
+        { ...lately(until), filters: [], most: 0 },
+        { ...lately(billedUntil), filters: [{ by: 'resource', values }], most: Infinity }
+      ],
       given
     )
   );
-  const aDay = (byResource?.total ?? 0) / 1_000_000 / idleDays;
+  const aDay = (all?.total ?? 0) / 1_000_000 / idleDays;
   const { changes, items, lookedAt } = await costs.book((book) =>
     book.changes(
       {
@@ -196,7 +190,7 @@ export async function costFindings(
       given
     )
   );
-  const costOf = new Map(byResource?.groups.map(({ value, total }) => [value, total / 1_000_000]));
+  const costOf = new Map(ofUnused?.groups.map(({ value, total }) => [value, total / 1_000_000]));
   return {
     ...{ items, lookedAt },
     changes: await Promise.all(
@@ -205,8 +199,8 @@ export async function costFindings(
         .slice(0, mostChanges)
         .map((change) => withMarks(db, change))
     ),
-    idle: idle
-      .map((one) => ({ ...one, cost: costOf.get(`${one.account}\n${one.providerId}`) ?? 0 }))
+    idle: unused
+      .map((one, index) => ({ ...one, cost: costOf.get(values[index] ?? '') ?? 0 }))
       .filter(({ cost }) => cost > 0)
       .sort((a, b) => b.cost - a.cost)
   };

@@ -10,9 +10,10 @@ const bytes = (text: string) => new Uint8Array(Buffer.from(text));
 
 async function read(file: Uint8Array, isGzip = false) {
   const amounts: number[] = [];
-  const found = await readFocusFile(file, isGzip, ({ entries }) =>
-    amounts.push(...entries.map(({ billed }) => billed))
-  );
+  const found = await readFocusFile(file, isGzip, ({ entries }) => {
+    amounts.push(...entries.map(({ billed }) => billed));
+    return null;
+  });
   return { ...found, amounts };
 }
 const refusal = async (file: Uint8Array, isGzip = false): Promise<string> => {
@@ -64,8 +65,12 @@ describe('a FOCUS file', () => {
     const packed = gzipSync(`${header}\n${`${row('1')}\n`.repeat(50_000)}`);
     const limits = { bytes: 2 * 1024 ** 2, rows: 1000 };
     const taken: number[] = [];
+    const takeOne = () => {
+      taken.push(1);
+      return null;
+    };
     const refused = async (some: typeof limits) => {
-      const reading = readFocusFile(packed, true, () => taken.push(1), some);
+      const reading = readFocusFile(packed, true, takeOne, some);
       return reading.then(
         () => 'read',
         (error: Error) => error.message

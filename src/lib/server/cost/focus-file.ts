@@ -19,13 +19,13 @@ export interface FocusFileRead {
 /**
  * Reads a FOCUS file row by row. A row that does not fit the specification costs itself alone, and is named.
  *
- * @param take what is done with each row that is read
+ * @param take what is done with each row that is read; it says why it does not want one
  * @throws Refusal `unreadable` for what is no such file, `too-large`
  */
 export async function readFocusFile(
   file: Uint8Array,
   isGzip: boolean,
-  take: (row: ReadRow) => void,
+  take: (row: ReadRow) => string | null,
   limits = usualLimits
 ): Promise<FocusFileRead> {
   let bytes = 0;
@@ -51,8 +51,8 @@ export async function readFocusFile(
       const { record, info } = found as { record: Record<string, string>; info: { lines: number } };
       if (++rows > limits.rows) throw tooLarge(`${limits.rows} rows`);
       const read = readFocusRow(record);
-      if (read.kind === 'read') take(read);
-      else if (++rejected.count <= mostNamed) rejected.first.push({ line: info.lines, why: read.why });
+      const why = read.kind === 'read' ? take(read) : read.why;
+      if (why !== null && ++rejected.count <= mostNamed) rejected.first.push({ line: info.lines, why });
     }
   } catch (error) {
     if (error instanceof Refusal) throw error;

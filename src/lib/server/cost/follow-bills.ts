@@ -2,15 +2,15 @@ import { setTimeout as wait } from 'node:timers/promises';
 import { dayAt, type DayNumber } from '$lib/core/cost';
 import { isRefused, Refusal } from '$lib/core/problem/problem';
 import { hour, minute, times, type Instant } from '$lib/core/time';
-import { eachAccount } from '../intake/ledger/each-account';
+import { eachAccount, keepLooking } from '../intake/ledger/each-account';
 import { accessOf, errorOf, providerOf, type Intake } from '../intake/ledger/intake';
 import { accountById, type Account } from '../inventory/accounts';
 import { ProviderError } from '../providers/port/provider';
 import type { BillPage, Bills } from '../providers/port/bills';
 import { billReadOf, noteBillError, noteBillRead, type BillRead, type RejectedRows } from './bill-reads';
-import type { StoredBill } from './cost-book';
+import type { StoredBill } from './bill-writer';
 import type { CostClient } from './open-costs';
-import { sampleCosts } from './sample-costs';
+import { sampleAllCosts } from './sample-costs';
 
 export interface BillIntake extends Intake {
   readonly costs: CostClient;
@@ -24,6 +24,7 @@ const [firstDays, pieceDays, allDays] = [62, 31, 400];
 const longestQuiet = 400;
 /** Rejected rows that are named. */
 const mostNamed = 20;
+const none: RejectedRows = { count: 0, first: [] };
 
 /** Reads the bills of every account whose provider has them. @param pauseMs how often it is looked what is due; real time */
 export function followBills(intake: BillIntake, pauseMs: number) {
@@ -35,14 +36,13 @@ export function followBills(intake: BillIntake, pauseMs: number) {
 }
 
 async function follow(intake: BillIntake, accountId: number, pauseMs: number, signal: AbortSignal): Promise<void> {
-  const { db, clock, log } = intake;
+  const { db, log } = intake;
   while (!signal.aborted) {
     const account = await accountById(db, accountId);
     if (account === null) return;
     try {
       if (await isDue(intake, accountId)) await readBills(intake, account, signal);
       else await readHistory(intake, account, signal);
-      await sampleCosts(intake, accountId, clock.now());
     } catch (error) {
       if (!signal.aborted && !isExpected(error)) log.error({ err: error, accountId }, 'bills failed');
     }
@@ -103,13 +103,13 @@ async function readDays(
   signal: AbortSignal
 ): Promise<{ readonly until: DayNumber; readonly rejected: RejectedRows | null }> {
   let until = from;
-  let rejected: RejectedRows = { count: 0, first: [] };
+  let rejected = none;
   for await (const page of bills.read(from, to, signal)) {
-    const stored = await storePage(intake, accountId, page, intake.clock.now());
+    const { rejected: more } = await storePage(intake, accountId, page, intake.clock.now());
     until = Math.max(until, page.to) as DayNumber;
     rejected = {
-      count: rejected.count + stored.rejected.count,
-      first: [...rejected.first, ...stored.rejected.first].slice(0, mostNamed)
+      count: rejected.count + more.count,
+      first: [...rejected.first, ...more.first].slice(0, mostNamed)
     };
   }
   return { until, rejected: rejected.count === 0 ? null : rejected };
@@ -137,13 +137,18 @@ async function noting(
   }
 }
 
-function storePage({ costs }: BillIntake, accountId: number, page: BillPage, at: Instant): Promise<StoredBill> {
+async function storePage(
+  { costs }: BillIntake,
+  accountId: number,
+  page: BillPage,
+  at: Instant
+): Promise<StoredBill & { readonly rejected: RejectedRows }> {
   const { from, to } = page;
   switch (page.kind) {
     case 'entries':
-      return costs.book((book) => book.put(accountId, { from, to }, page.entries, at));
+      return { ...(await costs.bills.put(accountId, { from, to }, page.entries, at)), rejected: none };
     case 'focus':
-      return costs.files.put(accountId, { from, to }, page.file, page.isGzip, at);
+      return costs.bills.putFile(accountId, { from, to }, page.file, page.isGzip, at);
     default:
       throw new TypeError(`storePage: unknown ${JSON.stringify(page satisfies never)}`);
   }
@@ -155,27 +160,29 @@ const billError = (error: unknown, at: Instant) =>
     : { ...errorOf(error, at), ...(error instanceof ProviderError ? {} : { message: 'The bill could not be read.' }) };
 
 const isExpected = (error: unknown): boolean =>
-  error instanceof ProviderError || isRefused(error, 'disk-low') || isRefused(error, 'unreadable');
+  error instanceof ProviderError || isRefused(error, 'disk-low', 'unreadable', 'too-large');
 
-/** How often, in real time, it is looked whether there is another account, ms. */
-const lookEveryMs = 2000;
-
-/** Reads bills until it is stopped. @param pauseMs 0 reads none */
+/** Reads bills, and measures what they say, until it is stopped. @param pauseMs 0 reads none */
 export function startReadingBills(intake: BillIntake, pauseMs: number): { stop(): Promise<void> } {
   if (pauseMs === 0) return { stop: () => Promise.resolve() };
-  const following = followBills(intake, pauseMs);
-  let looking: Promise<void> | null = null;
+  const { log } = intake;
+  const looking = keepLooking(followBills(intake, pauseMs), (error) =>
+    log.error({ err: error }, 'accounts whose bills are read could not be listed')
+  );
+  let sampling: Promise<void> | null = null;
   const timer = setInterval(() => {
-    looking ??= following
-      .tick()
-      .catch((error: unknown) => intake.log.error({ err: error }, 'accounts whose bills are read could not be listed'))
-      .finally(() => (looking = null));
-  }, lookEveryMs);
+    sampling ??= sampleAllCosts(intake)
+      .catch((error: unknown) => {
+        if (!isRefused(error, 'disk-low'))
+          log.error({ err: error }, 'what accounts cost could not be stored as samples');
+      })
+      .finally(() => (sampling = null));
+  }, pauseMs);
   return {
     stop: async () => {
       clearInterval(timer);
-      await looking;
-      await following.stop();
+      await sampling;
+      await looking.stop();
     }
   };
 }

@@ -27,11 +27,35 @@ const [lookback, least] = [times(30, day), times(3, day)];
 /** Series of one rule that are looked at, at most: an hour of each over 30 days is a cell. */
 const mostSeries = 5000;
 
+/** Resources that do nothing, found once an hour at most: a month of every machine is read for it. */
+export class IdleResources {
+  readonly #sources: Sources;
+  #hour = NaN;
+  #found: Promise<IdleResource[]> = Promise.resolve([]);
+
+  constructor(sources: Sources) {
+    this.#sources = sources;
+  }
+
+  /** Those of an hour. */
+  at(now: Instant): Promise<IdleResource[]> {
+    const hourOf = Math.floor(now / hour);
+    if (hourOf !== this.#hour) {
+      this.#hour = hourOf;
+      this.#found = findIdle(this.#sources, now);
+      this.#found.catch(() => (this.#hour = NaN)); // whoever waits has the failure; the next one looks again
+    }
+    return this.#found;
+  }
+}
+
+interface Sources {
+  readonly db: Queryable;
+  readonly store: Pick<StoreClient, 'samples'>;
+}
+
 /** Resources that have done nothing for three days at least, by what is collected of them. */
-export async function idleResources(
-  { db, store }: { readonly db: Queryable; readonly store: Pick<StoreClient, 'samples'> },
-  now: Instant
-): Promise<IdleResource[]> {
+async function findIdle({ db, store }: Sources, now: Instant): Promise<IdleResource[]> {
   const series = await seriesOfMetrics(db, [...new Set(idleRules.map(({ metric }) => metric))]);
   const end = (Math.floor(now / hour) * hour) as Instant;
   const span = range(before(end, lookback), end);

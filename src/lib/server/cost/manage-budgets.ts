@@ -40,7 +40,7 @@ export async function addBudget({ db, clock, changes }: Context, budget: Budget,
 
 /** Adds a budget with its alarm; to be called in a transaction. */
 export const insertWithAlarm = async (within: Queryable, budget: Budget, author: Author): Promise<StoredBudget> =>
-  withAlarm(within, await insertBudget(within, budget, author), author);
+  withAlarm(within, await insertBudget(within, budget, author), null, author);
 
 /**
  * Changes a budget and its alarm.
@@ -57,8 +57,9 @@ export async function saveBudget(
 ): Promise<StoredBudget> {
   const author = { at: clock.now(), by };
   const saved = await db.transaction(async (within) => {
+    const before = await budgetById(within, id);
     const replaced = await replaceBudget(within, id, version, budget, author);
-    return replaced && withAlarm(within, replaced, author);
+    return replaced && withAlarm(within, replaced, before?.budget ?? null, author);
   });
   if (saved === null) {
     const known = await budgetById(db, id);
@@ -86,7 +87,12 @@ export async function removeBudget({ db, clock, changes }: Context, id: number):
 }
 
 /** Makes the alarm of a budget, or brings it up to date; one that was removed is made anew. */
-async function withAlarm(within: Queryable, stored: StoredBudget, { at, by }: Author): Promise<StoredBudget> {
+async function withAlarm(
+  within: Queryable,
+  stored: StoredBudget,
+  formerly: Budget | null,
+  { at, by }: Author
+): Promise<StoredBudget> {
   const { id, budget, alarmId } = stored;
   if (budget.route !== null && (await routeById(within, budget.route)) === null)
     throw new Refusal(
@@ -96,7 +102,7 @@ async function withAlarm(within: Queryable, stored: StoredBudget, { at, by }: Au
       { path: ['route'] }
     );
   const known = alarmId === null ? null : await alarmById(within, alarmId);
-  const definition = alarmOfBudget(id, budget, known?.definition ?? null);
+  const definition = alarmOfBudget(id, budget, known?.definition ?? null, formerly);
   const alarm = await storeAlarm(within, known?.id ?? null, definition, by, at);
   if (alarm.id !== alarmId) await noteBudgetAlarm(within, id, alarm.id);
   return { ...stored, alarmId: alarm.id };

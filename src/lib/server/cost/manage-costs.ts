@@ -1,9 +1,12 @@
-import { dayOf, type DatedRate, type DayNumber } from '$lib/core/cost';
+import { dateOf, dayOf, Rates, ratesInto, type DatedRate, type DayNumber } from '$lib/core/cost';
 import { Refusal } from '$lib/core/problem/problem';
 import type { Context } from '../db/context';
+import type { Queryable } from '../db/pool';
 import { accountById } from '../inventory/accounts';
-import type { FocusPreview, StoredBill } from './cost-book';
-import { forgetSampled } from './cost-days';
+import type { ImportedAccount } from './bill-files';
+import type { RejectedRows } from './bill-reads';
+import { forgetSampled, newestDays } from './cost-days';
+import { billedCurrencies } from './cost-items';
 import { allRates, costSettings, deleteRate, saveCurrency, saveRate } from './cost-settings';
 import type { CostClient } from './open-costs';
 
@@ -26,41 +29,77 @@ export async function setRate({ db, clock, changes }: Context, rate: DatedRate, 
   changes.tell('costs', { accountId: null });
 }
 
-/** Removes a rate: the one before it holds again. @throws Refusal `not-found` */
+/**
+ * Removes a rate: the one before it holds again.
+ *
+ * @throws Refusal `not-found`; `in-use` for the first one of a currency that something is billed in, since costs would not be included any more
+ */
 export async function removeRate(
   { db, changes }: Context,
   { currency, from }: Pick<DatedRate, 'currency' | 'from'>
 ): Promise<void> {
   await db.transaction(async (within) => {
-    if (!(await deleteRate(within, currency, from)))
+    const own = (await allRates(within)).filter((rate) => rate.currency === currency);
+    if (!own.some((rate) => rate.from === from))
       throw new Refusal('not-found', `There is no rate of ${currency} from ${from} on.`, 'See the list of rates.');
+    if (own.every((rate) => rate.from >= from) && (await billedCurrencies(within)).includes(currency))
+      throw new Refusal(
+        'in-use',
+        `It is the first rate of ${currency}: without it, costs in ${currency} would not be included.`,
+        'Add a rate from an earlier day first, or give this day another rate.'
+      );
+    await deleteRate(within, currency, from);
     await forgetSampled(within, dayOf(from));
   });
   changes.tell('costs', { accountId: null });
 }
 
-/** Sets the currency that costs are shown in. Rates into the one before mean nothing any more and are removed. @returns how many were */
-export async function setCurrency({ db, clock, changes }: Context, currency: string, by: string): Promise<number> {
-  const removed = await db.transaction(async (within) => {
+/**
+ * Sets the currency that costs are shown in; rates become rates into it.
+ *
+ * @throws Refusal `in-use` where something that has a rate now would have none
+ */
+export async function setCurrency({ db, clock, changes }: Context, currency: string, by: string): Promise<void> {
+  const author = { at: clock.now(), by };
+  await db.transaction(async (within) => {
     const before = await costSettings(within);
-    if (before.currency === currency) return 0;
+    if (before.currency === currency) return;
     const rates = await allRates(within);
+    const converted = ratesInto(currency, before.currency, rates);
+    const lost = await lostBy(within, new Rates(before.currency, rates), new Rates(currency, converted));
+    if (lost !== null)
+      throw new Refusal(
+        'in-use',
+        `There is no rate from ${currency} to ${before.currency} on ${lost.from}, from when on there are costs in ${lost.currency}.`,
+        `Add a rate of ${currency} from that day first: costs in ${lost.currency} would not be included.`
+      );
     for (const rate of rates) await deleteRate(within, rate.currency, rate.from);
-    await saveCurrency(within, currency, { at: clock.now(), by });
+    for (const rate of converted) await saveRate(within, rate, author);
+    await saveCurrency(within, currency, author);
     await forgetSampled(within, 0 as DayNumber);
-    return rates.length;
   });
   changes.tell('costs', { accountId: null });
-  return removed;
+}
+
+/** A currency that something is billed in, and the first day on which it has a rate before and none afterwards; null where there is none. */
+async function lostBy(
+  within: Queryable,
+  before: Rates,
+  after: Rates
+): Promise<{ readonly currency: string; readonly from: string } | null> {
+  const oldest = (await newestDays(within)).reduce((least, one) => Math.min(least, one.oldest), Infinity);
+  if (!Number.isFinite(oldest)) return null;
+  for (const currency of await billedCurrencies(within)) {
+    const from = before.firstDay(currency, dateOf(oldest as DayNumber));
+    if (from !== null && after.rateAt(currency, from) === null) return { currency, from };
+  }
+  return null;
 }
 
 /** What came of importing a file. */
-export interface Imported extends Pick<FocusPreview, 'rejected'> {
-  readonly accounts: readonly (Pick<StoredBill, 'entries'> & {
-    readonly name: string;
-    /** Days that are other than before. */
-    readonly changed: number;
-  })[];
+export interface Imported {
+  readonly rejected: RejectedRows;
+  readonly accounts: readonly ImportedAccount[];
 }
 
 /**
@@ -73,15 +112,12 @@ export async function importBills(
   { db, clock, changes, costs }: CostContext,
   file: Uint8Array,
   isGzip: boolean,
-  wanted: Readonly<Record<string, number>>
+  wanted: ReadonlyMap<string, number>
 ): Promise<Imported> {
-  for (const id of Object.values(wanted))
+  for (const id of wanted.values())
     if ((await accountById(db, id)) === null)
       throw new Refusal('not-found', `There is no account ${id}.`, 'See the list of accounts.');
-  const { stored, rejected } = await costs.files.import(file, isGzip, wanted, clock.now());
-  for (const id of Object.values(wanted)) changes.tell('costs', { accountId: id });
-  return {
-    rejected,
-    accounts: Object.entries(stored).map(([name, { entries, changed }]) => ({ name, entries, changed: changed.length }))
-  };
+  const imported = await costs.bills.import(file, isGzip, wanted, clock.now());
+  for (const id of wanted.values()) changes.tell('costs', { accountId: id });
+  return imported;
 }

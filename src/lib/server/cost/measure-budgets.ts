@@ -1,6 +1,7 @@
 import { budgetMetrics, dateOf, dayAt, type BudgetStanding } from '$lib/core/cost';
 import { minute, type Instant } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
+import type { Intake } from '../intake/ledger/intake';
 import { ownSample, type OwnMeasures } from '../intake/own/own-account';
 import { budgetTag } from './budget-alarm';
 import { allBudgets, type StoredBudget } from './budgets';
@@ -8,39 +9,57 @@ import { budgetStandings } from './budget-standings';
 import { costsSignature } from './cost-days';
 import type { CostClient } from './open-costs';
 
+type Measured = Pick<StoredBudget, 'version'> & { readonly standing: BudgetStanding | null };
+
 /** Measures how budgets stand. One for an engine: it remembers what they stood at while no bill changed. */
 export class BudgetMeasures {
   readonly #costs: CostClient;
   #signature = '';
-  #standings = new Map<number, BudgetStanding | null>();
+  #measured = new Map<number, Measured>();
+  #adding: Promise<void> | null = null;
 
   constructor(costs: CostClient) {
     this.#costs = costs;
   }
 
-  /** Every budget that is on, as samples of the current minute: an alarm has a number in each minute, however seldom a bill is read. */
-  async measure(db: Queryable, now: Instant): Promise<OwnMeasures> {
+  /**
+   * Every budget that is on, as samples of the current minute: an alarm has a number in each minute, however seldom a bill is read. Months are added up beside it, since whatever judges alarms
+   * must not wait for them: a budget that changed has its numbers with the next minute, and what fails is logged and costs nothing but these.
+   */
+  async measure({ db, log }: Pick<Intake, 'db' | 'log'>, now: Instant): Promise<OwnMeasures> {
     const budgets = (await allBudgets(db)).filter(({ budget }) => budget.enabled);
     if (budgets.length === 0) return { resources: [], series: [] };
-    const signature = JSON.stringify([
-      await costsSignature(db),
-      dateOf(dayAt(now)),
-      budgets.map(({ id, version }) => [id, version])
-    ]);
-    if (signature !== this.#signature) {
-      const found = await budgetStandings(
-        { db, costs: this.#costs },
-        budgets.map(({ budget }) => budget),
-        now
-      );
-      this.#standings = new Map(budgets.map(({ id }, index) => [id, found[index] ?? null]));
-      this.#signature = signature;
-    }
+    this.#adding ??= this.#addUp(db, budgets, now)
+      .catch((error: unknown) => log.error({ err: error }, 'budgets could not be added up'))
+      .finally(() => (this.#adding = null));
     const at = (Math.floor(now / minute) * minute) as Instant;
     return {
       resources: budgets.map(resourceOfBudget),
-      series: budgets.flatMap((one) => samplesOf(one, this.#standings.get(one.id) ?? null, at))
+      series: budgets.flatMap((one) => {
+        const measured = this.#measured.get(one.id);
+        return measured?.version === one.version ? samplesOf(one, measured.standing, at) : [];
+      })
     };
+  }
+
+  /** Resolves when nothing is added up any more. */
+  async settled(): Promise<void> {
+    await this.#adding;
+  }
+
+  async #addUp(db: Queryable, budgets: readonly StoredBudget[], now: Instant): Promise<void> {
+    const versions = budgets.map(({ id, version }) => [id, version]);
+    const signature = JSON.stringify([await costsSignature(db), dateOf(dayAt(now)), versions]);
+    if (signature === this.#signature) return;
+    const found = await budgetStandings(
+      { db, costs: this.#costs },
+      budgets.map(({ budget }) => budget),
+      now
+    );
+    this.#measured = new Map(
+      budgets.map(({ id, version }, index) => [id, { version, standing: found[index] ?? null }])
+    );
+    this.#signature = signature;
   }
 }
 

@@ -1,38 +1,41 @@
 import type { Worker } from 'node:worker_threads';
 import * as Comlink from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
-import { Refusal } from '$lib/core/problem/problem';
+import { refusalOf } from '$lib/core/problem/problem';
 import { startThread } from '../base/built';
 import type { Connection } from '../db/pool';
 import type { CostBook } from './cost-book';
-import type { CostThread, FileResult } from './cost.worker';
+import type { BillResult, CostThread } from './cost.worker';
 
-type FileCalls = {
-  readonly [Name in keyof CostThread['files']]: (
-    ...args: Parameters<CostThread['files'][Name]>
-  ) => Promise<Extract<Awaited<ReturnType<CostThread['files'][Name]>>, { done: unknown }>['done']>;
+type Calls = CostThread['bills'];
+type BillCalls = {
+  readonly [Name in keyof Calls]: (
+    ...args: Parameters<Calls[Name]>
+  ) => Promise<Extract<Awaited<ReturnType<Calls[Name]>>, { done: unknown }>['done']>;
 };
 
 /** Costs, reached across their thread's border. */
 export interface CostClient {
-  /** Calls the book; the thread is started when it is first needed, and again after it ended by itself. */
+  /** Asks what things cost. */
   book<Result>(call: (book: Comlink.Remote<CostBook>) => Promise<Result>): Promise<Result>;
-  /** What reads files. @throws Refusal for what is no such file */
-  readonly files: FileCalls;
+  /** What takes bills. @throws Refusal `unreadable`, `too-large` */
+  readonly bills: BillCalls;
   close(): Promise<void>;
 }
 
 interface Running {
   readonly worker: Worker;
+  readonly thread: Comlink.Remote<CostThread>;
   readonly book: Comlink.Remote<CostBook>;
-  readonly files: Comlink.RemoteObject<CostThread['files']>;
+  readonly bills: Comlink.RemoteObject<Calls>;
+  /** Rejects when the thread has ended. */
   readonly ended: Promise<never>;
 }
 
 /**
- * Costs in a thread of their own, which is started when it is first needed.
+ * Costs in a thread of their own, which is started when it is first needed, and again after it ended by itself.
  *
- * @example const costs = openCosts(connection); await costs.book((book) => book.reports([question], rates))
+ * @example const costs = openCosts(connection); await costs.book((book) => book.reports([query], rates))
  */
 export function openCosts(connection: Connection): CostClient {
   let running: Running | null = null;
@@ -49,30 +52,31 @@ export function openCosts(connection: Connection): CostClient {
     ended.catch(() => undefined); // whoever waits has the failure
     const thread = Comlink.wrap<CostThread>(nodeEndpoint(worker));
     return {
-      ...{ worker, ended, book: thread.book as unknown as Comlink.Remote<CostBook> },
-      files: thread.files as unknown as Comlink.RemoteObject<CostThread['files']>
+      ...{ worker, ended, thread, book: thread.book as unknown as Comlink.Remote<CostBook> },
+      bills: thread.bills as unknown as Comlink.RemoteObject<Calls>
     };
   };
   const call = <Result>(of: (thread: Running) => Promise<Result>): Promise<Result> => {
     running ??= start();
     return Promise.race([of(running), running.ended]);
   };
-  const file = <Result>(of: (thread: Running) => Promise<FileResult<Result>>): Promise<Result> =>
-    call(of).then((result) => {
-      if ('done' in result) return result.done;
-      throw new Refusal(result.refused.code, result.refused.message, result.refused.remedy);
-    });
+  const taken = async <Result>(of: (thread: Running) => Promise<BillResult<Result>>): Promise<Result> => {
+    const result = await call(of);
+    if ('done' in result) return result.done;
+    throw refusalOf(result.refused);
+  };
   return {
     book: (of) => call(({ book }) => of(book)),
-    files: {
-      put: (...args) => file(({ files }) => files.put(...args)),
-      preview: (...args) => file(({ files }) => files.preview(...args)),
-      import: (...args) => file(({ files }) => files.import(...args))
+    bills: {
+      put: (...args) => taken(({ bills }) => bills.put(...args)),
+      putFile: (...args) => taken(({ bills }) => bills.putFile(...args)),
+      preview: (...args) => taken(({ bills }) => bills.preview(...args)),
+      import: (...args) => taken(({ bills }) => bills.import(...args))
     },
     close: async () => {
       const last = running;
       if (last === null) return;
-      await Promise.race([last.book.close(), last.ended]);
+      await Promise.race([last.thread.close(), last.ended]);
       await last.worker.terminate();
     }
   };

@@ -1,56 +1,59 @@
 import { resourceCost, startOfDay, type DayNumber } from '$lib/core/cost';
 import { pointsOfLength } from '$lib/core/series';
-import type { Instant } from '$lib/core/time';
 import type { Intake } from '../intake/ledger/intake';
 import { storeSeries } from '../intake/ledger/store-series';
+import { idOfAccount } from '../intake/own/measure-accounts';
 import { ownAccount } from '../intake/own/own-account';
 import { accountById, ownProvider } from '../inventory/accounts';
 import { saveMetrics } from '../inventory/metrics';
 import { providerIdsOf } from '../inventory/resources';
 import type { FetchedSeries } from '../providers/port/provider';
 import type { DaySum } from './cost-book';
-import { noteSampled, unsampledDays } from './cost-days';
+import { accountsToSample, noteSampled, unsampledDays } from './cost-days';
 import { accountCost, metricsOfAccountCost, metricsOfResourceCost } from './cost-metrics';
 import { allRates, costSettings } from './cost-settings';
 import type { CostClient } from './open-costs';
 
-type Worker = Pick<Intake, 'db' | 'store' | 'disk' | 'book' | 'changes'> & { readonly costs: CostClient };
+type Worker = Pick<Intake, 'db' | 'store' | 'disk' | 'book' | 'changes' | 'clock' | 'providers'> & {
+  readonly costs: CostClient;
+};
 
 /** Days in one batch. */
 const daysAtOnce = 31;
 
-/**
- * Stores what an account cost as samples, of the days whose bill is another than the one they were made of: by resource in its own account, and by service and region in Bussola's own. Killed in
- * between, the next call continues.
- *
- * @returns whether any were stored
- */
-export async function sampleCosts(worker: Worker, accountId: number, now: Instant): Promise<boolean> {
-  const { db, costs, changes } = worker;
+/** Stores what every account cost as samples, of the days whose bill is another than the one they were made of; one account after the other. */
+export async function sampleAllCosts(worker: Worker): Promise<void> {
+  for (const accountId of await accountsToSample(worker.db)) await sampleCosts(worker, accountId);
+}
+
+/** Stores what an account cost as samples: by resource in its own account, and by service and region in Bussola's own. Killed in between, the next call continues. */
+async function sampleCosts(worker: Worker, accountId: number): Promise<void> {
+  const { db, clock, costs, changes, providers } = worker;
   const [account, own] = await Promise.all([accountById(db, accountId), ownAccount(db)]);
-  const ofAccount = `account/${accountId}`;
-  // Both are made by the first measurement of an account, a minute after it was connected at most.
-  if (account === null || own === null || !(await providerIdsOf(db, own)).has(ofAccount)) return false;
+  if (account === null || own === null) return;
+  // Samples are of resources that are known: nothing is sampled before those of the account were listed.
+  if (account.discoveredAt === null && account.provider in providers) return;
+  // Made by the first measurement of an account, a minute after it was connected at most.
+  if (!(await providerIdsOf(db, own)).has(idOfAccount(accountId))) return;
   const [{ currency }, rates] = await Promise.all([costSettings(db), allRates(db)]);
-  let isStored = false;
+  await saveMetrics(db, ownProvider, metricsOfAccountCost(currency));
+  // What others send is described for each account apart.
+  const describedFor = account.provider === 'pushed' ? accountId : null;
+  await saveMetrics(db, account.provider, metricsOfResourceCost(currency), describedFor);
+  const known = await providerIdsOf(db, accountId);
   for (;;) {
     const days = await unsampledDays(db, accountId, daysAtOnce);
     if (days.length === 0) break;
-    if (!isStored) {
-      await saveMetrics(db, ownProvider, metricsOfAccountCost(currency));
-      await saveMetrics(db, account.provider, metricsOfResourceCost(currency));
-    }
-    const known = await providerIdsOf(db, accountId);
+    // Asked anew for each batch: what is later than this would be dropped as from the future.
+    const now = clock.now();
     const numbers = days.map(({ day }) => day);
     const sums = await costs.book((book) => book.sums(accountId, numbers, { currency, rates }));
     const ofResources = sums.filter(({ resource }) => resource !== null && known.has(resource));
     await storeSeries(worker, accountId, 'cost', seriesOf(ofResources, asResource), now);
-    await storeSeries(worker, own, 'accounts', seriesOf(sums, asService(ofAccount)), now);
+    await storeSeries(worker, own, 'accounts', seriesOf(sums, asService(idOfAccount(accountId))), now);
     await noteSampled(db, accountId, days);
-    isStored = true;
   }
-  if (isStored) for (const one of [accountId, own]) changes.tell('samples', { accountId: one });
-  return isStored;
+  for (const one of [accountId, own]) changes.tell('samples', { accountId: one });
 }
 
 type Identity = Pick<FetchedSeries, 'resource' | 'metric' | 'labels'>;

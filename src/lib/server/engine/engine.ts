@@ -187,6 +187,7 @@ export function startEngine(engine: Engine): { stop(): Promise<void> } {
       changes.off('definition', definitionChanged);
       changes.off('account', removed);
       await beating;
+      await budgets.settled();
       await erasing;
       await intake.stop();
       await events.stop();

@@ -1,6 +1,7 @@
 import type { Instant } from '$lib/core/time';
 import { measureEventRules } from '../events/measure-rules';
 import { measureAccounts } from '../intake/own/measure-accounts';
+import { measureBilled } from '../cost/measure-billed';
 import type { BudgetMeasures } from '../cost/measure-budgets';
 import type { Intake } from '../intake/ledger/intake';
 import { measureChecks } from '../reachability/measure-checks';
@@ -13,14 +14,15 @@ export async function measureOwn(
   budgets: BudgetMeasures,
   now: Instant
 ): Promise<void> {
-  const [rules, checks, spent, series] = await Promise.all([
+  const [rules, checks, spent, billed, series] = await Promise.all([
     measureEventRules(intake.db, now),
     measureChecks(intake.db, now),
-    budgets.measure(intake.db, now),
+    budgets.measure(intake, now),
+    measureBilled(intake.db, intake.providers),
     states.measure(now)
   ]);
   await measureAccounts(intake, now, {
-    resources: [...rules.resources, ...checks.resources, ...spent.resources],
+    resources: [...rules.resources, ...checks.resources, ...spent.resources, ...billed.resources],
     series: [...rules.series, ...checks.series, ...spent.series, ...series]
   });
 }

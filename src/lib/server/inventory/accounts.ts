@@ -117,6 +117,12 @@ export const ownProvider = 'bussola';
 export const allAccounts = (db: Queryable): Promise<Account[]> =>
   db.rows<Account>(`${select} where removed_at is null and provider <> '${ownProvider}' order by name`);
 
+/** The names of all accounts that anything is stored of, also of such as were removed. */
+export const namesOfAccounts = async (db: Queryable): Promise<Map<number, string>> =>
+  new Map(
+    (await db.rows<{ id: number; name: string }>('select id, name from accounts')).map(({ id, name }) => [id, name])
+  );
+
 /** What the schedule asks of every account, several times a second. */
 export type ScheduledAccount = Pick<Account, 'id' | 'provider' | 'discoveredAt' | 'discoveryTriedAt'>;
 

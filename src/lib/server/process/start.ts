@@ -13,6 +13,7 @@ import { startEmbedded, type EmbeddedDatabase } from '../db/embedded';
 import { openFolder } from '../db/folder';
 import { knownVersion, migrate } from '../db/migrate';
 import { startReadingBills } from '../cost/follow-bills';
+import { IdleResources } from '../cost/idle-resources';
 import { openCosts, type CostClient } from '../cost/open-costs';
 import { openLogs, type LogClient } from '../logs/open-logs';
 import { startFollowing } from '../logs/feeds/follow-lines';
@@ -68,6 +69,7 @@ export interface Bussola {
   readonly logs: LogClient;
   /** What accounts cost, in a thread of their own. */
   readonly costs: CostClient;
+  readonly idle: IdleResources;
   readonly evaluator: EvaluatorClient;
   /** Judges alarms, in the thread of the samples. */
   readonly judging: JudgingClient;
@@ -181,6 +183,7 @@ export async function startBussola(
       store,
       logs,
       costs,
+      idle: new IdleResources({ db, store }),
       evaluator,
       judging,
       secrets,

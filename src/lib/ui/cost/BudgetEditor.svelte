@@ -43,6 +43,11 @@
   });
   const unused = $derived(choices.filter(({ by }) => !budget.filters.some((filter) => filter.by === by)));
   const valuesOf = (by: CostDimension) => choices.find((one) => one.by === by)?.values ?? [];
+  /** The choices with what is chosen already, though nothing is billed for it any more. */
+  const valuesWith = (by: CostDimension, chosen: string) => {
+    const values = valuesOf(by);
+    return values.some(({ value }) => value === chosen) ? values : [{ value: chosen, title: '' }, ...values];
+  };
   const periodKinds = { month: 'month', quarter: 'quarter', own: 'number of days' } as const;
 
   function setPeriod(kind: string): void {
@@ -118,7 +123,7 @@
       {#each budget.filters as filter, index (filter.by)}
         {index === 0 ? 'of' : 'and of'} the {dimensionWords(filter.by)}
         <select class="part" aria-label="Which {dimensionWords(filter.by)}" bind:value={filter.values[0]}
-          >{#each valuesOf(filter.by) as { value, title } (value)}<option {value}
+          >{#each valuesWith(filter.by, filter.values[0] ?? '') as { value, title } (value)}<option {value}
               >{groupWords(filter.by, value, title)}</option
             >{/each}</select
         >{#each filter.values.slice(1) as value (value)}, {groupWords(filter.by, value, '')}{/each}

@@ -1,37 +1,35 @@
 <script lang="ts">
   import {
-    askedOf,
+    selectionWithin,
     changeWords,
     costSearch,
     dimensionWords,
     groupWords,
     moneyText,
-    type CostAsked,
-    type CostReport
+    type CostSelection,
+    type CostReport,
+    type Micros
   } from '$lib/core/cost';
   import Spark from '../chart/Spark.svelte';
 
   interface Props {
-    asked: CostAsked;
+    selection: CostSelection;
     report: CostReport;
-    /** The same days of the month before. */
-    earlier: CostReport;
+    /** What the groups cost on the same days of the month before. */
+    earlier: ReadonlyMap<string, Micros>;
     currency: string;
     /** Whether all days are billed. */
     isOver: boolean;
-    /** Values whose level changed lately: their days are drawn apart. */
-    changed?: ReadonlySet<string>;
   }
-  let { asked, report, earlier, currency, isOver, changed = new Set() }: Props = $props();
-  const before = $derived(new Map(earlier.groups.map(({ value, total }) => [value, total])));
+  let { selection, report, earlier, currency, isOver }: Props = $props();
   const most = $derived(Math.max(1, ...report.groups.map(({ total }) => Math.abs(total))));
-  const title = $derived(dimensionWords(asked.by));
+  const title = $derived(dimensionWords(selection.by));
   /** A change from here on is worth being seen at once. */
   const large = 0.25;
   const isLarge = (now: number, then: number) => then > 0 && (now - then) / then >= large;
 </script>
 
-<table class="rows" data-costs={asked.by}>
+<table class="rows" data-costs={selection.by}>
   <thead
     ><tr
       ><th>{title[0]?.toUpperCase()}{title.slice(1)}</th><th class="right">{isOver ? 'Total' : 'Until now'}</th><th
@@ -41,13 +39,15 @@
   >
   <tbody>
     {#each report.groups as { value, title: name, total, days } (value)}
-      {@const then = before.get(value) ?? 0}
-      {@const words = groupWords(asked.by, value, name)}
+      {@const then = earlier.get(value) ?? 0}
+      {@const words = groupWords(selection.by, value, name)}
       <tr data-group={words}>
         <td class="max-w-[240px]"
-          ><a class="block truncate hover:underline" href="/cost?{costSearch(askedOf(asked, value))}" title={words}
-            >{words}</a
-          >{#if asked.by === 'resource' && value !== ''}<span class="text-quiet block truncate text-[12px]"
+          ><a
+            class="block truncate hover:underline"
+            href="/cost?{costSearch(selectionWithin(selection, value))}"
+            title={words}>{words}</a
+          >{#if selection.by === 'resource' && value !== ''}<span class="text-quiet block truncate text-[12px]"
               >{value.split('\n')[0]}</span
             >{/if}</td
         >
@@ -55,7 +55,7 @@
         <td class={['num right whitespace-nowrap', isLarge(total, then) ? 'fault font-semibold' : '']}
           >{changeWords(total, then) ?? 'new'}</td
         >
-        <td><Spark values={days} width={150} height={22} steady={0.4} hue={changed.has(value) ? 2 : 1} /></td>
+        <td><Spark values={days} width={150} height={22} steady={0.4} /></td>
         <td class="w-[24%] max-md:hidden"
           ><span class="bg-deep block h-2" style:width="{Math.max(0, (total / most) * 100)}%"></span></td
         >

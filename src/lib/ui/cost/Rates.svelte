@@ -39,7 +39,7 @@
 <section class="panel" aria-label="Rates" id="rates">
   <header>
     <h2>Rates</h2>
-    <small>a cost takes that of its day</small>
+    <small>each cost uses the rate of its own day</small>
   </header>
   <p class="mb-1 text-[13px]">
     Costs are shown in
@@ -49,9 +49,7 @@
         aria-label="Currency that costs are shown in"
         bind:value={own}
         onchange={async () => {
-          const asked = `Show costs in ${own}? Rates into ${currency} mean nothing then and are removed.`;
-          if (rates.length > 0 && !confirm(asked)) own = currency;
-          else if (!(await send('PUT', '/costs/currency', { body: { currency: own } }))) own = currency;
+          if (!(await send('PUT', '/costs/currency', { body: { currency: own } }))) own = currency;
         }}
         >{#each codes as code (code)}<option>{code}</option>{/each}</select
       >
@@ -75,7 +73,7 @@
           >
         </tr>
       {:else}
-        <tr><td colspan="4" class="text-quiet">None: bills in other currencies are in no figure.</td></tr>
+        <tr><td colspan="4" class="text-quiet">None: bills in other currencies are not included.</td></tr>
       {/each}
     </tbody>
   </table>

@@ -50,10 +50,9 @@
   );
 </script>
 
-<section class="panel" aria-label="What it would say">
+<section class="panel" aria-label="Now and in past periods">
   <header>
-    <h2>What it would say</h2>
-    <small>now, and in periods before</small>
+    <h2>Now and in past periods</h2>
   </header>
   {#if problem}<p class="fault text-[13px]" role="alert">{problem.message} {problem.remedy}</p>
   {:else if !read.success}<p class="text-quiet text-[13px]">Complete the sentence to see it.</p>
@@ -82,7 +81,7 @@
             <td class="num right">{money(spent)}</td>
             <td></td>
             <td class={passedOn === null ? 'text-quiet' : 'fault'}
-              >{passedOn === null ? 'Within the amount' : `Passed on ${dayWords(passedOn)}`}</td
+              >{passedOn === null ? 'Within the amount' : `Exceeded on ${dayWords(passedOn)}`}</td
             >
           </tr>
         {/each}

@@ -1,4 +1,4 @@
-import { costAskedFrom } from '$lib/core/cost';
+import { costSelectionFrom } from '$lib/core/cost';
 import { allBudgets } from '$server/cost/budgets';
 import { budgetStandings } from '$server/cost/budget-standings';
 import { costFindings, costMonth } from '$server/cost/cost-view';
@@ -9,8 +9,8 @@ import type { PageServerLoad } from './$types';
 export const load: PageServerLoad = async ({ depends, url }) => {
   depends('bussola:costs');
   const server = bussola();
-  const asked = costAskedFrom(url.searchParams);
-  const month = await costMonth(server, asked);
+  const selection = costSelectionFrom(url.searchParams);
+  const month = await costMonth(server, selection);
   const [budgets, routes] = await Promise.all([allBudgets(server.db), allRoutes(server.db)]);
   const standings = await budgetStandings(
     server,
@@ -19,12 +19,12 @@ export const load: PageServerLoad = async ({ depends, url }) => {
   );
   const isBilled = month.oldest !== null;
   return {
-    asked,
+    selection,
     month,
     budgets: budgets.map(({ id, budget }, index) => ({ id, budget, standing: standings[index] ?? null })),
     routes: routes.map(({ id, route: { name } }) => ({ id, name })),
     now: server.clock.now(),
     // What takes longer follows the page.
-    findings: isBilled ? costFindings(server, { ...month, basis: asked.basis }) : Promise.resolve(null)
+    findings: isBilled ? costFindings(server, { ...month, basis: selection.basis }) : Promise.resolve(null)
   };
 };

@@ -12,7 +12,7 @@
     timesWords,
     dayAt,
     type Micros,
-    type CostAsked,
+    type CostSelection,
     type DayNumber
   } from '$lib/core/cost';
   import ConnectOffer from '$lib/ui/account/ConnectOffer.svelte';
@@ -27,24 +27,35 @@
 
   let { data }: PageProps = $props();
   const live = useLive();
+  // What was found stays until what is found anew is there: news must not make it flicker.
+  let findings = $state.raw<Awaited<PageProps['data']['findings']>>(null);
+  let findingsFailed = $state(false);
+  $effect(() => {
+    let isCurrent = true;
+    data.findings.then(
+      (found) => isCurrent && ([findings, findingsFailed] = [found, false]),
+      () => isCurrent && (findingsFailed = true)
+    );
+    return () => (isCurrent = false);
+  });
   const { mayEdit } = useReader();
   const routeName = (id: number | null) => data.routes.find((one) => one.id === id)?.name ?? null;
   useRefresh(live, ['costs', 'routing'], 'bussola:costs');
 
-  const asked = $derived(data.asked);
+  const selection = $derived(data.selection);
   const { month, report, earlier, forecast, currency, until } = $derived(data.month);
   const present = $derived(monthAt(dayAt(data.now)));
   const year = $derived(Number(present.name.slice(0, 4)));
   const name = $derived(monthWords(month, year));
   const isOver = $derived(until >= month.to);
-  const isAll = $derived(asked.filters.length === 0);
-  const href = (to: Partial<CostAsked>) => `/cost?${costSearch({ ...asked, ...to })}`;
+  const isAll = $derived(selection.filters.length === 0);
+  const href = (to: Partial<CostSelection>) => `/cost?${costSearch({ ...selection, ...to })}`;
   const monthHref = (months: number) => {
     const to = monthAfter(month, months);
     return href({ month: to.name === present.name ? null : to.name });
   };
   /** Whether a budget is for what is shown. */
-  const isSame = (one: CostAsked['filters'], other: CostAsked['filters']) =>
+  const isSame = (one: CostSelection['filters'], other: CostSelection['filters']) =>
     JSON.stringify(one.map(({ by, values }) => [by, values])) ===
     JSON.stringify(other.map(({ by, values }) => [by, values]));
   const added = (days: Float64Array) => {
@@ -55,7 +66,7 @@
   const budgets = $derived(
     data.budgets.filter(
       ({ budget: { enabled, period, filters, currency: of } }) =>
-        enabled && period.kind === 'month' && of === currency && isSame(filters, asked.filters)
+        enabled && period.kind === 'month' && of === currency && isSame(filters, selection.filters)
     )
   );
   const overBudget = (expected: number): string => {
@@ -63,12 +74,19 @@
     if (least === undefined) return '';
     return expected > least ? `, ${aboutMoney(expected - least, currency)} over its budget` : ', within its budget';
   };
+  const isBilled = $derived(until > month.from);
+  /** Whether there may be bills of earlier months. */
+  const hasEarlier = $derived(data.month.oldest !== null && data.month.oldest.from < month.from);
   const heading = $derived(
-    isOver
-      ? `${name} cost ${roundMoney(report.total, currency)}`
-      : forecast === null
-        ? `${name} has cost ${roundMoney(report.total, currency)} so far`
-        : `${name} will cost about ${aboutMoney(forecast.expected, currency)}${overBudget(forecast.expected)}`
+    !isBilled
+      ? `Nothing is billed for ${name} yet`
+      : data.month.oldest !== null && data.month.oldest.from >= month.to
+        ? `There is no bill of ${name}`
+        : isOver
+          ? `${name} cost ${roundMoney(report.total, currency)}`
+          : forecast === null
+            ? `${name} has cost ${roundMoney(report.total, currency)} so far`
+            : `${name} will cost about ${aboutMoney(forecast.expected, currency)}${overBudget(forecast.expected)}`
   );
   /** Between which amounts the month ends; null where they are told alike. */
   const interval = $derived.by(() => {
@@ -107,7 +125,7 @@
     <div class="mb-1 flex flex-wrap items-baseline gap-2">
       <h1>{heading}{isAll ? '' : ' for what is shown'}.</h1>
       <span class="ml-auto flex items-center gap-1 text-[13px]">
-        <a class="btn" href={monthHref(-1)} aria-label="A month earlier">‹</a>
+        {#if hasEarlier}<a class="btn" href={monthHref(-1)} aria-label="A month earlier">‹</a>{/if}
         <b class="min-w-[90px] text-center">{name}</b>
         {#if month.to <= present.from}<a class="btn" href={monthHref(1)} aria-label="A month later">›</a>{/if}
       </span>
@@ -117,23 +135,22 @@
       >
         {#each [['amortised', 'spread over days'], ['billed', 'as billed']] as const as [basis, words] (basis)}
           <a
-            class={asked.basis === basis ? 'font-semibold' : 'text-quiet hover:underline'}
-            aria-current={asked.basis === basis ? 'true' : undefined}
+            class={selection.basis === basis ? 'font-semibold' : 'text-quiet hover:underline'}
+            aria-current={selection.basis === basis ? 'true' : undefined}
             href={href({ basis })}>{words}</a
           >
         {/each}
       </span>
     </div>
     <p class="text-quiet mb-3 text-[14px]">
-      {#if !isOver}{moneyText(report.total, currency)} until {dayWords(dateOf(lastDay))}{#if interval}; {interval} in four
-          of five cases{/if}. Bills arrive a day late.{/if}
-      {#await data.findings then findings}
-        {#if findings?.changes[0] && isAll}
-          {@const { item, day, before, after } = findings.changes[0]}
-          <b class="text-ink">{item.resourceName || item.usage}</b>
-          {before <= 0 ? 'is new' : `has cost ${timesWords(after, before)}`} since {dayWords(dateOf(day))}.
-        {/if}
-      {/await}
+      {#if !isBilled}Bills arrive a day late.{:else if !isOver}{moneyText(report.total, currency)} until {dayWords(
+          dateOf(lastDay)
+        )}{#if interval}; {interval} in four of five cases{/if}. Bills arrive a day late.{/if}
+      {#if findings?.changes[0] && isAll}
+        {@const { item, day, before, after } = findings.changes[0]}
+        <b class="text-ink">{item.resourceName || item.usage}</b>
+        {before <= 0 ? 'is new' : `has cost ${timesWords(after, before)}`} since {dayWords(dateOf(day))}.
+      {/if}
     </p>
     {#each troubled as { account, error } (account)}
       <p class="mb-2 text-[13px]"><b>!</b> The bill of {account} cannot be read. {error?.message} {error?.remedy}</p>
@@ -146,7 +163,7 @@
     {#each unrated as [code, amount] (code)}
       <p class="mb-2 text-[13px]">
         <b>!</b>
-        {moneyText(amount, code)} are in no figure: there is no rate from {code} to {currency} for their days.
+        {moneyText(amount, code)} is not included: there is no rate from {code} to {currency} for those days.
         <a class="link" href="/bills#rates">Add a rate</a>
       </p>
     {/each}
@@ -187,27 +204,26 @@
           {/each}
         </ul>
         {#if mayEdit}<p class="mt-2">
-            <a class="btn" href="/cost/budgets/new?{costSearch(asked)}">Add a budget</a>
+            <a class="btn" href="/cost/budgets/new?{costSearch(selection)}">Add a budget</a>
           </p>{/if}
       </section>
       <section class="panel overflow-x-auto" aria-label="Costs">
         <header class="flex-wrap">
           <h2>Costs</h2>
           <small>against {isOver ? '' : 'the same days of '}{compared}</small>
-          <span class="ml-auto"><CostFilters {asked} labels={data.month.labels} names={data.month.names} /></span>
+          <span class="ml-auto"><CostFilters {selection} labels={data.month.labels} names={data.month.names} /></span>
         </header>
-        <GroupTable {asked} {report} {earlier} {currency} {isOver} />
+        <GroupTable {selection} {report} earlier={earlier.groups} {currency} {isOver} />
       </section>
       <section class="panel" aria-label="What changed">
-        {#await data.findings}
+        {#if findings}<Findings {findings} {currency} now={data.now} />
+        {:else}
           <header><h2>What changed</h2></header>
-          <p class="text-quiet text-[13px]">Looking at each resource and usage…</p>
-        {:then findings}
-          {#if findings}<Findings {findings} {currency} now={data.now} />{/if}
-        {:catch}
-          <header><h2>What changed</h2></header>
-          <p class="text-[13px]"><b>!</b> This could not be found out. Reload the page to try again.</p>
-        {/await}
+          {#if findingsFailed}<p class="text-[13px]">
+              <b>!</b> This could not be found out. Reload the page to try again.
+            </p>
+          {:else}<p class="text-quiet text-[13px]">Looking at each resource and usage…</p>{/if}
+        {/if}
       </section>
     </div>
   {/if}

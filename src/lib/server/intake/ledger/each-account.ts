@@ -36,3 +36,32 @@ export function eachAccount(
     }
   };
 }
+
+/** How often, in real time, it is looked whether there is another account, ms. */
+const lookEveryMs = 2000;
+
+/**
+ * Looks for accounts that are not followed yet, again and again.
+ *
+ * @param failed told when they could not be listed
+ * @returns what stops it, with all that follows
+ */
+export function keepLooking(
+  following: ReturnType<typeof eachAccount>,
+  failed: (error: unknown) => void
+): { stop(): Promise<void> } {
+  let looking: Promise<void> | null = null;
+  const timer = setInterval(() => {
+    looking ??= following
+      .tick()
+      .catch(failed)
+      .finally(() => (looking = null));
+  }, lookEveryMs);
+  return {
+    stop: async () => {
+      clearInterval(timer);
+      await looking;
+      await following.stop();
+    }
+  };
+}

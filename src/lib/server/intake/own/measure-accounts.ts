@@ -26,7 +26,7 @@ export async function measureAccounts(
   const accounts = (await allAccounts(db)).filter(({ provider }) => provider in providers);
   if (accounts.length === 0 && more.resources.length === 0 && (await ownAccount(db)) === null) return;
   const accountId = await openOwnAccount(db, now);
-  await saveDiscovered(db, accountId, [...accounts.map(resourceOf), ...more.resources], now);
+  await saveDiscovered(db, accountId, [...accounts.map(resourceOfAccount), ...more.resources], now);
   const collections = await allCollections(db);
   const at = (Math.floor(now / minute) * minute) as Instant;
   const series = accounts.flatMap((account) => {
@@ -38,18 +38,20 @@ export async function measureAccounts(
       now
     );
     return [
-      ownSample(resourceId(account.id), 'account.data.age', at, feed.age / 1000),
-      ownSample(resourceId(account.id), 'account.services.silent', at, feed.silentServices)
+      ownSample(idOfAccount(account.id), 'account.data.age', at, feed.age / 1000),
+      ownSample(idOfAccount(account.id), 'account.services.silent', at, feed.silentServices)
     ];
   });
   const { written } = await storeSeries(worker, accountId, service, [...series, ...more.series], now);
   if (written > 0) changes.tell('samples', { accountId });
 }
 
-const resourceId = (id: number): string => `account/${id}`;
+/** By what an account is known among what Bussola measures itself. */
+export const idOfAccount = (id: number): string => `account/${id}`;
 
-const resourceOf = ({ id, name }: Account) => ({
-  providerId: resourceId(id),
+/** An account as a resource of Bussola's own. */
+export const resourceOfAccount = ({ id, name }: Pick<Account, 'id' | 'name'>) => ({
+  providerId: idOfAccount(id),
   name,
   type: 'account',
   service,

@@ -3,7 +3,7 @@ import { planEvery, type CollectionPlan } from '$lib/core/intake';
 import { isRefused } from '$lib/core/problem/problem';
 import { after, before, day, hour, minute, range, times, type Instant, type Range } from '$lib/core/time';
 import { accountById, type Account } from '../../inventory/accounts';
-import { eachAccount } from '../../intake/ledger/each-account';
+import { eachAccount, keepLooking } from '../../intake/ledger/each-account';
 import { accessOf, errorOf, providerOf } from '../../intake/ledger/intake';
 import { planOf } from '../../intake/plan/plans';
 import { malformed } from '../../providers/port/exchange';
@@ -214,27 +214,12 @@ class FollowedAccount {
   }
 }
 
-/** How often, in real time, it is looked whether there is another account, ms. */
-const lookEveryMs = 2000;
-
 /** Follows lines until it is stopped. @param pauseMs 0 follows none */
 export function startFollowing(intake: LineIntake, pauseMs: number): { stop(): Promise<void> } {
   if (pauseMs === 0) return { stop: () => Promise.resolve() };
-  const following = followLines(intake, pauseMs);
-  let looking: Promise<void> | null = null;
-  const timer = setInterval(() => {
-    looking ??= following
-      .tick()
-      .catch((error: unknown) => intake.log.error({ err: error }, 'accounts whose lines are read could not be listed'))
-      .finally(() => (looking = null));
-  }, lookEveryMs);
-  return {
-    stop: async () => {
-      clearInterval(timer);
-      await looking;
-      await following.stop();
-    }
-  };
+  return keepLooking(followLines(intake, pauseMs), (error) =>
+    intake.log.error({ err: error }, 'accounts whose lines are read could not be listed')
+  );
 }
 
 const isExpected = (error: unknown): boolean =>

@@ -1,4 +1,4 @@
-import { costAskedFrom, dateOf, dayAt } from '$lib/core/cost';
+import { costSelectionFrom, dateOf, dayAt } from '$lib/core/cost';
 import { budgetChoices } from '$server/cost/budget-choices';
 import { costSettings } from '$server/cost/cost-settings';
 import { bussola } from '$server/process/running';
@@ -17,7 +17,7 @@ export const load: PageServerLoad = async ({ url }) => {
     choices,
     currency,
     // As the costs that were looked at are narrowed.
-    filters: costAskedFrom(url.searchParams).filters,
+    filters: costSelectionFrom(url.searchParams).filters,
     routes: routes.map(({ id, route: { name } }) => ({ id, name })),
     today: dateOf(dayAt(now))
   };

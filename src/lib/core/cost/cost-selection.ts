@@ -1,8 +1,9 @@
 import type { CostBasis } from './bill';
+import { isMonth } from './month';
 import type { CostDimension, CostFilter } from './cost-report';
 
 /** Which costs a page shows, as its address says. */
-export interface CostAsked {
+export interface CostSelection {
   /** Such as `2026-11`; null for the month of now. */
   readonly month: string | null;
   readonly by: CostDimension;
@@ -21,9 +22,9 @@ const isDimension = (text: string): text is CostDimension =>
 /**
  * Reads an address; what it does not understand is as usual: by service, as it is used, the month of now.
  *
- * @example costAskedFrom(new URLSearchParams('by=region&only.service=objects')).filters // [{ by: 'service', values: ['objects'] }]
+ * @example costSelectionFrom(new URLSearchParams('by=region&only.service=objects')).filters // [{ by: 'service', values: ['objects'] }]
  */
-export function costAskedFrom(search: URLSearchParams): CostAsked {
+export function costSelectionFrom(search: URLSearchParams): CostSelection {
   const month = search.get('month') ?? '';
   const by = search.get('by') ?? '';
   const filters = new Map<CostDimension, string[]>();
@@ -33,15 +34,15 @@ export function costAskedFrom(search: URLSearchParams): CostAsked {
     filters.set(of, [...(filters.get(of) ?? []), value.slice(0, 1000)]);
   }
   return {
-    month: /^\d{4}-(0[1-9]|1[0-2])$/.test(month) ? month : null,
+    month: isMonth(month) ? month : null,
     by: isDimension(by) ? by : 'service',
     basis: search.get('as') === 'billed' ? 'billed' : 'amortised',
     filters: [...filters].map(([one, values]) => ({ by: one, values }))
   };
 }
 
-/** {@link costAskedFrom} backwards: the part of an address behind its `?`, with nothing that is as usual. */
-export function costSearch({ month, by, basis, filters }: CostAsked): string {
+/** {@link costSelectionFrom} backwards: the part of an address behind its `?`, with nothing that is as usual. */
+export function costSearch({ month, by, basis, filters }: CostSelection): string {
   const search = new URLSearchParams();
   if (month !== null) search.set('month', month);
   if (by !== 'service') search.set('by', by);
@@ -51,14 +52,14 @@ export function costSearch({ month, by, basis, filters }: CostAsked): string {
 }
 
 /** The same costs, of one group alone, divided by what tells most of it. */
-export function askedOf(asked: CostAsked, value: string): CostAsked {
-  const others = asked.filters.filter(({ by }) => by !== asked.by);
-  const next: CostDimension = asked.by === 'resource' ? 'usage' : 'resource';
-  return { ...asked, by: next, filters: [...others, { by: asked.by, values: [value] }] };
+export function selectionWithin(selection: CostSelection, value: string): CostSelection {
+  const others = selection.filters.filter(({ by }) => by !== selection.by);
+  const next: CostDimension = selection.by === 'resource' ? 'usage' : 'resource';
+  return { ...selection, by: next, filters: [...others, { by: selection.by, values: [value] }] };
 }
 
 /** The same costs without one of the filters. */
-export const askedWithout = (asked: CostAsked, by: CostDimension): CostAsked => ({
-  ...asked,
-  filters: asked.filters.filter((filter) => filter.by !== by)
+export const selectionWithout = (selection: CostSelection, by: CostDimension): CostSelection => ({
+  ...selection,
+  filters: selection.filters.filter((filter) => filter.by !== by)
 });
