@@ -13,7 +13,7 @@ import { startApp } from '../tests/support/app';
 import { openBrowser } from '../tests/support/chromium';
 import { signedIn } from '../tests/support/pages';
 import { until } from '../tests/support/until';
-import { insertWithAlarm } from '../src/lib/server/cost/manage-budgets';
+import { budgets as storedBudgets } from '../src/lib/server/cost/budgets';
 import { saveRate } from '../src/lib/server/cost/cost-settings';
 import { contacts, rotas, routes } from './corallo';
 import { budgets } from './budgets';
@@ -86,7 +86,7 @@ async function watch(): Promise<void> {
     if (place === 'list') await db.transaction((within) => insertRoute(within, route, place, by));
   const routeIds = new Map((await allRoutes(db)).map(({ id, route: { name } }) => [name, id]));
   for (const budget of budgets((name) => routeIds.get(name) ?? 0))
-    await db.transaction((within) => insertWithAlarm(within, budget, by));
+    await db.transaction((within) => storedBudgets.insert(within, budget, by));
 }
 
 /** What happened before 03:10: one machine was busy and is clear again, another has been raised for a while. */

@@ -10,7 +10,7 @@ import { insertBoardWithin } from '../src/lib/server/boards/boards';
 import { makeFolder, moveBoard } from '../src/lib/server/boards/folders';
 import { setFavourite } from '../src/lib/server/boards/favourites';
 import { makeLink } from '../src/lib/server/boards/links';
-import { insertWithAlarm } from '../src/lib/server/cost/manage-budgets';
+import { budgets as storedBudgets } from '../src/lib/server/cost/budgets';
 import { saveRate } from '../src/lib/server/cost/cost-settings';
 import { insertEventRule } from '../src/lib/server/events/event-rules';
 import { saveArrivedEvents } from '../src/lib/server/events/outside-events';
@@ -263,7 +263,7 @@ async function seedWorkspace(within: Queryable): Promise<void> {
     });
   const routeIds = new Map((await allRoutes(within)).map(({ id, route: { name } }) => [name, id]));
   for (const budget of budgets((name) => routeIds.get(name) ?? 0))
-    await insertWithAlarm(within, budget, { at: now, by: 'Kaja Tamm' });
+    await storedBudgets.insert(within, budget, { at: now, by: 'Kaja Tamm' });
   for (const rate of rates(now)) await saveRate(within, rate, { at: now, by: 'Kaja Tamm' });
   for (const rule of eventRules) await insertEventRule(within, rule, { at: now, by: 'Nerea Olmo' });
   for (const check of await checksAt(standIns ?? '')) await insertCheck(within, check, { at: now, by: 'Nerea Olmo' });

@@ -1,8 +1,7 @@
 import { z } from 'zod';
 import { budgetSchema, dateOf, levelOf, type BudgetStanding } from '$lib/core/cost';
 import { budgetStandings, tryBudget } from '../cost/budget-standings';
-import { allBudgets, type StoredBudget } from '../cost/budgets';
-import { addBudget, removeBudget, saveBudget } from '../cost/manage-budgets';
+import { budgets, type StoredBudget } from '../cost/budgets';
 import { operationsOf } from './operation';
 
 const operation = operationsOf('Costs');
@@ -23,7 +22,7 @@ const standingOf = (standing: BudgetStanding | null) =>
 const budgetAnswer = z.object({
   ...{ id: z.int(), budget: budgetSchema, version: z.int(), changedBy: z.string(), alarmId: z.int().nullable() }
 });
-const budgetOf = ({ id, budget, version, changedBy, alarmId }: StoredBudget) => ({
+const budgetOf = ({ id, value: budget, version, changedBy, alarmId }: StoredBudget) => ({
   ...{ id, budget, version, changedBy, alarmId }
 });
 
@@ -36,16 +35,16 @@ export const budgetOperations = [
       budgets: z.array(budgetAnswer.extend({ standing: standingAnswer, severity: z.string().nullable() }))
     }),
     handle: async ({ server }) => {
-      const budgets = await allBudgets(server.db);
+      const all = await budgets.all(server.db);
       const standings = await budgetStandings(
         server,
-        budgets.map(({ budget }) => budget),
+        all.map(({ value }) => value),
         server.clock.now()
       );
       return {
-        budgets: budgets.map((one, index) => {
+        budgets: all.map((one, index) => {
           const standing = standings[index] ?? null;
-          const level = standing && levelOf(one.budget, standing);
+          const level = standing && levelOf(one.value, standing);
           return { ...budgetOf(one), standing: standingOf(standing), severity: level?.severity ?? null };
         })
       };
@@ -57,7 +56,7 @@ export const budgetOperations = [
     body: budgetSchema,
     answer: budgetAnswer,
     status: 201,
-    handle: async ({ server, body, author }) => budgetOf(await addBudget(server, body, author.displayName))
+    handle: async ({ server, body, author }) => budgetOf(await budgets.add(server, body, author.displayName))
   }),
   operation('PUT', '/budgets/{id}', {
     right: 'editor',
@@ -65,12 +64,12 @@ export const budgetOperations = [
     body: z.strictObject({ budget: budgetSchema, version: z.int().min(1) }),
     answer: budgetAnswer,
     handle: async ({ server, params: { id }, body: { budget, version }, author }) =>
-      budgetOf(await saveBudget(server, id, version, budget, author.displayName))
+      budgetOf(await budgets.save(server, id, version, budget, author.displayName))
   }),
   operation('DELETE', '/budgets/{id}', {
     right: 'editor',
     summary: 'Removes a budget with its alarm.',
-    handle: ({ server, params: { id } }) => removeBudget(server, id)
+    handle: ({ server, params: { id } }) => budgets.remove(server, id)
   }),
   operation('POST', '/budgets/try', {
     right: 'viewer',

@@ -1,6 +1,6 @@
 import { type Problem } from '$lib/core/problem/problem';
 import { budgetSchema } from '../../core/cost';
-import { addBudget } from '../cost/manage-budgets';
+import { budgets } from '../cost/budgets';
 import { registered } from '../providers/registry';
 import { expect } from 'chai';
 import { accounts } from '../../../../demo/corallo';
@@ -53,7 +53,7 @@ describe('ready boards, filled from what is collected', () => {
       ...{ name: 'All', amount: 20_000, currency: 'EUR', period: { kind: 'month' }, on: 'expected' },
       levels: [{ severity: 'major', percent: 100 }]
     });
-    await addBudget(house.bussola, budget, 'test');
+    await budgets.add(house.bussola, budget, 'test');
     // How resources and budgets stand is measured with the next minute.
     await until('bills and what is measured of them', async () => {
       house.clock.pass(1);

@@ -16,7 +16,7 @@ import { alarmById, seriesStates } from '../alarms/alarms';
 import { removeAlarm, saveAlarm } from '../alarms/save-alarm';
 import type { Account } from '../inventory/accounts';
 import { budgetStandings, tryBudget } from './budget-standings';
-import { addBudget, removeBudget, saveBudget } from './manage-budgets';
+import { budgets } from './budgets';
 
 const budget = (more: object = {}): Budget =>
   budgetSchema.parse({
@@ -89,33 +89,33 @@ describe('budgets', () => {
 
   it('have an alarm that follows them, is made anew where it was removed, and goes with them', async () => {
     const { bussola } = house;
-    const made = await addBudget(bussola, budget(), 'Kaja');
+    const made = await budgets.add(bussola, budget(), 'Kaja');
     const alarm = (await alarmById(bussola.db, made.alarmId!))!;
     expect(alarm.definition).to.deep.include({ name: 'Budget: All', enabled: true });
-    const changed = await saveBudget(bussola, made.id, 1, budget({ name: 'Everything', enabled: false }), 'Kaja');
+    const changed = await budgets.save(bussola, made.id, 1, budget({ name: 'Everything', enabled: false }), 'Kaja');
     expect((await alarmById(bussola.db, alarm.id))?.definition).to.deep.include({
       name: 'Budget: Everything',
       enabled: false
     });
-    expect(await code(saveBudget(bussola, made.id, 1, budget(), 'Ivo'))).to.equal('changed-meanwhile');
+    expect(await code(budgets.save(bussola, made.id, 1, budget(), 'Ivo'))).to.equal('changed-meanwhile');
     expect(await about(alarm.id), 'in money').to.equal('All accounts are expected to pass €1,000 a month.');
-    const dearer = await saveBudget(bussola, made.id, changed.version, budget({ amount: 700, on: 'actual' }), 'Kaja');
+    const dearer = await budgets.save(bussola, made.id, changed.version, budget({ amount: 700, on: 'actual' }), 'Kaja');
     expect(await about(alarm.id)).to.equal('All accounts have passed €700 a month.');
     await saveAlarm(bussola, alarm.id, { ...alarm.definition, about: 'Ask Ivo.' }, 'Ivo');
-    await saveBudget(bussola, made.id, dearer.version, budget({ amount: 800 }), 'Kaja');
+    await budgets.save(bussola, made.id, dearer.version, budget({ amount: 800 }), 'Kaja');
     expect(await about(alarm.id), 'as people wrote it').to.equal('Ask Ivo.');
     await removeAlarm(bussola, alarm.id);
-    const again = await saveBudget(bussola, made.id, dearer.version + 1, budget(), 'Kaja');
+    const again = await budgets.save(bussola, made.id, dearer.version + 1, budget(), 'Kaja');
     expect(again.alarmId).to.not.equal(alarm.id);
-    await removeBudget(bussola, made.id);
+    await budgets.remove(bussola, made.id);
     expect(await alarmById(bussola.db, again.alarmId!)).to.equal(null);
-    expect(await code(removeBudget(bussola, made.id))).to.equal('not-found');
-    expect(await code(addBudget(bussola, budget({ route: 999 }), 'Kaja'))).to.equal('route-missing');
+    expect(await code(budgets.remove(bussola, made.id))).to.equal('not-found');
+    expect(await code(budgets.add(bussola, budget({ route: 999 }), 'Kaja'))).to.equal('route-missing');
   });
 
   it('are measured each minute, and raised once they are passed', async () => {
     const { bussola, clock } = house;
-    const { alarmId } = await addBudget(bussola, budget({ name: 'Small', amount: 500 }), 'Kaja');
+    const { alarmId } = await budgets.add(bussola, budget({ name: 'Small', amount: 500 }), 'Kaja');
     const state = async () => (await seriesStates(bussola.db, alarmId!))[0]?.state;
     await until(
       'raised',

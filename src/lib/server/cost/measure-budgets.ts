@@ -4,7 +4,7 @@ import type { Queryable } from '../db/pool';
 import type { Intake } from '../intake/ledger/intake';
 import { ownSample, type OwnMeasures } from '../intake/own/own-account';
 import { budgetTag } from './budget-alarm';
-import { allBudgets, type StoredBudget } from './budgets';
+import { budgets, type StoredBudget } from './budgets';
 import { budgetStandings } from './budget-standings';
 import { costsSignature } from './cost-days';
 import type { CostClient } from './open-costs';
@@ -27,15 +27,15 @@ export class BudgetMeasures {
    * must not wait for them: a budget that changed has its numbers with the next minute, and what fails is logged and costs nothing but these.
    */
   async measure({ db, log }: Pick<Intake, 'db' | 'log'>, now: Instant): Promise<OwnMeasures> {
-    const budgets = (await allBudgets(db)).filter(({ budget }) => budget.enabled);
-    if (budgets.length === 0) return { resources: [], series: [] };
-    this.#adding ??= this.#addUp(db, budgets, now)
+    const all = (await budgets.all(db)).filter(({ value }) => value.enabled);
+    if (all.length === 0) return { resources: [], series: [] };
+    this.#adding ??= this.#addUp(db, all, now)
       .catch((error: unknown) => log.error({ err: error }, 'budgets could not be added up'))
       .finally(() => (this.#adding = null));
     const at = (Math.floor(now / minute) * minute) as Instant;
     return {
-      resources: budgets.map(resourceOfBudget),
-      series: budgets.flatMap((one) => {
+      resources: all.map(resourceOfBudget),
+      series: all.flatMap((one) => {
         const measured = this.#measured.get(one.id);
         return measured?.version === one.version ? samplesOf(one, measured.standing, at) : [];
       })
@@ -47,18 +47,16 @@ export class BudgetMeasures {
     await this.#adding;
   }
 
-  async #addUp(db: Queryable, budgets: readonly StoredBudget[], now: Instant): Promise<void> {
-    const versions = budgets.map(({ id, version }) => [id, version]);
+  async #addUp(db: Queryable, all: readonly StoredBudget[], now: Instant): Promise<void> {
+    const versions = all.map(({ id, version }) => [id, version]);
     const signature = JSON.stringify([await costsSignature(db), dateOf(dayAt(now)), versions]);
     if (signature === this.#signature) return;
     const found = await budgetStandings(
       { db, costs: this.#costs },
-      budgets.map(({ budget }) => budget),
+      all.map(({ value }) => value),
       now
     );
-    this.#measured = new Map(
-      budgets.map(({ id, version }, index) => [id, { version, standing: found[index] ?? null }])
-    );
+    this.#measured = new Map(all.map(({ id, version }, index) => [id, { version, standing: found[index] ?? null }]));
     this.#signature = signature;
   }
 }
@@ -66,13 +64,13 @@ export class BudgetMeasures {
 const resourceId = (id: number): string => `budget/${id}`;
 
 /** A budget as a resource of Bussola's own. */
-const resourceOfBudget = ({ id, budget: { name } }: StoredBudget) => ({
+const resourceOfBudget = ({ id, value: { name } }: StoredBudget) => ({
   ...{ providerId: resourceId(id), name, type: 'budget', service: 'budgets', region: '' },
   tags: { [budgetTag]: String(id) },
   ...{ guest: 'none' as const, formerNames: [] }
 });
 
-function samplesOf({ id, budget: { amount } }: StoredBudget, standing: BudgetStanding | null, at: Instant) {
+function samplesOf({ id, value: { amount } }: StoredBudget, standing: BudgetStanding | null, at: Instant) {
   if (standing === null) return [];
   const share = (value: number) => (value / amount) * 100;
   return [

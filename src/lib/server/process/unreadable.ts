@@ -1,7 +1,7 @@
 import type { Problem } from '$lib/core/problem/problem';
 import { unreadableAlarms } from '../alarms/alarms';
 import { unreadableBoards } from '../boards/boards';
-import { unreadableBudgets } from '../cost/budgets';
+import { budgets } from '../cost/budgets';
 import type { Queryable } from '../db/pool';
 import { unreadableEvidence } from '../incidents/incidents';
 import { unreadableChannels } from '../notify/channels';
@@ -39,7 +39,7 @@ export async function unreadableStored(db: Queryable): Promise<Problem[]> {
       unreadableLineRules,
       unreadableEventRules,
       unreadableChecks,
-      unreadableBudgets,
+      (of: Queryable) => budgets.unreadable(of),
       unreadableQuiet,
       unreadableTemplates,
       unreadableEvidence

@@ -16,7 +16,7 @@
     /** What is stored; null for a new one. */
     stored: {
       readonly id: number;
-      readonly budget: Budget;
+      readonly value: Budget;
       readonly version: number;
       readonly changedBy: string;
       readonly alarmId: number | null;
@@ -34,7 +34,7 @@
   let version = $state(untrack(() => stored?.version ?? 0));
   let problem = $state('');
   const elsewhere = new Elsewhere<Budget>({
-    stored: () => stored?.budget ?? given,
+    stored: () => stored?.value ?? given,
     mine: () => budget,
     take: (theirs) => {
       budget = structuredClone($state.snapshot<Budget>(theirs));

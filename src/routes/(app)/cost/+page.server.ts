@@ -1,5 +1,5 @@
 import { costSelectionFrom } from '$lib/core/cost';
-import { allBudgets } from '$server/cost/budgets';
+import { budgets } from '$server/cost/budgets';
 import { budgetStandings } from '$server/cost/budget-standings';
 import { costFindings, costMonth } from '$server/cost/cost-view';
 import { bussola } from '$server/process/running';
@@ -11,17 +11,17 @@ export const load: PageServerLoad = async ({ depends, url }) => {
   const server = bussola();
   const selection = costSelectionFrom(url.searchParams);
   const month = await costMonth(server, selection);
-  const [budgets, routes] = await Promise.all([allBudgets(server.db), allRoutes(server.db)]);
+  const [all, routes] = await Promise.all([budgets.all(server.db), allRoutes(server.db)]);
   const standings = await budgetStandings(
     server,
-    budgets.map(({ budget }) => budget),
+    all.map(({ value }) => value),
     server.clock.now()
   );
   const isBilled = month.oldest !== null;
   return {
     selection,
     month,
-    budgets: budgets.map(({ id, budget }, index) => ({ id, budget, standing: standings[index] ?? null })),
+    budgets: all.map(({ id, value: budget }, index) => ({ id, budget, standing: standings[index] ?? null })),
     routes: routes.map(({ id, route: { name } }) => ({ id, name })),
     now: server.clock.now(),
     // What takes longer follows the page.

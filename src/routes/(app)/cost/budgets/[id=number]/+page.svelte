@@ -8,13 +8,13 @@
   useRefresh(live, ['costs'], 'bussola:costs');
 </script>
 
-<svelte:head><title>{data.stored.budget.name} · Bussola</title></svelte:head>
+<svelte:head><title>{data.stored.value.name} · Bussola</title></svelte:head>
 <main class="min-w-0 flex-1 overflow-y-auto px-[18px] py-3.5 max-md:overflow-visible">
-  <h1 class="mb-3">{data.stored.budget.name}</h1>
+  <h1 class="mb-3">{data.stored.value.name}</h1>
   <div class="max-w-[860px]">
     {#key data.stored.id}<BudgetEditor
         stored={data.stored}
-        budget={data.stored.budget}
+        budget={data.stored.value}
         choices={data.choices}
         routes={data.routes}
         today={data.today}
