@@ -24,3 +24,4 @@ export {
   type SpanRate,
   type Used
 } from './course';
+export { leftText, minutesText, promiseWords, rateText, shareText } from './words';

@@ -7,5 +7,5 @@ export {
   type Scope,
   type Shelving
 } from './shelving';
-export { isInForce, nextChange, occurrenceAt, recurrenceProblem } from './recurrence';
+export { isInForce, nextChange, occurrenceAt, occurrencesIn, recurrenceProblem } from './recurrence';
 export { scopeText } from './sentence';

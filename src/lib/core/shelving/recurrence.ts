@@ -59,3 +59,20 @@ export function nextChange(shelving: Recurring, at: Instant): Instant | null {
   if (occurrence === null) return null;
   return occurrence.from > at ? occurrence.from : occurrence.to;
 }
+
+/**
+ * The occurrences that touch a span, in order.
+ *
+ * @param most of them: those beyond are left out
+ * @example occurrencesIn({ from, to, recurs: null, zone: 'UTC' }, { from, to }, 10) // [{ from, to }]
+ */
+export function occurrencesIn(shelving: Recurring, span: Range, most: number): Range[] {
+  const found: Range[] = [];
+  for (let at = span.from; found.length < most;) {
+    const occurrence = occurrenceAt(shelving, at);
+    if (occurrence === null || occurrence.from >= span.to) break;
+    found.push(occurrence);
+    at = occurrence.to;
+  }
+  return found;
+}

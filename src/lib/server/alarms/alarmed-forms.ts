@@ -25,6 +25,10 @@ export interface Author {
   readonly by: string;
 }
 
+/** What an alarm says of itself: the words that suit, unless people wrote others. @param formerly the words that suited before */
+export const keptWords = (words: string, before: AlarmDefinition | null, formerly: string | null): string =>
+  before === null || before.about === '' || before.about === formerly ? words : before.about;
+
 /** A kind of definition. */
 export interface AlarmedKind<Value> {
   readonly table: 'budgets' | 'objectives';

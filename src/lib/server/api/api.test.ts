@@ -65,7 +65,8 @@ describe('the table of operations', () => {
             '/line-rules/try',
             '/event-rules/try',
             '/costs/query',
-            '/budgets/try'
+            '/budgets/try',
+            '/objectives/try'
           ],
           path
         ).to.include(path);

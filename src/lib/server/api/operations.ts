@@ -10,6 +10,7 @@ import { boardSharingOperations } from './board-sharing';
 import { channelOperations } from './channels';
 import { billOperations } from './bills';
 import { budgetOperations } from './budgets';
+import { objectiveOperations } from './objectives';
 import { checkOperations } from './checks';
 import { costOperations } from './costs';
 import { deviceOperations } from './devices';
@@ -133,6 +134,7 @@ export const operations: readonly Operation[] = [
   ...costOperations,
   ...billOperations,
   ...budgetOperations,
+  ...objectiveOperations,
   ...channelOperations,
   ...deviceOperations,
   ...messageTemplateOperations,

@@ -130,7 +130,7 @@ describe('what people did', () => {
         'POST /lines/pattern',
         'POST /me/second-factor/new'
       ],
-      ...['POST /message-templates/preview', 'POST /on-call/plan', 'POST /picks'],
+      ...['POST /message-templates/preview', 'POST /objectives/try', 'POST /on-call/plan', 'POST /picks'],
       ...[
         'POST /preflight',
         'POST /queries',

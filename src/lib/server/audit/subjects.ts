@@ -1,4 +1,4 @@
-// alarms, boards, board_folders, channels, routes, rotas, incidents, accounts, keys, people, teams, marks, outbox, signals, groups, derived, shelvings, line_rules, event_rules, reachability_checks, budgets
+// alarms, boards, board_folders, channels, routes, rotas, incidents, accounts, keys, people, teams, marks, outbox, signals, groups, derived, shelvings, line_rules, event_rules, reachability_checks, budgets, objectives
 import type { Queryable } from '../db/pool';
 
 /** What things are called, by the first part of their addresses. */
@@ -25,6 +25,7 @@ const names: Readonly<Record<string, string>> = {
   groups: 'select name from groups where id = $1',
   derived: 'select name from derived where id = $1',
   'event-rules': "select definition ->> 'name' as name from event_rules where id = $1",
+  objectives: "select definition ->> 'name' as name from objectives where id = $1",
   budgets: "select definition ->> 'name' as name from budgets where id = $1",
   checks: "select definition ->> 'name' as name from reachability_checks where id = $1",
   'line-rules': "select definition ->> 'name' as name from line_rules where id = $1",

@@ -22,6 +22,8 @@ export interface ChangeMap {
   reachability: [{ readonly checkId: number | null }];
   /** Bills of an account were read, or came in a file, or rates were changed (null then). */
   costs: [{ readonly accountId: number | null }];
+  /** A promise was made, changed or removed. */
+  objectives: [Record<string, never>];
   /** A channel was confirmed or a message left. */
   outbox: [{ readonly channelId: number }];
 }

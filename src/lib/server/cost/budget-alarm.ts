@@ -1,6 +1,7 @@
 import { alarmSchema, type AlarmDefinition } from '$lib/core/alarm';
 import { budgetMetrics, budgetWords, type Budget } from '$lib/core/cost';
 import { plainSignal } from '$lib/core/signal';
+import { keptWords } from '../alarms/alarmed-forms';
 
 /** The tag by which a budget is found, whatever it is called. */
 export const budgetTag = 'budget';
@@ -19,9 +20,7 @@ export function alarmOfBudget(
 ): AlarmDefinition {
   const metric = budget.on === 'expected' ? budgetMetrics.expected : budgetMetrics.spent;
   const { owner, runbook, labels } = before ?? { owner: '', runbook: '', labels: {} };
-  const isOurs =
-    before === null || before.about === '' || (formerly !== null && before.about === budgetWords(formerly));
-  const about = isOurs ? budgetWords(budget) : before.about;
+  const about = keptWords(budgetWords(budget), before, formerly && budgetWords(formerly));
   return alarmSchema.parse({
     ...{ owner, about, runbook, labels, name: `Budget: ${budget.name}`, enabled: budget.enabled, route: budget.route },
     signal: plainSignal({

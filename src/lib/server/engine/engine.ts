@@ -22,6 +22,8 @@ import type { JudgingClient } from './engine-thread';
 import type { JudgingFault } from './judging';
 import { BudgetMeasures } from '../cost/measure-budgets';
 import type { CostClient } from '../cost/open-costs';
+import { ObjectiveMeasures } from '../objective/measure-objectives';
+import type { ObjectiveCounts } from '../objective/objective-counts';
 import { measureOwn } from './measure-own';
 
 /** How often, in real time, the engine asks the injected clock whether something is due. */
@@ -45,6 +47,7 @@ export interface Engine extends Intake {
   readonly evaluator: SignalEvaluator;
   readonly judging: JudgingClient;
   readonly costs: CostClient;
+  readonly objectives: ObjectiveCounts;
 }
 
 /**
@@ -56,8 +59,11 @@ export function startEngine(engine: Engine): { stop(): Promise<void> } {
   const { db, clock, changes, log } = engine;
   const intake = scheduleIntake(engine);
   const events = followEvents(engine);
-  const states = new ResourceStates(engine);
-  const budgets = new BudgetMeasures(engine.costs);
+  const own = {
+    states: new ResourceStates(engine),
+    budgets: new BudgetMeasures(engine.costs),
+    promises: new ObjectiveMeasures(engine.objectives)
+  };
   /** Of the leases on alarms: no other engine has this name. */
   const holder = randomUUID();
   let samplesArrived = true;
@@ -99,7 +105,7 @@ export function startEngine(engine: Engine): { stop(): Promise<void> } {
     }
     if (now - measuredAt >= measureEvery || now < measuredAt) {
       measuredAt = (Math.floor(now / measureEvery) * measureEvery) as Instant;
-      await measureOwn(engine, states, budgets, now).catch((error: unknown) =>
+      await measureOwn(engine, own, now).catch((error: unknown) =>
         log.error({ err: error }, 'accounts could not be measured')
       );
     }
@@ -187,7 +193,8 @@ export function startEngine(engine: Engine): { stop(): Promise<void> } {
       changes.off('definition', definitionChanged);
       changes.off('account', removed);
       await beating;
-      await budgets.settled();
+      await own.budgets.settled();
+      await own.promises.settled();
       await erasing;
       await intake.stop();
       await events.stop();

@@ -110,6 +110,7 @@ describe('who may use what', () => {
       'POST /groups/match',
       'POST /line-rules/try',
       'POST /lines/pattern',
+      'POST /objectives/try',
       'POST /message-templates/preview',
       'POST /picks',
       'POST /preflight',

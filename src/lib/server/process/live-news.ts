@@ -10,7 +10,8 @@ const names = [
   'mark',
   'routing',
   'reachability',
-  'costs'
+  'costs',
+  'objectives'
 ] as const satisfies (keyof ChangeMap)[];
 
 /** What telling one person of changes needs. */

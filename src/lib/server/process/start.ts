@@ -15,6 +15,7 @@ import { knownVersion, migrate } from '../db/migrate';
 import { startReadingBills } from '../cost/follow-bills';
 import { IdleResources } from '../cost/idle-resources';
 import { openCosts, type CostClient } from '../cost/open-costs';
+import { ObjectiveCounts } from '../objective/objective-counts';
 import { openLogs, type LogClient } from '../logs/open-logs';
 import { startFollowing } from '../logs/feeds/follow-lines';
 import { startJudgingEvents } from '../events/judge-events';
@@ -70,6 +71,8 @@ export interface Bussola {
   /** What accounts cost, in a thread of their own. */
   readonly costs: CostClient;
   readonly idle: IdleResources;
+  /** What promises are about, counted. */
+  readonly objectives: ObjectiveCounts;
   readonly evaluator: EvaluatorClient;
   /** Judges alarms, in the thread of the samples. */
   readonly judging: JudgingClient;
@@ -184,6 +187,7 @@ export async function startBussola(
       logs,
       costs,
       idle: new IdleResources({ db, store }),
+      objectives: new ObjectiveCounts({ db, clock, store, evaluator }),
       evaluator,
       judging,
       secrets,

@@ -2,6 +2,7 @@ import type { Problem } from '$lib/core/problem/problem';
 import { unreadableAlarms } from '../alarms/alarms';
 import { unreadableBoards } from '../boards/boards';
 import { budgets } from '../cost/budgets';
+import { objectives } from '../objective/objectives';
 import type { Queryable } from '../db/pool';
 import { unreadableEvidence } from '../incidents/incidents';
 import { unreadableChannels } from '../notify/channels';
@@ -40,6 +41,7 @@ export async function unreadableStored(db: Queryable): Promise<Problem[]> {
       unreadableEventRules,
       unreadableChecks,
       (of: Queryable) => budgets.unreadable(of),
+      (of: Queryable) => objectives.unreadable(of),
       unreadableQuiet,
       unreadableTemplates,
       unreadableEvidence

@@ -33,6 +33,19 @@ export const currentShelvings = async (db: Queryable): Promise<StoredShelving[]>
     shelvingFrom
   );
 
+/** Planned maintenance, whenever it is, as long as it was let go on. */
+export const allMaintenance = async (
+  db: Queryable
+): Promise<(StoredShelving & { readonly endedAt: Instant | null })[]> => {
+  type Ended = Row & { readonly endedAt: Instant | null };
+  return readableOf(
+    await db.rows<Ended>(
+      `select ${columns}, ended_at as "endedAt" from shelvings where definition ->> 'kind' = 'maintenance' order by id desc limit 1000`
+    ),
+    ({ endedAt, ...row }) => ({ ...shelvingFrom(row), endedAt })
+  );
+};
+
 /** Those that are in force. */
 export const activeShelvings = async (db: Queryable): Promise<StoredShelving[]> =>
   readableOf(await db.rows<Row>(`select ${columns} from shelvings where active order by id`), shelvingFrom);
@@ -61,7 +74,7 @@ export async function insertShelving(
 /** Ends a shelving before its time, recurrences included. @returns whether it was in force or would have been */
 export async function endShelving(db: Queryable, id: number, at: Instant, by: string): Promise<boolean> {
   const rows = await db.rows(
-    'update shelvings set changes_at = $2, ended_by = $3 where id = $1 and changes_at is not null and ended_by is null returning id',
+    'update shelvings set changes_at = $2, ended_at = $2, ended_by = $3 where id = $1 and changes_at is not null and ended_by is null returning id',
     [id, at, by]
   );
   return rows.length > 0;

@@ -12,7 +12,8 @@ const liveEvents = [
   'mark',
   'routing',
   'reachability',
-  'costs'
+  'costs',
+  'objectives'
 ] as const;
 export type LiveEvent = (typeof liveEvents)[number];
 

@@ -1,4 +1,5 @@
 import { budgetMetrics } from '$lib/core/cost';
+import { objectiveMetrics } from '$lib/core/objective';
 import { resourceMetrics, resourceStates } from '$lib/core/reachability';
 import { minute } from '$lib/core/time';
 import type { FoundMetric } from '../../providers/port/provider';
@@ -153,10 +154,47 @@ const metricsOfBudgets: readonly FoundMetric[] = [
   }
 ];
 
+/** What promises are about arrives late itself: a gap is none before that. */
+const latest = 15 * minute;
+const ofPromise = {
+  ...ofCheck,
+  resourceType: 'promise',
+  service: 'objectives',
+  samplingMs: 5 * minute,
+  delayMs: latest
+} as const;
+/** What Bussola measures of each promise. */
+const metricsOfObjectives: readonly FoundMetric[] = [
+  {
+    name: objectiveMetrics.left,
+    title: 'Error budget left',
+    description:
+      'How much of what may be bad by a promise is left in its period: 100 when nothing was bad, 0 when all is used, less when the promise is broken.',
+    unit: '%',
+    ...ofPromise
+  },
+  {
+    name: objectiveMetrics.share,
+    title: 'Share that was good',
+    description: 'How much was good in the period of a promise.',
+    unit: '%',
+    ...ofPromise
+  },
+  {
+    name: objectiveMetrics.pace,
+    title: 'Error budget used too fast',
+    description:
+      'How many times as fast as its period has room for the error budget of a promise is used, in both spans of the gravest level of its alarm that is reached.',
+    unit: '{time}',
+    ...ofPromise
+  }
+];
+
 /** Everything that Bussola measures as resources of its own account. */
 export const ownMetrics: readonly FoundMetric[] = [
   ...metricsOfAccounts,
   ...metricsOfChecks,
   ...metricsOfStates,
-  ...metricsOfBudgets
+  ...metricsOfBudgets,
+  ...metricsOfObjectives
 ];
