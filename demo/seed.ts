@@ -11,6 +11,7 @@ import { makeFolder, moveBoard } from '../src/lib/server/boards/folders';
 import { setFavourite } from '../src/lib/server/boards/favourites';
 import { makeLink } from '../src/lib/server/boards/links';
 import { budgets as storedBudgets } from '../src/lib/server/cost/budgets';
+import { objectives } from '../src/lib/server/objective/objectives';
 import { saveRate } from '../src/lib/server/cost/cost-settings';
 import { insertEventRule } from '../src/lib/server/events/event-rules';
 import { saveArrivedEvents } from '../src/lib/server/events/outside-events';
@@ -59,6 +60,7 @@ import {
 } from './corallo';
 import { alarms } from './alarms';
 import { budgets } from './budgets';
+import { promises } from './objectives';
 import { checksAt, moveChecks, moveHooks } from './moved';
 import { boards, derived, eventRules, groups, keys, marks, rates, releases, signals } from './workspace';
 
@@ -264,6 +266,8 @@ async function seedWorkspace(within: Queryable): Promise<void> {
   const routeIds = new Map((await allRoutes(within)).map(({ id, route: { name } }) => [name, id]));
   for (const budget of budgets((name) => routeIds.get(name) ?? 0))
     await storedBudgets.insert(within, budget, { at: now, by: 'Kaja Tamm' });
+  for (const promise of promises((name) => routeIds.get(name) ?? 0))
+    await objectives.insert(within, promise, { at: now, by: 'Nerea Olmo' });
   for (const rate of rates(now)) await saveRate(within, rate, { at: now, by: 'Kaja Tamm' });
   for (const rule of eventRules) await insertEventRule(within, rule, { at: now, by: 'Nerea Olmo' });
   for (const check of await checksAt(standIns ?? '')) await insertCheck(within, check, { at: now, by: 'Nerea Olmo' });

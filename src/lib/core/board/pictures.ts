@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { idSchema } from '../forms/id';
 import { mostSearchCharacters } from '../logs/search/limits';
 import { signalSchema } from '../signal';
 import { durationFromText } from '../time';
@@ -138,6 +139,9 @@ const resources = { picture: z.literal('resources'), service, hours: z.int().min
 
 const marks = { picture: z.literal('marks') };
 
+/** Promises with what is left of their error budgets: all, or some by their ids. */
+const promises = { picture: z.literal('promises'), only: z.array(idSchema).max(50).default([]) };
+
 /** The newest lines that a search finds. */
 const log = {
   picture: z.literal('log'),
@@ -163,6 +167,7 @@ export const pictureShapes = {
   silent,
   resources,
   marks,
+  promises,
   log
 } as const;
 

@@ -73,6 +73,7 @@ export const panelSchema = z.discriminatedUnion('picture', [
   z.strictObject({ ...ofEvery, ...pictureShapes.silent }),
   z.strictObject({ ...ofEvery, ...pictureShapes.resources }),
   z.strictObject({ ...ofEvery, ...pictureShapes.marks }),
+  z.strictObject({ ...ofEvery, ...pictureShapes.promises }),
   z.strictObject({ ...ofEvery, ...pictureShapes.log })
 ]);
 export type Panel = z.infer<typeof panelSchema>;

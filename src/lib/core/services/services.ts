@@ -43,7 +43,7 @@ export const services: readonly Service[] = [
     several: 'reachability checks',
     types: ['check']
   },
-  { key: 'objectives', title: 'Objectives', one: 'promise', several: 'promises', types: ['promise'] },
+  { key: 'objectives', title: 'Promises', one: 'promise', several: 'promises', types: ['promise'] },
   { key: 'budgets', title: 'Budgets', one: 'budget', several: 'budgets', types: ['budget'] },
   { key: 'accounts', title: 'Accounts', one: 'account', several: 'accounts', types: ['account'] },
   { key: 'pushed', title: 'Pushed', one: 'sender', several: 'senders', types: ['pushed'] },

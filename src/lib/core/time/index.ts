@@ -35,6 +35,7 @@ export { dateAfter, dateAt, daysBetween, firstInstantAt, weekdayOf } from './wal
 export {
   exactMoment,
   peopleAge,
+  peopleDate,
   peopleDay,
   peopleDuration,
   peopleMoment,

@@ -87,7 +87,7 @@ export const objectiveOperations = [
   operation('GET', '/objectives/{id}', {
     right: 'viewer',
     scope: 'read',
-    summary: 'Says how a promise stands, how it was kept, and what used its error budget.',
+    summary: 'Says how a promise stands, how it was met before, and what used its error budget.',
     answer: objectiveAnswer.extend({
       standing: standingAnswer,
       past: pastAnswer,
@@ -139,7 +139,7 @@ export const objectiveOperations = [
     right: 'viewer',
     scope: 'read',
     summary:
-      'Says how a promise would stand, how its past periods would have been kept, and how often its levels would have been reached in 30 days. Nothing is stored.',
+      'Says how a promise would stand, how its past periods would have been met, and how often its levels would have been reached in 30 days. Nothing is stored.',
     body: objectiveSchema,
     answer: z.object({
       standing: standingAnswer,

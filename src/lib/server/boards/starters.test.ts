@@ -1,6 +1,8 @@
 import { type Problem } from '$lib/core/problem/problem';
 import { budgetSchema } from '../../core/cost';
+import { promises } from '../../../../demo/objectives';
 import { budgets } from '../cost/budgets';
+import { objectives } from '../objective/objectives';
 import { registered } from '../providers/registry';
 import { expect } from 'chai';
 import { accounts } from '../../../../demo/corallo';
@@ -54,11 +56,13 @@ describe('ready boards, filled from what is collected', () => {
       levels: [{ severity: 'major', percent: 100 }]
     });
     await budgets.add(house.bussola, budget, 'test');
-    // How resources and budgets stand is measured with the next minute.
+    const [, promise] = promises(() => 0);
+    await objectives.add(house.bussola, promise!, 'test');
+    // How resources, budgets and promises stand is measured with the next minute.
     await until('bills and what is measured of them', async () => {
       house.clock.pass(1);
       const metrics = await metricsWithUse(house.bussola.db);
-      return ['budget.expected', 'account.cost'].every((wanted) =>
+      return ['budget.expected', 'account.cost', 'objective.pace'].every((wanted) =>
         metrics.some(({ name, isCollected }) => name === wanted && isCollected)
       );
     });

@@ -33,7 +33,7 @@ export class ObjectiveMeasures {
    * Every promise that is on, as samples of its cells that are complete since the last time. They are counted beside it, since whatever judges alarms must not wait for them; one that cannot be
    * counted costs the others nothing.
    */
-  async measure(worker: Pick<Intake, 'db' | 'log'>): Promise<OwnMeasures> {
+  async measure(worker: Pick<Intake, 'db' | 'log' | 'changes'>): Promise<OwnMeasures> {
     const all = (await objectives.all(worker.db)).filter(({ value }) => value.enabled);
     for (const id of this.#measured.keys()) if (!all.some((one) => one.id === id)) this.#measured.delete(id);
     if (all.length > 0) this.#counting ??= this.#countAll(worker, all).finally(() => (this.#counting = null));
@@ -47,7 +47,11 @@ export class ObjectiveMeasures {
     await this.#counting;
   }
 
-  async #countAll({ db, log }: Pick<Intake, 'db' | 'log'>, all: readonly StoredObjective[]): Promise<void> {
+  async #countAll(
+    { db, log, changes }: Pick<Intake, 'db' | 'log' | 'changes'>,
+    all: readonly StoredObjective[]
+  ): Promise<void> {
+    let isFurther = false;
     for (const one of all)
       try {
         const { value, id, version, alarmId } = one;
@@ -61,11 +65,13 @@ export class ObjectiveMeasures {
         const course = new ObjectiveCourse(value, counted, touchedBy(leftOut, objectiveStep));
         const begin = isKnown && course.until < known.until ? course.until : from;
         this.#series.push(...samplesOf(id, value, course, begin));
+        isFurther ||= known?.version !== version || known.until !== course.until;
         this.#measured.set(id, { version, until: course.until });
       } catch (error) {
         // What is wrong with its signals is said where it is looked at.
         if (!isRefused(error)) log.error({ err: error, objective: one.id }, 'a promise could not be counted');
       }
+    if (isFurther) changes.tell('objectives', {});
   }
 }
 

@@ -2,7 +2,7 @@ import { LRUCache } from 'lru-cache';
 import { refusalOf } from '$lib/core/problem/problem';
 import { objectiveStep, signalsOfObjective, type Counted, type ObjectiveMeasure } from '$lib/core/objective';
 import type { Column } from '$lib/core/signal';
-import { before, hour, instant, range, times, type Clock, type Duration, type Instant } from '$lib/core/time';
+import { before, hour, instant, range, times, type Clock, type Instant } from '$lib/core/time';
 import type { Database } from '../db/pool';
 import type { Series } from '../inventory/series';
 import { completeUntilOf } from '../query/signals/arrivals';
@@ -116,7 +116,7 @@ export class ObjectiveCounts {
       );
       fill(of, columns, good, all, (at - start) / objectiveStep);
     }
-    const counted = { grid: { start, step: objectiveStep as Duration, count }, good, all, sources };
+    const counted = { grid: { start, step: objectiveStep, count }, good, all, sources };
     this.#remembered.set(key, { counted, wholeAt: isWhole ? now : known.wholeAt });
     return counted;
   }

@@ -1,14 +1,8 @@
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { goto } from '$app/navigation';
   import { severities, type Severity } from '$lib/core/alarm';
   import { budgetSchema, dimensionWords, groupWords, type Budget, type CostDimension } from '$lib/core/cost';
-  import { problemsOf } from '$lib/core/forms/problems';
-  import AskedButton from '../forms/AskedButton.svelte';
-  import ChangedElsewhere from '../forms/ChangedElsewhere.svelte';
-  import { Elsewhere } from '../forms/elsewhere.svelte';
-  import { Acting } from '../people/acting.svelte';
-  import Outcome from '../people/Outcome.svelte';
+  import DefinitionForm from '../forms/DefinitionForm.svelte';
   import { useReader } from '../time/reader';
   import TriedBudget from './TriedBudget.svelte';
 
@@ -29,18 +23,7 @@
   }
   let { stored, budget: given, choices, routes, today }: Props = $props();
   const { mayEdit } = useReader();
-  const acting = new Acting();
   let budget = $state(untrack(() => structuredClone(given)));
-  let version = $state(untrack(() => stored?.version ?? 0));
-  let problem = $state('');
-  const elsewhere = new Elsewhere<Budget>({
-    stored: () => stored?.value ?? given,
-    mine: () => budget,
-    take: (theirs) => {
-      budget = structuredClone($state.snapshot<Budget>(theirs));
-      version = stored?.version ?? 0;
-    }
-  });
   const unused = $derived(choices.filter(({ by }) => !budget.filters.some((filter) => filter.by === by)));
   const valuesOf = (by: CostDimension) => choices.find((one) => one.by === by)?.values ?? [];
   /** The choices with what is chosen already, though nothing is billed for it any more. */
@@ -58,46 +41,17 @@
     const severity: Severity = severities[severities.indexOf(last?.severity ?? 'warning') + 1] ?? 'critical';
     budget.levels.push({ severity, percent: (last?.percent ?? 90) + 10 });
   }
-  async function save(): Promise<void> {
-    const read = budgetSchema.safeParse($state.snapshot(budget));
-    problem = read.success ? '' : (problemsOf(read.error)[0]?.message ?? '');
-    if (!read.success) return;
-    if (stored === null) {
-      const made = await acting.call<{ id: number }>('POST', '/budgets', { body: read.data });
-      if (made !== null) await goto('/cost');
-      return;
-    }
-    const saved = await acting.call<{ version: number }>(
-      'PUT',
-      `/budgets/${stored.id}`,
-      { body: { budget: read.data, version } },
-      'The budget and its alarm are saved.'
-    );
-    if (saved !== null) version = saved.answer.version;
-  }
-  async function remove(): Promise<void> {
-    if (stored === null) return;
-    if ((await acting.call('DELETE', `/budgets/${stored.id}`)) !== null) await goto('/cost');
-  }
 </script>
 
-<Outcome {acting} />
-{#if stored !== null && elsewhere.theirs !== null && mayEdit}<ChangedElsewhere
-    what="this budget"
-    by={stored.changedBy}
-    onTheirs={() => elsewhere.takeTheirs()}
-    onMine={() => {
-      elsewhere.keepMine();
-      version = stored.version;
-    }}
-  />{/if}
-<form
-  class="panel mb-2.5 flex flex-col gap-3 text-[13px]"
-  aria-label="Budget"
-  onsubmit={(event) => {
-    event.preventDefault();
-    void save();
-  }}
+<DefinitionForm
+  {stored}
+  bind:value={budget}
+  {given}
+  schema={budgetSchema}
+  path="/budgets"
+  field="budget"
+  what="budget"
+  back="/cost"
 >
   <label
     >Name <input
@@ -207,20 +161,5 @@
   <label class="flex items-center gap-2"
     ><input type="checkbox" disabled={!mayEdit} bind:checked={budget.enabled} /> It is on</label
   >
-  {#if problem !== ''}<p class="fault" role="alert">{problem}</p>{/if}
-  {#if mayEdit}
-    <div class="flex flex-wrap items-center gap-2">
-      <button class="btn btn-main" disabled={acting.busy}>{stored === null ? 'Add the budget' : 'Save'}</button>
-      {#if stored?.alarmId}<a class="link" href="/alarms/{stored.alarmId}">Its alarm</a>{/if}
-      {#if stored !== null}
-        <AskedButton
-          label="Remove"
-          question="Remove it and its alarm? Incidents stay in the history."
-          disabled={acting.busy}
-          onConfirm={() => void remove()}
-        />
-      {/if}
-    </div>
-  {/if}
-</form>
+</DefinitionForm>
 <TriedBudget {budget} />

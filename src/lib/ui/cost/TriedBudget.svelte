@@ -1,8 +1,7 @@
 <script lang="ts">
   import { aboutMoney, budgetSchema, dayOf, dayWords, levelOf, spanWords, type Budget } from '$lib/core/cost';
-  import type { Problem } from '$lib/core/problem/problem';
   import SeverityHoist from '../alarm/SeverityHoist.svelte';
-  import { callApi } from '../api';
+  import { Trying } from '../forms/tried.svelte';
 
   interface Tried {
     readonly standing: {
@@ -22,27 +21,8 @@
   let { budget }: { budget: Budget } = $props();
   const read = $derived(budgetSchema.safeParse({ ...$state.snapshot(budget), name: budget.name || 'new' }));
   const asked = $derived(read.success ? JSON.stringify(read.data) : '');
-  let tried = $state.raw<Tried | null>(null);
-  let problem = $state.raw<Problem | null>(null);
-  const pauseMs = 300;
-
-  $effect(() => {
-    const body = asked;
-    if (body === '') return;
-    const cancelled = new AbortController();
-    const timer = setTimeout(() => {
-      void callApi<Tried>('POST', '/budgets/try', { body: JSON.parse(body) as object, signal: cancelled.signal }).then(
-        (reply) => {
-          if (reply.kind === 'answered') [tried, problem] = [reply.answer, null];
-          if (reply.kind === 'refused') problem = reply.problem;
-        }
-      );
-    }, pauseMs);
-    return () => {
-      clearTimeout(timer);
-      cancelled.abort();
-    };
-  });
+  const trying = new Trying<Tried>('/budgets/try', () => asked);
+  const tried = $derived(trying.answer);
   const money = (amount: number) => aboutMoney(amount, budget.currency);
   const span = (from: string, to: string) => spanWords({ from: dayOf(from), to: dayOf(to) });
   const severityNow = $derived(
@@ -54,7 +34,7 @@
   <header>
     <h2>Now and in past periods</h2>
   </header>
-  {#if problem}<p class="fault text-[13px]" role="alert">{problem.message} {problem.remedy}</p>
+  {#if trying.problem}<p class="fault text-[13px]" role="alert">{trying.problem.message} {trying.problem.remedy}</p>
   {:else if !read.success}<p class="text-quiet text-[13px]">Complete the sentence to see it.</p>
   {:else if tried === null}<p class="text-quiet text-[13px]">Adding up…</p>
   {:else}

@@ -50,6 +50,7 @@ export const placeGroups: readonly (readonly IndexPlace[])[] = [
     }
   ],
   [
+    { title: 'Objectives', tabs: [{ title: 'Objectives', href: '/objectives' }] },
     {
       title: 'Cost',
       tabs: [

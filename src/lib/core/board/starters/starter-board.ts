@@ -19,6 +19,7 @@ import { machineGroups, machines } from './machines';
 import type { ClusterPart } from '../../clusters';
 import { clusterParts, partName, type ClusterPlace } from './cluster-board';
 import { budgets } from './budgets';
+import { objectives } from './objectives';
 import { reachability } from './reachability';
 import { overTime, raised, type Starter, type StarterPart } from './parts';
 import { balancers, clusters, functions, gateways } from './serving';
@@ -40,6 +41,7 @@ const starters: Readonly<Record<string, Starter>> = {
   gateways,
   reachability,
   budgets,
+  objectives,
   watch
 };
 

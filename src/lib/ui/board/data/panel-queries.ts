@@ -88,6 +88,7 @@ export function queriesOfPanel(panel: Panel, range: Range, options: ReadingOptio
     case 'silent':
     case 'resources':
     case 'marks':
+    case 'promises':
     case 'log':
       return [];
     default:

@@ -56,6 +56,11 @@
       content: { picture: 'status', title: 'Groups', of: 'groups' }
     },
     {
+      title: 'Promises',
+      about: 'what is left of each error budget, and how long it lasts',
+      content: { picture: 'promises', title: 'Promises', only: [] }
+    },
+    {
       title: 'Stopped reporting',
       about: 'resources that sent nothing for a while',
       content: { picture: 'silent', title: 'Stopped reporting', minutes: 15 }

@@ -88,6 +88,10 @@
 {:else if panel.picture === 'silent'}<SilentBody {panel} />
 {:else if panel.picture === 'resources'}<ResourcesBody {panel} />
 {:else if panel.picture === 'marks'}<MarksBody />
+{:else if panel.picture === 'promises'}
+  {#await import('./bodies/PromisesBody.svelte') then { default: PromisesBody }}
+    <PromisesBody {panel} />
+  {/await}
 {:else if panel.picture === 'log'}
   {#await import('./bodies/LogBody.svelte') then { default: LogBody }}
     <LogBody {panel} {range} />

@@ -93,6 +93,12 @@
                   `/alarms/new?signal=${encodeURIComponent(JSON.stringify(watched))}&title=${encodeURIComponent(panel.title)}`
                 )}>Alarm on this</a
               >
+              <a
+                class={item}
+                href={boardContext.href(
+                  `/objectives/new?signal=${encodeURIComponent(JSON.stringify(watched))}&title=${encodeURIComponent(panel.title)}`
+                )}>Promise on this</a
+              >
             {/if}
           {/if}
           {#if signal}

@@ -21,5 +21,6 @@ export const pictureNames: Readonly<Record<PictureKind, string>> = {
   silent: 'stopped reporting',
   resources: 'resources seen',
   marks: 'marks',
+  promises: 'promises',
   log: 'lines of logs'
 };

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import PromisesSettings from './PromisesSettings.svelte';
   import type { Panel } from '$lib/core/board';
   import { services } from '$lib/core/services';
 
@@ -42,6 +43,7 @@
       onchange={(event) => onChange({ ...panel, open: event.currentTarget.checked })}
     /> only what is raised now</label
   >
+{:else if panel.picture === 'promises'}<PromisesSettings {panel} {onChange} />
 {:else if panel.picture === 'log'}
   <label
     >Lines that match
