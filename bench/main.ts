@@ -7,6 +7,7 @@ import { intakePull } from './intake-pull';
 import { logsBytes, logsIntake, logsShapes } from './logs';
 import { logsFollow } from './logs-follow';
 import { logsSearch } from './logs-search';
+import { objectiveYear } from './objective';
 import { lineOf, type Measurement } from './measurement';
 import { processMemory } from './process-memory';
 import { seriesAlign } from './series-align';
@@ -39,6 +40,7 @@ const measurements: Readonly<Record<string, () => Measurement | Measurement[] | 
     'signal.month': signalMonth,
     'catalogue.search': catalogueSearch,
     'cost.month': costMonth,
+    'objective.year': objectiveYear,
     'logs.intake': logsIntake,
     'logs.bytes': logsBytes,
     'logs.search.rare': () => logsSearch('logs.search.rare'),

@@ -122,7 +122,8 @@ const databaseTests = [
   'src/lib/server/logs/log-store.test.ts',
   'src/lib/server/logs/feeds/follow-lines.test.ts',
   'src/lib/server/cost/bills.test.ts',
-  'src/lib/server/cost/budgets.test.ts'
+  'src/lib/server/cost/budgets.test.ts',
+  'src/lib/server/objective/objectives.test.ts'
 ];
 
 const installed = await step('install', ensureInstalled);
