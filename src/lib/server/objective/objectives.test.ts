@@ -8,6 +8,7 @@ import { plainSignal } from '../../core/signal';
 import { instant, minute, range } from '../../core/time';
 import { alarmById, seriesStates } from '../alarms/alarms';
 import { removeAlarm } from '../alarms/save-alarm';
+import { usesOfMetric } from '../boards/signal-uses';
 import { incidentsOfAlarmIn } from '../incidents/incidents';
 import { keyByText, makeKey, type Key } from '../intake/receive/keys';
 import { storeReceived } from '../intake/receive/receive';
@@ -165,6 +166,9 @@ describe('promises, kept by what arrives', () => {
     expect((await alarmById(bussola.db, made.alarmId!))?.definition).to.deep.include({
       ...{ name: 'Promise: Sales', enabled: false, about: '90 % is to be good in every day.' }
     });
+    expect(await usesOfMetric(bussola.db, 'served.all')).to.deep.equal([
+      { kind: 'promise', id: made.id, name: 'Sales' }
+    ]);
     const without = await objectives.save(bussola, made.id, 1, promise({ enabled: false, levels: [] }), 'Kaja');
     expect(without.alarmId).to.equal(null);
     expect(await alarmById(bussola.db, made.alarmId!)).to.equal(null);

@@ -23,6 +23,8 @@
       readonly metrics: readonly PickableMetric[];
       readonly accounts: readonly string[];
       readonly resources: readonly PickableResource[];
+      /** Saved signals. */
+      readonly signals: readonly { readonly id: number; readonly name: string; readonly signal: Signal }[];
     };
     routes: readonly { readonly id: number; readonly name: string }[];
   }
@@ -59,6 +61,7 @@
 
 {#snippet clause(name: string, signal: Signal, onChange: (to: Signal) => void)}
   {@const pick = plainPick(signal)}
+  {@const saved = choices.signals.find((one) => JSON.stringify(one.signal) === JSON.stringify(signal))}
   {#if pick}<SignalPickClause
       {pick}
       metrics={choices.metrics}
@@ -67,6 +70,20 @@
       of={name}
       onChange={(to: SignalPick) => onChange(withPick(signal, to))}
     />{:else}<b>{signalSubject(signal, (metric) => choices.metrics.find((one) => one.name === metric))}</b>{/if}
+  {#if choices.signals.length > 0}
+    <select
+      class="part"
+      aria-label={name === '' ? 'Saved signal' : `Saved signal, ${name}`}
+      value={saved?.id ?? ''}
+      onchange={(event) => {
+        const chosen = choices.signals.find(({ id }) => id === Number(event.currentTarget.value));
+        if (chosen) onChange(structuredClone(chosen.signal));
+      }}
+      ><option value="">or a saved signal…</option>{#each choices.signals as one (one.id)}<option value={one.id}
+          >{one.name}</option
+        >{/each}</select
+    >
+  {/if}
 {/snippet}
 
 <DefinitionForm

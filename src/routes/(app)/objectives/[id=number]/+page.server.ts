@@ -1,6 +1,6 @@
 import { error } from '@sveltejs/kit';
 import { problemOf, Refusal } from '$lib/core/problem/problem';
-import { alarmChoices } from '$server/alarms/draft';
+import { objectiveChoices } from '$server/objective/objective-choices';
 import { objectives } from '$server/objective/objectives';
 import { objectiveView } from '$server/objective/objective-view';
 import { bussola } from '$server/process/running';
@@ -19,9 +19,9 @@ export const load: PageServerLoad = async ({ params, depends }) => {
       return { view: null, problem: problemOf(failure) };
     }
   );
-  const { metrics, accounts, resources, routing } = await alarmChoices(server);
+  const { routing, ...choices } = await objectiveChoices(server);
   return {
-    ...{ stored, ...found, choices: { metrics, accounts, resources } },
+    ...{ stored, ...found, choices },
     routes: routing.routes.map(({ id, route: { name } }) => ({ id, name }))
   };
 };
