@@ -56,7 +56,7 @@ describe('ready boards, filled from what is collected', () => {
       levels: [{ severity: 'major', percent: 100 }]
     });
     await budgets.add(house.bussola, budget, 'test');
-    const [, promise] = promises(() => 0);
+    const [, promise] = promises(() => 1);
     await objectives.add(house.bussola, promise!, 'test');
     // How resources, budgets and promises stand is measured with the next minute.
     await until('bills and what is measured of them', async () => {

@@ -44,7 +44,12 @@ describe('FOCUS', () => {
       region: fc.constantFrom('', 'perla-1'),
       isUsed: fc.boolean(),
       currency: fc.constantFrom('EUR', 'CHF', 'JPY'),
-      labels: fc.dictionary(texts, fc.string({ maxLength: 20 }), { maxKeys: 3 }),
+      // Whoever calls a label so means harm: it is left out, see below.
+      labels: fc.dictionary(
+        texts.filter((text) => text !== '__proto__'),
+        fc.string({ maxLength: 20 }),
+        { maxKeys: 3 }
+      ),
       billed: fc.integer({ min: -9e12, max: 9e12 }),
       amortised: fc.integer({ min: -9e12, max: 9e12 }),
       quantity: fc.double({ min: 0, max: 1e9, noNaN: true }).map((one) => one + 0),
@@ -68,6 +73,7 @@ describe('FOCUS', () => {
         expect(read(written)).to.deep.equal([one]);
       })
     );
+    expect(read(row({ Tags: '{"__proto__":"x","team":"data"}' }))[0]?.item.labels).to.deep.equal({ team: 'data' });
   });
 
   it('says of a row what is wrong, with the column and what stands there', () => {
