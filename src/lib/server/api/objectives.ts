@@ -3,6 +3,7 @@ import { severities } from '$lib/core/alarm';
 import {
   objectiveSchema,
   proposedLevels,
+  signalsOfObjective,
   type ErrorBudget,
   type ObjectiveStanding,
   type PastObjectivePeriod
@@ -10,6 +11,8 @@ import {
 import { textFromInstant } from '$lib/core/time';
 import { objectives, type StoredObjective } from '../objective/objectives';
 import { objectiveStandings, objectiveView, tryObjective } from '../objective/objective-view';
+import { keyOf } from '../query/query';
+import { refuseHiddenLines } from './hidden-lines';
 import { operationsOf } from './operation';
 
 const operation = operationsOf('Objectives');
@@ -153,8 +156,13 @@ export const objectiveOperations = [
       ),
       proposed: objectiveSchema.shape.levels.describe('Levels that suit its target and period.')
     }),
-    handle: async ({ server, body }) => {
-      const { standing, past, raised } = await tryObjective(server, body);
+    handle: async (call) => {
+      const { server, body, inTurn } = call;
+      await refuseHiddenLines(call, signalsOfObjective(body.of), 'A promise');
+      // A year is counted for it: it waits for its turn among queries.
+      const { standing, past, raised } = await inTurn((reader) =>
+        server.queryQueue.ask(reader, keyOf(['promise', body]), () => tryObjective(server, body))
+      );
       return {
         ...{ standing: standingOf(standing), past: pastOf(past) },
         raised: raised.map(({ severity, times, last }) => ({

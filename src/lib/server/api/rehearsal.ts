@@ -10,12 +10,13 @@ import {
   type RehearsalAnswer,
   type Rule
 } from '$lib/core/alarm';
-import { Refusal, refusalOf, type Problem } from '$lib/core/problem/problem';
-import { linesOf, steadySignalSchema, type Signal } from '$lib/core/signal';
+import { refusalOf, type Problem } from '$lib/core/problem/problem';
+import { steadySignalSchema } from '$lib/core/signal';
 import { duration, isZone, range } from '$lib/core/time';
 import { preflightAlarm } from '../alarms/preflight';
 import { keyOf } from '../query/query';
-import { asStored, instant, operationsOf, type Call } from './operation';
+import { refuseHiddenLines, type CallWithLines } from './hidden-lines';
+import { asStored, instant, operationsOf } from './operation';
 
 const operation = operationsOf('Alarms, incidents and channels');
 
@@ -95,20 +96,8 @@ const rehearsalBody = z.strictObject({
 /** Cells over which bands are drawn. */
 const mostBandCells = 5000;
 
-type AlarmCall = Pick<Call<never, never, never>, 'server' | 'inTurn' | 'lineAccounts'>;
-
-/** What alarms count of lines is of every account: whoever may not read all of them sees none of it. @throws Refusal `not-allowed` */
-async function refuseHiddenLines({ lineAccounts }: AlarmCall, signals: readonly Signal[]): Promise<void> {
-  if (signals.every((signal) => linesOf(signal).length === 0) || (await lineAccounts()) === null) return;
-  throw new Refusal(
-    'not-allowed',
-    'An alarm counts the lines of every account, and you may read those of some.',
-    'Ask an administrator: the page People says whose lines each person may read.'
-  );
-}
-
 /** Rehearsals wait for their turn among queries. */
-async function rehearsed(call: AlarmCall, body: z.infer<typeof rehearsalBody>): Promise<RehearsalAnswer | Problem> {
+async function rehearsed(call: CallWithLines, body: z.infer<typeof rehearsalBody>): Promise<RehearsalAnswer | Problem> {
   const {
     server: { judging, clock, queryQueue },
     inTurn
