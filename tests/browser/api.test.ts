@@ -69,10 +69,13 @@ describe('the API, as programs with a key use it', () => {
       layers: [{ people: [1, 2], days: 7, from: '2026-05-04', at: '08:00' }]
     };
     expect((await nerea('POST', '/rotas', rota)).status).to.equal(201);
-    await nerea('POST', '/signals', {
-      name: 'Load',
-      signal: plainSignal({ metric: 'machine.processor.use', statistic: 'avg' })
-    });
+    const load = plainSignal({ metric: 'machine.processor.use', statistic: 'avg' });
+    await nerea('POST', '/signals', { name: 'Load', signal: load });
+    const promise = {
+      ...{ name: 'Room', targetPercent: 99, period: { kind: 'rolling', days: 1 } },
+      of: { kind: 'time', signal: { ...load, step: 'PT5M' }, is: 'below', limit: 90 }
+    };
+    expect((await nerea('POST', '/objectives', promise)).status).to.equal(201);
   });
   after(async function () {
     this.timeout(30_000);

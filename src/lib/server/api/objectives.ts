@@ -8,16 +8,14 @@ import {
   type ObjectiveStanding,
   type PastObjectivePeriod
 } from '$lib/core/objective';
-import { textFromInstant } from '$lib/core/time';
 import { objectives, type StoredObjective } from '../objective/objectives';
 import { objectiveStandings, objectiveView, tryObjective } from '../objective/objective-view';
 import { keyOf } from '../query/query';
 import { refuseHiddenLines } from './hidden-lines';
-import { operationsOf } from './operation';
+import { instant, operationsOf } from './operation';
 
 const operation = operationsOf('Objectives');
 
-const moment = z.iso.datetime();
 const budgetAnswer = {
   all: z.number().describe('How much there was in all: in the unit of the signal, or in cells of five minutes.'),
   bad: z.number(),
@@ -27,7 +25,7 @@ const budgetAnswer = {
 };
 const budgetOf = ({ all, bad, allowed, share, left }: ErrorBudget) => ({ all, bad, allowed, share, left });
 const standingAnswer = z.object({
-  ...{ from: moment, to: moment.describe('The end of the period; of one that moves, now.'), until: moment },
+  ...{ from: instant, to: instant.describe('The end of the period; of one that moves, now.'), until: instant },
   ...budgetAnswer,
   rates: z.array(
     z.object({
@@ -36,20 +34,20 @@ const standingAnswer = z.object({
     })
   ),
   pace: z.number().nullable(),
-  ...{ spentAt: moment.nullable(), spentSince: moment.nullable() }
+  ...{ spentAt: instant.nullable(), spentSince: instant.nullable() }
 });
 const standingOf = (one: ObjectiveStanding) => ({
-  ...{ from: textFromInstant(one.period.from), to: textFromInstant(one.period.to), until: textFromInstant(one.until) },
+  ...{ from: one.period.from, to: one.period.to, until: one.until },
   ...budgetOf(one),
   rates: one.rates.map(({ minutes, rate }) => ({ minutes, rate })),
   pace: one.pace,
-  spentAt: one.spentAt && textFromInstant(one.spentAt),
-  spentSince: one.spentSince && textFromInstant(one.spentSince)
+  spentAt: one.spentAt,
+  spentSince: one.spentSince
 });
-const pastAnswer = z.array(z.object({ ...{ from: moment, to: moment }, ...budgetAnswer }));
+const pastAnswer = z.array(z.object({ ...{ from: instant, to: instant }, ...budgetAnswer }));
 const pastOf = (past: readonly PastObjectivePeriod[]) =>
   past.map((one) => ({
-    ...{ from: textFromInstant(one.period.from), to: textFromInstant(one.period.to) },
+    ...{ from: one.period.from, to: one.period.to },
     ...budgetOf(one)
   }));
 const objectiveAnswer = z.object({
@@ -96,7 +94,7 @@ export const objectiveOperations = [
       past: pastAnswer,
       used: z.array(
         z.object({
-          ...{ from: moment, to: moment, bad: z.number() },
+          ...{ from: instant, to: instant, bad: z.number() },
           share: z.number().describe('Of the error budget of the period.'),
           incidents: z.array(z.int()),
           marks: z.array(z.string())
@@ -111,7 +109,7 @@ export const objectiveOperations = [
         ...objectiveOf(stored),
         ...{ standing: standingOf(standing), past: pastOf(past) },
         used: used.map(({ from, to, bad, share, incidents, marks }) => ({
-          ...{ from: textFromInstant(from), to: textFromInstant(to), bad, share },
+          ...{ from, to, bad, share },
           ...{ incidents: incidents.map((one) => one.id), marks: marks.map(({ text }) => text) }
         }))
       };
@@ -151,7 +149,7 @@ export const objectiveOperations = [
         z.object({
           severity: z.enum(severities),
           times: z.int(),
-          last: z.object({ from: moment, to: moment }).nullable()
+          last: z.object({ from: instant, to: instant }).nullable()
         })
       ),
       proposed: objectiveSchema.shape.levels.describe('Levels that suit its target and period.')
@@ -167,7 +165,7 @@ export const objectiveOperations = [
         ...{ standing: standingOf(standing), past: pastOf(past) },
         raised: raised.map(({ severity, times, last }) => ({
           ...{ severity, times },
-          last: last && { from: textFromInstant(last.from), to: textFromInstant(last.to) }
+          last: last && { from: last.from, to: last.to }
         })),
         proposed: proposedLevels(body)
       };
