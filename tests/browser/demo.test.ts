@@ -7,6 +7,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { alarms } from '../../demo/alarms';
 import { budgets } from '../../demo/budgets';
+import { promises } from '../../demo/objectives';
 import { until } from '../support/until';
 
 interface Demo {
@@ -88,8 +89,9 @@ describe('npm run demo', () => {
       expect((await fetch(`http://127.0.0.1:${port + 1}/mail`)).status).to.equal(200);
       expect(await workspaceAt(port), `${round} start`).to.deep.equal({
         boards: 8,
-        // Each budget has one as well.
-        alarms: alarms.length + budgets(() => 1).length,
+        // Each budget has one as well, and each promise that has levels.
+        alarms:
+          alarms.length + budgets(() => 1).length + promises(() => 1).filter(({ levels }) => levels.length > 0).length,
         signals: 3,
         derived: 1
       });
