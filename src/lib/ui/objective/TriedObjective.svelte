@@ -1,14 +1,14 @@
 <script lang="ts">
   import type { Severity } from '$lib/core/alarm';
   import { leftText, objectiveSchema, shareText, type Objective } from '$lib/core/objective';
-  import { instantFromText, peopleDate, type Instant } from '$lib/core/time';
+  import { peopleDate, type Instant } from '$lib/core/time';
   import SeverityHoist from '../alarm/SeverityHoist.svelte';
   import { Trying } from '../forms/tried.svelte';
   import { useReader } from '../time/reader';
 
   interface Counted {
-    readonly from: string;
-    readonly to: string;
+    readonly from: Instant;
+    readonly to: Instant;
     readonly share: number | null;
     readonly left: number | null;
   }
@@ -18,7 +18,7 @@
     readonly raised: readonly {
       readonly severity: Severity;
       readonly times: number;
-      readonly last: { readonly from: string } | null;
+      readonly last: { readonly from: Instant } | null;
     }[];
   }
   /** What is written in the editor, complete or not. */
@@ -26,13 +26,12 @@
   const { dates } = useReader();
   const read = $derived(objectiveSchema.safeParse({ ...$state.snapshot(objective), name: objective.name || 'new' }));
   const tried = new Trying<Answer>('/objectives/try', () => (read.success ? JSON.stringify(read.data) : ''));
-  const at = (text: string): Instant => instantFromText(text);
   const timesText = (count: number) => (count === 0 ? 'never' : count === 1 ? 'once' : `${count} times`);
 </script>
 
 {#snippet row({ from, to, share, left }: Counted, isNow: boolean)}
   <tr data-period={isNow ? 'now' : undefined}>
-    <td>{peopleDate(at(from), dates)} to {isNow ? 'now' : peopleDate(at(to), dates)}</td>
+    <td>{peopleDate(from, dates)} to {isNow ? 'now' : peopleDate(to, dates)}</td>
     <td class="num right">{share === null ? '–' : shareText(share)}</td>
     <td class="num right">{left === null ? '–' : leftText(left)}</td>
     <td class={left !== null && left <= 0 ? 'fault' : 'text-quiet'}
@@ -70,7 +69,7 @@
         {#each raised as { severity, times, last } (severity)}
           <span class="flex items-center gap-1.5" data-raised={severity}
             ><SeverityHoist {severity} />{severity}: {timesText(times)}{last
-              ? `, last on ${peopleDate(at(last.from), dates)}`
+              ? `, last on ${peopleDate(last.from, dates)}`
               : ''}</span
           >
         {/each}

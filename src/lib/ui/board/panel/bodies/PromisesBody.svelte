@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { PanelOf } from '$lib/core/board';
   import { shareText, type Objective } from '$lib/core/objective';
-  import { instantFromText, peopleDate, type Instant } from '$lib/core/time';
+  import { peopleDate, type Instant } from '$lib/core/time';
   import SeverityHoist from '../../../alarm/SeverityHoist.svelte';
   import { callApi, wordsOf } from '../../../api';
   import { useLive } from '../../../live/live.svelte';
@@ -12,14 +12,14 @@
   import { useBoardContext } from '../../data/board-context.svelte';
 
   interface Standing {
-    readonly from: string;
-    readonly to: string;
-    readonly until: string;
+    readonly from: Instant;
+    readonly to: Instant;
+    readonly until: Instant;
     readonly share: number | null;
     readonly left: number | null;
     readonly pace: number | null;
-    readonly spentAt: string | null;
-    readonly spentSince: string | null;
+    readonly spentAt: Instant | null;
+    readonly spentSince: Instant | null;
   }
   interface Listed {
     readonly id: number;
@@ -50,15 +50,13 @@
   const shown = $derived(
     (all ?? []).filter(({ id, objective }) => objective.enabled && (panel.only.length === 0 || panel.only.includes(id)))
   );
-  const at = (text: string | null): Instant | null => (text === null ? null : instantFromText(text));
   const lasts = ({ objective, standing }: Listed): string =>
     standing === null
       ? ''
       : lastsWords(
           {
-            ...{ left: standing.left, spentAt: at(standing.spentAt), spentSince: at(standing.spentSince) },
-            until: instantFromText(standing.until),
-            period: { from: instantFromText(standing.from), to: instantFromText(standing.to) }
+            ...{ left: standing.left, spentAt: standing.spentAt, spentSince: standing.spentSince },
+            ...{ until: standing.until, period: { from: standing.from, to: standing.to } }
           },
           objective.period.kind === 'rolling',
           (moment) => peopleDate(moment, dates)
