@@ -35,7 +35,9 @@
           : `All ${of} promises are met`
         : all === 1
           ? 'The promise is broken'
-          : `${counted(broken.length)} of ${of} promises ${broken.length === 1 ? 'is' : 'are'} broken`;
+          : broken.length === 1
+            ? `One of ${of} promises is broken: ${broken[0]?.objective.name}`
+            : `${counted(broken.length)} of ${of} promises are broken`;
     const [one] = fast;
     if (one === undefined) return `${first}.`;
     return `${first}; ${fast.length === 1 ? `${one.objective.name} uses its error budget fast` : `${counted(fast.length).toLowerCase()} use their error budget fast`}.`;
