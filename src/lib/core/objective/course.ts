@@ -107,7 +107,8 @@ export class ObjectiveCourse {
     let period = periodOver(this.#objective.period, this.until);
     while (found.length < most) {
       period = periodBefore(this.#objective.period, period);
-      if (period.to <= this.#grid.start) break;
+      // What is counted in part only says nothing of the whole.
+      if (period.from < this.#grid.start) break;
       found.push({ period, ...this.over(period) });
     }
     return found;

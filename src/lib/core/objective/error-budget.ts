@@ -1,4 +1,4 @@
-import type { CountSums, SpanCounts } from './count-sums';
+import type { SpanCounts } from './count-sums';
 
 /** How a promise stands over a span. */
 export interface ErrorBudget extends SpanCounts {
@@ -36,20 +36,6 @@ export function errorBudget({ all, bad }: SpanCounts, target: number): ErrorBudg
 export function burnRate({ all, bad }: SpanCounts, target: number): number | null {
   refuseTarget(target);
   return all === 0 ? null : bad / all / (1 - target);
-}
-
-/**
- * What is left of the budget at the end of every cell, over a period that moves with it.
- *
- * @param cells length of the period in cells
- * @returns one number a cell; NaN where there was nothing
- */
-export function rollingBudget(sums: CountSums, target: number, cells: number): Float64Array {
-  refuseTarget(target);
-  return Float64Array.from(
-    { length: sums.cells },
-    (_, cell) => errorBudget(sums.between(cell + 1 - cells, cell + 1), target).left ?? NaN
-  );
 }
 
 /**

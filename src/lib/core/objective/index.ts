@@ -1,5 +1,5 @@
 export { CountSums, type SpanCounts } from './count-sums';
-export { burnRate, errorBudget, periodsLeft, rollingBudget, type ErrorBudget } from './error-budget';
+export { burnRate, errorBudget, periodsLeft, type ErrorBudget } from './error-budget';
 export { burnLevels, type BurnLevel } from './burn-levels';
 export {
   objectiveForm,
@@ -13,7 +13,7 @@ export {
   type ObjectiveMeasure,
   type ObjectivePeriod
 } from './objective';
-export { longestOf, periodBefore, periodName, periodOver } from './periods';
+export { longestOf, lookbackOf, periodBefore, periodName, periodOver } from './periods';
 export { proposedLevels } from './proposed';
 export {
   ObjectiveCourse,

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { day, duration, hour, minute, times } from '../time';
-import { burnLevels, burnRate, CountSums, errorBudget, periodsLeft, rollingBudget } from './index';
+import { burnLevels, burnRate, CountSums, errorBudget, periodsLeft } from './index';
 
 const cell = fc.record({
   all: fc.oneof(fc.integer({ min: 0, max: 1000 }), fc.constant(NaN)),
@@ -58,22 +58,6 @@ describe('an objective', () => {
     );
     expect([periodsLeft(0.5, 2), periodsLeft(-0.1, 3), periodsLeft(0.5, 0)]).to.deep.equal([0.25, 0, null]);
     expect(burnRate({ all: 0, bad: 0 }, 0.9)).to.equal(null);
-  });
-
-  it('rolls: at every cell as if that were now', () => {
-    fc.assert(
-      fc.property(fc.array(cell, { minLength: 1, maxLength: 30 }), fc.integer({ min: 1, max: 12 }), (cells, length) => {
-        const [good, all] = [cells.map((one) => one.good), cells.map((one) => one.all)];
-        const course = rollingBudget(new CountSums(good, all), 0.99, length);
-        for (const [index, left] of course.entries()) {
-          const from = Math.max(0, index + 1 - length);
-          const own = new CountSums(good.slice(from, index + 1), all.slice(from, index + 1));
-          const expected = errorBudget(own.between(0, own.cells), 0.99).left;
-          if (expected === null) expect(left).to.be.NaN;
-          else expect(left).to.be.closeTo(expected, 1e-6);
-        }
-      })
-    );
   });
 });
 

@@ -28,6 +28,8 @@ const measureSchema = z.discriminatedUnion('kind', [
 ]);
 export type ObjectiveMeasure = z.infer<typeof measureSchema>;
 
+/** Nearer to 100 %, what may be bad is lost among the digits that a number has. */
+const mostPercent = 99.99999;
 const mostDays = 366;
 const periodSchema = z.discriminatedUnion('kind', [
   z.strictObject({
@@ -80,7 +82,8 @@ export const objectiveSchema = z.strictObject({
   targetPercent: z
     .number({ error: 'Give how much has to be good, in per cent.' })
     .gt(0, { error: 'It is above 0 %.' })
-    .lt(100, { error: 'It is below 100 %: of nothing that may be bad, nothing can be used.' }),
+    .lt(100, { error: 'It is below 100 %: of nothing that may be bad, nothing can be used.' })
+    .max(mostPercent, { error: `It is at most ${mostPercent} %.` }),
   period: periodSchema,
   leaveOutMaintenance: z.boolean().default(true),
   /** The mildest first. */

@@ -1,5 +1,16 @@
-import { before, dateAt, day, firstInstantAt, range, times, type Instant, type Range } from '../time';
-import type { ObjectivePeriod } from './objective';
+import {
+  before,
+  dateAt,
+  day,
+  firstInstantAt,
+  minute,
+  range,
+  times,
+  type Duration,
+  type Instant,
+  type Range
+} from '../time';
+import type { Objective, ObjectivePeriod } from './objective';
 
 /** The first instant of a month or quarter, so many of them away from the one that an instant is in. */
 function begin(at: Instant, { unit, zone }: Extract<ObjectivePeriod, { kind: 'calendar' }>, away: number): Instant {
@@ -31,6 +42,10 @@ export function periodBefore(period: ObjectivePeriod, { from }: Range): Range {
 /** The longest that a period is. */
 export const longestOf = (period: ObjectivePeriod) =>
   times(period.kind === 'rolling' ? period.days : period.unit === 'month' ? 31 : 92, day);
+
+/** How far back a promise looks from any moment: over its period, or a longer span of a level. */
+export const lookbackOf = ({ period, levels }: Pick<Objective, 'period' | 'levels'>): Duration =>
+  times(Math.max(longestOf(period) / minute, ...levels.map(({ longMinutes }) => longMinutes)), minute);
 
 /** A period in words, within a sentence. @example periodName({ kind: 'rolling', days: 30 }) // '30 days' */
 export const periodName = (period: ObjectivePeriod): string =>

@@ -33,4 +33,5 @@ export async function measureOwn(
     resources: [...rules.resources, ...checks.resources, ...spent.resources, ...kept.resources, ...billed.resources],
     series: [...rules.series, ...checks.series, ...spent.series, ...kept.series, ...series]
   });
+  promises.stored();
 }

@@ -1,5 +1,6 @@
 import { belonging } from '$lib/core/group';
 import { covers, occurrencesIn } from '$lib/core/shelving';
+import type { Labels, SeriesLabels } from '$lib/core/signal';
 import type { Instant, Range } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
 import type { Series } from '../inventory/series';
@@ -29,13 +30,21 @@ export async function leftOutOf(
   const maintenance = await allMaintenance(db);
   if (maintenance.length === 0) return [];
   const groups = (await allGroups(db)).map(({ id, rule }) => ({ id, belongs: belonging(rule) }));
-  const subjects = sources.map(({ labels, ofResource, service }) => ({
-    ...{ severity: 'critical' as const, service, incidentId: 0, alarmId: alarmId ?? 0 },
-    ...{ account: labels.account, region: labels.region, resource: labels.resource, labels },
-    groupIds: groups.flatMap(({ id, belongs }) => (belongs(ofResource) ? [id] : []))
-  }));
+  // As incidents on these series would be looked at; those that look alike once.
+  const subjects = new Map(
+    sources.map(({ labels, conditionLabels, ofResource, service }) => {
+      const seen = { ...tagsIn(conditionLabels), ...labels };
+      const subject = {
+        ...{ severity: 'critical' as const, service, incidentId: 0, alarmId: alarmId ?? 0, labels: seen },
+        ...{ account: labels.account, region: labels.region, resource: labels.resource },
+        groupIds: groups.flatMap(({ id, belongs }) => (belongs(ofResource) ? [id] : []))
+      };
+      return [JSON.stringify(seen), subject] as const;
+    })
+  );
+  const all = [...subjects.values()];
   return maintenance
-    .filter(({ shelving: { scope } }) => subjects.some((subject) => covers({ ...scope, severities: [] }, subject)))
+    .filter(({ shelving: { scope } }) => all.some((subject) => covers({ ...scope, severities: [] }, subject)))
     .flatMap(({ shelving, endedAt }) =>
       occurrencesIn(shelving, span, mostOccurrences).flatMap(({ from, to }) => {
         const end = Math.min(to, endedAt ?? to) as Instant;
@@ -44,6 +53,14 @@ export async function leftOutOf(
     )
     .sort((a, b) => a.from - b.from);
 }
+
+/** The tags of a resource, among the labels that conditions look at. @example tagsIn({ 'tag.team': 'data', class: '5xx' }) // { team: 'data' } */
+const tagsIn = (labels: SeriesLabels): Labels =>
+  Object.fromEntries(
+    Object.entries(labels).flatMap(([name, value]) =>
+      name.startsWith('tag.') && typeof value === 'string' ? [[name.slice('tag.'.length), value]] : []
+    )
+  );
 
 /** Whether a cell of a length that begins at an instant is touched by one of some spans, which are in order. */
 export function touchedBy(spans: readonly Range[], step: number): (start: Instant) => boolean {

@@ -1,4 +1,4 @@
-import { longestOf, ObjectiveCourse, objectiveMetrics, objectiveStep, type Objective } from '$lib/core/objective';
+import { lookbackOf, ObjectiveCourse, objectiveMetrics, objectiveStep, type Objective } from '$lib/core/objective';
 import { isRefused } from '$lib/core/problem/problem';
 import { pointsOfLength } from '$lib/core/series';
 import { before, cellStart, day, hour, range, times, type Grid, type Instant } from '$lib/core/time';
@@ -22,7 +22,9 @@ interface Measured {
 export class ObjectiveMeasures {
   readonly #counts: ObjectiveCounts;
   readonly #measured = new Map<number, Measured>();
+  /** What is counted and not given yet; and what was given and is not known to be stored. */
   #series: FetchedSeries[] = [];
+  #given: readonly FetchedSeries[] = [];
   #counting: Promise<void> | null = null;
 
   constructor(counts: ObjectiveCounts) {
@@ -37,9 +39,16 @@ export class ObjectiveMeasures {
     const all = (await objectives.all(worker.db)).filter(({ value }) => value.enabled);
     for (const id of this.#measured.keys()) if (!all.some((one) => one.id === id)) this.#measured.delete(id);
     if (all.length > 0) this.#counting ??= this.#countAll(worker, all).finally(() => (this.#counting = null));
-    const series = this.#series;
+    // What was not stored, such as on a full disk, is measured once more.
+    if (this.#given.length > 0) this.#measured.clear();
+    this.#given = this.#series;
     this.#series = [];
-    return { resources: all.map(resourceOfObjective), series };
+    return { resources: all.map(resourceOfObjective), series: this.#given };
+  }
+
+  /** Says that what was measured last is stored. */
+  stored(): void {
+    this.#given = [];
   }
 
   /** Resolves when nothing is counted any more. */
@@ -59,7 +68,7 @@ export class ObjectiveMeasures {
         const isKnown = known?.version === version;
         const now = this.#counts.now();
         const from = isKnown ? before(known.until, overlap) : before(now, measuredBack);
-        const counted = await this.#counts.counted(value.of, before(from, longestOf(value.period)));
+        const counted = await this.#counts.counted(value.of, before(from, lookbackOf(value)));
         const span = range(counted.grid.start, cellStart(counted.grid, counted.grid.count));
         const leftOut = value.leaveOutMaintenance ? await leftOutOf(db, counted.sources, alarmId, span) : [];
         const course = new ObjectiveCourse(value, counted, touchedBy(leftOut, objectiveStep));

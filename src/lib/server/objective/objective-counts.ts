@@ -2,7 +2,7 @@ import { LRUCache } from 'lru-cache';
 import { refusalOf } from '$lib/core/problem/problem';
 import { objectiveStep, signalsOfObjective, type Counted, type ObjectiveMeasure } from '$lib/core/objective';
 import type { Column } from '$lib/core/signal';
-import { before, hour, instant, range, times, type Clock, type Instant } from '$lib/core/time';
+import { before, day, hour, instant, range, times, type Clock, type Instant } from '$lib/core/time';
 import type { Database } from '../db/pool';
 import type { Series } from '../inventory/series';
 import { completeUntilOf } from '../query/signals/arrivals';
@@ -24,8 +24,8 @@ export interface CountedOf extends Counted {
   readonly sources: readonly Series[];
 }
 
-/** What came late is counted within this time; older corrections with the whole, which is counted anew this often. */
-const [overlap, recountEvery] = [times(2, hour), hour];
+/** So much is counted anew each time, each hour, and each day all: what comes late is nearly always recent. */
+const [overlap, hourly] = [times(2, hour), times(3, day)];
 /** Numbers of a piece of work, and cells of it at most. */
 const [mostNumbers, mostCells] = [4_000_000, 20_000];
 /** Bytes of counts that are remembered. */
@@ -33,8 +33,9 @@ const mostBytes = 64 * 1024 ** 2;
 
 interface Remembered {
   readonly counted: CountedOf;
-  /** When all of it was counted, by the injected clock. */
+  /** When all of it was counted, and when the last days were, by the injected clock. */
   readonly wholeAt: Instant;
+  readonly daysAt: Instant;
 }
 
 /** Counts what promises are about, in cells of five minutes, up to where these are complete; what was counted is remembered. */
@@ -79,27 +80,28 @@ export class ObjectiveCounts {
     const works = resolved.map((one) => workOf(one, now));
     const arrived = await arrivedNow(this.#sources);
     const complete = await Promise.all(resolved.map((one) => completeUntilOf(arrived, one, objectiveStep)));
-    const here = Math.min(
-      now,
+    const ends = [
       ...complete.flatMap((one) => [...one.values()]),
-      ...works.flatMap(({ linesUntil }) => Object.values(linesUntil))
-    );
+      ...works.flatMap((one) => Object.values(one.linesUntil))
+    ];
+    const here = ends.reduce((least, one) => Math.min(least, one), now as number);
     const until = floor(here);
     const sources = [
       ...new Map(resolved.flatMap((one) => Object.values(one.series).flat()).map((one) => [one.id, one])).values()
     ];
     const known = this.#remembered.get(key);
     const isWhole =
-      known === undefined ||
-      known.counted.grid.start > floor(from) ||
-      now - known.wholeAt >= recountEvery ||
-      now < known.wholeAt;
-    const start = isWhole ? floor(Math.min(from, known?.counted.grid.start ?? from)) : known.counted.grid.start;
+      known === undefined || known.counted.grid.start > floor(from) || now - known.wholeAt >= day || now < known.daysAt;
+    // What was asked for goes on being remembered, as far back from now as it was.
+    const start = isWhole
+      ? floor(Math.min(from, known === undefined ? from : known.counted.grid.start + Math.max(0, now - known.wholeAt)))
+      : known.counted.grid.start;
+    const isHourly = isWhole || now - known.daysAt >= hour;
     const count = Math.max(0, (until - start) / objectiveStep);
     const [good, all] = [new Float64Array(count).fill(NaN), new Float64Array(count).fill(NaN)];
     let begin = start;
     if (!isWhole) {
-      begin = instant(Math.max(start, Math.min(endOf(known.counted), before(until, overlap))));
+      begin = instant(Math.max(start, Math.min(endOf(known.counted), before(until, isHourly ? hourly : overlap))));
       const kept = (begin - start) / objectiveStep;
       good.set(known.counted.good.subarray(0, kept));
       all.set(known.counted.all.subarray(0, kept));
@@ -117,7 +119,11 @@ export class ObjectiveCounts {
       fill(of, columns, good, all, (at - start) / objectiveStep);
     }
     const counted = { grid: { start, step: objectiveStep, count }, good, all, sources };
-    this.#remembered.set(key, { counted, wholeAt: isWhole ? now : known.wholeAt });
+    this.#remembered.set(key, {
+      counted,
+      wholeAt: isWhole ? now : known.wholeAt,
+      daysAt: isHourly ? now : known.daysAt
+    });
     return counted;
   }
 }

@@ -1,6 +1,6 @@
 import type { Severity } from '$lib/core/alarm';
 import {
-  longestOf,
+  lookbackOf,
   ObjectiveCourse,
   objectiveStep,
   type Objective,
@@ -34,7 +34,7 @@ async function followed(
   alarmId: number | null,
   from: Instant
 ): Promise<Followed> {
-  const counted = await counts.counted(objective.of, before(from, longestOf(objective.period)));
+  const counted = await counts.counted(objective.of, before(from, lookbackOf(objective)));
   const span = range(counted.grid.start, cellStart(counted.grid, counted.grid.count));
   const leftOut = objective.leaveOutMaintenance ? await leftOutOf(db, counted.sources, alarmId, span) : [];
   return {

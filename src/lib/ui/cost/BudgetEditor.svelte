@@ -3,6 +3,8 @@
   import { severities, type Severity } from '$lib/core/alarm';
   import { budgetSchema, dimensionWords, groupWords, type Budget, type CostDimension } from '$lib/core/cost';
   import DefinitionForm from '../forms/DefinitionForm.svelte';
+  import RoutePart from '../forms/RoutePart.svelte';
+  import SeverityPart from '../forms/SeverityPart.svelte';
   import { useReader } from '../time/reader';
   import TriedBudget from './TriedBudget.svelte';
 
@@ -51,7 +53,11 @@
   path="/budgets"
   field="budget"
   what="budget"
+  label="Budget"
   back="/cost"
+  saved="The budget and its alarm are saved."
+  question="Remove it and its alarm? Incidents stay in the history."
+  class="mb-2.5"
 >
   <label
     >Name <input
@@ -67,11 +73,7 @@
     <legend class="sr-only">Whom it notifies, of which costs, and from which amount on</legend>
     <p>
       Notify
-      <select class="part" aria-label="Route" bind:value={budget.route}
-        ><option value={null}>by the list of routes</option>{#each routes as { id, name } (id)}<option value={id}
-            >{name}</option
-          >{/each}</select
-      >
+      <RoutePart bind:route={budget.route} {routes} byList="by the list of routes" />
       when
       {#if budget.filters.length === 0}<b>all accounts</b>{:else}the costs{/if}
       {#each budget.filters as filter, index (filter.by)}
@@ -134,9 +136,7 @@
     {#each budget.levels as level, index (index)}
       <p class="mt-1">
         Raise it as
-        <select class="part" aria-label="Severity {index + 1}" bind:value={level.severity}
-          >{#each severities as severity (severity)}<option>{severity}</option>{/each}</select
-        >
+        <SeverityPart label="Severity {index + 1}" bind:severity={level.severity} />
         above
         <input
           class="part w-[64px]"

@@ -17,7 +17,7 @@
       readonly value: Value;
       readonly version: number;
       readonly changedBy: string;
-      readonly alarmId: number | null;
+      readonly alarmId?: number | null;
     } | null;
     /** What is edited. */
     value: Value;
@@ -25,15 +25,39 @@
     given: Value;
     schema: z.ZodType<Value>;
     /** The collection of the API, and the field of a call under which the whole is sent. */
-    path: '/budgets' | '/objectives';
+    path: '/budgets' | '/objectives' | '/checks' | '/event-rules';
     field: string;
-    /** What one is called within a sentence. */
+    /** What one is called within a sentence, and the form for those who cannot see it. */
     what: string;
-    /** The page to go to afterwards. */
+    label: string;
+    /** The page to go to once it is removed, and once it is made. */
     back: string;
+    made?: (id: number) => string;
+    /** What is said when it is saved, and asked before it is removed. */
+    saved: string;
+    question: string;
+    /** Hears that what somebody else stored is in the form now. */
+    onTake?: (value: Value) => void;
+    class?: string;
     children: Snippet;
   }
-  let { stored, value = $bindable(), given, schema, path, field, what, back, children }: Props = $props();
+  let {
+    stored,
+    value = $bindable(),
+    given,
+    schema,
+    path,
+    field,
+    what,
+    label,
+    back,
+    made = () => back,
+    saved,
+    question,
+    onTake,
+    class: classes = '',
+    children
+  }: Props = $props();
   const { mayEdit } = useReader();
   const acting = new Acting();
   let version = $state(untrack(() => stored?.version ?? 0));
@@ -44,6 +68,7 @@
     take: (theirs) => {
       value = JSON.parse(JSON.stringify(theirs)) as Value;
       version = stored?.version ?? 0;
+      onTake?.(value);
     }
   });
 
@@ -52,17 +77,13 @@
     problem = read.success ? '' : (problemsOf(read.error)[0]?.message ?? '');
     if (!read.success) return;
     if (stored === null) {
-      const made = await acting.call<{ id: number }>('POST', path, { body: read.data });
-      if (made !== null) await goto(back);
+      const answered = await acting.call<{ id: number }>('POST', path, { body: read.data });
+      if (answered !== null) await goto(made(answered.answer.id));
       return;
     }
-    const saved = await acting.call<{ version: number }>(
-      'PUT',
-      `${path}/${stored.id}`,
-      { body: { [field]: read.data, version } },
-      `The ${what} and its alarm are saved.`
-    );
-    if (saved !== null) version = saved.answer.version;
+    const body = { [field]: read.data, version };
+    const answered = await acting.call<{ version: number }>('PUT', `${path}/${stored.id}`, { body }, saved);
+    if (answered !== null) version = answered.answer.version;
   }
   async function remove(): Promise<void> {
     if (stored === null) return;
@@ -81,8 +102,8 @@
     }}
   />{/if}
 <form
-  class="panel mb-2.5 flex flex-col gap-3 text-[13px]"
-  aria-label={what.charAt(0).toUpperCase() + what.slice(1)}
+  class={['panel flex flex-col gap-3 text-[13px]', classes]}
+  aria-label={label}
   onsubmit={(event) => {
     event.preventDefault();
     void save();
@@ -95,12 +116,7 @@
       <button class="btn btn-main" disabled={acting.busy}>{stored === null ? `Add the ${what}` : 'Save'}</button>
       {#if stored?.alarmId}<a class="link" href="/alarms/{stored.alarmId}">Its alarm</a>{/if}
       {#if stored !== null}
-        <AskedButton
-          label="Remove"
-          question="Remove it and its alarm? Incidents stay in the history."
-          disabled={acting.busy}
-          onConfirm={() => void remove()}
-        />
+        <AskedButton label="Remove" {question} disabled={acting.busy} onConfirm={() => void remove()} />
       {/if}
     </div>
   {/if}

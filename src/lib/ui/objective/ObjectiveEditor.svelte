@@ -6,6 +6,8 @@
   import type { PickableMetric, PickableResource } from '../alarm/pickable';
   import SignalPickClause from '../alarm/SignalPickClause.svelte';
   import DefinitionForm from '../forms/DefinitionForm.svelte';
+  import RoutePart from '../forms/RoutePart.svelte';
+  import SeverityPart from '../forms/SeverityPart.svelte';
   import { useReader } from '../time/reader';
   import TriedObjective from './TriedObjective.svelte';
 
@@ -94,7 +96,11 @@
   path="/objectives"
   field="objective"
   what="promise"
+  label="Promise"
   back="/objectives"
+  saved="The promise and its alarm are saved."
+  question="Remove it and its alarm? Incidents stay in the history."
+  class="mb-2.5"
 >
   <label
     >Name <input
@@ -170,11 +176,7 @@
     </p>
     <p class="mt-1">
       {#if objective.levels.length > 0}Notify
-        <select class="part" aria-label="Route" bind:value={objective.route}
-          ><option value={null}>by the list of routes</option>{#each routes as { id, name } (id)}<option value={id}
-              >{name}</option
-            >{/each}</select
-        >
+        <RoutePart bind:route={objective.route} {routes} byList="by the list of routes" />
         when the error budget is used{:else}Nobody is notified when the error budget is used.{/if}
     </p>
     {#each objective.levels as level, index (index)}
@@ -206,9 +208,7 @@
           bind:value={level.shortMinutes}
         />
         min, as
-        <select class="part" aria-label="Severity {index + 1}" bind:value={level.severity}
-          >{#each severities as severity (severity)}<option>{severity}</option>{/each}</select
-        >
+        <SeverityPart label="Severity {index + 1}" bind:severity={level.severity} />
         {#if mayEdit}<button
             type="button"
             class="btn"

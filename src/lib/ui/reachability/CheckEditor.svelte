@@ -1,7 +1,5 @@
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { goto } from '$app/navigation';
-  import { problemsOf } from '$lib/core/forms/problems';
   import {
     checkSchema,
     emptyTarget,
@@ -12,11 +10,7 @@
     type Check,
     type TargetKind
   } from '$lib/core/reachability';
-  import AskedButton from '../forms/AskedButton.svelte';
-  import ChangedElsewhere from '../forms/ChangedElsewhere.svelte';
-  import { Elsewhere } from '../forms/elsewhere.svelte';
-  import { Acting } from '../people/acting.svelte';
-  import Outcome from '../people/Outcome.svelte';
+  import DefinitionForm from '../forms/DefinitionForm.svelte';
   import { useReader } from '../time/reader';
   import TargetParts from './TargetParts.svelte';
   import TriedCheck from './TriedCheck.svelte';
@@ -28,62 +22,26 @@
   }
   let { stored, check: given }: Props = $props();
   const { mayEdit } = useReader();
-  const acting = new Acting();
   let check = $state(untrack(() => structuredClone(given)));
-  let version = $state(untrack(() => stored?.version ?? 0));
-  const elsewhere = new Elsewhere<Check>({
-    stored: () => stored?.check ?? given,
-    mine: () => check,
-    take: (theirs) => {
-      check = structuredClone($state.snapshot<Check>(theirs));
-      version = stored?.version ?? 0;
-    }
-  });
   const kindWords: Readonly<Record<TargetKind, string>> = { http: 'HTTP', tcp: 'TCP', dns: 'DNS' };
   const everyChoices = $derived([...new Set([...intervalSeconds, check.every])].sort((one, other) => one - other));
   const withinChoices = $derived([...new Set([1, 2, 3, 5, 10, 20, 30, check.within])].sort((a, b) => a - b));
-  let problem = $state('');
-
-  async function save(): Promise<void> {
-    const read = checkSchema.safeParse($state.snapshot(check));
-    problem = read.success ? '' : (problemsOf(read.error)[0]?.message ?? '');
-    if (!read.success) return;
-    if (stored === null) {
-      const made = await acting.call<{ id: number }>('POST', '/checks', { body: read.data });
-      if (made !== null) await goto(`/checks/${made.answer.id}`);
-      return;
-    }
-    const saved = await acting.call<{ version: number }>(
-      'PUT',
-      `/checks/${stored.id}`,
-      { body: { check: read.data, version } },
-      'The check is saved, and made anew at once.'
-    );
-    if (saved !== null) version = saved.answer.version;
-  }
-  async function remove(): Promise<void> {
-    if (stored === null) return;
-    if ((await acting.call('DELETE', `/checks/${stored.id}`)) !== null) await goto('/checks');
-  }
 </script>
 
-<Outcome {acting} />
-{#if stored !== null && elsewhere.theirs !== null && mayEdit}<ChangedElsewhere
-    what="this check"
-    by={stored.changedBy}
-    onTheirs={() => elsewhere.takeTheirs()}
-    onMine={() => {
-      elsewhere.keepMine();
-      version = stored.version;
-    }}
-  />{/if}
-<form
-  class="panel mb-2.5 flex flex-col gap-3 text-[13px]"
-  aria-label="Reachability check"
-  onsubmit={(event) => {
-    event.preventDefault();
-    void save();
-  }}
+<DefinitionForm
+  stored={stored && { ...stored, value: stored.check }}
+  bind:value={check}
+  {given}
+  schema={checkSchema}
+  path="/checks"
+  field="check"
+  what="check"
+  label="Reachability check"
+  back="/checks"
+  made={(id) => `/checks/${id}`}
+  saved="The check is saved, and made anew at once."
+  question="Remove it? Its history stays."
+  class="mb-2.5"
 >
   <label
     >Name <input
@@ -135,19 +93,5 @@
   <label class="flex items-center gap-2"
     ><input type="checkbox" disabled={!mayEdit} bind:checked={check.enabled} /> It is on</label
   >
-  {#if problem !== ''}<p class="fault" role="alert">{problem}</p>{/if}
-  {#if mayEdit}
-    <div class="flex flex-wrap items-center gap-2">
-      <button class="btn btn-main" disabled={acting.busy}>{stored === null ? 'Add the check' : 'Save'}</button>
-      {#if stored !== null}
-        <AskedButton
-          label="Remove"
-          question="Remove it? Its history stays."
-          disabled={acting.busy}
-          onConfirm={() => void remove()}
-        />
-      {/if}
-    </div>
-  {/if}
-</form>
+</DefinitionForm>
 {#if mayEdit}<TriedCheck {check} />{/if}

@@ -13,6 +13,7 @@ export const load: PageServerLoad = async ({ depends }) => {
   );
   let next = 0;
   return {
+    now: server.clock.now(),
     promises: all.map(({ id, value }) => ({
       ...{ id, objective: value },
       found: value.enabled ? (standings[next++] ?? null) : null

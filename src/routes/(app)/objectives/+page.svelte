@@ -3,6 +3,7 @@
   import { peopleDate, type Instant } from '$lib/core/time';
   import SeverityHoist from '$lib/ui/alarm/SeverityHoist.svelte';
   import { useLive, useRefresh } from '$lib/ui/live/live.svelte';
+  import Behind from '$lib/ui/objective/Behind.svelte';
   import BudgetLeft from '$lib/ui/objective/BudgetLeft.svelte';
   import { lastsWords } from '$lib/ui/objective/lasts';
   import { levelReached } from '$lib/ui/objective/reached';
@@ -57,6 +58,11 @@
     <p class="text-quiet mb-3 text-[14px]">
       How much of what may be bad is left in each period, and for how long it lasts.
     </p>
+    {#each standings as { objective, standing } (objective)}<Behind
+        name={objective.name}
+        until={standing.until}
+        now={data.now}
+      />{/each}
     <section class="panel overflow-x-auto" aria-label="Promises">
       <table class="rows">
         <thead

@@ -21,7 +21,7 @@ export const load: PageServerLoad = async ({ params, depends }) => {
   );
   const { routing, ...choices } = await objectiveChoices(server);
   return {
-    ...{ stored, ...found, choices },
+    ...{ now: server.clock.now(), stored, ...found, choices },
     routes: routing.routes.map(({ id, route: { name } }) => ({ id, name }))
   };
 };

@@ -3,6 +3,7 @@
   import { duration, peopleDate, peopleDuration, peopleMoment, type Instant } from '$lib/core/time';
   import SeverityHoist from '$lib/ui/alarm/SeverityHoist.svelte';
   import { useLive, useRefresh } from '$lib/ui/live/live.svelte';
+  import Behind from '$lib/ui/objective/Behind.svelte';
   import LeftChart from '$lib/ui/objective/LeftChart.svelte';
   import ObjectiveEditor from '$lib/ui/objective/ObjectiveEditor.svelte';
   import { lastsWords } from '$lib/ui/objective/lasts';
@@ -53,6 +54,7 @@
         ? ''
         : `Planned maintenance is left out: ${leftOut.length} ${leftOut.length === 1 ? 'span' : 'spans'}.`}
     </p>
+    <Behind name={objective.name} until={standing.until} now={data.now} />
     <div class="mb-2.5 grid grid-cols-[minmax(0,1fr)_336px] gap-2.5 max-lg:grid-cols-1">
       <section class="panel" aria-label="Error budget left">
         <header>
@@ -106,7 +108,7 @@
         <ul class="text-[13px]">
           {#each used as { from, to, bad, share, incidents, marks } (from)}
             <li class="border-line grid grid-cols-[110px_minmax(0,1fr)_auto] gap-3 border-b py-1.5 last:border-b-0">
-              <span class="num whitespace-nowrap">{peopleMoment(from, standing.until, dates)}</span>
+              <span class="num whitespace-nowrap">{peopleMoment(from, data.now, dates)}</span>
               <span class="min-w-0">
                 {#each incidents as { id, subject, severity } (id)}<a
                     class="flex items-center gap-1.5 hover:underline"
