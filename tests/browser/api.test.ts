@@ -87,6 +87,7 @@ describe('the API, as programs with a key use it', () => {
       '/accounts/{id}/retention': '?service=machines&sampleDays=1&fiveMinuteDays=400&hourDays=1830',
       '/bills/focus': '?month=2026-05',
       '/lines/counts': '?by=severity',
+      '/uses': '?kind=route&id=1',
       '/resources/{id}/then': '?at=2026-05-04T14:00:00Z',
       '/marks': '?from=2026-05-04T00:00:00Z&to=2026-05-05T00:00:00Z'
     };

@@ -11,6 +11,7 @@ import { channelOperations } from './channels';
 import { billOperations } from './bills';
 import { budgetOperations } from './budgets';
 import { objectiveOperations } from './objectives';
+import { tidyOperations } from './tidy';
 import { checkOperations } from './checks';
 import { costOperations } from './costs';
 import { deviceOperations } from './devices';
@@ -135,6 +136,7 @@ export const operations: readonly Operation[] = [
   ...billOperations,
   ...budgetOperations,
   ...objectiveOperations,
+  ...tidyOperations,
   ...channelOperations,
   ...deviceOperations,
   ...messageTemplateOperations,

@@ -97,6 +97,7 @@ const routes: Readonly<Record<string, Row>> = {
   // People change what is theirs through the API.
   '/(app)/profile': { read: 'viewer', change: 'viewer' },
   '/(app)/people': { read: 'viewer', change: 'administrator' },
+  '/(app)/tidy': { read: 'viewer', change: 'editor' },
   '/(app)/teams': { read: 'viewer', change: 'administrator' },
   '/(app)/audit': { read: 'administrator', change: 'administrator' },
   // Everybody revokes the keys they made; those of others only administrators do.

@@ -74,7 +74,8 @@ export const placeGroups: readonly (readonly IndexPlace[])[] = [
       tabs: [
         { title: 'People', href: '/people' },
         { title: 'Teams', href: '/teams' },
-        { title: 'Audit', href: '/audit', right: 'administrator' }
+        { title: 'Audit', href: '/audit', right: 'administrator' },
+        { title: 'Tidying up', href: '/tidy' }
       ]
     }
   ]

@@ -1,3 +1,4 @@
+import { noteOpened } from '$server/boards/opened';
 import { boardOf } from '$lib/core/board';
 import { watchedStates } from '$server/alarms/alarms';
 import { countMiss, countUse } from '$server/boards/link-limits';
@@ -22,6 +23,7 @@ export const load: PageServerLoad = async ({ params, cookies, depends, locals })
     refusePage(noSuchLink());
   }
   await countUse(link.id).catch(asErrorPage);
+  await noteOpened(server, link.board.id);
   const { choices, expiresAt } = link;
   // Who made it, with whom else it is shared, and what is usually picked is nobody's business.
   const kept = boardOf(link.board);

@@ -2,6 +2,7 @@ import { redirect } from '@sveltejs/kit';
 import { governs } from '$lib/core/board';
 import { favouritesOf } from '$server/boards/favourites';
 import { removeBoard } from '$server/boards/boards';
+import { noteOpened } from '$server/boards/opened';
 import { permitFor } from '$server/boards/permit';
 import { shownWith } from '$server/boards/shown';
 import { refusePage } from '$server/http/pages';
@@ -15,6 +16,7 @@ export const load: PageServerLoad = async ({ params, depends, locals }) => {
   const permit = await permitFor(server.db, locals.person, Number(params.id), 'view');
   if (permit.kind === 'no') refusePage(permit.refusal);
   const { board, may } = permit;
+  await noteOpened(server, board.id);
   const favourites = await favouritesOf(server.db, locals.person?.id ?? 0);
   return {
     board,

@@ -1,0 +1,57 @@
+import { z } from 'zod';
+import { idSchema } from '$lib/core/forms/id';
+import { unusedThings, type Unused } from '../tidy/unused';
+import { usedKinds, usesOf } from '../tidy/uses';
+import { instant, operationsOf } from './operation';
+
+const operation = operationsOf('Tidying up');
+
+const unused = z.object({
+  ...{ id: z.int(), name: z.string() },
+  at: instant.nullable().describe('When it was last of use; null where that is not known, or never.')
+});
+const unusedOf = (all: readonly Unused[]) => all.map(({ id, name, at }) => ({ id, name, at }));
+
+export const tidyOperations = [
+  operation('GET', '/uses', {
+    right: 'viewer',
+    scope: 'read',
+    summary: 'Lists what uses something: whatever names it, and would lose it if it were removed.',
+    query: z.object({ kind: z.enum(usedKinds), id: z.coerce.number().pipe(idSchema) }),
+    answer: z.object({ uses: z.array(z.object({ kind: z.string(), id: z.int(), name: z.string() })) }),
+    handle: async ({ server, query: { kind, id } }) => ({ uses: await usesOf(server.db, kind, id) })
+  }),
+  operation('GET', '/unused', {
+    right: 'viewer',
+    scope: 'read',
+    summary:
+      'Lists what nobody uses: channels without a route, alarms that never or always are raised, boards that nobody opened and keys that were not used for 90 days, people who may not sign in any more, metrics that are collected and looked at by nothing.',
+    answer: z.object({
+      ...{ channels: z.array(unused), neverRaised: z.array(unused), alwaysRaised: z.array(unused) },
+      boards: z.array(z.object({ id: z.int(), title: z.string(), at: instant })),
+      ...{ keys: z.array(unused), people: z.array(unused) },
+      metrics: z.array(
+        z.object({
+          ...{ name: z.string(), title: z.string(), service: z.string(), series: z.int() },
+          samplesADay: z.int().describe('By how often its series are sampled.')
+        })
+      )
+    }),
+    handle: async ({ server }) => {
+      const found = await unusedThings(server.db, server.clock.now());
+      return {
+        channels: unusedOf(found.channels),
+        neverRaised: unusedOf(found.neverRaised),
+        alwaysRaised: unusedOf(found.alwaysRaised),
+        // Of a private board, nobody else reads the title.
+        boards: found.boards.map(({ id, title, reach, at }) => ({
+          ...{ id, title: reach === 'private' ? 'a private board' : title },
+          at
+        })),
+        keys: unusedOf(found.keys),
+        people: unusedOf(found.people),
+        metrics: [...found.metrics]
+      };
+    }
+  })
+];

@@ -1,0 +1,26 @@
+import { expect } from 'chai';
+import { programOf } from '../support/program';
+import { withVisit } from '../support/visit';
+
+describe('tidying up, as people do it', () => {
+  const visit = withVisit({ minutes: 2, who: 'kaja' });
+
+  it('lists what nobody uses, and removes several at once', async () => {
+    const { app, page } = visit;
+    const nerea = await programOf(app, 'nerea');
+    for (const name of ['lonely', 'forgotten'])
+      expect((await nerea('POST', '/channels', { name, address: `${name}@example.test` })).status).to.equal(201);
+    await page.goto(`${app.origin}/tidy`);
+    await page.getByRole('heading', { level: 1, name: /things are used by nobody\.$/ }).waitFor();
+    const channels = visit.region('Channels without a route');
+    await channels.getByLabel('Choose lonely').check();
+    await channels.getByLabel('Choose forgotten').check();
+    await visit.button('Remove 2 chosen…').click();
+    await visit.button('Remove 2 chosen').click();
+    await page.getByText('2 removed.').waitFor();
+    expect(await channels.getByText('lonely').count()).to.equal(0);
+    expect(await app.db.rows(`select 1 from channels where name in ('lonely', 'forgotten')`)).to.deep.equal([]);
+    await visit.region('Metrics that nothing looks at').getByRole('row').nth(3).waitFor();
+    expect(visit.complaints).to.deep.equal([]);
+  });
+});
