@@ -121,7 +121,7 @@
         </p>
         <p class="mt-2">
           Who is notified:
-          <RoutePart bind:route={rule.route} {routes} byList="The list of routes decides" before="Always the route " />
+          <RoutePart bind:route={rule.route} {routes} byList="The list of routes decides" prefix="Always the route " />
         </p>
       </fieldset>
       <label

@@ -1,8 +1,9 @@
 <script lang="ts">
-  import type { EventRule } from '$lib/core/events';
+  import { eventRuleSchema, type EventRule } from '$lib/core/events';
   import { duration, peopleDuration, type Instant } from '$lib/core/time';
   import { countOf } from '$lib/core/words/count';
-  import { callApi, wordsOf } from '../api';
+  import { wordsOf } from '../api';
+  import { Trying } from '../forms/tried.svelte';
   import { useLive } from '../live/live.svelte';
   import Moment from '../time/Moment.svelte';
 
@@ -20,24 +21,9 @@
       readonly text: string;
     }[];
   }
-  /** Not while somebody is still typing. */
-  const askAfterMs = 300;
-  let tried = $state.raw<Tried | null>(null);
-  let problem = $state('');
-  $effect(() => {
-    const body = $state.snapshot(rule);
-    const request = new AbortController();
-    const timer = setTimeout(() => {
-      void callApi<Tried>('POST', '/event-rules/try', { body, signal: request.signal }).then((reply) => {
-        if (reply.kind === 'answered') [tried, problem] = [reply.answer, ''];
-        else if (reply.kind === 'refused') [tried, problem] = [null, wordsOf(reply.problem)];
-      });
-    }, askAfterMs);
-    return () => {
-      clearTimeout(timer);
-      request.abort();
-    };
-  });
+  const read = $derived(eventRuleSchema.safeParse({ ...$state.snapshot(rule), name: rule.name || 'new' }));
+  const trying = new Trying<Tried>('/event-rules/try', () => (read.success ? JSON.stringify(read.data) : ''));
+  const tried = $derived(trying.answer);
 </script>
 
 <section class="panel" aria-label="Tried on the past">
@@ -45,7 +31,8 @@
     <h2>Tried on the past</h2>
     <small>the last 14 days</small>
   </header>
-  {#if problem !== ''}<p class="text-[13px]" role="status">{problem}</p>
+  {#if !read.success}<p class="text-quiet text-[13px]">Complete the rule to see it.</p>
+  {:else if trying.problem}<p class="text-[13px]" role="status">{wordsOf(trying.problem)}</p>
   {:else if tried !== null}
     <p class="text-[13px]" role="status">
       <b>{tried.count === 0 ? 'No incident' : countOf(tried.count, 'incident')}</b>

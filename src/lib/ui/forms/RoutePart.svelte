@@ -5,12 +5,12 @@
     routes: readonly { readonly id: number; readonly name: string }[];
     /** What the list of routes is called here, and what stands before the name of a route. */
     byList: string;
-    before?: string;
+    prefix?: string;
   }
-  let { route = $bindable(), routes, byList, before = '' }: Props = $props();
+  let { route = $bindable(), routes, byList, prefix = '' }: Props = $props();
 </script>
 
 <select class="part" aria-label="Route" bind:value={route}
-  ><option value={null}>{byList}</option>{#each routes as { id, name } (id)}<option value={id}>{before}{name}</option
+  ><option value={null}>{byList}</option>{#each routes as { id, name } (id)}<option value={id}>{prefix}{name}</option
     >{/each}</select
 >

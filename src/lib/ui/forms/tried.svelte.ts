@@ -14,7 +14,7 @@ export class Trying<Answer> {
   problem = $state.raw<Problem | null>(null);
 
   /** @param body what is tried, as JSON; empty while it is not complete */
-  constructor(path: '/budgets/try' | '/objectives/try', body: () => string) {
+  constructor(path: '/budgets/try' | '/objectives/try' | '/event-rules/try', body: () => string) {
     $effect(() => {
       const text = body();
       if (text === '') return;

@@ -64,19 +64,22 @@
     )
   );
   let done = $state(0);
+  let asked = $state(0);
   let working = $state(false);
   let problems = $state<readonly string[]>([]);
 
   async function remove(): Promise<void> {
     [done, problems, working] = [0, [], true];
-    for (const key of wanted) {
+    const keys = [...wanted];
+    asked = keys.length;
+    for (const key of keys) {
       const reply = await callApi('DELETE', key);
       chosen.delete(key);
       if (reply.kind === 'answered') done++;
       else if (reply.kind === 'refused') problems = [...problems, wordsOf(reply.problem)];
     }
-    working = false;
     await invalidate('bussola:overview');
+    working = false;
   }
   function toggle(key: string): void {
     if (!chosen.delete(key)) chosen.add(key);
@@ -90,7 +93,7 @@
     What can go without anybody missing it. Removed alarms can be brought back for a day.
   </p>
   <p role="status" class="text-[13px]">
-    {#if working}{done} of {wanted.length + done} removed…{:else if done > 0}{done} removed.{/if}
+    {#if working}{done} of {asked} removed…{:else if done > 0}{done} removed.{/if}
   </p>
   {#each problems as problem, index (index)}<p class="fault text-[13px]" role="alert">{problem}</p>{/each}
   {#if mayEdit && wanted.length > 0}
