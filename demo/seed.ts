@@ -39,7 +39,8 @@ import { shelvingSchema } from '../src/lib/core/shelving';
 import { insertShelving } from '../src/lib/server/shelving/shelvings';
 import { hashPassword } from '../src/lib/server/people/passwords';
 import { usualQuiet } from '../src/lib/core/people/quiet';
-import { setLineAccess } from '../src/lib/server/people/line-access';
+import { actRight } from '../src/lib/server/people/act-access';
+import { lineRight } from '../src/lib/server/people/line-access';
 import { allTeams, giveBoardToTeam, insertTeam } from '../src/lib/server/workspace/teams';
 import { allPeople, changeOwn, countPeople, insertPerson } from '../src/lib/server/people/people';
 import { secretBox } from '../src/lib/server/base/secrets';
@@ -236,7 +237,7 @@ async function seedTeams(within: Queryable): Promise<void> {
   const [fleet] = (await allAccounts(within)).filter(({ name }) => name === 'fleet-edge');
   if (oda !== undefined) {
     await changeOwn(within, oda, { displayName: 'Oda Lind', zone: 'UTC', dateLocale: 'en', quiet: usualQuiet });
-    if (fleet !== undefined) await setLineAccess(within, oda, [fleet.id]);
+    if (fleet !== undefined) await lineRight.set(within, oda, [fleet.id]);
   }
 }
 

@@ -2,7 +2,7 @@ import { loadOf } from '../world/load';
 import { rounded, seriesKey, textHash, unitNoise, wander } from '../world/noise';
 import { stressAt, type Stress } from '../world/stress';
 import { poolFilling, renamedMachine } from '../world/troubles';
-import type { LevanteMetric, LevanteResource } from './world';
+import { wantedAt, type LevanteMetric, type LevanteResource } from './world';
 
 /** One minute of one series. A summary point stands for twelve readings, five seconds apart; a single one has count 1. */
 export interface SummaryPoint {
@@ -118,7 +118,7 @@ function levelOf(
       return 0.2 + 3.4 * load;
     case 'machine.group.running':
     case 'machine.group.wanted':
-      return 2 + Math.round(2 * Math.min(1, loadOf(resource.role, moment)));
+      return wantedAt(resource.role, moment);
     case 'balancer.responses': {
       const requests = 40 + 5200 * load;
       const share = { '2xx': 0.93, '3xx': 0.05, '4xx': 0.018, '5xx': 0.002 }[className] ?? 0;

@@ -1,14 +1,15 @@
 import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
 import type { StandInClock } from '../clock';
 import { dayFrom } from '../world/bills/charge';
-import { itsClock, refuse, refusedByMood, sendInMood, visibleNow } from '../world/answers';
+import { carryOut, countNow, foretold, isStopped, progressOf, refusalOf, sizeNow, type ActOrder } from '../world/acts';
+import { cutOff, itsClock, refuse, refusedByMood, sendInMood, visibleNow } from '../world/answers';
 import type { ProviderState } from '../world/state';
 import { renamedMachine } from '../world/troubles';
 import { billPage } from './bills';
 import { linesPage, sourcesOf } from './lines';
 import { fetchPage, type FetchPage, type SeriesName } from './fetch';
 import { verify } from './signature';
-import { metrics, resources, type LevanteResource, type LevanteRight } from './world';
+import { abilitiesOf, metrics, resources, type LevanteResource, type LevanteRight } from './world';
 
 export interface LevanteOptions {
   readonly seed: number;
@@ -135,6 +136,59 @@ export function levante(app: FastifyInstance, { seed, clock, state }: LevanteOpt
       return refuse(reply, 400, 'request', 'Give from and to, at most 31 days apart.') ?? reply;
     const text = JSON.stringify(billPage(seed, credential.account, first, end, skipped, visibleNow(clock, state)));
     return sendInMood(state, reply, 'application/json', text);
+  });
+
+  app.get('/levante/v1/acts', async (request, reply) => {
+    const credential = await admitted(request, reply, 'resources.act');
+    if (!credential) return reply;
+    return { acts: state.acts.slice(-100).map((one) => ({ key: one.key, ...progressOf(one, clock()) })) };
+  });
+
+  app.get('/levante/v1/acts/:key', async (request, reply) => {
+    const credential = await admitted(request, reply, 'resources.act');
+    if (!credential) return reply;
+    const { key } = request.params as { key: string };
+    const found = state.acts.find((one) => one.key === key);
+    if (!found) return refuse(reply, 404, 'act', 'Nothing was done under this key.') ?? reply;
+    return { key, ...progressOf(found, clock()) };
+  });
+
+  app.get('/levante/v1/resources/:id/acts', async (request, reply) => {
+    const credential = await admitted(request, reply, 'resources.act');
+    if (!credential) return reply;
+    const { id } = request.params as { id: string };
+    const resource = resources.find((one) => one.id === id && one.account === credential.account);
+    if (!resource) return refuse(reply, 404, 'resource', `No resource "${id}".`) ?? reply;
+    const abilities = abilitiesOf(resource, clock());
+    return {
+      kinds: abilities.kinds,
+      stopped: isStopped(state, id),
+      size: abilities.sizes ? { now: sizeNow(state, id), choices: abilities.sizes } : null,
+      count: abilities.count ? { ...abilities.count, now: countNow(state, id, abilities) } : null
+    };
+  });
+
+  // The same key does nothing a second time, and answers as the first did.
+  app.post('/levante/v1/resources/:id/acts', async (request, reply) => {
+    const credential = await admitted(request, reply, 'resources.act');
+    if (!credential) return reply;
+    const { id } = request.params as { id: string };
+    const resource = resources.find((one) => one.id === id && one.account === credential.account);
+    if (!resource) return refuse(reply, 404, 'resource', `No resource "${id}".`) ?? reply;
+    const { kind, size, count, dry } = (request.body ?? {}) as Record<string, unknown>;
+    const key = String(request.headers['idempotency-key'] ?? '').replace(/^"|"$/g, '');
+    const order = { resource: id, kind, size, count } as ActOrder;
+    const known = dry === true ? undefined : state.acts.find((one) => one.key === key);
+    if (known && (known.resource !== id || known.kind !== kind || known.size !== size || known.count !== count))
+      return refuse(reply, 422, 'key', 'This key was used for something else.') ?? reply;
+    const why = known ? null : refusalOf(state, abilitiesOf(resource, clock()), order);
+    if (why !== null) return refuse(reply, 409, 'act', why) ?? reply;
+    if (dry === true) return { says: foretold(state, abilitiesOf(resource, clock()), order) };
+    if (key === '') return refuse(reply, 400, 'key', 'Give an Idempotency-Key.') ?? reply;
+    if (state.actMode === 'lost') return cutOff(reply);
+    const done = carryOut(state, abilitiesOf(resource, clock()), order, key, clock());
+    if (state.actMode === 'losing') return cutOff(reply);
+    return reply.status(202).send({ key, ...progressOf(done, clock()) });
   });
 
   app.post('/levante/v1/resources/:id/guest', async (request, reply) => {

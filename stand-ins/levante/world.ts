@@ -1,5 +1,6 @@
 // What exists at Levante: resources of Corallo Lines and the metrics that each type reports. All of it is made up.
-import type { Role } from '../world/load';
+import { machineSizes, type Abilities } from '../world/acts';
+import { loadOf, type Role } from '../world/load';
 
 export type LevanteType = 'machine' | 'machine-group' | 'balancer' | 'queue' | 'cache' | 'database';
 
@@ -193,6 +194,27 @@ export const resources: readonly LevanteResource[] = [
   resource('database', 'corallo-staging', 'perla-1', 'web', 'ticket-orders-s')
 ];
 
+/** What can be done with each type of resource. */
+const abilities: Partial<Record<LevanteType, Abilities>> = {
+  machine: { kinds: ['restart', 'stop', 'start', 'size'], sizes: machineSizes },
+  'machine-group': {
+    kinds: ['count'],
+    count: { usual: 2, least: 1, most: 12 },
+    counted: ['machine.group.wanted', 'machine.group.running']
+  },
+  cache: { kinds: ['restart'] },
+  database: { kinds: ['restart', 'size'], sizes: machineSizes }
+};
+
+/** What can be done with a resource; a group that nobody set follows its load. */
+export function abilitiesOf({ type, role }: LevanteResource, now: number): Abilities {
+  const found = abilities[type] ?? { kinds: [] };
+  return found.count ? { ...found, count: { ...found.count, usual: wantedAt(role, now) } } : found;
+}
+
+/** How many machines a group wants that nobody set. */
+export const wantedAt = (role: Role, moment: number): number => 2 + Math.round(2 * Math.min(1, loadOf(role, moment)));
+
 /** A key pair that Levante gave out, and what it may do. */
 export interface Credential {
   readonly keyId: string;
@@ -200,20 +222,21 @@ export interface Credential {
   readonly account: string;
   readonly rights: readonly LevanteRight[];
 }
-export type LevanteRight = 'resources.list' | 'metrics.read' | 'lines.read' | 'bills.read' | 'guests.enable';
+export type LevanteRight =
+  'resources.list' | 'metrics.read' | 'lines.read' | 'bills.read' | 'guests.enable' | 'resources.act';
 
 export const credentials: readonly Credential[] = [
   {
     keyId: 'LEVK-CORALLO-PROD',
     secret: 'demo-only-2f9c61d07be84a35',
     account: 'corallo-prod',
-    rights: ['resources.list', 'metrics.read', 'lines.read', 'bills.read', 'guests.enable']
+    rights: ['resources.list', 'metrics.read', 'lines.read', 'bills.read', 'guests.enable', 'resources.act']
   },
   {
     keyId: 'LEVK-CORALLO-STAGING',
     secret: 'demo-only-84b1e7509c3d4f62',
     account: 'corallo-staging',
-    rights: ['resources.list', 'metrics.read', 'lines.read', 'bills.read']
+    rights: ['resources.list', 'metrics.read', 'lines.read', 'bills.read', 'resources.act']
   },
   {
     keyId: 'LEVK-CORALLO-LISTONLY',

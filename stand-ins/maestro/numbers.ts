@@ -1,8 +1,9 @@
 import { dailyWaveUntil, loadOf } from '../world/load';
 import { rounded, seriesKey, unitNoise, wander } from '../world/noise';
+import { countMetric } from '../world/acts';
 import { stressAt, type Stress } from '../world/stress';
 import { lastRestart, silentGateway } from '../world/troubles';
-import { nodeCores, nodeMemory, type Cluster } from './world';
+import { nodeCores, nodeMemory, type Cluster, type Workload } from './world';
 
 /** What the numbers of a whole Maestro depend on. */
 export interface MaestroWorld {
@@ -73,7 +74,11 @@ export function linesOf(world: MaestroWorld, cluster: Cluster, { name }: Family,
   const at = Math.floor(moment / stepMs) * stepMs;
   switch (name) {
     case 'cluster_copies_ready':
-      return [line(world, cluster, name, {}, at, () => cluster.workloads.reduce((sum, { copies }) => sum + copies, 0))];
+      return [
+        line(world, cluster, name, {}, at, () =>
+          cluster.workloads.reduce((sum, workload) => sum + copiesAt(world, workload, at), 0)
+        )
+      ];
     case 'host_processor_ratio':
     case 'host_memory_ratio':
       return cluster.nodes.map((node) =>
@@ -145,8 +150,8 @@ function workloadLines(
   const { namespace, role } = workload;
   const base = { namespace, workload: workload.name };
   if (name === 'workload') return [{ labels: { ...base, team: workload.team }, value: 1 }];
-  return Array.from({ length: workload.copies }, (_, i) => `${workload.name}-${i + 1}`).flatMap((copy, i) =>
-    onNode(cluster.nodes[(i + workload.name.length) % cluster.nodes.length] ?? '', copyLines(copy))
+  return Array.from({ length: copiesAt(world, workload, at) }, (_, i) => `${workload.name}-${i + 1}`).flatMap(
+    (copy, i) => onNode(cluster.nodes[(i + workload.name.length) % cluster.nodes.length] ?? '', copyLines(copy))
   );
 
   /** Each copy runs on a node. */
@@ -231,6 +236,10 @@ function line(
       }
     : { labels, value: found };
 }
+
+/** How many copies of a workload there are: as many as it was set to have. */
+const copiesAt = ({ stresses }: MaestroWorld, { name, copies }: Workload, at: number): number =>
+  stressAt(stresses, name, countMetric, at)?.value ?? copies;
 
 /** Whether a gateway sends nothing: planted, or stressed to silence. */
 function isSilent({ start, stresses }: MaestroWorld, gateway: string, at: number): boolean {

@@ -1,13 +1,15 @@
+import { randomUUID } from 'node:crypto';
 import { Readable } from 'node:stream';
 import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
 import type { StandInClock } from '../clock';
-import { itsClock, refuse, refusedByMood, sendInMood, visibleNow } from '../world/answers';
+import { carryOut, countNow, foretold, refusalOf, type ActOrder } from '../world/acts';
+import { cutOff, itsClock, refuse, refusedByMood, sendInMood, visibleNow } from '../world/answers';
 import type { ProviderState } from '../world/state';
 import { billFile, billFiles } from './bills';
 import { eventsOf } from './events';
 import { streamOfLines } from './lines';
 import { storedPage, pageAt } from './pages';
-import { clusters, tokens, type Cluster, type MaestroRight } from './world';
+import { abilitiesOf, clusters, tokens, type Cluster, type MaestroRight } from './world';
 
 export interface MaestroOptions {
   readonly seed: number;
@@ -137,6 +139,41 @@ export function maestro(app: FastifyInstance, { seed, clock, state }: MaestroOpt
     const packed = billFile(seed, file);
     return reply.type('application/gzip').send(state.faultMode === 'malformed' ? packed.subarray(0, 200) : packed);
   });
+
+  app.get('/maestro/clusters/:id/workloads/:namespace/:name', (request, reply) => {
+    const workload = changing(request, reply);
+    if (!workload) return reply;
+    const { count } = abilitiesOf(workload);
+    return reply.send({ copies: countNow(state, workload.name, abilitiesOf(workload)), ...count });
+  });
+
+  // A request has no key of its own: whoever loses the answer cannot know what became of it.
+  app.patch('/maestro/clusters/:id/workloads/:namespace/:name', (request, reply) => {
+    const workload = changing(request, reply);
+    if (!workload) return reply;
+    const { copies, restart, preview } = (request.body ?? {}) as Record<string, unknown>;
+    const order = {
+      ...{ resource: workload.name, kind: restart === true ? 'restart' : 'count' },
+      ...(restart === true ? {} : { count: copies })
+    } as ActOrder;
+    const abilities = abilitiesOf(workload);
+    const why = refusalOf(state, abilities, order);
+    if (why !== null) return refuse(reply, 409, 'workload', why) ?? reply;
+    if (preview === true) return { effects: foretold(state, abilities, order) };
+    if (state.actMode === 'lost') return cutOff(reply);
+    if (state.actMode === 'failing') return refuse(reply, 500, 'workload', 'It could not be changed.') ?? reply;
+    carryOut(state, abilities, order, randomUUID(), clock());
+    return state.actMode === 'losing' ? cutOff(reply) : { changed: true };
+  });
+
+  function changing(request: FastifyRequest, reply: FastifyReply) {
+    if (!admitted(request, reply, 'workloads.change')) return null;
+    const cluster = clusterOf(request, reply);
+    if (!cluster) return null;
+    const { namespace, name } = request.params as { namespace: string; name: string };
+    const found = cluster.workloads.find((one) => one.namespace === namespace && one.name === name);
+    return found ?? refuse(reply, 404, 'workload', `No workload "${namespace}/${name}".`);
+  }
 
   app.post('/maestro/clusters/:id/workload-metrics', (request, reply) => {
     if (!admitted(request, reply, 'workload-metrics.enable')) return reply;

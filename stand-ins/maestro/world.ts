@@ -1,4 +1,5 @@
 // What runs at Maestro: three clusters of Corallo Lines, their nodes, workloads and the gateways of vessels. All of it is made up.
+import type { Abilities } from '../world/acts';
 import type { Role } from '../world/load';
 
 export interface Cluster {
@@ -24,6 +25,12 @@ export interface Workload {
   readonly coreLimit: number;
   readonly memoryLimit: number;
 }
+
+/** What can be done with a workload. */
+export const abilitiesOf = ({ copies }: Workload): Abilities => ({
+  kinds: ['restart', 'count'],
+  count: { usual: copies, least: 0, most: 10 }
+});
 
 /** What every node has: cores, and bytes of memory. */
 export const nodeCores = 4;
@@ -91,7 +98,13 @@ export interface Token {
   readonly rights: readonly MaestroRight[];
 }
 export type MaestroRight =
-  'clusters.list' | 'metrics.scrape' | 'events.follow' | 'lines.follow' | 'bills.fetch' | 'workload-metrics.enable';
+  | 'clusters.list'
+  | 'metrics.scrape'
+  | 'events.follow'
+  | 'lines.follow'
+  | 'bills.fetch'
+  | 'workload-metrics.enable'
+  | 'workloads.change';
 
 export const tokens: readonly Token[] = [
   {
@@ -103,7 +116,8 @@ export const tokens: readonly Token[] = [
       'events.follow',
       'lines.follow',
       'bills.fetch',
-      'workload-metrics.enable'
+      'workload-metrics.enable',
+      'workloads.change'
     ]
   },
   { name: 'no-scrape', token: 'demo-only-maestro-0000aaaa', rights: ['clusters.list'] }

@@ -1,7 +1,8 @@
 import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
 import type { StandInClock } from '../clock';
 import { dayFrom } from '../world/bills/charge';
-import { itsClock, refuse, refusedByMood, sendInMood, visibleNow } from '../world/answers';
+import { carryOut, foretold, isStopped, progressOf, refusalOf, sizeNow, type ActOrder } from '../world/acts';
+import { cutOff, itsClock, refuse, refusedByMood, sendInMood, visibleNow } from '../world/answers';
 import type { ProviderState } from '../world/state';
 import { chargesOn } from './bills';
 import { events } from './events';
@@ -9,6 +10,7 @@ import { exportId, exportOf, fileOf, writesLines } from './exports';
 import { latenessOf, valueOf, type OstroWorld } from './numbers';
 import { clientOf, issueToken, tokenSeconds } from './tokens';
 import {
+  abilitiesOf,
   clients,
   measures,
   subscriptions,
@@ -135,6 +137,47 @@ export function ostro(app: FastifyInstance, { seed, clock, state }: OstroOptions
     const { after = '' } = request.query as { after?: string };
     const all = events(state.start, clock());
     return { events: all.slice(all.findIndex(({ id }) => id === after) + 1) };
+  });
+
+  app.get('/ostro/v2/operations', (request, reply) => {
+    if (!admitted(request, reply, 'operations.run')) return reply;
+    const { uri = '' } = request.query as { uri?: string };
+    const thing = things.find((one) => one.uri === uri);
+    if (uri !== '' && !thing) return refuse(reply, 404, 'thing', `No thing "${uri}".`) ?? reply;
+    const abilities = thing ? abilitiesOf(thing) : { kinds: [] };
+    return reply.send({
+      possible: abilities.kinds,
+      stopped: isStopped(state, uri),
+      sizes: abilities.sizes ?? [],
+      size: abilities.sizes ? sizeNow(state, uri) : null
+    });
+  });
+
+  // Whoever runs one names it: put a second time, it is the same one.
+  app.put('/ostro/v2/operations/:name', (request, reply) => {
+    if (!admitted(request, reply, 'operations.run')) return reply;
+    const { name } = request.params as { name: string };
+    const { uri, run, size, preview } = (request.body ?? {}) as Record<string, unknown>;
+    const thing = things.find((one) => one.uri === uri);
+    if (!thing) return refuse(reply, 404, 'thing', `No thing "${String(uri)}".`) ?? reply;
+    const order = { resource: thing.uri, kind: run, size } as ActOrder;
+    const known = preview === true ? undefined : state.acts.find(({ key }) => key === name);
+    const why = known ? null : refusalOf(state, abilitiesOf(thing), order);
+    if (why !== null) return refuse(reply, 409, 'operation', why) ?? reply;
+    if (preview === true) return { effects: foretold(state, abilitiesOf(thing), order) };
+    if (state.actMode === 'lost') return cutOff(reply);
+    const done = carryOut(state, abilitiesOf(thing), order, name, clock());
+    if (state.actMode === 'losing') return cutOff(reply);
+    return reply.status(known ? 200 : 201).send({ name, ...progressOf(done, clock()) });
+  });
+
+  app.get('/ostro/v2/operations/:name', (request, reply) => {
+    if (!admitted(request, reply, 'operations.run')) return reply;
+    const { name } = request.params as { name: string };
+    const found = state.acts.find(({ key }) => key === name);
+    return found
+      ? reply.send({ name, ...progressOf(found, clock()) })
+      : (refuse(reply, 404, 'operation', `No operation "${name}".`) ?? reply);
   });
 
   app.get('/ostro/v2/exports', (request, reply) =>

@@ -1,4 +1,5 @@
 // What exists at Ostro: one tenant with two subscriptions of Corallo Lines, and what each kind of thing measures. All of it is made up.
+import { machineSizes, type Abilities } from '../world/acts';
 import type { Role } from '../world/load';
 
 export type OstroKind = 'database' | 'object-store' | 'function' | 'machine' | 'pipeline' | 'replication' | 'gateway';
@@ -186,6 +187,16 @@ export const things: readonly OstroThing[] = [
   ...several('gateway-perla gateway-sella gateway-vela', (name) => thing('sub-shore', 'gateway', name, 'web'))
 ];
 
+/** What can be done with each kind of thing. */
+const abilities: Partial<Record<OstroKind, Abilities>> = {
+  machine: { kinds: ['restart', 'stop', 'start', 'size'], sizes: machineSizes },
+  database: { kinds: ['restart'] },
+  replication: { kinds: ['restart'] },
+  gateway: { kinds: ['restart'] }
+};
+
+export const abilitiesOf = ({ kind }: OstroThing): Abilities => abilities[kind] ?? { kinds: [] };
+
 /** A client that may request tokens, and what it may do: rights on every subscription, less what is denied by kind. */
 export interface Client {
   readonly id: string;
@@ -194,7 +205,13 @@ export interface Client {
   readonly denied: readonly OstroKind[];
 }
 export type OstroRight =
-  'inventory.read' | 'measurements.read' | 'events.read' | 'exports.make' | 'charges.read' | 'guests.enable';
+  | 'inventory.read'
+  | 'measurements.read'
+  | 'events.read'
+  | 'exports.make'
+  | 'charges.read'
+  | 'guests.enable'
+  | 'operations.run';
 
 export const clients: readonly Client[] = [
   {
@@ -206,7 +223,15 @@ export const clients: readonly Client[] = [
   {
     id: 'bussola-keeper',
     secret: 'demo-only-ostro-9d55aa',
-    rights: ['inventory.read', 'measurements.read', 'events.read', 'exports.make', 'charges.read', 'guests.enable'],
+    rights: [
+      'inventory.read',
+      'measurements.read',
+      'events.read',
+      'exports.make',
+      'charges.read',
+      'guests.enable',
+      'operations.run'
+    ],
     denied: []
   }
 ];

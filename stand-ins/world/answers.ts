@@ -50,3 +50,10 @@ export function refusedByMood(state: ProviderState, reply: FastifyReply): boolea
   } else return false;
   return true;
 }
+
+/** Cuts the connection without an answer. */
+export function cutOff(reply: FastifyReply): FastifyReply {
+  reply.hijack();
+  reply.raw.destroy();
+  return reply;
+}

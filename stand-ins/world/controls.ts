@@ -1,6 +1,7 @@
 import type { FastifyInstance } from 'fastify';
 import type { StandInClock } from '../clock';
 import { page, safe } from '../page';
+import { actModes, isActMode } from './acts';
 import { refuse } from './answers';
 import { isFaultMode, faultModes } from './fault-modes';
 import type { ProviderState } from './state';
@@ -55,15 +56,25 @@ export function controls(app: FastifyInstance, options: ControlOptions, done: ()
     state.faultMode = faultMode;
     return reply.redirect(`/${path}`, 303);
   });
+  app.post(`/${path}/controls/actMode`, (request, reply) => {
+    const { actMode } = request.body as Record<string, string>;
+    if (!isActMode(actMode)) return refuse(reply, 400, 'actMode', `There is no "${String(actMode)}".`) ?? reply;
+    state.actMode = actMode;
+    return reply.redirect(`/${path}`, 303);
+  });
   done();
 }
 
+const optionsOf = (modes: Readonly<Record<string, string>>, chosen: string): string =>
+  Object.entries(modes)
+    .map(
+      ([mode, meaning]) =>
+        `<option value="${mode}"${mode === chosen ? ' selected' : ''}>${safe(`${mode}: ${meaning}`)}</option>`
+    )
+    .join('');
+
 function controlsPage({ path, title, state, resources }: ControlOptions, now: number, said?: string): string {
   const done = said ? `<p class="note" role="status">${safe(said)}</p>` : '';
-  const choices = Object.entries(faultModes).map(
-    ([faultMode, meaning]) =>
-      `<option value="${faultMode}"${faultMode === state.faultMode ? ' selected' : ''}>${safe(`${faultMode}: ${meaning}`)}</option>`
-  );
   const rows = resources.map(({ id, name, place, metrics }) => {
     const active = state.stresses.filter((s) => s.resource === id && s.from <= now && s.until > now);
     const running = active.map(
@@ -84,7 +95,8 @@ for <input name="minutes" aria-label="Minutes of ${safe(name)}" type="number" mi
   return page(
     `${title}, a simulated provider`,
     `${done}<p>The time at ${safe(title)} is ${safe(new Date(now).toISOString())}. Set a metric of a resource to a value for some minutes, or type <code>silence</code> to stop its samples.</p>
-<form method="post" action="/${path}/controls/faultMode"><label>Fault mode of the provider <select name="faultMode">${choices.join('')}</select></label><button>Set</button></form>
+<form method="post" action="/${path}/controls/faultMode"><label>Fault mode of the provider <select name="faultMode">${optionsOf(faultModes, state.faultMode)}</select></label><button>Set</button></form>
+<form method="post" action="/${path}/controls/actMode"><label>When something is to be done <select name="actMode">${optionsOf(actModes, state.actMode)}</select></label><button>Set</button></form>
 <h2>Resources</h2><table><thead><tr><th>Resource</th><th>Stress</th><th>Now</th></tr></thead><tbody>${rows.join('')}</tbody></table>`
   );
 }

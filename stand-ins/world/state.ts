@@ -1,12 +1,18 @@
 import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import type { FaultMode } from './fault-modes';
+import type { ActMode, StandInAct } from './acts';
 import type { Stress } from './stress';
+
+/** Acts that are remembered. */
+const mostActs = 2000;
 
 interface Kept {
   readonly start: number;
   readonly stresses: Stress[];
   /** Resources whose guest-level metrics were switched on. */
   readonly guests: string[];
+  /** What was done with resources, in order. */
+  readonly acts?: StandInAct[];
 }
 
 /**
@@ -16,6 +22,7 @@ interface Kept {
 export class ProviderState {
   #kept: Kept;
   faultMode: FaultMode = 'usual';
+  actMode: ActMode = 'usual';
   readonly #file: string | undefined;
 
   /** @param start milliseconds since the epoch */
@@ -34,6 +41,16 @@ export class ProviderState {
     return this.#kept.stresses;
   }
 
+  get acts(): readonly StandInAct[] {
+    return this.#kept.acts ?? [];
+  }
+
+  /** Remembers that something was done, or is being done. */
+  note(act: StandInAct): void {
+    this.#kept = { ...this.#kept, acts: [...this.acts, act].slice(-mostActs) };
+    this.#keep();
+  }
+
   hasGuest(resource: string): boolean {
     return this.#kept.guests.includes(resource);
   }
@@ -49,10 +66,10 @@ export class ProviderState {
     this.#keep();
   }
 
-  /** Ends, at a moment, whatever still stresses a resource. */
-  relieve(resource: string, now: number): void {
+  /** Ends, at a moment, whatever still stresses a resource, or some of it. */
+  relieve(resource: string, now: number, which: (stress: Stress) => boolean = () => true): void {
     const stresses = this.#kept.stresses.map((s) =>
-      s.resource === resource && s.until > now ? { ...s, until: now } : s
+      s.resource === resource && s.until > now && which(s) ? { ...s, until: now } : s
     );
     this.#kept = { ...this.#kept, stresses };
     this.#keep();

@@ -12,6 +12,8 @@ export interface CallOptions {
   readonly query?: Readonly<Record<string, string | undefined>>;
   /** Cancels the call. */
   readonly signal?: AbortSignal;
+  /** By which an order that is sent again is known; a UUID. */
+  readonly key?: string;
   /** Whether the call continues when the page is left. */
   readonly keepalive?: boolean;
 }
@@ -47,7 +49,7 @@ export const callWithFile = <Answer>(
 async function called<Answer>(
   method: string,
   path: string,
-  { body, file, query = {}, signal, keepalive = false }: CallOptions & { readonly file?: Blob },
+  { body, file, query = {}, signal, key, keepalive = false }: CallOptions & { readonly file?: Blob },
   headers: Readonly<Record<string, string>>,
   read: (response: Response) => Promise<Answer>
 ): Promise<Reply<Answer>> {
@@ -57,7 +59,12 @@ async function called<Answer>(
     const response = await fetch(address, {
       method,
       keepalive,
-      headers: { ...headers, prefer: 'times=epoch', ...(body && { 'content-type': 'application/json' }) },
+      headers: {
+        ...headers,
+        prefer: 'times=epoch',
+        ...(body && { 'content-type': 'application/json' }),
+        ...(key !== undefined && { 'idempotency-key': `"${key}"` })
+      },
       ...(body && { body: JSON.stringify(body) }),
       ...(file && { body: file }),
       ...(signal && { signal })

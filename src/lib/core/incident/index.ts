@@ -1,5 +1,5 @@
 // What happened
-export { inOrder, type TimelineEntry, type TimelineKind } from './timeline';
+export { inOrder, timelineKinds, type TimelineEntry, type TimelineKind } from './timeline';
 export { reviewText, type ReviewFacts } from './review';
 // Where it is drawn
 export { piledUp, type Drawn, type Pile } from './strip';

@@ -1,8 +1,19 @@
 import type { Severity } from '../alarm';
 import type { Instant } from '../time';
 
-/** What kinds of things happen around an incident. */
-export type TimelineKind = 'mark' | 'event' | 'incident' | 'state' | 'message' | 'person' | 'note' | 'held';
+/** What kinds of things happen around an incident; of what happened at the same moment, in this order. */
+export const timelineKinds = [
+  'mark',
+  'event',
+  'incident',
+  'state',
+  'held',
+  'message',
+  'person',
+  'response',
+  'note'
+] as const;
+export type TimelineKind = (typeof timelineKinds)[number];
 
 /** Something that happened around an incident. */
 export interface TimelineEntry {
@@ -24,6 +35,4 @@ export interface TimelineEntry {
  * @example inOrder(entries)[0].kind // 'mark'
  */
 export const inOrder = (entries: readonly TimelineEntry[]): TimelineEntry[] =>
-  entries.toSorted((a, b) => a.at - b.at || order.indexOf(a.kind) - order.indexOf(b.kind));
-
-const order: readonly TimelineKind[] = ['mark', 'event', 'incident', 'state', 'held', 'message', 'person', 'note'];
+  entries.toSorted((a, b) => a.at - b.at || timelineKinds.indexOf(a.kind) - timelineKinds.indexOf(b.kind));

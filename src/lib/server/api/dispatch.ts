@@ -11,7 +11,9 @@ import { problemResponse } from '../http/problem';
 import { forReader } from '../http/reader';
 import { bearerOf } from '../intake/receive/admit';
 import { keyByText } from '../intake/receive/keys';
-import { readableLines, requireLines } from '../people/line-access';
+import { actRight } from '../people/act-access';
+import { profileOf } from '../people/people';
+import { lineRight, requireLines } from '../people/line-access';
 import type { Bussola } from '../process/start';
 import { GivenUp } from '../query/query-queue';
 import { timeFormats, type Call, type Caller, type Method, type Operation, type TimeFormat } from './operation';
@@ -111,6 +113,7 @@ async function answer(
     times: timesOf(request),
     request,
     lineAccounts: async () => requireLines(await linesOf(server, caller)),
+    actAccounts: () => actsOf(server, caller),
     inTurn: (work, link) =>
       forReader(
         event,
@@ -180,7 +183,15 @@ function written(schema: z.ZodType, answered: unknown, times: TimeFormat): unkno
 
 /** The accounts whose lines a caller may read; null for all. */
 const linesOf = async ({ db }: Bussola, { reader, scopes }: Caller): Promise<readonly number[] | null> =>
-  scopes === undefined ? readableLines(db, reader) : scopes.includes('read-lines') ? null : [];
+  scopes === undefined ? lineRight.of(db, reader) : scopes.includes('read-lines') ? null : [];
+
+/** The accounts on whose resources a caller may act; null for all. A key does so in the right that whoever made it has now. */
+async function actsOf({ db }: Bussola, { reader, scopes, keyOwner }: Caller): Promise<readonly number[] | null> {
+  if (scopes === undefined) return actRight.of(db, reader);
+  if (!scopes.includes('act') || keyOwner == null) return [];
+  const owner = await profileOf(db, keyOwner);
+  return actRight.of(db, owner?.disabledAt === null ? owner : null);
+}
 
 /** All who share a turn: one person, all programs with one key, all who have not signed in. */
 const turnOf = ({ reader, author }: Caller) =>
@@ -246,7 +257,12 @@ async function withKey(
     );
   uses.take(key, 0, clock.now()); // when it was last used
   return {
-    ...{ reader: { id: 0, role: 'viewer' }, author: { id: null, displayName: key.name }, scopes: key.scopes },
+    ...{
+      reader: { id: 0, role: 'viewer' },
+      author: { id: null, displayName: key.name },
+      scopes: key.scopes,
+      keyOwner: key.ownerId
+    },
     ...{ address, signedIn: null }
   };
 }

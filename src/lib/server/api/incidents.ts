@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { severities } from '$lib/core/alarm';
-import { closingSchema, outcomes } from '$lib/core/incident';
+import { closingSchema, outcomes, timelineKinds } from '$lib/core/incident';
 import { Refusal } from '$lib/core/problem/problem';
 import { instantFromText, isZone, range } from '$lib/core/time';
 import { idSchema } from '$lib/core/forms/id';
@@ -221,7 +221,7 @@ export const incidentOperations = [
       timeline: z.array(
         z.object({
           at: instant,
-          kind: z.enum(['mark', 'event', 'incident', 'state', 'message', 'person', 'note', 'held']),
+          kind: z.enum(timelineKinds),
           text: z.string(),
           aside: z.string(),
           severity: z.enum(severities).nullable(),

@@ -21,6 +21,8 @@ export interface Caller {
   readonly address: string;
   /** What its key may do; only of a program. */
   readonly scopes?: readonly KeyScope[];
+  /** Whoever made the key; null where they are gone. */
+  readonly keyOwner?: number | null;
   /** The person with their sign-in; null for a program with a key, and for somebody who has not signed in. */
   readonly signedIn: { readonly personId: number; readonly sessionKey: string } | null;
 }
@@ -35,6 +37,8 @@ export interface Call<Params, Query, Body> extends Caller {
   readonly request: Request;
   /** The accounts whose lines the caller may read; null for all. @throws Refusal `not-allowed` where there are none */
   readonly lineAccounts: () => Promise<readonly number[] | null>;
+  /** The accounts on whose resources the caller may act; null for all. */
+  readonly actAccounts: () => Promise<readonly number[] | null>;
   /** Does work in the caller's turn, or in that of all who have a link, as anonymous; the work ends when the caller's connection does. */
   readonly inTurn: <Result>(work: (reader: Reader) => Promise<Result>, link?: string) => Promise<Result>;
 }

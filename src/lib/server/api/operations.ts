@@ -11,6 +11,7 @@ import { channelOperations } from './channels';
 import { billOperations } from './bills';
 import { budgetOperations } from './budgets';
 import { objectiveOperations } from './objectives';
+import { responseOperations } from './responses';
 import { tidyOperations } from './tidy';
 import { checkOperations } from './checks';
 import { costOperations } from './costs';
@@ -137,6 +138,7 @@ export const operations: readonly Operation[] = [
   ...budgetOperations,
   ...objectiveOperations,
   ...tidyOperations,
+  ...responseOperations,
   ...channelOperations,
   ...deviceOperations,
   ...messageTemplateOperations,

@@ -5,7 +5,7 @@ import { invitationSchema, ownSettingsSchema, teamNameSchema } from '$lib/core/p
 import { quietSchema } from '$lib/core/people/quiet';
 import { roles } from '$lib/core/people/rights';
 import { Refusal } from '$lib/core/problem/problem';
-import { lineAccessSchema } from '../people/line-access';
+import { accountAccessSchema } from '../people/account-right';
 import { allProfiles, type Profile } from '../people/people';
 import { newFactor } from '../people/second-factor';
 import { titlesFor } from '../boards/permit';
@@ -103,14 +103,21 @@ export const peopleOperations = [
   }),
   operation('PUT', '/people/{id}', {
     right: 'administrator',
-    summary: 'Changes the role and the teams of somebody, and whose lines they may read.',
+    summary:
+      'Changes the role and the teams of somebody, whose lines they may read, and on whose resources they may act.',
     body: z.strictObject({
       role: z.enum(roles),
       teamIds: z.array(idSchema).max(50),
-      lines: lineAccessSchema
+      lines: accountAccessSchema
         .nullable()
         .optional()
-        .describe('Accounts whose lines they may read, or all; null for as the role says. Left as it is without it.')
+        .describe('Accounts whose lines they may read, or all; null for as the role says. Left as it is without it.'),
+      acts: accountAccessSchema
+        .nullable()
+        .optional()
+        .describe(
+          'Accounts on whose resources they may act, or all; null for as the role says. Left as it is without it.'
+        )
     }),
     answer: personAnswer,
     handle: async ({ server, params: { id }, body }) => answered(await changePerson(server, id, body))

@@ -5,8 +5,8 @@ import type { Database, Queryable } from '../db/pool';
 /** How long it is stored what people did. */
 export const actsKept = times(400, day);
 
-/** By what somebody acts: a sign-in, a key, a link that was sent to them; nobody who is known when a sign-in fails. */
-export const meansOfActs = ['person', 'key', 'link', 'nobody'] as const;
+/** By what somebody acts: a sign-in, a key, a link that was sent to them; a response that acts by itself; nobody who is known when a sign-in fails. */
+export const meansOfActs = ['person', 'key', 'link', 'nobody', 'response'] as const;
 export type Means = (typeof meansOfActs)[number];
 export const outcomes = ['done', 'refused'] as const;
 export type Outcome = (typeof outcomes)[number];

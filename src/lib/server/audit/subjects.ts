@@ -1,4 +1,4 @@
-// alarms, boards, board_folders, channels, routes, rotas, incidents, accounts, keys, people, teams, marks, outbox, signals, groups, derived, shelvings, line_rules, event_rules, reachability_checks, budgets, objectives
+// alarms, boards, board_folders, channels, routes, rotas, incidents, accounts, keys, people, teams, marks, outbox, signals, groups, derived, shelvings, line_rules, event_rules, reachability_checks, budgets, objectives, responses, resources
 import type { Queryable } from '../db/pool';
 
 /** What things are called, by the first part of their addresses. */
@@ -26,6 +26,8 @@ const names: Readonly<Record<string, string>> = {
   derived: 'select name from derived where id = $1',
   'event-rules': "select definition ->> 'name' as name from event_rules where id = $1",
   objectives: "select definition ->> 'name' as name from objectives where id = $1",
+  responses: "select definition ->> 'name' as name from responses where id = $1",
+  resources: 'select name from resources where id = $1',
   budgets: "select definition ->> 'name' as name from budgets where id = $1",
   checks: "select definition ->> 'name' as name from reachability_checks where id = $1",
   'line-rules': "select definition ->> 'name' as name from line_rules where id = $1",
@@ -33,7 +35,17 @@ const names: Readonly<Record<string, string>> = {
 };
 
 /** Those that have a page of their own. */
-const withPage = new Set(['event-rules', 'checks', 'alarms', 'boards', 'incidents', 'accounts', 'groups']);
+const withPage = new Set([
+  'resources',
+  'responses',
+  'event-rules',
+  'checks',
+  'alarms',
+  'boards',
+  'incidents',
+  'accounts',
+  'groups'
+]);
 
 /** What something is called, and its page. */
 export interface Subject {

@@ -24,6 +24,8 @@ export interface ChangeMap {
   costs: [{ readonly accountId: number | null }];
   /** A promise was made, changed or removed. */
   objectives: [Record<string, never>];
+  /** Something was done with a resource, or a response was made, changed or removed. */
+  responses: [Record<string, never>];
   /** A channel was confirmed or a message left. */
   outbox: [{ readonly channelId: number }];
 }

@@ -10,7 +10,9 @@ export const killPoints = [
   'taken',
   'noted'
 ] as const;
-export type KillPoint = (typeof killPoints)[number];
+/** Those between something being decided that is to be done and what came of it being noted. */
+export const actPoints = ['deciding', 'decided', 'acted', 'answered'] as const;
+export type KillPoint = (typeof killPoints)[number] | (typeof actPoints)[number];
 
 /** The point at which this process is to end, for tests of what is left then: `BUSSOLA_KILL_AT=sending`. Never without it. */
 const wanted = process.env['BUSSOLA_KILL_AT'];

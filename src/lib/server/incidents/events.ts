@@ -154,3 +154,16 @@ export async function noteByPerson(
     [incidentId, kind, at, by, text]
   );
 }
+
+/** How grave an incident was from which moment on by the data, in order; null from when it was clear. */
+export const severityChangesOf = (
+  db: Queryable,
+  incidentId: number
+): Promise<{ readonly at: Instant; readonly severity: Severity | null }[]> =>
+  db.rows(
+    `select at, case when kind in ('closed', 'ended') then null else severity end as severity
+     from incident_events
+     where incident_id = $1 and kind in ('opened', 'severity', 'closed', 'ended')
+     order by at, id`,
+    [incidentId]
+  );

@@ -13,6 +13,8 @@ import { objectives, type StoredObjective } from './objectives';
 /** How far back a promise is measured when it is new, or another; and what is measured again each time, for what came late. */
 const [measuredBack, overlap] = [times(30, day), times(2, hour)];
 
+type Counts = Pick<ObjectiveCounts, 'now' | 'counted'>;
+
 interface Measured {
   readonly version: number;
   readonly until: Instant;
@@ -20,14 +22,14 @@ interface Measured {
 
 /** Measures how promises stand. One for an engine: it remembers up to where each is measured. */
 export class ObjectiveMeasures {
-  readonly #counts: ObjectiveCounts;
+  readonly #counts: Counts;
   readonly #measured = new Map<number, Measured>();
   /** What is counted and not given yet; and what was given and is not known to be stored. */
   #series: FetchedSeries[] = [];
   #given: readonly FetchedSeries[] = [];
   #counting: Promise<void> | null = null;
 
-  constructor(counts: ObjectiveCounts) {
+  constructor(counts: Counts) {
     this.#counts = counts;
   }
 
@@ -38,9 +40,9 @@ export class ObjectiveMeasures {
   async measure(worker: Pick<Intake, 'db' | 'log' | 'changes'>): Promise<OwnMeasures> {
     const all = (await objectives.all(worker.db)).filter(({ value }) => value.enabled);
     for (const id of this.#measured.keys()) if (!all.some((one) => one.id === id)) this.#measured.delete(id);
-    if (all.length > 0) this.#counting ??= this.#countAll(worker, all).finally(() => (this.#counting = null));
     // What was not stored, such as on a full disk, is measured once more.
     if (this.#given.length > 0) this.#measured.clear();
+    if (all.length > 0) this.#counting ??= this.#countAll(worker, all).finally(() => (this.#counting = null));
     this.#given = this.#series;
     this.#series = [];
     return { resources: all.map(resourceOfObjective), series: this.#given };

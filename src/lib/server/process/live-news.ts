@@ -11,7 +11,8 @@ const names = [
   'routing',
   'reachability',
   'costs',
-  'objectives'
+  'objectives',
+  'responses'
 ] as const satisfies (keyof ChangeMap)[];
 
 /** What telling one person of changes needs. */

@@ -25,7 +25,7 @@ import { OpenNowReader } from '../incidents/open-now';
 import { openPool, type Connection, type Database } from '../db/pool';
 import { startEngine } from '../engine/engine';
 import { Guards } from '../intake/ledger/intake';
-import { outboundTo, policyOf, type AddressPolicy } from '../providers/port/outbound';
+import { outboundTo, policyOf, type AddressPolicy, type Outbound } from '../providers/port/outbound';
 import { CheckTrials } from '../reachability/try-check';
 import { startChecking } from '../reachability/run-checks';
 import type { Provider } from '../providers/port/provider';
@@ -39,6 +39,7 @@ import { pushKeys } from '../notify/push-keys';
 import { pictures, type Pictures } from '../notify/pictures/pictures';
 import { incidentPicture } from '../respond/incident-picture';
 import { startHeartbeat, type Heartbeat } from '../respond/heartbeat';
+import { startActing } from '../responses/start-acting';
 import { startResponding } from '../respond/respond';
 import { clientAddresses } from '../http/client-address';
 import { signInService, type SignInService } from '../people/sign-in';
@@ -104,6 +105,8 @@ export interface Bussola {
   readonly issuer: Issuer | null;
   readonly log: Logger;
   readonly origin: string;
+  /** Calls addresses that people entered, where the policy permits it. */
+  readonly call: Outbound;
   /** Where a request comes from, by its socket and what proxies say. */
   readonly addressOf: (socket: string, forwarded: string | null) => string;
   /** Ends everything in order, so that the data folder can be opened again at once. */
@@ -211,6 +214,7 @@ export async function startBussola(
       confirmations: confirmationLimits(),
       log,
       origin,
+      call,
       addressOf: clientAddresses(config.proxies)
     };
     for (const { message } of await unreadableStored(db))
@@ -231,6 +235,8 @@ export async function startBussola(
     undo.push(() => judgingEvents.stop());
     const responding = startResponding(parts);
     undo.push(() => responding.stop());
+    const acting = startActing(parts);
+    undo.push(() => acting.stop());
     // Printed, never logged: whoever sees the console may have it.
     const first = config.printsFirstLink ? await firstLink(db, clock, origin) : null;
     if (first !== null)

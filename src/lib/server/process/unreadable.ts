@@ -14,6 +14,7 @@ import { unreadableQuiet } from '../people/people';
 import { unreadableRotas } from '../rotas/rotas';
 import { unreadableRoutes } from '../routing/routes';
 import { unreadableChecks } from '../reachability/checks';
+import { unreadableResponses } from '../responses/responses';
 import { unreadableEventRules } from '../events/event-rules';
 import { unreadableLineRules } from '../logs/line-rules';
 import { unreadableShelvings } from '../shelving/shelvings';
@@ -40,6 +41,7 @@ export async function unreadableStored(db: Queryable): Promise<Problem[]> {
       unreadableLineRules,
       unreadableEventRules,
       unreadableChecks,
+      unreadableResponses,
       (of: Queryable) => budgets.unreadable(of),
       (of: Queryable) => objectives.unreadable(of),
       unreadableQuiet,

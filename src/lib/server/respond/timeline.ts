@@ -8,19 +8,24 @@ import { eventsOfIncident, type IncidentEvent } from '../incidents/events';
 import type { Incident } from '../incidents/incidents';
 import { notesOf } from '../incidents/notes';
 import { messagesOfIncident, type ToldMessage } from '../notify/outbox-lists';
+import { listRuns, type StoredRun } from '../responses/runs';
+import { isFailure, runText } from '$lib/core/response';
 import { changesNear } from './changes-near';
 
 /** Changes before an incident that its timeline has. */
 const mostChanges = 12;
+/** What was done about it that its timeline has. */
+const mostRuns = 100;
 
 /** What happened before an incident and since, in order: what changed near it, what was decided, who was notified, what people did and wrote. */
 export async function timelineOf(db: Queryable, incident: Incident): Promise<TimelineEntry[]> {
-  const [alarm, events, notes, messages, changes] = await Promise.all([
+  const [alarm, events, notes, messages, changes, runs] = await Promise.all([
     incident.alarmId === null ? null : readableAlarm(db, incident.alarmId),
     eventsOfIncident(db, incident.id),
     notesOf(db, incident.id),
     messagesOfIncident(db, incident.id),
-    changesNear(db, incident, mostChanges)
+    changesNear(db, incident, mostChanges),
+    listRuns(db, { incidentId: incident.id }, mostRuns)
   ]);
   const plain = { severity: null, isFault: false, aside: '' };
   const unit = incident.unit ?? '1';
@@ -35,6 +40,7 @@ export async function timelineOf(db: Queryable, incident: Incident): Promise<Tim
     ...changes.map(({ at, kind, text }): TimelineEntry => ({ ...plain, at, kind, text })),
     ...(events.length === 0 ? judgedAfterwards(incident) : events.flatMap((event) => entryOf(event, valueText))),
     ...messages.map(messageEntry),
+    ...runs.map(runEntry),
     ...notes.map(({ at, by, text }): TimelineEntry => ({ ...plain, at, kind: 'note', text, aside: by }))
   ]);
 }
@@ -95,6 +101,16 @@ function entryOf(
       throw new RangeError(`entryOf: no event "${String(kind satisfies never)}"`);
   }
 }
+
+/** What was done about it, at the time at which it was sent, or held back. */
+const runEntry = (run: StoredRun): TimelineEntry => ({
+  at: run.sentAt ?? run.endedAt ?? run.createdAt,
+  kind: 'response',
+  text: `${run.resource === '' ? '' : `${run.resource}: `}${runText(run)}`,
+  aside: run.by,
+  severity: null,
+  isFault: isFailure(run)
+});
 
 function messageEntry({
   kind,

@@ -5,7 +5,9 @@ import type { Instant } from '$lib/core/time';
 import type { Context } from '../db/context';
 import type { Queryable } from '../db/pool';
 import { forgetLinksOf } from '../people/links';
-import { setLineAccess, type LineAccess } from '../people/line-access';
+import type { AccountAccess } from '../people/account-right';
+import { actRight } from '../people/act-access';
+import { lineRight } from '../people/line-access';
 import { lockAdministrators, setDisabled, setRole, type Profile } from '../people/people';
 import { removeFactor } from '../people/second-factor';
 import { withdrawFrom } from '../notify/waiting';
@@ -22,8 +24,14 @@ export async function changePerson(
   {
     role,
     teamIds,
-    lines
-  }: { readonly role: Role; readonly teamIds: readonly number[]; readonly lines?: LineAccess | null | undefined }
+    lines,
+    acts
+  }: {
+    readonly role: Role;
+    readonly teamIds: readonly number[];
+    readonly lines?: AccountAccess | null | undefined;
+    readonly acts?: AccountAccess | null | undefined;
+  }
 ): Promise<Profile> {
   await db.transaction(async (within) => {
     if (role !== 'administrator') await refuseLast(within, id);
@@ -31,7 +39,8 @@ export async function changePerson(
     if (disabledAt !== null) throw new Refusal('invalid', 'They are disabled.', 'Enable them first.');
     await setRole(within, id, role);
     await setTeamsOf(within, id, teamIds);
-    if (lines !== undefined) await setLineAccess(within, id, lines);
+    if (lines !== undefined) await lineRight.set(within, id, lines);
+    if (acts !== undefined) await actRight.set(within, id, acts);
   });
   changes.tell('routing', {});
   return requireProfile(db, id);

@@ -6,6 +6,7 @@
   import Mail from '@lucide/svelte/icons/mail';
   import Pause from '@lucide/svelte/icons/pause';
   import Pencil from '@lucide/svelte/icons/pencil';
+  import Wrench from '@lucide/svelte/icons/wrench';
   import Zap from '@lucide/svelte/icons/zap';
   import type { TimelineEntry } from '$lib/core/incident';
   import type { Instant } from '$lib/core/time';
@@ -23,7 +24,15 @@
   }
   let { incidentId, timeline, now }: Props = $props();
   const { mayEdit } = useReader();
-  const icons = { mark: Flag, event: Zap, message: Mail, person: Check, note: Pencil, held: Pause } as const;
+  const icons = {
+    mark: Flag,
+    event: Zap,
+    message: Mail,
+    person: Check,
+    note: Pencil,
+    held: Pause,
+    response: Wrench
+  } as const;
   let clean = $state.raw<typeof import('../board/panel/clean-text').cleanText | null>(null);
   onMount(async () => {
     clean = (await import('../board/panel/clean-text')).cleanText;

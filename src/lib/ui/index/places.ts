@@ -27,7 +27,13 @@ export const placeGroups: readonly (readonly IndexPlace[])[] = [
         { title: 'Outbox', href: '/outbox' }
       ]
     },
-    { title: 'Alarms', tabs: [{ title: 'Alarms', href: '/alarms' }] }
+    {
+      title: 'Alarms',
+      tabs: [
+        { title: 'Alarms', href: '/alarms' },
+        { title: 'Responses', href: '/responses' }
+      ]
+    }
   ],
   [
     { title: 'Boards', tabs: [{ title: 'Boards', href: '/boards' }] },

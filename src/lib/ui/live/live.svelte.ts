@@ -13,7 +13,8 @@ const liveEvents = [
   'routing',
   'reachability',
   'costs',
-  'objectives'
+  'objectives',
+  'responses'
 ] as const;
 export type LiveEvent = (typeof liveEvents)[number];
 

@@ -2,7 +2,8 @@ import { hasRights } from '$lib/core/people/rights';
 import { stateOf } from '$server/api/people';
 import { allChannels } from '$server/notify/channels';
 import { allAccounts } from '$server/inventory/accounts';
-import { allLineAccess } from '$server/people/line-access';
+import { actRight } from '$server/people/act-access';
+import { lineRight } from '$server/people/line-access';
 import { allProfiles } from '$server/people/people';
 import { lastSignIns } from '$server/people/sessions';
 import { bussola } from '$server/process/running';
@@ -13,13 +14,14 @@ import type { PageServerLoad } from './$types';
 export const load: PageServerLoad = async ({ depends, locals }) => {
   depends('bussola:overview');
   const { db, clock } = bussola();
-  const [profiles, teams, channels, onCall, lastSeen, lines, accounts] = await Promise.all([
+  const [profiles, teams, channels, onCall, lastSeen, lines, acts, accounts] = await Promise.all([
     allProfiles(db),
     allTeams(db, []),
     allChannels(db),
     whoHasTheWatch(db, clock.now()),
     lastSignIns(db),
-    allLineAccess(db),
+    lineRight.all(db),
+    actRight.all(db),
     allAccounts(db)
   ]);
   const administers = locals.person !== null && hasRights(locals.person.role, 'administrator');
@@ -31,6 +33,7 @@ export const load: PageServerLoad = async ({ depends, locals }) => {
       zone: profile.zone,
       /** What was said of them; null for as their role says. */
       lines: lines.get(profile.id) ?? null,
+      acts: acts.get(profile.id) ?? null,
       state: stateOf(profile),
       teamIds: teams.filter(({ memberIds }) => memberIds.includes(profile.id)).map(({ id }) => id),
       reachedBy: channels

@@ -36,6 +36,15 @@
     return names.join(', ');
   };
 
+  /** On whose resources somebody acts, in words. */
+  const actsOf = ({ role: of, acts: said }: PageProps['data']['people'][number]): string => {
+    if (said === 'all' || (said === null && of === 'administrator')) return 'of every account';
+    return data.accounts
+      .filter(({ id }) => said?.includes(id))
+      .map(({ name }) => name)
+      .join(', ');
+  };
+
   const emptyInvitation = (): { name: string; displayName: string; mail: string; role: Role; teamIds: number[] } => ({
     ...{ name: '', displayName: '', mail: '', role: 'viewer', teamIds: [] }
   });
@@ -62,6 +71,8 @@
   let teamIds = $state<number[]>([]);
   /** Whose lines they read; null for as their role says. */
   let lines = $state<'all' | number[] | null>(null);
+  /** On whose resources they act; null for as their role says. */
+  let acts = $state<'all' | number[] | null>(null);
   let successor = $state<number | null>(null);
   let disabling = $state(false);
   function open(person: PageProps['data']['people'][number]): void {
@@ -69,6 +80,7 @@
     role = person.role;
     teamIds = [...person.teamIds];
     lines = Array.isArray(person.lines) ? [...person.lines] : person.lines;
+    acts = Array.isArray(person.acts) ? [...person.acts] : person.acts;
     successor = null;
     disabling = false;
   }
@@ -90,6 +102,42 @@
     disabled={acting.busy}
     onclick={() => close(acting.call(method, path, options, done))}>{label}</button
   >
+{/snippet}
+
+{#snippet accounts(
+  label: string,
+  legend: string,
+  chosen: 'all' | number[] | null,
+  usual: string,
+  onChange: (to: 'all' | number[] | null) => void
+)}
+  <label
+    >{label}
+    <select
+      class="field w-auto!"
+      value={chosen === null ? 'role' : chosen === 'all' ? 'all' : 'some'}
+      onchange={(event) => {
+        const { value } = event.currentTarget;
+        onChange(value === 'role' ? null : value === 'all' ? 'all' : []);
+      }}
+    >
+      <option value="role">{usual}, as the role says</option>
+      <option value="all">every account</option>
+      <option value="some">these accounts</option>
+    </select></label
+  >
+  {#if Array.isArray(chosen)}<fieldset class="flex flex-wrap gap-3">
+      <legend class="sr-only">{legend}</legend>
+      {#each data.accounts as { id, name } (id)}<label class="whitespace-nowrap"
+          ><input
+            type="checkbox"
+            checked={chosen.includes(id)}
+            onchange={(event) =>
+              onChange(event.currentTarget.checked ? [...chosen, id] : chosen.filter((one) => one !== id))}
+          />
+          {name}</label
+        >{/each}
+    </fieldset>{/if}
 {/snippet}
 
 <svelte:head><title>People · Bussola</title></svelte:head>
@@ -160,9 +208,9 @@
     <table class="rows min-w-[760px]">
       <thead
         ><tr
-          ><th>Name</th><th>Role</th><th>Teams</th><th>Reached by</th><th>Watch</th><th>Lines</th>{#if mayAdminister}<th
-              >Signed in</th
-            ><th>Second factor</th><th></th>{/if}</tr
+          ><th>Name</th><th>Role</th><th>Teams</th><th>Reached by</th><th>Watch</th><th>Lines</th><th
+            >Acts on resources</th
+          >{#if mayAdminister}<th>Signed in</th><th>Second factor</th><th></th>{/if}</tr
         ></thead
       >
       <tbody>
@@ -186,6 +234,7 @@
             >
             <td>{person.watches.join(', ')}</td>
             <td>{linesOf(person)}</td>
+            <td>{actsOf(person)}</td>
             {#if mayAdminister}
               <td
                 >{#if person.signedInAt !== null}<Moment at={person.signedInAt} now={live.now} />{/if}</td
@@ -200,7 +249,7 @@
           </tr>
           {#if opened === person.id}
             <tr class="detail" aria-label="Change {person.displayName}"
-              ><td colspan="9">
+              ><td colspan="10">
                 <div class="flex flex-wrap items-center gap-x-4 gap-y-2 py-1">
                   {#if person.state === 'disabled'}
                     {@render act(
@@ -224,33 +273,31 @@
                             ><input type="checkbox" value={id} bind:group={teamIds} /> {name}</label
                           >{/each}
                       </fieldset>{/if}
-                    <label
-                      >Reads lines of
-                      <select
-                        class="field w-auto!"
-                        value={lines === null ? 'role' : lines === 'all' ? 'all' : 'some'}
-                        onchange={(event) => {
-                          const { value } = event.currentTarget;
-                          lines = value === 'role' ? null : value === 'all' ? 'all' : [];
-                        }}
-                      >
-                        <option value="role"
-                          >{role === 'viewer' ? 'no account' : 'every account'}, as the role says</option
-                        >
-                        <option value="all">every account</option>
-                        <option value="some">these accounts</option>
-                      </select></label
-                    >
-                    {#if Array.isArray(lines)}<fieldset class="flex flex-wrap gap-3">
-                        <legend class="sr-only">Accounts whose lines they read</legend>
-                        {#each data.accounts as { id, name } (id)}<label class="whitespace-nowrap"
-                            ><input type="checkbox" value={id} bind:group={lines} /> {name}</label
-                          >{/each}
-                      </fieldset>{/if}
+                    {@render accounts(
+                      'Reads lines of',
+                      'Accounts whose lines they read',
+                      lines,
+                      role === 'viewer' ? 'no account' : 'every account',
+                      (to) => (lines = to)
+                    )}
+                    {@render accounts(
+                      'Acts on resources of',
+                      'Accounts on whose resources they act',
+                      acts,
+                      role === 'administrator' ? 'every account' : 'no account',
+                      (to) => (acts = to)
+                    )}
                     {@render act(
                       'PUT',
                       `/people/${person.id}`,
-                      { body: { role, teamIds: $state.snapshot(teamIds), lines: $state.snapshot(lines) } },
+                      {
+                        body: {
+                          role,
+                          teamIds: $state.snapshot(teamIds),
+                          lines: $state.snapshot(lines),
+                          acts: $state.snapshot(acts)
+                        }
+                      },
                       `${person.displayName} is changed.`,
                       `Save`,
                       true

@@ -4,6 +4,8 @@ import { keyFormSchema } from '$lib/core/forms/forms';
 import { refusalOfForm } from '$lib/core/forms/problems';
 import { after, day, times } from '$lib/core/time';
 import { orProblem } from '$server/http/pages';
+import { actRight, requireSomeActing } from '$server/people/act-access';
+import { lineRight } from '$server/people/line-access';
 import { seriesCounts } from '$server/inventory/series';
 import { allKeys, bytesOn, makeKey, revokeKey } from '$server/intake/receive/keys';
 import { bussola } from '$server/process/running';
@@ -33,6 +35,14 @@ export const actions = {
       const read = keyFormSchema.safeParse({ ...Object.fromEntries(form), scopes: form.getAll('scopes') });
       if (!read.success) throw refusalOfForm(read.error);
       const { name, days, mostSeries, mostMegabytes, scopes } = read.data;
+      // What a key may do, whoever makes it may do as well.
+      if (scopes.includes('read-lines') && (await lineRight.of(db, locals.person)) !== null)
+        throw new Refusal(
+          'not-allowed',
+          'A key reads the lines of every account, and you may read those of some.',
+          'Let somebody make it who may read all lines.'
+        );
+      if (scopes.includes('act')) requireSomeActing(await actRight.of(db, locals.person));
       const now = clock.now();
       const made = await db.transaction((within) =>
         makeKey(within, {

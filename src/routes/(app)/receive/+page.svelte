@@ -24,7 +24,8 @@
     events: 'send events',
     marks: 'send marks',
     read: 'read through the API',
-    'read-lines': 'read lines of logs'
+    'read-lines': 'read lines of logs',
+    act: 'act on resources, in your right'
   } as const;
   const state = (key: (typeof data.keys)[number]) =>
     key.revokedAt !== null ? 'revoked' : key.expiresAt !== null && key.expiresAt <= live.now ? 'expired' : 'valid';

@@ -41,7 +41,7 @@
       ...{ href: (id: number) => `/boards/${id}`, path: '/boards' }
     },
     {
-      ...{ title: 'Keys', about: 'run out, or not used in 90 days', all: data.keys },
+      ...{ title: 'Keys', about: 'expired, or not used in 90 days', all: data.keys },
       ...{ href: () => '/receive', path: null }
     },
     {

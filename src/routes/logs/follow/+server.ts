@@ -1,7 +1,7 @@
 import { isRefused, problemOf } from '$lib/core/problem/problem';
 import { eventStream } from '$server/http/event-stream';
 import { followSearch } from '$server/logs/ask';
-import { readableLines, requireLines } from '$server/people/line-access';
+import { lineRight, requireLines } from '$server/people/line-access';
 import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
@@ -13,7 +13,7 @@ export const GET: RequestHandler = ({ url, request, locals: { person, session } 
   const server = bussola();
   return eventStream(request, server, session, async (send, signal) => {
     try {
-      const accounts = requireLines(await readableLines(server.db, person));
+      const accounts = requireLines(await lineRight.of(server.db, person));
       const asked = { text: url.searchParams.get('q') ?? '', accounts };
       let quiet = 0;
       let isFirst = true;

@@ -3,7 +3,7 @@ import { range, resolveRange, shownRangeFrom, type Range } from '$lib/core/time'
 import { barStep } from '$lib/core/logs';
 import { eventStream } from '$server/http/event-stream';
 import { searchLines } from '$server/logs/ask';
-import { readableLines, requireLines } from '$server/people/line-access';
+import { lineRight, requireLines } from '$server/people/line-access';
 import { bussola } from '$server/process/running';
 import type { RequestHandler } from './$types';
 
@@ -18,7 +18,7 @@ export const GET: RequestHandler = ({ url, request, locals: { person, session } 
   const step = barStep(within);
   return eventStream(request, server, session, async (send, signal) => {
     try {
-      const accounts = requireLines(await readableLines(server.db, person));
+      const accounts = requireLines(await lineRight.of(server.db, person));
       const asked = { text: url.searchParams.get('q') ?? '', range: upTo(within), most, step, accounts };
       let saidAt = -Infinity;
       for await (const progress of searchLines(server, asked, () => !signal.aborted)) {

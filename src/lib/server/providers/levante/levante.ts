@@ -25,6 +25,7 @@ import type {
   WantedResource
 } from '../port/provider';
 import { ProviderError } from '../port/provider';
+import { levanteActs, tryActing } from './acts';
 import { levanteBills, tryBill } from './bills';
 import { levanteLines, lineSources } from './lines';
 import { callLevante } from './signed';
@@ -91,7 +92,8 @@ export const levanteProvider = (clock: Clock): Provider => ({
       { right: 'metrics.read', why: 'to fetch their points' },
       { right: 'lines.read', why: 'to fetch the lines that resources write', optional: true },
       { right: 'bills.read', why: 'to read what resources cost', optional: true },
-      { right: 'guests.enable', why: 'to switch guest-level metrics on from here', optional: true }
+      { right: 'guests.enable', why: 'to switch guest-level metrics on from here', optional: true },
+      { right: 'resources.act', why: 'to restart, stop, start and change resources from here', optional: true }
     ],
     steps: [
       'At Levante, make a key for Bussola alone.',
@@ -134,6 +136,7 @@ export const levanteProvider = (clock: Clock): Provider => ({
       return new Map(resources.map(({ id, type }) => [id, type]));
     }),
   bills: (access) => levanteBills(clock, access),
+  acts: levanteActs(clock),
   enableGuest: async (access, resource) => {
     await callLevante(clock, access, 'POST', `/v1/resources/${encodeURIComponent(resource)}/guest`, {}, z.unknown());
   }
@@ -213,6 +216,11 @@ async function testAccess(clock: Clock, access: ProviderAccess): Promise<AccessC
     'read bills',
     () => tryBill(clock, access, dayAt(before(clock.now(), times(3, day)))),
     ({ currency }) => `May read bills, which are in ${currency}.`
+  );
+  await test.right(
+    'act',
+    () => tryActing(clock, access),
+    () => 'May restart, stop, start and change resources.'
   );
   return test.checks;
 }

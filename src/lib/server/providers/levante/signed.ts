@@ -8,6 +8,7 @@ import type { ProviderAccess } from '../port/provider';
 /**
  * One signed call (RFC 9421, hmac-sha256) to Levante, its answer checked against a schema.
  *
+ * @param more headers, which are signed as well
  * @throws ProviderError for whatever goes wrong
  * @example await callLevante(clock, access, 'GET', '/v1/resources', null, resourcesSchema)
  */
@@ -17,9 +18,10 @@ export function callLevante<T>(
   method: 'GET' | 'POST',
   path: string,
   body: unknown,
-  schema: z.ZodType<T>
+  schema: z.ZodType<T>,
+  more: Readonly<Record<string, string>> = {}
 ): Promise<T> {
-  return exchangeJson(clock, access, path, signedBy(clock, access, method, body), schema);
+  return exchangeJson(clock, access, path, signedBy(clock, access, method, body, more), schema);
 }
 
 /** {@link callLevante}, its answer as it came. */
@@ -36,11 +38,12 @@ function signedBy(
   clock: Clock,
   access: ProviderAccess,
   method: 'GET' | 'POST',
-  body: unknown
+  body: unknown,
+  more: Readonly<Record<string, string>> = {}
 ): (url: string) => Promise<RequestInit> {
   const text = body === null ? null : JSON.stringify(body);
   return async (url) => {
-    const headers: Record<string, string> = { accept: 'application/json' };
+    const headers: Record<string, string> = { accept: 'application/json', ...more };
     if (text !== null) {
       headers['content-type'] = 'application/json';
       headers['content-digest'] = `sha-256=:${createHash('sha256').update(text).digest('base64')}:`;
@@ -49,7 +52,7 @@ function signedBy(
       {
         key: { ...createSigner(access.secret, 'hmac-sha256'), id: access.keyId },
         name: 'bussola',
-        fields: ['@method', '@target-uri', ...(text === null ? [] : ['content-digest'])],
+        fields: ['@method', '@target-uri', ...(text === null ? [] : ['content-digest']), ...Object.keys(more)],
         params: ['created', 'keyid', 'alg'],
         paramValues: { created: new Date(clock.now()) }
       },

@@ -4,6 +4,7 @@ import { accessTest } from '../port/checks';
 import { exchangeJson } from '../port/exchange';
 import type { AccessCheck, FoundMetric, FoundResource, Provider, ProviderAccess } from '../port/provider';
 import { authorised, clustersOf, scrape } from './call';
+import { isWorkload, maestroActs, tryChanging } from './acts';
 import { billFiles, maestroBills } from './bills';
 import { follow, hear } from './events';
 import { metricsOf, resourcesOf } from './found';
@@ -24,7 +25,8 @@ export const maestroProvider = (clock: Clock): Provider => ({
       { right: 'events.follow', why: 'to hear of restarts and lost gateways', optional: true },
       { right: 'lines.follow', why: 'to read the lines of workloads and nodes', optional: true },
       { right: 'bills.fetch', why: 'to fetch the monthly files of what clusters cost', optional: true },
-      { right: 'workload-metrics.enable', why: 'to switch workload-level metrics on from here', optional: true }
+      { right: 'workload-metrics.enable', why: 'to switch workload-level metrics on from here', optional: true },
+      { right: 'workloads.change', why: 'to restart workloads and change their copies from here', optional: true }
     ],
     steps: [
       'At Maestro, make a token for Bussola alone.',
@@ -61,6 +63,7 @@ export const maestroProvider = (clock: Clock): Provider => ({
     })),
   lines: async (access) => maestroLines(access, await clustersOf(clock, access)),
   bills: (access) => maestroBills(clock, access),
+  acts: maestroActs(clock),
   enableGuest: async (access, resource) => {
     await exchangeJson(
       clock,
@@ -79,11 +82,12 @@ async function testAccess(clock: Clock, access: ProviderAccess): Promise<AccessC
   const clusters = await test.right('list resources', list, ({ length }) => `May list clusters: ${length} found.`);
   const first = clusters?.[0];
   if (!first) return test.checks;
-  await test.right(
+  const scraped = await test.right(
     'read metrics',
     () => scrape(clock, access, first),
     ({ samples }) => `May read metrics: ${samples.length} lines on the page of ${first.title}.`
   );
+  const found = scraped === null ? [] : resourcesOf(first, scraped);
   await test.right(
     'hear of events',
     () => hear(access, first.id),
@@ -99,5 +103,12 @@ async function testAccess(clock: Clock, access: ProviderAccess): Promise<AccessC
     () => billFiles(clock, access),
     ({ files }) => `May fetch bills: ${files.length} monthly files.`
   );
+  const workload = found.map(({ providerId }) => providerId).find(isWorkload);
+  if (workload !== undefined)
+    await test.right(
+      'act',
+      () => tryChanging(clock, access, workload),
+      () => 'May restart workloads and change their copies.'
+    );
   return test.checks;
 }

@@ -34,7 +34,7 @@ export class OstroCalls {
     access: ProviderAccess,
     path: string,
     schema: z.ZodType<T>,
-    method: 'GET' | 'POST' = 'GET',
+    method: 'GET' | 'POST' | 'PUT' = 'GET',
     body: unknown = null
   ): Promise<T> {
     return this.#withToken(access, (authorization) => {

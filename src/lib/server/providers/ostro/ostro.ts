@@ -19,6 +19,7 @@ import type {
   WantedResource
 } from '../port/provider';
 import { OstroCalls } from './call';
+import { ostroActs, tryOperations } from './acts';
 import { ostroBills, tryCharges } from './bills';
 import { ostroLines, thingsThatWrite } from './lines';
 import { measureOf, metricOf } from './names';
@@ -103,7 +104,8 @@ export function ostroProvider(clock: Clock): Provider {
         { right: 'events.read', why: 'to hear of what happens, such as a replication that stalls', optional: true },
         { right: 'exports.make', why: 'to fetch the lines that things write', optional: true },
         { right: 'charges.read', why: 'to read what things cost', optional: true },
-        { right: 'guests.enable', why: 'to switch guest-level measures on from here', optional: true }
+        { right: 'guests.enable', why: 'to switch guest-level measures on from here', optional: true },
+        { right: 'operations.run', why: 'to restart, stop, start and change things from here', optional: true }
       ],
       steps: [
         'At Ostro, register a client for Bussola in your tenant.',
@@ -130,6 +132,7 @@ export function ostroProvider(clock: Clock): Provider {
     events: (access) => Promise.resolve([{ name: 'events', follow: (cursor) => events(calls, access, cursor) }]),
     lines: (access) => ostroLines(calls, clock, access),
     bills: (access) => ostroBills(calls, access),
+    acts: ostroActs(calls),
     enableGuest: async (access, resource) => {
       await calls.get(access, `/v2/guest/${pathOf(resource)}`, z.unknown(), 'POST');
     }
@@ -306,6 +309,11 @@ async function testAccess(clock: Clock, calls: OstroCalls, access: ProviderAcces
     'read bills',
     () => tryCharges(calls, access, dayAt(before(now, times(3, day)))),
     ({ currency }) => `May read bills, which are in ${currency}.`
+  );
+  await test.right(
+    'act',
+    () => tryOperations(calls, access),
+    () => 'May restart, stop, start and change things.'
   );
   return test.checks;
 }

@@ -156,17 +156,20 @@ function problemOf(clock: Clock, { keyId }: ProviderAccess, response: Response, 
       'Set this machine’s clock, or wait until the provider’s is right.'
     );
   }
+  const answered = { status, detail };
   if (status === 401)
     return new ProviderError(
       'signature',
       `The credential was refused. ${detail}`.trim(),
-      `Enter the secret of ${keyId} again; check the key id.`
+      `Enter the secret of ${keyId} again; check the key id.`,
+      { answered }
     );
   if (status === 403)
     return new ProviderError(
       'permission',
       `The credential lacks a right: ${right ?? 'unnamed'}. ${detail}`.trim(),
-      `At the provider, grant ${right ?? 'the right'} to ${keyId}.`
+      `At the provider, grant ${right ?? 'the right'} to ${keyId}.`,
+      { answered }
     );
   if (status === 429) {
     const seconds = Number(response.headers.get('retry-after'));
@@ -174,19 +177,21 @@ function problemOf(clock: Clock, { keyId }: ProviderAccess, response: Response, 
       'throttled',
       'The provider asks to slow down.',
       'Nothing: Bussola waits as long as the provider asks, then tries again.',
-      { retryAfter: seconds > 0 && seconds < 86_400 ? duration(Math.ceil(seconds) * 1000) : null }
+      { answered, retryAfter: seconds > 0 && seconds < 86_400 ? duration(Math.ceil(seconds) * 1000) : null }
     );
   }
   if (status >= 500)
     return new ProviderError(
       'unavailable',
       `The provider answered ${status}. ${detail}`.trim(),
-      'Nothing: Bussola tries again with the next pull.'
+      'Nothing: Bussola tries again with the next pull.',
+      { answered }
     );
   return new ProviderError(
     'refused',
     `The provider refused the request (${status}). ${detail}`.trim(),
-    'Check the account’s address: it may not be this provider’s interface.'
+    'Check the account’s address: it may not be this provider’s interface.',
+    { answered }
   );
 }
 

@@ -1,6 +1,7 @@
 import { Refusal, type ProblemCode } from '$lib/core/problem/problem';
 import type { SummaryPoints } from '$lib/core/series';
 import type { Duration, Instant, Range } from '$lib/core/time';
+import type { Acts } from './acts';
 import type { Bills } from './bills';
 import type { Guard } from './meter';
 
@@ -23,15 +24,22 @@ export class ProviderError extends Refusal {
   override readonly name = 'ProviderError';
   /** When the provider said how long to wait. */
   readonly retryAfter: Duration | null;
+  /** What the provider answered: its status by HTTP, and what it said; null where there was no such answer. */
+  readonly answered: { readonly status: number; readonly detail: string } | null;
 
   constructor(
     override readonly code: ProviderFault,
     message: string,
     remedy: string,
-    { retryAfter = null, ...options }: ErrorOptions & { retryAfter?: Duration | null } = {}
+    {
+      retryAfter = null,
+      answered = null,
+      ...options
+    }: ErrorOptions & { retryAfter?: Duration | null; answered?: ProviderError['answered'] } = {}
   ) {
     super(code, message, remedy, options);
     this.retryAfter = retryAfter;
+    this.answered = answered;
   }
 }
 
@@ -208,6 +216,8 @@ export interface Provider {
   lines?(access: ProviderAccess): Promise<LineFeed[]>;
   /** What its resources cost, where the provider bills. */
   bills?(access: ProviderAccess): Bills;
+  /** What can be done with its resources, where the provider permits it to programs. */
+  readonly acts?: Acts;
   /** Switches guest-level metrics on for a resource, where the credential may. */
   enableGuest?(access: ProviderAccess, resource: string): Promise<void>;
 }

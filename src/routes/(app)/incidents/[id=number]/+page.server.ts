@@ -14,7 +14,9 @@ import { allMetrics } from '$server/inventory/metrics';
 import { resourceNamed } from '$server/inventory/resources';
 import { messagesOfIncident } from '$server/notify/outbox-lists';
 import { occurrenceAt } from '$lib/core/shelving';
+import { actRight } from '$server/people/act-access';
 import { allPeople } from '$server/people/people';
+import { actableBy } from '$server/responses/provider-acts';
 import { relatedTo } from '$server/respond/related';
 import { timelineOf } from '$server/respond/timeline';
 import { whoIsNext } from '$server/respond/who-is-next';
@@ -40,7 +42,7 @@ async function ruleBehind(db: Queryable, incidentId: number, ruleId: number) {
 const mostCompared = 4;
 const comparedFor = times(2, day);
 
-export const load: PageServerLoad = async ({ params, depends }) => {
+export const load: PageServerLoad = async ({ params, depends, locals }) => {
   depends('bussola:overview');
   const server = bussola();
   const { db } = server;
@@ -86,7 +88,9 @@ export const load: PageServerLoad = async ({ params, depends }) => {
   const rule = incident.eventRuleId === null ? null : await ruleBehind(db, incident.id, incident.eventRuleId);
   const { account, resource } = incident;
   const watchedResource = await resourceNamed(db, account, resource);
+  const accounts = await actRight.of(db, locals.person);
   const known = {
+    actsOn: actableBy(server, accounts, watchedResource),
     clusterHref: await clusterHref(db, watchedResource?.id ?? null, incident.labels),
     rule,
     ...{ incident, level, changes, messages, darkAccount, late, timeline, next, related },

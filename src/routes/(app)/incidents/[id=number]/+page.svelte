@@ -22,11 +22,12 @@
   import IncidentChart from '$lib/ui/alarm/IncidentChart.svelte';
   import SeverityHoist from '$lib/ui/alarm/SeverityHoist.svelte';
   import { provideHover } from '$lib/ui/chart/hover.svelte';
-  import { useLive } from '$lib/ui/live/live.svelte';
+  import { useLive, useRefresh } from '$lib/ui/live/live.svelte';
   import EventsBehind from '$lib/ui/events/EventsBehind.svelte';
   import IncidentActions from '$lib/ui/incident/IncidentActions.svelte';
   import UnusualThen from '$lib/ui/incident/UnusualThen.svelte';
   import Timeline from '$lib/ui/incident/Timeline.svelte';
+  import ActOn from '$lib/ui/response/ActOn.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
   import { shownRange } from '$lib/ui/time/shown';
   import type { PageProps } from './$types';
@@ -34,6 +35,7 @@
   let { data }: PageProps = $props();
   const live = useLive();
   provideHover();
+  useRefresh(live, ['responses'], 'bussola:overview');
   let current = $state<number | null>(null);
   const incident = $derived(data.incident);
   const open = $derived(incident.closedAt === null);
@@ -107,6 +109,7 @@
         </p>{/if}
       <div class="flex flex-wrap items-center gap-x-2">
         <Acknowledgement {incident} now={live.now} />
+        {#if data.actsOn !== null && open}<ActOn resource={data.actsOn} incidentId={incident.id} />{/if}
         <IncidentActions {incident} shelving={data.shelving} people={data.people} now={live.now} />
       </div>
     </div>

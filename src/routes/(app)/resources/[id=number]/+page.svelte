@@ -9,6 +9,8 @@
   import { PanelViews } from '$lib/ui/board/data/panel-view.svelte';
   import { thingsOf } from '$lib/ui/board/data/board-context.svelte';
   import { useLive, useRefresh } from '$lib/ui/live/live.svelte';
+  import ActOn from '$lib/ui/response/ActOn.svelte';
+  import RunList from '$lib/ui/response/RunList.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
   import { useReader } from '$lib/ui/time/reader';
   import { withRange } from '$lib/ui/time/shown';
@@ -19,7 +21,7 @@
   const { mayEdit } = useReader();
   const views = new PanelViews();
   let problem = $state('');
-  useRefresh(live, ['alarm', 'account'], 'bussola:board');
+  useRefresh(live, ['alarm', 'account', 'responses'], 'bussola:board');
   const resource = $derived(data.resource);
   const incidents = $derived(
     data.overview.logbook.incidents.filter(
@@ -63,6 +65,16 @@
     </span>
   </div>
   {#if problem}<p class="fault mb-2 text-[13px]" role="alert">{problem}</p>{/if}
+  {#if data.actsOn !== null}<div class="mb-2 flex flex-wrap items-center gap-2">
+      <ActOn resource={data.actsOn} depends="bussola:board" />
+    </div>{/if}
+  {#if data.runs.length > 0}<section class="panel mb-2.5" aria-label="What was done with it">
+      <header>
+        <h2>What was done with it</h2>
+        <small>from here, newest first</small>
+      </header>
+      <RunList runs={data.runs} channels={data.channels} now={live.now} none="" />
+    </section>{/if}
   <div class="mb-3 grid grid-cols-3 gap-2.5 @max-[760px]:grid-cols-1">
     <section class="panel" aria-label="Alarms">
       <header>

@@ -1,0 +1,90 @@
+import { quietUntil } from '../people/quiet';
+import { after, before, hour, minute, times, type Instant } from '../time';
+import type { ResponseLimits } from './response';
+
+/** Something that was done with a resource counts as affecting its group for so long after it ended. */
+export const settling = times(5, minute);
+
+/** When something was begun with a resource by a response. */
+export interface Begun {
+  readonly at: Instant;
+  readonly resourceId: number;
+}
+
+/** What limits look at. */
+export interface Situation {
+  readonly now: Instant;
+  readonly resourceId: number;
+  /** What the response began within the last hour and its rest, in any order. */
+  readonly begun: readonly Begun[];
+  /** Resources of the limited group; null where none is. */
+  readonly members: readonly number[] | null;
+  /** Resources with which something is under way, was done within {@link settling}, or that were stopped and not started again. */
+  readonly affected: ReadonlySet<number>;
+  readonly isMaintained: boolean;
+}
+
+export const holdReasons = ['maintenance', 'hours', 'rest', 'rate', 'share'] as const;
+
+/** Why nothing may be done now. */
+export interface HeldBack {
+  readonly reason: (typeof holdReasons)[number];
+  readonly says: string;
+  /** When it may be done by this limit; null where nobody knows. */
+  readonly until: Instant | null;
+}
+
+/**
+ * What keeps a response from acting now: the first limit that does, or null.
+ *
+ * @example heldBackBy(usualLimits, situation)?.reason // 'rest'
+ */
+export function heldBackBy(limits: ResponseLimits, situation: Situation): HeldBack | null {
+  const { now, resourceId, begun, members, affected, isMaintained } = situation;
+  if (isMaintained && !limits.duringMaintenance)
+    return { reason: 'maintenance', says: 'Maintenance is planned for now.', until: null };
+  if (limits.notIn !== null) {
+    const until = quietUntil({ hours: limits.notIn.hours, exceptFrom: null }, limits.notIn.zone, null, now);
+    if (until !== null) return { reason: 'hours', says: 'It does nothing at these hours.', until };
+  }
+  // What was begun by a clock that was set back since counts as begun now.
+  const own = begun
+    .filter((one) => one.resourceId === resourceId)
+    .map(({ at }) => (at > now ? now : at))
+    .sort((a, b) => a - b);
+  const last = own.at(-1);
+  const rest = times(limits.restMinutes, minute);
+  if (last !== undefined && now - last < rest)
+    return {
+      reason: 'rest',
+      says: `It rests for ${limits.restMinutes} min after it did something.`,
+      until: after(last, rest)
+    };
+  const within = own.filter((at) => at > before(now, hour));
+  if (within.length >= limits.mostPerHour)
+    return {
+      reason: 'rate',
+      says: `It was done ${within.length === 1 ? 'once' : `${within.length} times`} within an hour.`,
+      until: after(within[within.length - limits.mostPerHour] as Instant, hour)
+    };
+  if (limits.group !== null) {
+    const all = members ?? [];
+    const may = mayAtOnce(all.length, limits.group.mostPercent);
+    const others = all.filter((id) => id !== resourceId && affected.has(id)).length;
+    if (!all.includes(resourceId))
+      return { reason: 'share', says: 'It does not belong to the group whose share is limited.', until: null };
+    if (others + 1 > may)
+      return {
+        reason: 'share',
+        says:
+          may === 0
+            ? `Of ${all.length}, not even one may be touched: ${limits.group.mostPercent} % is less than one.`
+            : `Of ${all.length}, ${may} may be touched at a time, and ${others} ${others === 1 ? 'is' : 'are'}.`,
+        until: null
+      };
+  }
+  return null;
+}
+
+/** How many of a group may be touched at the same time: never more than the share. @example mayAtOnce(10, 33) // 3 */
+export const mayAtOnce = (members: number, mostPercent: number): number => Math.floor((members * mostPercent) / 100);
