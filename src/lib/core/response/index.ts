@@ -20,7 +20,7 @@ export {
   responseSchema,
   responseSentence,
   usualLimits,
-  usualSharePercent,
+  usualOneIn,
   watchedMinutes,
   type AutoResponse,
   type ResponseLimits

@@ -69,7 +69,7 @@ export function heldBackBy(limits: ResponseLimits, situation: Situation): HeldBa
     };
   if (limits.group !== null) {
     const all = members ?? [];
-    const may = mayAtOnce(all.length, limits.group.mostPercent);
+    const may = mayAtOnce(all.length, limits.group.oneIn);
     const others = all.filter((id) => id !== resourceId && affected.has(id)).length;
     if (!all.includes(resourceId))
       return { reason: 'share', says: 'It does not belong to the group whose share is limited.', until: null };
@@ -78,7 +78,7 @@ export function heldBackBy(limits: ResponseLimits, situation: Situation): HeldBa
         reason: 'share',
         says:
           may === 0
-            ? `Of ${all.length}, not even one may be touched: ${limits.group.mostPercent} % is less than one.`
+            ? `Of ${all.length}, not even one may be touched: one in ${limits.group.oneIn} is less than one.`
             : `Of ${all.length}, ${may} may be touched at a time, and ${others} ${others === 1 ? 'is' : 'are'}.`,
         until: null
       };
@@ -86,5 +86,5 @@ export function heldBackBy(limits: ResponseLimits, situation: Situation): HeldBa
   return null;
 }
 
-/** How many of a group may be touched at the same time: never more than the share. @example mayAtOnce(10, 33) // 3 */
-export const mayAtOnce = (members: number, mostPercent: number): number => Math.floor((members * mostPercent) / 100);
+/** How many of a group may be touched at the same time: never more than one in so many. @example mayAtOnce(10, 3) // 3 */
+export const mayAtOnce = (members: number, oneIn: number): number => Math.floor(members / oneIn);

@@ -15,11 +15,11 @@ const limitsSchema = z.strictObject({
     .int({ error: 'Give whole minutes.' })
     .min(1, { error: 'It rests for a minute at least.' })
     .max(7 * 24 * 60),
-  /** Of a group, only so many per cent at a time. */
+  /** Of a group, only one in so many at a time. */
   group: z
     .strictObject({
       groupId: idSchema,
-      mostPercent: z.int({ error: 'Give whole per cent.' }).min(1, { error: 'At least 1 %.' }).max(100)
+      oneIn: z.int({ error: 'Give one in how many.' }).min(1, { error: 'One in one at most.' }).max(1000)
     })
     .nullable(),
   /** Hours at which it does nothing. */
@@ -39,8 +39,8 @@ export type ResponseLimits = z.infer<typeof limitsSchema>;
 export const usualLimits: ResponseLimits = {
   ...{ mostPerHour: 1, restMinutes: 60, group: null, notIn: null, duringMaintenance: false, failuresToStop: 2 }
 };
-/** The share of a group that is proposed. */
-export const usualSharePercent = 33;
+/** The share of a group that is proposed: a third. */
+export const usualOneIn = 3;
 
 /** How long after it was done it is watched whether what raised it is clear. */
 export const watchedMinutes = 15;
@@ -80,7 +80,7 @@ export function responseSentence(
   { from, heldMinutes, action, limits }: Pick<AutoResponse, 'from' | 'heldMinutes' | 'limits'> & { action: Action },
   channelName?: (id: number) => string
 ): string {
-  const when = heldMinutes === 0 ? `as soon as raised ${from}` : `raised ${from} for ${heldMinutes} min`;
-  const graver = from === 'critical' ? '' : ' or graver';
-  return `When ${when}${graver}: ${actionText(action, channelName)}; ${timesText(limits.mostPerHour)} an hour at most, with a rest of ${limits.restMinutes} min.`;
+  const grave = from === 'critical' ? from : `${from} or graver`;
+  const when = heldMinutes === 0 ? `As soon as it is raised ${grave}` : `When raised ${grave} for ${heldMinutes} min`;
+  return `${when}: ${actionText(action, channelName)}; ${timesText(limits.mostPerHour)} an hour at most, with a rest of ${limits.restMinutes} min.`;
 }

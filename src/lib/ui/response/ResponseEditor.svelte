@@ -5,7 +5,7 @@
     mayAtOnce,
     responseSchema,
     timesText,
-    usualSharePercent,
+    usualOneIn,
     watchedMinutes,
     type Action,
     type ActionKind,
@@ -175,23 +175,20 @@
           disabled={groups.length === 0}
           onchange={(event) =>
             (response.limits.group = event.currentTarget.checked
-              ? { groupId: groups[0]?.id ?? 0, mostPercent: usualSharePercent }
+              ? { groupId: groups[0]?.id ?? 0, oneIn: usualOneIn }
               : null)}
         />
-        Never more than a share of a group at a time</label
-      >{#if response.limits.group !== null}:
-        <input
-          class="part w-[60px]"
-          aria-label="Share, per cent"
-          type="number"
-          min="1"
-          max="100"
-          bind:value={response.limits.group.mostPercent}
-        />
-        % of
+        Never more than one in so many of a group at a time</label
+      >{#if response.limits.group !== null}: one in
+        <select class="part" aria-label="One in" bind:value={response.limits.group.oneIn}
+          >{#each [...new Set( [1, 2, 3, 4, 5, 10, 20, response.limits.group.oneIn] )].sort((a, b) => a - b) as one (one)}<option
+              value={one}>{one}</option
+            >{/each}</select
+        >
+        of
         <select class="part" aria-label="Group" bind:value={response.limits.group.groupId}
           >{#each groups as { id, name } (id)}<option value={id}>{name}</option>{/each}</select
-        >{#if group}{@const may = mayAtOnce(group.members, response.limits.group.mostPercent)}<span
+        >{#if group}{@const may = mayAtOnce(group.members, response.limits.group.oneIn)}<span
             class={may === 0 ? 'fault' : 'text-quiet'}
           >
             ({may === 0

@@ -43,8 +43,13 @@
     link.click();
     URL.revokeObjectURL(link.href);
   }
-  const meansWords = { person: '', key: 'by a key', link: 'by a link', nobody: 'not signed in',
-    response: 'by itself' } as const;
+  const meansWords = {
+    person: '',
+    key: 'by a key',
+    link: 'by a link',
+    nobody: 'not signed in',
+    response: 'by itself'
+  } as const;
 </script>
 
 <svelte:head><title>Audit · Bussola</title></svelte:head>
