@@ -162,7 +162,7 @@ if (installed) {
     })(),
     (async () => {
       if (built) await mocha('inputs of chance', ['tests/soak/fuzz.test.ts']);
-      if (built) await mocha('a process that is killed', ['tests/soak/kills.test.ts']);
+      if (built) await mocha('a process that is killed', ['tests/soak/kills.test.ts', 'tests/soak/act-kills.test.ts']);
       await mocha('the planted troubles', ['demo/troubles.test.ts']);
     })()
   ]);

@@ -114,7 +114,10 @@ export function carryOut(
   now: number
 ): StandInAct {
   const known = state.acts.find((one) => one.key === key);
-  if (known) return known;
+  if (known) {
+    state.repeatedActs++;
+    return known;
+  }
   const fails = state.actMode === 'failing';
   const until = now + (state.actMode === 'slow' ? 600 * second : lengths[order.kind]);
   const done: StandInAct = { ...order, key, at: now, until, fails };

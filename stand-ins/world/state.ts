@@ -23,6 +23,8 @@ export class ProviderState {
   #kept: Kept;
   faultMode: FaultMode = 'usual';
   actMode: ActMode = 'usual';
+  /** Orders that came again under a key that was known. */
+  repeatedActs = 0;
   readonly #file: string | undefined;
 
   /** @param start milliseconds since the epoch */
