@@ -4,7 +4,7 @@ import { usualPlan } from '../src/lib/core/intake';
 import { routeSchema } from '../src/lib/core/notify/route';
 import { onCallAt } from '../src/lib/core/rota';
 import { after, dateAfter, dateAt, day, duration, firstInstantAt, range, times, weekdayOf } from '../src/lib/core/time';
-import { insertAlarm, wantHistory } from '../src/lib/server/alarms/alarms';
+import { allAlarms, insertAlarm, wantHistory } from '../src/lib/server/alarms/alarms';
 import { historySpan } from '../src/lib/server/alarms/save-alarm';
 import { insertBoardWithin } from '../src/lib/server/boards/boards';
 import { makeFolder, moveBoard } from '../src/lib/server/boards/folders';
@@ -18,7 +18,8 @@ import { saveArrivedEvents } from '../src/lib/server/events/outside-events';
 import { makeKey } from '../src/lib/server/intake/receive/keys';
 import { insertMark } from '../src/lib/server/marks/marks';
 import { registerDerived } from '../src/lib/server/query/derived/make-derived';
-import { insertGroup } from '../src/lib/server/query/groups/groups';
+import { allGroups, insertGroup } from '../src/lib/server/query/groups/groups';
+import { insertResponse } from '../src/lib/server/responses/responses';
 import { insertSignal } from '../src/lib/server/query/signals/signals';
 import { fileClock, systemClock } from '../src/lib/server/base/clock';
 import { openPool, type Queryable } from '../src/lib/server/db/pool';
@@ -62,6 +63,7 @@ import {
 import { alarms } from './alarms';
 import { budgets } from './budgets';
 import { promises } from './objectives';
+import { responses } from './responses';
 import { checksAt, moveChecks, moveHooks } from './moved';
 import { boards, derived, eventRules, groups, keys, marks, rates, releases, signals } from './workspace';
 
@@ -233,6 +235,8 @@ async function seedTeams(within: Queryable): Promise<void> {
       members.flatMap((member) => ids.get(member) ?? []),
       { at: now, by: 'Kaja Tamm' }
     );
+  const nerea = ids.get('nerea');
+  if (nerea !== undefined) await actRight.set(within, nerea, 'all');
   const oda = ids.get('oda');
   const [fleet] = (await allAccounts(within)).filter(({ name }) => name === 'fleet-edge');
   if (oda !== undefined) {
@@ -269,6 +273,15 @@ async function seedWorkspace(within: Queryable): Promise<void> {
     await storedBudgets.insert(within, budget, { at: now, by: 'Kaja Tamm' });
   for (const promise of promises((name) => routeIds.get(name) ?? 0))
     await objectives.insert(within, promise, { at: now, by: 'Nerea Olmo' });
+  const alarmIds = new Map((await allAlarms(within)).map(({ id, definition: { name } }) => [name, id]));
+  const groupIds = new Map((await allGroups(within)).map(({ id, name }) => [name, id]));
+  const kaja = byName.get('kaja');
+  if (kaja !== undefined)
+    for (const response of responses(
+      (name) => alarmIds.get(name) ?? 0,
+      (name) => groupIds.get(name) ?? 0
+    ))
+      await insertResponse(within, response, { at: now, by: kaja.displayName, personId: kaja.id });
   for (const rate of rates(now)) await saveRate(within, rate, { at: now, by: 'Kaja Tamm' });
   for (const rule of eventRules) await insertEventRule(within, rule, { at: now, by: 'Nerea Olmo' });
   for (const check of await checksAt(standIns ?? '')) await insertCheck(within, check, { at: now, by: 'Nerea Olmo' });

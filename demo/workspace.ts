@@ -200,6 +200,19 @@ export const groups: readonly { definition: GroupDefinition; by: string }[] = [
     by: 'Nerea Olmo'
   },
   {
+    definition: {
+      name: 'booking-machines',
+      rule: {
+        match: 'all',
+        conditions: [
+          { label: 'resource', matches: '^booking-web-\\d' },
+          { label: 'type', is: ['machine'] }
+        ]
+      }
+    },
+    by: 'Nerea Olmo'
+  },
+  {
     definition: { name: 'ticket-databases', rule: { match: 'any', conditions: [tickets] } },
     by: 'Ivo Brandt'
   }

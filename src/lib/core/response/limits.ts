@@ -57,7 +57,7 @@ export function heldBackBy(limits: ResponseLimits, situation: Situation): HeldBa
   if (last !== undefined && now - last < rest)
     return {
       reason: 'rest',
-      says: `It rests for ${limits.restMinutes} min after it did something.`,
+      says: `It does nothing for ${limits.restMinutes} min after it did something.`,
       until: after(last, rest)
     };
   const within = own.filter((at) => at > before(now, hour));

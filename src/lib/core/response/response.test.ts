@@ -103,7 +103,7 @@ describe('limits of a response', () => {
     });
     const begun = [{ at: instant(now - 20 * minute), resourceId: 1 }];
     expect(heldBackBy(usualLimits, situation({ begun }))).to.deep.equal({
-      ...{ reason: 'rest', says: 'It rests for 60 min after it did something.', until: now + 40 * minute }
+      ...{ reason: 'rest', says: 'It does nothing for 60 min after it did something.', until: now + 40 * minute }
     });
     expect(heldBackBy({ ...usualLimits, restMinutes: 10 }, situation({ begun }))).to.deep.include({
       ...{ reason: 'rate', until: now + 40 * minute }
@@ -184,7 +184,7 @@ describe('what came of a response', () => {
     const later = after(now, times(4, minute));
     expect(runText(run({ effect: 'cleared', effectAt: later }))).to.equal('Restarted; cleared 4 min later.');
     expect(runText(run({ effect: 'still raised', effectAt: later }))).to.equal('Restarted; still raised 4 min later.');
-    expect(runText(run({ state: 'held', says: 'It rests.' }))).to.equal('To restart it: held back. It rests.');
+    expect(runText(run({ state: 'held', says: 'Too soon.' }))).to.equal('To restart it: held back. Too soon.');
     expect(runText(run({ state: 'unknown', says: 'The answer is lost.' }))).to.equal(
       'To restart it: nobody knows whether it was done. The answer is lost.'
     );
@@ -237,7 +237,7 @@ describe('what came of a response', () => {
     });
     expect(response.enabled).to.equal(true);
     expect(responseSentence(response)).to.equal(
-      'When raised major or graver for 10 min: restart it; once an hour at most, with a rest of 60 min.'
+      'When raised major or graver for 10 min: restart it; once an hour at most, 60 min apart at least.'
     );
     expect(responseSchema.safeParse({ ...response, heldMinutes: 2000 }).success).to.equal(false);
     expect(responseSchema.safeParse({ ...response, limits: { ...usualLimits, restMinutes: 0 } }).success).to.equal(

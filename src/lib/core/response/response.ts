@@ -13,7 +13,7 @@ const limitsSchema = z.strictObject({
   /** It does nothing with a resource for so long after it did something with it. */
   restMinutes: z
     .int({ error: 'Give whole minutes.' })
-    .min(1, { error: 'It rests for a minute at least.' })
+    .min(1, { error: 'It pauses for a minute at least.' })
     .max(7 * 24 * 60),
   /** Of a group, only one in so many at a time. */
   group: z
@@ -75,12 +75,12 @@ export const responseForm: StoredForm<AutoResponse> = {
   upgrades: []
 };
 
-/** What a response does and when, in one sentence. @example responseSentence(response) // 'When raised critical for 10 min: restart it; once an hour at most, with a rest of 60 min.' */
+/** What a response does and when, in one sentence. @example responseSentence(response) // 'When raised critical for 10 min: restart it; once an hour at most, 60 min apart at least.' */
 export function responseSentence(
   { from, heldMinutes, action, limits }: Pick<AutoResponse, 'from' | 'heldMinutes' | 'limits'> & { action: Action },
   channelName?: (id: number) => string
 ): string {
   const grave = from === 'critical' ? from : `${from} or graver`;
   const when = heldMinutes === 0 ? `As soon as it is raised ${grave}` : `When raised ${grave} for ${heldMinutes} min`;
-  return `${when}: ${actionText(action, channelName)}; ${timesText(limits.mostPerHour)} an hour at most, with a rest of ${limits.restMinutes} min.`;
+  return `${when}: ${actionText(action, channelName)}; ${timesText(limits.mostPerHour)} an hour at most, ${limits.restMinutes} min apart at least.`;
 }

@@ -55,7 +55,7 @@ export function runText(run: Run, channelName?: (id: number) => string): string 
     case 'held':
       return `To ${what}: held back.${said}`;
     case 'sending':
-      return `To ${what}: its provider is told.`;
+      return `To ${what}: its provider is asked.`;
     case 'going':
       return `To ${what}: under way.${said}`;
     case 'done':

@@ -140,7 +140,13 @@ describe('what people did', () => {
         'POST /receive/marks',
         'POST /receive/{format}'
       ],
-      ...['POST /rehearse', 'POST /routes/try', 'POST /shared/{token}/queries', 'PUT /boards/{id}/favourite']
+      ...[
+        'POST /rehearse',
+        'POST /resources/{id}/foretell',
+        'POST /routes/try',
+        'POST /shared/{token}/queries',
+        'PUT /boards/{id}/favourite'
+      ]
     ]);
     const out = operations.filter(({ method, isAct }) => method === 'GET' && isAct).map(({ path }) => path);
     expect(out.sort()).to.deep.equal([

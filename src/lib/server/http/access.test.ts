@@ -117,6 +117,9 @@ describe('who may use what', () => {
       'POST /queries',
       'POST /query',
       'POST /rehearse',
+      // On whose resources somebody acts is a right of its own, whatever their role: see people/act-access.ts.
+      'POST /resources/{id}/acts',
+      'POST /resources/{id}/foretell',
       // Whoever has the watch swaps it, and subscribes to their own shifts, whatever their role.
       'POST /rotas/{id}/swaps',
       'POST /routes/try',
