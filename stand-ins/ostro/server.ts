@@ -1,7 +1,8 @@
 import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
 import type { StandInClock } from '../clock';
 import { dayFrom } from '../world/bills/charge';
-import { carryOut, foretold, isStopped, progressOf, refusalOf, sizeNow, type ActOrder } from '../world/acts';
+import { carryOut, foretold, isStopped, progressOf, refusalOf, sizeNow } from '../world/acts';
+import type { ActOrder } from '../world/act-kinds';
 import { cutOff, itsClock, refuse, refusedByMood, sendInMood, visibleNow } from '../world/answers';
 import type { ProviderState } from '../world/state';
 import { chargesOn } from './bills';

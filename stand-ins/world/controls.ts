@@ -1,7 +1,7 @@
 import type { FastifyInstance } from 'fastify';
 import type { StandInClock } from '../clock';
 import { page, safe } from '../page';
-import { actModes, isActMode } from './acts';
+import { actModes, isActMode } from './act-kinds';
 import { refuse } from './answers';
 import { isFaultMode, faultModes } from './fault-modes';
 import type { ProviderState } from './state';

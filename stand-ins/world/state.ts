@@ -1,6 +1,6 @@
 import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import type { FaultMode } from './fault-modes';
-import type { ActMode, StandInAct } from './acts';
+import type { ActMode, StandInAct } from './act-kinds';
 import type { Stress } from './stress';
 
 /** Acts that are remembered. */

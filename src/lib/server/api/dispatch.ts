@@ -188,7 +188,7 @@ const linesOf = async ({ db }: Bussola, { reader, scopes }: Caller): Promise<rea
 /** The accounts on whose resources a caller may act; null for all. A key does so in the right that whoever made it has now. */
 async function actsOf({ db }: Bussola, { reader, scopes, keyOwner }: Caller): Promise<readonly number[] | null> {
   if (scopes === undefined) return actRight.of(db, reader);
-  if (!scopes.includes('act') || keyOwner == null) return [];
+  if (!scopes.includes('act') || keyOwner === undefined || keyOwner === null) return [];
   const owner = await profileOf(db, keyOwner);
   return actRight.of(db, owner?.disabledAt === null ? owner : null);
 }

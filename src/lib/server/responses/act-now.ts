@@ -31,16 +31,18 @@ async function requireResource(actor: Pick<Actor, 'db'>, id: number): Promise<Re
 
 /** What can be done with a resource now. @throws Refusal */
 export async function abilitiesOf(actor: Actor, resourceId: number): Promise<Abilities> {
-  return (await actsOf(actor, await requireResource(actor, resourceId))).abilities();
+  const { accountId, providerId } = await requireResource(actor, resourceId);
+  return (await actsOf(actor, accountId)).abilities(providerId);
 }
 
 /** What would come of it; nothing is done. @throws Refusal `invalid` where it cannot be done */
 export async function foretell(actor: Actor, { resourceId, action }: Order): Promise<Foretold> {
-  const acts = await actsOf(actor, await requireResource(actor, resourceId));
-  const abilities = await acts.abilities();
+  const { accountId, providerId } = await requireResource(actor, resourceId);
+  const acts = await actsOf(actor, accountId);
+  const abilities = await acts.abilities(providerId);
   const why = whyNot(action, abilities);
   if (why !== null) throw new Refusal('invalid', why, 'Choose something else.', { path: ['action'] });
-  return { says: await acts.foretell(action), isDangerous: isDangerous(action, abilities) };
+  return { says: await acts.foretell(providerId, action), isDangerous: isDangerous(action, abilities) };
 }
 
 /**
@@ -66,8 +68,7 @@ export async function actNow(
     );
   }
   const resource = await requireResource(actor, order.resourceId);
-  const acts = await actsOf(actor, resource);
-  const abilities = await acts.abilities();
+  const abilities = await (await actsOf(actor, resource.accountId)).abilities(resource.providerId);
   const why = whyNot(order.action, abilities);
   if (why !== null) throw new Refusal('invalid', why, 'Choose something else.', { path: ['action'] });
   if (isDangerous(order.action, abilities) && confirmed !== resource.name)

@@ -5,7 +5,7 @@ import { passes } from '../base/kill-points';
 import type { Changes } from '../base/changes';
 import { incidentById } from '../incidents/incidents';
 import { resourceById } from '../inventory/resources';
-import type { ActAnswer } from '../providers/port/acts';
+import type { ActAnswer, Acts } from '../providers/port/acts';
 import { ProviderError } from '../providers/port/provider';
 import type { Logger } from 'pino';
 import type { Outbound } from '../providers/port/outbound';
@@ -54,8 +54,10 @@ async function sent(actor: Actor, run: StoredRun): Promise<RunNews> {
       const says = await callWebhook(actor, run, run.action.channelId);
       return newsOf({ state: 'done', says }, run, clock.now());
     }
+    const resource = run.resourceId === null ? null : await resourceById(actor.db, run.resourceId);
     const acts = await actsFor(actor, run);
-    return newsOf(await acts.act(providerAction(run.action), run.key), run, clock.now());
+    const answer = await acts.act(resource?.providerId ?? '', providerAction(run.action), run.key);
+    return newsOf(answer, run, clock.now());
   } catch (error) {
     return afterFailure(actor, run, error);
   }
@@ -153,14 +155,8 @@ export async function effectOf(
 /** When what came of something is looked at again. */
 export const watchAgain: Duration = times(10, second);
 
-/** @throws Refusal where its resource or account is gone */
-async function actsFor(actor: Actor, run: StoredRun) {
-  const resource = run.resourceId === null ? null : await resourceById(actor.db, run.resourceId);
-  return actsOf(actor, {
-    accountId: resource?.accountId ?? run.accountId ?? 0,
-    providerId: resource?.providerId ?? ''
-  });
-}
+/** @throws Refusal where its account is gone */
+const actsFor = (actor: Actor, { accountId }: StoredRun): Promise<Acts> => actsOf(actor, accountId ?? 0);
 
 /** Counts are known by now: they were worked out before it was written down. */
 function providerAction(action: Action): ProviderAction {

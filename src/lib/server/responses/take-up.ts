@@ -165,7 +165,7 @@ async function worked(
   if (resource === null || resource.endedAt !== null)
     return { dropped: 'It is about no single resource that there is.' };
   try {
-    const abilities = await (await actsOf(actor, resource)).abilities();
+    const abilities = await (await actsOf(actor, resource.accountId)).abilities(resource.providerId);
     if (action.kind !== 'more') {
       const why = whyNot(action, abilities);
       return why === null ? { action } : { dropped: why };

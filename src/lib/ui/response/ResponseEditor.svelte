@@ -51,13 +51,17 @@
         return { kind, by: 1, limit: 8 };
       case 'webhook':
         return { kind, channelId: webhooks[0]?.id ?? 0 };
-      default:
+      case 'restart':
+      case 'stop':
+      case 'start':
         return { kind };
+      default:
+        throw new RangeError(`emptyAction: no action "${String(kind satisfies never)}"`);
     }
   };
   const group = $derived(groups.find(({ id }) => id === response.limits.group?.groupId));
-  const lengths = [5, 10, 15, 30, 60, 120, 240, 720, 1440];
-  const rests = $derived([...new Set([...lengths, response.limits.restMinutes])].sort((one, other) => one - other));
+  const withChosen = (offered: readonly number[], chosen: number): number[] =>
+    [...new Set([...offered, chosen])].sort((one, other) => one - other);
 </script>
 
 <DefinitionForm
@@ -151,18 +155,19 @@
     <p class="mt-2">
       On one resource at most
       <select class="part" aria-label="How often in an hour" bind:value={response.limits.mostPerHour}
-        >{#each [...new Set( [1, 2, 3, 5, 10, response.limits.mostPerHour] )].sort((a, b) => a - b) as times (times)}<option
-            value={times}>{timesText(times)}</option
+        >{#each withChosen([1, 2, 3, 5, 10], response.limits.mostPerHour) as times (times)}<option value={times}
+            >{timesText(times)}</option
           >{/each}</select
       >
-      an hour, with a rest of
+      an hour, and not again within
       <select class="part" aria-label="Rest" bind:value={response.limits.restMinutes}
-        >{#each rests as minutes (minutes)}<option value={minutes}>{minutes} min</option>{/each}</select
-      >
-      after each time. It stops after
+        >{#each withChosen([5, 10, 15, 30, 60, 120, 240, 720, 1440], response.limits.restMinutes) as minutes (minutes)}<option
+            value={minutes}>{minutes} min</option
+          >{/each}</select
+      >. It stops after
       <select class="part" aria-label="Failures" bind:value={response.limits.failuresToStop}
-        >{#each [...new Set( [1, 2, 3, 5, response.limits.failuresToStop] )].sort((a, b) => a - b) as failures (failures)}<option
-            value={failures}>{countOf(failures, 'failure')}</option
+        >{#each withChosen([1, 2, 3, 5], response.limits.failuresToStop) as failures (failures)}<option value={failures}
+            >{countOf(failures, 'failure')}</option
           >{/each}</select
       >{response.limits.failuresToStop === 1 ? '' : ' on end'}; what is still raised {watchedMinutes} min later has not helped,
       and is one as well.
@@ -181,17 +186,16 @@
         Never more than one in so many of a group at a time</label
       >{#if response.limits.group !== null}: one in
         <select class="part" aria-label="One in" bind:value={response.limits.group.oneIn}
-          >{#each [...new Set( [1, 2, 3, 4, 5, 10, 20, response.limits.group.oneIn] )].sort((a, b) => a - b) as one (one)}<option
-              value={one}>{one}</option
+          >{#each withChosen([1, 2, 3, 4, 5, 10, 20], response.limits.group.oneIn) as one (one)}<option value={one}
+              >{one}</option
             >{/each}</select
         >
         of
         <select class="part" aria-label="Group" bind:value={response.limits.group.groupId}
           >{#each groups as { id, name } (id)}<option value={id}>{name}</option>{/each}</select
         >{#if group}{@const may = mayAtOnce(group.members, response.limits.group.oneIn)}<span
-            class={may === 0 ? 'fault' : 'text-quiet'}
-          >
-            ({may === 0
+            class={['ml-1', may === 0 ? 'fault' : 'text-quiet']}
+            >({may === 0
               ? `of ${group.members}, that is less than one: it would never act`
               : `${may} of ${group.members} now`})</span
           >{/if}{/if}

@@ -30,7 +30,10 @@
         >{#if run.resource !== ''}{#if run.resourceId !== null}<a
               class="link"
               href={withRange(`/resources/${run.resourceId}`)}>{run.resource}</a
-            >{:else}{run.resource}{/if}{': '}{/if}{runText(run, (id) => channels[id] ?? `channel ${id}`)}</span
+            >{:else}{run.resource}{/if}{/if}{run.resource === '' ? '' : ': '}{runText(
+          run,
+          (id) => channels[id] ?? `channel ${id}`
+        )}</span
       >
       <span class="text-quiet"
         >{run.by}{#if run.incidentId !== null}, <a class="link" href={withRange(`/incidents/${run.incidentId}`)}

@@ -16,7 +16,7 @@ const foretoldSchema = z.object({ says: z.array(z.string().max(300)).max(20) });
 const listSchema = z.object({ acts: z.array(z.unknown()) });
 
 /** Acts of Levante: each with a key of ours, by which it does nothing twice and says what became of it. */
-export function levanteActs(clock: Clock): Acts {
+export function levanteActs(clock: Clock, access: ProviderAccess): Acts {
   const path = (resource: string) => `/v1/resources/${encodeURIComponent(resource)}/acts`;
   const bodyOf = (action: ProviderAction) => ({
     kind: action.kind,
@@ -24,18 +24,18 @@ export function levanteActs(clock: Clock): Acts {
     ...(action.kind === 'count' && { count: action.to })
   });
   return {
-    abilities: async (access, resource): Promise<Abilities> => {
+    abilities: async (resource): Promise<Abilities> => {
       const found = await callLevante(clock, access, 'GET', path(resource), null, abilitiesSchema);
       const kinds = providerActs.filter((kind) => found.kinds.includes(kind));
       return { kinds, isStopped: found.stopped, size: found.size, count: found.count };
     },
-    foretell: async (access, resource, action) =>
+    foretell: async (resource, action) =>
       (await callLevante(clock, access, 'POST', path(resource), { ...bodyOf(action), dry: true }, foretoldSchema)).says,
-    act: (access, resource, action, key): Promise<ActAnswer> =>
+    act: (resource, action, key): Promise<ActAnswer> =>
       callLevante(clock, access, 'POST', path(resource), bodyOf(action), answerSchema, {
         'idempotency-key': `"${key}"`
       }),
-    outcome: async (access, key) => {
+    outcome: async (key) => {
       try {
         return await callLevante(clock, access, 'GET', `/v1/acts/${encodeURIComponent(key)}`, null, answerSchema);
       } catch (error) {

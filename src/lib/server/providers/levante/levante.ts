@@ -136,7 +136,7 @@ export const levanteProvider = (clock: Clock): Provider => ({
       return new Map(resources.map(({ id, type }) => [id, type]));
     }),
   bills: (access) => levanteBills(clock, access),
-  acts: levanteActs(clock),
+  acts: (access) => levanteActs(clock, access),
   enableGuest: async (access, resource) => {
     await callLevante(clock, access, 'POST', `/v1/resources/${encodeURIComponent(resource)}/guest`, {}, z.unknown());
   }

@@ -11,8 +11,8 @@ const effectsSchema = z.object({ effects: z.array(z.string().max(300)).max(20) }
 const changedSchema = z.object({ changed: z.literal(true) });
 
 /** Changes of workloads at Maestro. They have no key: of one whose answer is lost, nobody can say what became of it. */
-export function maestroActs(clock: Clock): Acts {
-  const patch = <T>(access: ProviderAccess, resource: string, body: object, schema: z.ZodType<T>): Promise<T> => {
+export function maestroActs(clock: Clock, access: ProviderAccess): Acts {
+  const patch = <T>(resource: string, body: object, schema: z.ZodType<T>): Promise<T> => {
     const { method, headers } = authorised(access, 'PATCH')();
     const init = () => ({
       ...{ method, headers: { ...headers, 'content-type': 'application/json' } },
@@ -23,16 +23,16 @@ export function maestroActs(clock: Clock): Acts {
   const changeOf = (action: ProviderAction) =>
     action.kind === 'count' ? { copies: action.to } : { restart: action.kind === 'restart' };
   return {
-    abilities: async (access, resource) => {
+    abilities: async (resource) => {
       if (workloadIn(resource) === null) return { kinds: [], isStopped: false, size: null, count: null };
       const found = await exchangeJson(clock, access, pathOf(resource), authorised(access), workloadSchema);
       const count = { now: found.copies, least: found.least, most: found.most };
       return { kinds: ['restart', 'count'], isStopped: false, size: null, count };
     },
-    foretell: async (access, resource, action) =>
-      (await patch(access, resource, { ...changeOf(action), preview: true }, effectsSchema)).effects,
-    act: async (access, resource, action) => {
-      await patch(access, resource, changeOf(action), changedSchema);
+    foretell: async (resource, action) =>
+      (await patch(resource, { ...changeOf(action), preview: true }, effectsSchema)).effects,
+    act: async (resource, action) => {
+      await patch(resource, changeOf(action), changedSchema);
       return { state: 'done', says: '' };
     }
   };

@@ -63,7 +63,7 @@ export const maestroProvider = (clock: Clock): Provider => ({
     })),
   lines: async (access) => maestroLines(access, await clustersOf(clock, access)),
   bills: (access) => maestroBills(clock, access),
-  acts: maestroActs(clock),
+  acts: (access) => maestroActs(clock, access),
   enableGuest: async (access, resource) => {
     await exchangeJson(
       clock,

@@ -17,23 +17,23 @@ const operationSchema = z.object({
 const previewSchema = z.object({ effects: z.array(z.string().max(300)).max(20) });
 
 /** Operations of Ostro: put under a name of ours, so that a second time it is the same one. */
-export function ostroActs(calls: OstroCalls): Acts {
+export function ostroActs(calls: OstroCalls, access: ProviderAccess): Acts {
   const bodyOf = (uri: string, action: ProviderAction) => ({
     ...{ uri, run: action.kind },
     ...(action.kind === 'size' && { size: action.size })
   });
   const path = (name: string) => `/v2/operations/${encodeURIComponent(name)}`;
   return {
-    abilities: async (access, uri) => {
+    abilities: async (uri) => {
       const { possible, stopped, sizes, size } = await tryOperations(calls, access, uri);
       const kinds = providerActs.filter((kind) => possible.includes(kind));
       return { kinds, isStopped: stopped, size: size === null ? null : { now: size, choices: sizes }, count: null };
     },
-    foretell: async (access, uri, action) =>
+    foretell: async (uri, action) =>
       (await calls.get(access, path('preview'), previewSchema, 'PUT', { ...bodyOf(uri, action), preview: true }))
         .effects,
-    act: (access, uri, action, key) => calls.get(access, path(key), operationSchema, 'PUT', bodyOf(uri, action)),
-    outcome: async (access, key) => {
+    act: (uri, action, key) => calls.get(access, path(key), operationSchema, 'PUT', bodyOf(uri, action)),
+    outcome: async (key) => {
       try {
         return await calls.get(access, path(key), operationSchema);
       } catch (error) {

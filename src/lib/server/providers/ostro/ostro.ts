@@ -132,7 +132,7 @@ export function ostroProvider(clock: Clock): Provider {
     events: (access) => Promise.resolve([{ name: 'events', follow: (cursor) => events(calls, access, cursor) }]),
     lines: (access) => ostroLines(calls, clock, access),
     bills: (access) => ostroBills(calls, access),
-    acts: ostroActs(calls),
+    acts: (access) => ostroActs(calls, access),
     enableGuest: async (access, resource) => {
       await calls.get(access, `/v2/guest/${pathOf(resource)}`, z.unknown(), 'POST');
     }

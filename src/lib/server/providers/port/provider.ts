@@ -217,7 +217,7 @@ export interface Provider {
   /** What its resources cost, where the provider bills. */
   bills?(access: ProviderAccess): Bills;
   /** What can be done with its resources, where the provider permits it to programs. */
-  readonly acts?: Acts;
+  acts?(access: ProviderAccess): Acts;
   /** Switches guest-level metrics on for a resource, where the credential may. */
   enableGuest?(access: ProviderAccess, resource: string): Promise<void>;
 }
