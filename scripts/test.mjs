@@ -123,7 +123,9 @@ const databaseTests = [
   'src/lib/server/logs/feeds/follow-lines.test.ts',
   'src/lib/server/cost/bills.test.ts',
   'src/lib/server/cost/budgets.test.ts',
-  'src/lib/server/objective/objectives.test.ts'
+  'src/lib/server/objective/objectives.test.ts',
+  'src/lib/server/responses/responses.test.ts',
+  'src/lib/server/removals/resting.test.ts'
 ];
 
 const installed = await step('install', ensureInstalled);

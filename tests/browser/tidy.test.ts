@@ -20,6 +20,10 @@ describe('tidying up, as people do it', () => {
     await page.getByText('2 removed.').waitFor();
     expect(await channels.getByText('lonely').count()).to.equal(0);
     expect(await app.db.rows(`select 1 from channels where name in ('lonely', 'forgotten')`)).to.deep.equal([]);
+    await visit.button('Restore lonely').click();
+    await page.getByText('lonely is back as it was.').waitFor();
+    await channels.getByText('lonely').waitFor();
+    expect(await app.db.rows(`select confirmed_at from channels where name = 'lonely'`)).to.have.length(1);
     await visit.region('Metrics that nothing looks at').getByRole('row').nth(3).waitFor();
     expect(visit.complaints).to.deep.equal([]);
   });

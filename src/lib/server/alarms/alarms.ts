@@ -3,7 +3,8 @@ import { alarmForm, type AlarmDefinition, type Severity, type State } from '$lib
 import { readableOf, readStored, unreadableOf, writeStored } from '$lib/core/forms/stored';
 import { isRefused, type Problem } from '$lib/core/problem/problem';
 import type { Labels } from '$lib/core/signal';
-import { before, day, type Instant, type Range } from '$lib/core/time';
+import { forgetRemovalOf } from '../removals/removals';
+import { before, day, times, type Instant, type Range } from '$lib/core/time';
 import { oneRow, type Queryable } from '../db/pool';
 import { noteVersion } from './versions';
 import { wakeAlarm } from './alarm-work';
@@ -129,10 +130,10 @@ export async function changeAlarm(
 }
 
 /** A removed alarm can be had back for so long. */
-export const removedFor = day;
+export const removedFor = times(30, day);
 
 /**
- * Removes an alarm with its states. Its incidents stay under its name, and end now; to be called in a transaction. It can be had back for a day.
+ * Removes an alarm with its states. Its incidents stay under its name, and end now; to be called in a transaction. It can be had back for a while, see {@link removedFor}.
  *
  * @returns whether there was one
  */
@@ -162,6 +163,7 @@ export async function bringBackAlarm(within: Queryable, id: number): Promise<Ala
     [id]
   );
   if (!row) return null;
+  await forgetRemovalOf(within, 'alarms', id);
   await wakeAlarm(within, id);
   return fromRow(row);
 }

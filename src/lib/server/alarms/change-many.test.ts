@@ -29,7 +29,8 @@ describe('several alarms at once', () => {
     if (all.length > 0)
       await removeAlarms(
         house.bussola,
-        all.map(({ id }) => id)
+        all.map(({ id }) => id),
+        'test'
       );
   });
 
@@ -104,7 +105,7 @@ describe('several alarms at once', () => {
     const { db, clock } = house.bussola;
     const alarm = await made('Removed');
     await saveAlarm(house.bussola, alarm.id, { ...alarm.definition, owner: 'Ivo' }, 'Ivo');
-    const { changed } = await removeAlarms(house.bussola, [alarm.id]);
+    const { changed } = await removeAlarms(house.bussola, [alarm.id], 'test');
     expect(await alarmById(db, alarm.id)).to.equal(null);
     expect(await memoryOfAlarm(db, alarm.id)).to.equal(null);
     await forgetRemoved(db, after(clock.now(), (day - 1000) as never));
@@ -116,7 +117,7 @@ describe('several alarms at once', () => {
       ['It was made.']
     ]);
     expect((await db.rows('select 1 from alarm_work where alarm_id = $1', [alarm.id])).length).to.equal(1);
-    await removeAlarms(house.bussola, [alarm.id]);
+    await removeAlarms(house.bussola, [alarm.id], 'test');
     await forgetRemoved(db, after(clock.now(), removedFor));
     const late = await undoChanges(house.bussola, changed, 'Ivo');
     expect(late.skipped.map(({ why }) => why)).to.deep.equal(['The alarm can no longer be had back.']);
@@ -152,7 +153,8 @@ describe('several alarms at once', () => {
       ]);
       await removeAlarms(
         house.bussola,
-        (await allAlarms(house.bussola.db)).map(({ id }) => id)
+        (await allAlarms(house.bussola.db)).map(({ id }) => id),
+        'test'
       );
       const plan = await planAlarmFile(house.bussola, text);
       expect(plan.alarms.map(({ id }) => id)).to.deep.equal([null, null, null]);

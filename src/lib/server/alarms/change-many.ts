@@ -1,3 +1,4 @@
+import { resting } from '../removals/resting';
 import { changedAlarm, type AlarmChange, type AlarmDefinition } from '$lib/core/alarm';
 import { Refusal } from '$lib/core/problem/problem';
 import { alarmById, type Alarm } from './alarms';
@@ -55,12 +56,15 @@ export async function changeAlarms(
   return { changed, skipped };
 }
 
-/** Removes several alarms; they can be had back for a day. */
-export async function removeAlarms(context: AlarmContext, ids: readonly number[]): Promise<ManyChanged> {
+/** Removes several alarms; they can be had back for 30 days. */
+export async function removeAlarms(context: AlarmContext, ids: readonly number[], by: string): Promise<ManyChanged> {
   const changed: Changed[] = [];
   const skipped: ManyChanged['skipped'][number][] = [];
   for (const id of new Set(ids)) {
-    const gone = await removeAlarm(context, id).then(() => null, asRefused);
+    const gone = await resting(context, { kind: 'alarms', id, by }, (inner) => removeAlarm(inner, id)).then(
+      () => null,
+      asRefused
+    );
     if (gone === null) changed.push({ id, version: null });
     else skipped.push({ id, name: `alarm ${id}`, why: gone.message });
   }

@@ -119,10 +119,10 @@ export const alarmOperations = [
   }),
   operation('POST', '/alarms/remove', {
     right: 'editor',
-    summary: 'Removes several alarms. They can be had back for a day.',
+    summary: 'Removes several alarms. They can be had back for 30 days.',
     body: z.strictObject({ ids }),
     answer: manyAnswer,
-    handle: ({ server, body }) => removeAlarms(server, body.ids)
+    handle: ({ server, body, author }) => removeAlarms(server, body.ids, author.displayName)
   }),
   operation('POST', '/alarms/undo', {
     right: 'editor',

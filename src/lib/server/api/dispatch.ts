@@ -12,6 +12,7 @@ import { forReader } from '../http/reader';
 import { bearerOf } from '../intake/receive/admit';
 import { keyByText } from '../intake/receive/keys';
 import { actRight } from '../people/act-access';
+import { resting, restingKinds } from '../removals/resting';
 import { profileOf } from '../people/people';
 import { lineRight, requireLines } from '../people/line-access';
 import type { Bussola } from '../process/start';
@@ -124,13 +125,22 @@ async function answer(
       )
   };
   const named = operation.isAct ? await subjectOf(server.db, kindOf(operation), Number(params['id'])) : null;
-  const answered = await operation
-    .handle(call as never)
-    .catch((refusal: unknown) => recordRefused(refusal, caller, named ?? undefined));
+  const answered = await removing(call).catch((refusal: unknown) => recordRefused(refusal, caller, named ?? undefined));
   if (named !== null) await record('done', caller, named.subject === '' ? await madeBy(answered) : named);
   if (answered instanceof Response) return answered;
   if (operation.answer === null) return new Response(null, { status: operation.status });
   return json(written(operation.answer, answered, call.times), { status: operation.status });
+
+  /** What somebody removes rests for a while. */
+  function removing(inner: Call<unknown, unknown, unknown>): Promise<unknown> {
+    const kind = kindOf(operation);
+    if (operation.method !== 'DELETE' || operation.path !== `/${kind}/{id}` || !restingKinds.has(kind))
+      return operation.handle(inner as never);
+    const { id } = inner.params as { id: number };
+    return resting(server, { kind, id, by: caller.author.displayName }, (within) =>
+      operation.handle({ ...inner, server: within } as never)
+    );
+  }
 
   /** What was made is called as it is now. */
   function madeBy(made: unknown): Promise<Subject> {

@@ -1,5 +1,7 @@
 import { z } from 'zod';
 import { idSchema } from '$lib/core/forms/id';
+import { allRemovals } from '../removals/removals';
+import { restore } from '../removals/resting';
 import { unusedThings, type Unused } from '../tidy/unused';
 import { usedKinds, usesOf } from '../tidy/uses';
 import { instant, operationsOf } from './operation';
@@ -11,6 +13,16 @@ const unused = z.object({
   at: instant.nullable().describe('When it was last of use; null where that is not known, or never.')
 });
 const unusedOf = (all: readonly Unused[]) => all.map(({ id, name, at }) => ({ id, name, at }));
+
+/** Removals that one answer has at most. */
+const mostRemovals = 500;
+
+const removal = z.object({
+  ...{ id: z.int(), kind: z.string(), thingId: z.int(), name: z.string() },
+  removedAt: instant,
+  removedBy: z.string(),
+  rows: z.int().describe('Rows of the database that went with it, or lost what they named.')
+});
 
 export const tidyOperations = [
   operation('GET', '/uses', {
@@ -53,5 +65,18 @@ export const tidyOperations = [
         metrics: [...found.metrics]
       };
     }
+  }),
+  operation('GET', '/removals', {
+    right: 'viewer',
+    scope: 'read',
+    summary: `Lists what was removed and can be restored, newest first: at most ${mostRemovals}.`,
+    answer: z.object({ removals: z.array(removal) }),
+    handle: async ({ server: { db }, reader }) => ({ removals: await allRemovals(db, reader?.id ?? 0, mostRemovals) })
+  }),
+  operation('POST', '/removals/{id}/restore', {
+    right: 'editor',
+    summary: 'Restores what was removed as it was, with what went with it. An alarm is judged anew.',
+    answer: removal,
+    handle: ({ server, params: { id }, reader }) => restore(server, id, reader ?? { id: 0, role: 'viewer' })
   })
 ];

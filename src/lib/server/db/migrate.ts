@@ -55,9 +55,17 @@ export async function migrate(db: Database): Promise<string[]> {
   return missing.map(({ name }) => name);
 }
 
-/** Statements end with a semicolon at the end of a line; our migrations keep to that. */
-const statementsOf = (sql: string): string[] =>
-  sql
-    .split(/;\s*$/m)
+/** Statements end with a semicolon at the end of a line that is not within the body of a function, `$$`; our migrations keep to that. */
+function statementsOf(sql: string): string[] {
+  const statements: string[] = [];
+  let begun = '';
+  for (const part of sql.split(/;[^\S\n]*$/m)) {
+    begun += begun === '' ? part : `;${part}`;
+    if ((begun.match(/\$\$/g)?.length ?? 0) % 2 === 1) continue;
+    statements.push(begun);
+    begun = '';
+  }
+  return [...statements, begun]
     .map((statement) => statement.replace(/^\s*--.*$/gm, '').trim())
     .filter((statement) => statement !== '');
+}

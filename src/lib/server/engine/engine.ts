@@ -9,6 +9,7 @@ import type { Intake } from '../intake/ledger/intake';
 import { scheduleIntake } from '../intake/pull/schedule';
 import { eraseRemoved } from '../intake/pull/remove-account';
 import { forgetRemoved } from '../alarms/alarms';
+import { forgetRemovals } from '../removals/removals';
 import { forgetHistory } from '../incidents/history-retention';
 import type { Health } from '../base/health';
 import { forgetSessions } from '../people/sessions';
@@ -126,6 +127,7 @@ export function startEngine(engine: Engine): { stop(): Promise<void> } {
       await forgetPulls(db, before(now, times(2, day)));
       await forgetHistory(db, now);
       await forgetRemoved(db, now);
+      await forgetRemovals(db, now);
       await forgetModels(db, before(now, times(usualPlan.keep.incidentDays, day)));
       await forgetExemplars(db, before(now, times(usualPlan.keep.sampleDays, day)));
       if ((await retain(db, now)) > 0) await engine.store.samples.forgetDecoded();

@@ -1,4 +1,5 @@
 import { targetsOf, type Route } from '$lib/core/notify/route';
+import type { AutoResponse } from '$lib/core/response';
 import type { Queryable } from '../db/pool';
 import { alarmById, allAlarms } from '../alarms/alarms';
 import { usesOfValue, type Use } from '../boards/signal-uses';
@@ -8,6 +9,7 @@ import { objectives } from '../objective/objectives';
 import { allGroups } from '../query/groups/groups';
 import { allRotas } from '../rotas/rotas';
 import { allRoutes } from '../routing/routes';
+import { allResponses } from '../responses/responses';
 import { currentShelvings } from '../shelving/shelvings';
 
 /** What can be asked for who uses it. */
@@ -16,7 +18,7 @@ export type UsedKind = (typeof usedKinds)[number];
 
 /** Something that names another. */
 export interface UseOfAny extends Omit<Use, 'kind'> {
-  readonly kind: Use['kind'] | 'route' | 'budget' | 'rota' | 'shelving';
+  readonly kind: Use['kind'] | 'route' | 'budget' | 'rota' | 'shelving' | 'response';
 }
 
 /**
@@ -27,7 +29,12 @@ export interface UseOfAny extends Omit<Use, 'kind'> {
 export async function usesOf(db: Queryable, kind: UsedKind, id: number): Promise<UseOfAny[]> {
   switch (kind) {
     case 'channel':
-      return routesWhere(db, (route) => targetsOf(route).some((one) => one.kind === 'channel' && one.channelId === id));
+      return [
+        ...(await routesWhere(db, (route) =>
+          targetsOf(route).some((one) => one.kind === 'channel' && one.channelId === id)
+        )),
+        ...(await responsesWhere(db, ({ action }) => action.kind === 'webhook' && action.channelId === id))
+      ];
     case 'rota':
       return routesWhere(db, (route) => targetsOf(route).some((one) => one.kind === 'rota' && one.rotaId === id));
     case 'person':
@@ -46,6 +53,7 @@ export async function usesOf(db: Queryable, kind: UsedKind, id: number): Promise
       return [
         ...(await routesWhere(db, ({ when }) => when.groupIds.includes(id))),
         ...(await shelvingsWhere(db, ({ groupIds }) => groupIds.includes(id))),
+        ...(await responsesWhere(db, ({ limits }) => limits.group?.groupId === id)),
         ...(group === undefined ? [] : await usesOfValue(db, 'group', group.name))
       ];
     }
@@ -69,6 +77,11 @@ const routesWhere = async (db: Queryable, uses: (route: Route) => boolean): Prom
   (await allRoutes(db))
     .filter(({ route }) => uses(route))
     .map(({ id, route: { name } }): UseOfAny => ({ kind: 'route', id, name }));
+
+const responsesWhere = async (db: Queryable, uses: (response: AutoResponse) => boolean): Promise<UseOfAny[]> =>
+  (await allResponses(db))
+    .filter(({ response }) => uses(response))
+    .map(({ id, response: { name } }): UseOfAny => ({ kind: 'response', id, name }));
 
 type Scope = Awaited<ReturnType<typeof currentShelvings>>[number]['shelving']['scope'];
 const shelvingsWhere = async (db: Queryable, uses: (scope: Scope) => boolean): Promise<UseOfAny[]> =>
@@ -96,11 +109,12 @@ async function usesOfRoute(db: Queryable, id: number): Promise<UseOfAny[]> {
 /** Alarms that have one as a part, shelvings of it, and the budget or promise that it follows. */
 async function usesOfAlarm(db: Queryable, id: number): Promise<UseOfAny[]> {
   if ((await alarmById(db, id)) === null) return [];
-  const [alarms, ofBudgets, ofPromises, shelvings] = await Promise.all([
+  const [alarms, ofBudgets, ofPromises, shelvings, ofResponses] = await Promise.all([
     allAlarms(db),
     budgets.all(db),
     objectives.all(db),
-    shelvingsWhere(db, ({ alarmIds }) => alarmIds.includes(id))
+    shelvingsWhere(db, ({ alarmIds }) => alarmIds.includes(id)),
+    responsesWhere(db, ({ alarmId }) => alarmId === id)
   ]);
   return [
     ...alarms
@@ -114,6 +128,7 @@ async function usesOfAlarm(db: Queryable, id: number): Promise<UseOfAny[]> {
     ...ofPromises
       .filter(({ alarmId }) => alarmId === id)
       .map((one): UseOfAny => ({ kind: 'promise', id: one.id, name: one.value.name })),
-    ...shelvings
+    ...shelvings,
+    ...ofResponses
   ];
 }

@@ -14,6 +14,7 @@ import { asRefusal, inOneText, orProblem, statusOf } from '$server/http/pages';
 import { allChannels } from '$server/notify/channels';
 import { attemptsOf, lastTests } from '$server/notify/outbox';
 import { lastMessages } from '$server/notify/outbox-lists';
+import { resting } from '$server/removals/resting';
 import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -104,9 +105,11 @@ export const actions = {
         done: `The new secret is ${secret}. It is shown only now; the one before still counts for a day.`
       };
     }),
-  remove: ({ request }) =>
+  remove: ({ request, locals }) =>
     orProblem(async () => {
-      await removeChannel(bussola(), idIn(await request.formData()));
+      const id = idIn(await request.formData());
+      const by = locals.person?.displayName ?? '';
+      await resting(bussola(), { kind: 'channels', id, by }, (inner) => removeChannel(inner, id));
       return { done: 'The channel is removed.' };
     })
 } satisfies Actions;

@@ -96,7 +96,13 @@
                       label="New secret"
                       question="Replace the secret of {name}? The one before counts for a day."
                     />{/if}
-                  <ConfirmedAction action="?/remove" {id} label="Remove" question="Remove {name}?" />
+                  <ConfirmedAction
+                    action="?/remove"
+                    {id}
+                    label="Remove"
+                    question="Remove {name}?"
+                    things={[{ kind: 'channel', id }]}
+                  />
                 {/if}
               </td>
             </tr>

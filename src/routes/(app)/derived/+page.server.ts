@@ -5,6 +5,7 @@ import { signalSentence, stepOf } from '$lib/core/signal';
 import { before, day, times } from '$lib/core/time';
 import { allDerived, askBackfill, derivedById, removeDerived, switchDerived } from '$server/query/derived/derived';
 import { allMetrics } from '$server/inventory/metrics';
+import { resting } from '$server/removals/resting';
 import { bussola } from '$server/process/running';
 import { usesOfMetric } from '$server/boards/signal-uses';
 import type { Actions, PageServerLoad } from './$types';
@@ -34,13 +35,13 @@ const formSchema = z.object({
 
 /** Reads a form of this page and does something with the metric it names. */
 const withMetric =
-  (work: (id: number, days: number) => Promise<void>) =>
-  async ({ request }: { request: Request }) => {
+  (work: (id: number, days: number, by: string) => Promise<void>) =>
+  async ({ request, locals }: { request: Request; locals: App.Locals }) => {
     const read = formSchema.safeParse(Object.fromEntries(await request.formData()));
     if (!read.success) return fail(400, { problem: 'The form cannot be read. Load the page again.' });
     if ((await derivedById(bussola().db, read.data.id)) === null)
       return fail(404, { problem: 'This metric is no longer there. It may have been removed meanwhile.' });
-    await work(read.data.id, read.data.days);
+    await work(read.data.id, read.data.days, locals.person?.displayName ?? '');
     return {};
   };
 
@@ -51,5 +52,7 @@ export const actions = {
     const { db, clock } = bussola();
     return askBackfill(db, id, before(clock.now(), times(days, day)), clock.now());
   }),
-  remove: withMetric((id) => removeDerived(bussola().db, id))
+  remove: withMetric((id, _days, by) =>
+    resting(bussola(), { kind: 'derived', id, by }, (inner) => removeDerived(inner.db, id))
+  )
 } satisfies Actions;

@@ -2,6 +2,7 @@ import { fail } from '@sveltejs/kit';
 import { idFrom } from '$lib/core/forms/id';
 import { signalSentence } from '$lib/core/signal';
 import { allMetrics } from '$server/inventory/metrics';
+import { resting } from '$server/removals/resting';
 import { bussola } from '$server/process/running';
 import { allSignals, removeSignal } from '$server/query/signals/signals';
 import type { Actions, PageServerLoad } from './$types';
@@ -22,10 +23,12 @@ export const load: PageServerLoad = async () => {
 };
 
 export const actions = {
-  remove: async ({ request }) => {
+  remove: async ({ request, locals }) => {
     const id = idFrom((await request.formData()).get('id'));
     if (id === null) return fail(400, { problem: 'There is no such signal.' });
-    await removeSignal(bussola().db, id);
+    await resting(bussola(), { kind: 'signals', id, by: locals.person?.displayName ?? '' }, ({ db }) =>
+      removeSignal(db, id)
+    );
     return { problem: null };
   }
 } satisfies Actions;

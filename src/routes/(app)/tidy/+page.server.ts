@@ -1,13 +1,18 @@
+import { allRemovals } from '$server/removals/removals';
 import { unusedThings } from '$server/tidy/unused';
 import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async ({ depends }) => {
+/** What was removed that the page lists. */
+const mostRemovals = 100;
+
+export const load: PageServerLoad = async ({ depends, locals }) => {
   depends('bussola:overview');
   const { db, clock } = bussola();
   const { boards, ...found } = await unusedThings(db, clock.now());
   return {
     ...found,
+    removals: await allRemovals(db, locals.person?.id ?? 0, mostRemovals),
     // Of a private board, nobody else reads the title.
     boards: boards.map(({ id, title, reach, at }) => ({
       ...{ id, at, isPrivate: reach === 'private' },

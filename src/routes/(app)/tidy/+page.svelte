@@ -9,6 +9,12 @@
 
   let { data }: PageProps = $props();
   const { mayEdit, dates } = useReader();
+  const kindWords: Readonly<Record<string, string>> = {
+    ...{ alarms: 'alarm', boards: 'board', budgets: 'budget', channels: 'channel', checks: 'check' },
+    ...{ derived: 'derived metric', 'event-rules': 'event rule', folders: 'folder', groups: 'group' },
+    ...{ 'line-rules': 'line rule', marks: 'mark', objectives: 'promise', responses: 'response', rotas: 'rota' },
+    ...{ routes: 'route', signals: 'signal', teams: 'team' }
+  };
   interface Listed {
     readonly id: number;
     readonly name: string;
@@ -63,9 +69,19 @@
       path === null ? [] : all.map(({ id }) => keyOf(path, id)).filter((key) => chosen.has(key))
     )
   );
+  /** Of which it can be asked what uses them: boards name others, and nothing names them. */
+  const usedKinds: Readonly<Record<string, string>> = { '/channels': 'channel', '/alarms': 'alarm' };
+  const thingsChosen = $derived(
+    wanted.flatMap((key) => {
+      const [, place = '', id = ''] = key.split('/');
+      const kind = usedKinds[`/${place}`];
+      return kind === undefined ? [] : [{ kind, id: Number(id) }];
+    })
+  );
   let done = $state(0);
   let asked = $state(0);
   let working = $state(false);
+  let back = $state('');
   let problems = $state<readonly string[]>([]);
 
   async function remove(): Promise<void> {
@@ -81,6 +97,14 @@
     await invalidate('bussola:overview');
     working = false;
   }
+  async function restore({ id, name }: PageProps['data']['removals'][number]): Promise<void> {
+    [done, problems, working, back] = [0, [], true, ''];
+    const reply = await callApi('POST', `/removals/${id}/restore`);
+    if (reply.kind === 'refused') problems = [wordsOf(reply.problem)];
+    if (reply.kind === 'answered') back = `${name === '' ? 'It' : name} is back as it was.`;
+    await invalidate('bussola:overview');
+    working = false;
+  }
   function toggle(key: string): void {
     if (!chosen.delete(key)) chosen.add(key);
   }
@@ -90,10 +114,10 @@
 <main class="min-w-0 flex-1 overflow-y-auto px-[18px] py-3.5 max-md:overflow-visible">
   <h1>{heading}</h1>
   <p class="text-quiet mb-3 text-[14px]">
-    What can go without anybody missing it. Removed alarms can be brought back for a day.
+    What can go without anybody missing it. What was removed can be restored for 30 days.
   </p>
   <p role="status" class="text-[13px]">
-    {#if working}{done} of {asked} removed…{:else if done > 0}{done} removed.{/if}
+    {#if working}{done} of {asked} removed…{:else if done > 0}{done} removed.{:else}{back}{/if}
   </p>
   {#each problems as problem, index (index)}<p class="fault text-[13px]" role="alert">{problem}</p>{/each}
   {#if mayEdit && wanted.length > 0}
@@ -101,6 +125,7 @@
       <AskedButton
         label="Remove {wanted.length} chosen"
         question="Remove {wanted.length === 1 ? 'it' : `all ${wanted.length}`}?"
+        things={thingsChosen}
         disabled={working}
         onConfirm={() => void remove()}
       />
@@ -131,6 +156,26 @@
         </ul>
       </section>
     {/each}
+    <section class="panel col-span-full" aria-label="Removed lately">
+      <header>
+        <h2>Removed lately</h2>
+        <small>each with what went with it, as it was</small>
+      </header>
+      <ul class="max-h-[240px] overflow-y-auto text-[13px]">
+        {#each data.removals as removal (removal.id)}
+          <li class="border-line flex items-baseline gap-3 border-b py-1 last:border-b-0">
+            <span class="min-w-0 flex-1 break-words"
+              ><b>{removal.name === '' ? 'without a name' : removal.name}</b>
+              <span class="text-quiet">{kindWords[removal.kind] ?? removal.kind}, by {removal.removedBy}</span></span
+            >
+            <span class="text-quiet whitespace-nowrap">{peopleDate(removal.removedAt, dates)}</span>
+            {#if mayEdit}<button class="btn" disabled={working} onclick={() => void restore(removal)}
+                >Restore<span class="sr-only"> {removal.name}</span></button
+              >{/if}
+          </li>
+        {:else}<li class="text-quiet py-1">Nothing in 30 days.</li>{/each}
+      </ul>
+    </section>
     <section class="panel col-span-full" aria-label="Metrics that nothing looks at">
       <header>
         <h2>Metrics that nothing looks at</h2>

@@ -43,10 +43,9 @@ describe('intake from Levante', () => {
     it('passes each right on its own', async () => {
       const checks = await test({});
       expect(checks.map(({ name, passed }) => [name, passed])).to.deep.equal(
-        ['reach', 'clock', 'signature', 'list resources', 'read metrics', 'read lines', 'read bills'].map((name) => [
-          name,
-          true
-        ])
+        [...['reach', 'clock', 'signature', 'list resources', 'read metrics', 'read lines', 'read bills', 'act']].map(
+          (name) => [name, true]
+        )
       );
       expect(checks[3]?.says).to.equal('May list resources: 27 found in corallo-prod.');
     });

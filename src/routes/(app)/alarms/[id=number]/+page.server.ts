@@ -9,6 +9,7 @@ import { alarmChoices } from '$server/alarms/draft';
 import { noSuchAlarm, removeAlarm, saveAlarm } from '$server/alarms/save-alarm';
 import { asErrorPage, asRefusal, inOneText, refusePage, statusOf } from '$server/http/pages';
 import { darkAccounts } from '$server/intake/own/dark-accounts';
+import { resting } from '$server/removals/resting';
 import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -67,8 +68,10 @@ export const actions = {
     if (saved instanceof Refusal) return setError(form, '', inOneText(saved), { status: statusOf(saved) });
     return message(form, 'Saved.');
   },
-  remove: async ({ params }) => {
-    await removeAlarm(bussola(), Number(params.id));
+  remove: async ({ params, locals }) => {
+    const id = Number(params.id);
+    const by = locals.person?.displayName ?? '';
+    await resting(bussola(), { kind: 'alarms', id, by }, (inner) => removeAlarm(inner, id));
     redirect(303, '/alarms');
   }
 } satisfies Actions;

@@ -6,6 +6,7 @@ import { noteOpened } from '$server/boards/opened';
 import { permitFor } from '$server/boards/permit';
 import { shownWith } from '$server/boards/shown';
 import { refusePage } from '$server/http/pages';
+import { resting } from '$server/removals/resting';
 import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -32,7 +33,9 @@ export const actions = {
     const { db } = bussola();
     const permit = await permitFor(db, locals.person, Number(params.id), 'govern');
     if (permit.kind === 'no') refusePage(permit.refusal);
-    await removeBoard(db, permit.board.id);
+    const { id } = permit.board;
+    const by = locals.person?.displayName ?? '';
+    await resting(bussola(), { kind: 'boards', id, by }, (inner) => removeBoard(inner.db, id));
     redirect(303, '/boards');
   }
 } satisfies Actions;

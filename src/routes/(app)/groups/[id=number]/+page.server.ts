@@ -11,6 +11,7 @@ import { groupById, removeGroup } from '$server/query/groups/groups';
 import { saveGroup } from '$server/query/groups/save-group';
 import { membersOf } from '$server/query/groups/members';
 import { metricsWithUse } from '$server/inventory/metrics';
+import { resting } from '$server/removals/resting';
 import { bussola } from '$server/process/running';
 import { usesOfValue } from '$server/boards/signal-uses';
 import type { Actions, PageServerLoad } from './$types';
@@ -72,12 +73,14 @@ export const actions = {
       error(404, { message: 'There is no such group.', remedy: 'It may have been removed meanwhile.' });
     return message(form, 'Saved.');
   },
-  remove: async ({ params }) => {
+  remove: async ({ params, locals }) => {
     const { db } = bussola();
     const group = await groupById(db, Number(params.id));
     if (group !== null && (await usesOfValue(db, 'group', group.name)).length > 0)
       return fail(409, { problem: 'It is in use: change what picks by it first.' });
-    await removeGroup(db, Number(params.id));
+    const id = Number(params.id);
+    const by = locals.person?.displayName ?? '';
+    await resting(bussola(), { kind: 'groups', id, by }, (inner) => removeGroup(inner.db, id));
     redirect(303, '/groups');
   }
 } satisfies Actions;
