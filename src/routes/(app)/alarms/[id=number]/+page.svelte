@@ -93,7 +93,7 @@
   use:enhance={({ cancel }) => {
     if (
       !confirm(
-        'Remove this alarm? Its open incidents are closed; its incidents stay in the history. This cannot be undone.'
+        'Remove this alarm? Its open incidents are closed; its incidents stay in the history. It can be restored for 30 days.'
       )
     )
       cancel();

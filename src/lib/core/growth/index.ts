@@ -1,0 +1,1 @@
+export { growthOf, leastCells, reachedWhen, type Growth, type Reached } from './growth';
