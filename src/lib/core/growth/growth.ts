@@ -20,9 +20,9 @@ export const leastCells = 14;
 /** Of the errors that earlier forecasts would have made, this share lies within the interval. */
 const within = 0.8;
 /** Earlier forecasts that are tried. */
-const mostOrigins = 40;
+const mostOrigins = 24;
 /** Values that one trend is made of: it looks at all pairs. */
-const mostPoints = 200;
+const mostPoints = 120;
 
 /**
  * How a value will go on, from what it was: the robust trend (Theil and Sen) with what each day of the week differs from it. The interval is what earlier forecasts of the same history, made at many moments in it, would have missed by at each
