@@ -5,6 +5,8 @@ import { Refusal } from '$lib/core/problem/problem';
 import { allDerived } from '../query/derived/derived';
 import { makeDerived } from '../query/derived/make-derived';
 import { membersOf } from '../query/groups/members';
+import { isZone } from '$lib/core/time';
+import { growthOfSignal } from '../query/growth';
 import { answerQueries, answerQuery, queriesSchema, querySchema } from '../query/query';
 import { saveSignal, namedSignalSchema } from '../query/signals/save-signal';
 import { matchSchema } from '../query/signals/matched';
@@ -73,6 +75,69 @@ export const signalOperations = [
     answer: answerListSchema,
     handle: async ({ server, body, times, inTurn }) =>
       bytesOfJson(await inTurn((reader) => answerQueries(server, { ...body, times }, reader)))
+  }),
+  operation('POST', '/growth', {
+    right: 'viewer',
+    scope: 'read',
+    summary: 'Says how a signal goes on, day by day, with an interval that holds 80 of 100 days; and its months.',
+    body: z.strictObject({
+      signal: signalSchema,
+      daysBack: z.int().min(14).max(1200).default(400).describe('Days that are over, from which it is worked out.'),
+      daysAhead: z.int().min(1).max(400).default(90),
+      zone: z.string().max(60).refine(isZone, { error: 'Give a time zone.' }).default('UTC'),
+      limit: z
+        .strictObject({ is: z.enum(['above', 'below']), at: z.number() })
+        .nullable()
+        .default(null)
+        .describe('Of which it is said when it is reached.')
+    }),
+    answer: z.object({
+      unit: z.string().describe('UCUM code.'),
+      starts: z.array(instant).describe('When the days began.'),
+      ahead: z.array(instant).describe('The same of those ahead.'),
+      series: z.array(
+        z.object({
+          ...{ name: z.string(), labels: z.record(z.string(), z.string()), resource: z.string() },
+          values: z.array(z.number().nullable()),
+          growth: z
+            .object({
+              slope: z.number().describe('By how much it changes in a day, by its trend.'),
+              slopeLeast: z.number().describe('At least so much, with 90 % confidence.'),
+              slopeMost: z.number(),
+              expected: z.array(z.number()),
+              low: z.array(z.number()).describe('Between these lie 80 of 100 days.'),
+              high: z.array(z.number())
+            })
+            .nullable()
+            .describe('Null with fewer than 14 days.'),
+          reached: z
+            .object({ earliest: z.int().nullable(), expected: z.int().nullable(), latest: z.int().nullable() })
+            .nullable()
+            .describe('In how many days the limit is reached; null for not within those ahead.'),
+          months: z.array(
+            z.object({
+              ...{ month: z.string(), mean: z.number(), days: z.int() },
+              yearBefore: z.number().nullable().describe('The same month a year before.')
+            })
+          )
+        })
+      ),
+      more: z.int().describe('Series that are left out.')
+    }),
+    handle: async ({ server, body, inTurn }) => {
+      const { series, ...rest } = await inTurn((reader) => growthOfSignal(server, body, reader));
+      const numbers = (values: Float64Array) => [...values];
+      return {
+        ...rest,
+        series: series.map(({ growth, ...one }) => ({
+          ...one,
+          growth: growth && {
+            ...growth,
+            ...{ expected: numbers(growth.expected), low: numbers(growth.low), high: numbers(growth.high) }
+          }
+        }))
+      };
+    }
   }),
   operation('POST', '/picks', {
     right: 'viewer',

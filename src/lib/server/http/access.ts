@@ -78,6 +78,7 @@ const routes: Readonly<Record<string, Row>> = {
   '/(app)/objectives': { read: 'viewer', change: 'administrator' },
   '/(app)/objectives/new': { read: 'editor', change: 'editor' },
   '/(app)/objectives/[id=number]': { read: 'viewer', change: 'editor' },
+  '/(app)/growth': { read: 'viewer', change: 'administrator' },
   '/(app)/responses': { read: 'viewer', change: 'administrator' },
   '/(app)/responses/new': { read: 'editor', change: 'editor' },
   '/(app)/responses/[id=number]': { read: 'viewer', change: 'editor' },

@@ -86,6 +86,12 @@
                 >See the lines{linesOf(signal).length > 1 ? ` of ${row.name}` : ''}</a
               >
             {/each}
+            {#if watched}<a
+                class={item}
+                href={boardContext.href(
+                  `/growth?signal=${encodeURIComponent(JSON.stringify(watched))}&title=${encodeURIComponent(panel.title)}`
+                )}>Growth of this</a
+              >{/if}
             {#if mayEdit && watched}
               <a
                 class={item}
