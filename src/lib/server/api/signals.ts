@@ -82,7 +82,7 @@ export const signalOperations = [
     summary: 'Says how a signal goes on, day by day, with an interval that holds 80 of 100 days; and its months.',
     body: z.strictObject({
       signal: signalSchema,
-      daysBack: z.int().min(14).max(1200).default(400).describe('Days that are over, from which it is worked out.'),
+      daysBack: z.int().min(14).max(1200).default(400).describe('Days that are over, from which it is computed.'),
       daysAhead: z.int().min(1).max(400).default(90),
       zone: z.string().max(60).refine(isZone, { error: 'Give a time zone.' }).default('UTC'),
       limit: z
