@@ -51,6 +51,7 @@ describe('the table of operations', () => {
       if (scope?.startsWith('read') === true && method !== 'GET')
         expect(
           [
+            '/growth',
             '/query',
             '/queries',
             '/picks',

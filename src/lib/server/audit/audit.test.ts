@@ -126,6 +126,7 @@ describe('what people did', () => {
         'POST /costs/query',
         'POST /event-rules/try',
         'POST /groups/match',
+        'POST /growth',
         'POST /line-rules/try',
         'POST /lines/pattern',
         'POST /me/second-factor/new'

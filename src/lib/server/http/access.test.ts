@@ -108,6 +108,7 @@ describe('who may use what', () => {
       'POST /costs/query',
       'POST /event-rules/try',
       'POST /groups/match',
+      'POST /growth',
       'POST /line-rules/try',
       'POST /lines/pattern',
       'POST /message-templates/preview',
