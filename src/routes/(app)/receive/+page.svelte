@@ -147,9 +147,12 @@
               <legend>What it may do</legend>
               {#each keyScopes as scope (scope)}
                 <label class="flex items-center gap-1"
-                  ><input type="checkbox" name="scopes" value={scope} checked={!scope.startsWith('read')} />{scopeWords[
-                    scope
-                  ]}</label
+                  ><input
+                    type="checkbox"
+                    name="scopes"
+                    value={scope}
+                    checked={!scope.startsWith('read') && scope !== 'act'}
+                  />{scopeWords[scope]}</label
                 >
               {/each}
             </fieldset>
