@@ -13,7 +13,7 @@ describe('how something grows, as people look at it', () => {
     await page.getByRole('heading', { level: 1, name: 'Processors' }).waitFor();
     await visit.region('How it goes on').getByText('fewer than 14 days: too little to say how it goes on').waitFor();
     expect(await visit.region('Series').getByRole('row').count()).to.be.above(3);
-    await page.getByLabel('Limit').fill('95');
+    await page.getByRole('spinbutton', { name: 'Limit' }).fill('95');
     await visit.region('Series').getByText('Reaches 95 %').waitFor();
   });
 

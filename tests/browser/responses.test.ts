@@ -43,7 +43,7 @@ describe('acting on resources, as people do it and as alarms do', () => {
   }).timeout(60_000);
 
   it('stops one only once its name is typed, and says what its provider refuses', async () => {
-    const { page } = visit;
+    const { app, page } = visit;
     await visit.button('Act on freight-desk-1…').click();
     await form('freight-desk-1').getByLabel('What to do').selectOption('Stop');
     const act = form('freight-desk-1').getByRole('button', { name: 'Do it: stop it' });
@@ -52,15 +52,20 @@ describe('acting on resources, as people do it and as alarms do', () => {
     await form('freight-desk-1').getByLabel('Name of the resource').fill('freight-desk-2');
     expect(await act.isDisabled()).to.equal(true);
     await form('freight-desk-1').getByLabel('Name of the resource').fill('freight-desk-1');
+    // News arrive, and what is typed stays.
+    const read = page.waitForResponse((response) => response.url().includes('__data.json'));
+    await app.live(1);
+    await read;
+    expect(await form('freight-desk-1').getByLabel('Name of the resource').inputValue()).to.equal('freight-desk-1');
     await act.click();
     await until('it is ordered', () => ordersOf('freight-desk-1').length === 2);
     await over('freight-desk-1');
     await visit.region('What was done with it').getByText('Stopped').waitFor();
     await visit.button('Act on freight-desk-1…').click();
+    await form('freight-desk-1').getByText('stopped; size medium').waitFor();
     expect(
       await form('freight-desk-1').getByLabel('What to do').locator('option:not([hidden])').allInnerTexts()
     ).to.deep.equal(['Start']);
-    await form('freight-desk-1').getByText('stopped; size medium').waitFor();
     await page.getByRole('button', { name: 'Cancel' }).click();
   }).timeout(60_000);
 

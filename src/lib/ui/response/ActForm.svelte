@@ -48,6 +48,9 @@
           : { kind }
   );
 
+  /** What is asked of, by value: a page that is read anew has the same, and nothing that is typed is lost by it. */
+  const subject = $derived(JSON.stringify([resource.id, incidentId]));
+
   onMount(async () => {
     const reply = await callApi<Abilities>('GET', `/resources/${resource.id}/abilities`);
     if (reply.kind === 'refused') problem = wordsOf(reply.problem);
@@ -60,13 +63,14 @@
   /** Asks what would come of what is chosen now; an answer to what was chosen before is left. */
   $effect(() => {
     const asked = action;
+    const [id, about] = JSON.parse(subject) as [number, number | null];
     foretold = null;
     typed = '';
     key = crypto.randomUUID();
     if (asked === null) return;
     const ending = new AbortController();
-    void callApi<{ says: string[]; isDangerous: boolean }>('POST', `/resources/${resource.id}/foretell`, {
-      body: { action: asked, incidentId },
+    void callApi<{ says: string[]; isDangerous: boolean }>('POST', `/resources/${id}/foretell`, {
+      body: { action: asked, incidentId: about },
       signal: ending.signal
     }).then((reply) => {
       problem = reply.kind === 'refused' ? wordsOf(reply.problem) : '';
