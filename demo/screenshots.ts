@@ -16,8 +16,14 @@ import { until } from '../tests/support/until';
 import { budgets as storedBudgets } from '../src/lib/server/cost/budgets';
 import { saveRate } from '../src/lib/server/cost/cost-settings';
 import { contacts, rotas, routes } from './corallo';
+import { allAlarms } from '../src/lib/server/alarms/alarms';
+import { objectives } from '../src/lib/server/objective/objectives';
+import { actRight } from '../src/lib/server/people/act-access';
+import { insertResponse } from '../src/lib/server/responses/responses';
 import { budgets } from './budgets';
 import { checks } from './checks';
+import { promises } from './objectives';
+import { responses } from './responses';
 import { rates } from './workspace';
 
 const folder = 'docs/screenshots';
@@ -76,6 +82,18 @@ async function watch(): Promise<void> {
     await confirmChannel(db, made.id, by.at);
   }
   for (const rate of rates(app.clock.now())) await saveRate(db, rate, by);
+  for (const promise of promises(() => 1)) await objectives.insert(db, promise, by);
+  const [alarm] = await allAlarms(db);
+  await actRight.set(db, ids.nerea, 'all');
+  for (const response of responses(
+    () => alarm?.id ?? 0,
+    () => 1
+  ))
+    await insertResponse(
+      db,
+      { ...response, heldMinutes: 240, limits: { ...response.limits, group: null } },
+      { ...by, personId: ids.kaja }
+    );
   const [first] = await allChannels(db);
   const made = new Map<string, number>();
   for (const rota of rotas(ids, '2026-03-23')) made.set(rota.name, (await insertRota(db, rota, by)).id);
@@ -111,7 +129,9 @@ function stress(name: string, value: number, minutes: number): void {
 }
 
 async function shots(page: Page, theme: 'day' | 'night'): Promise<void> {
-  const incident = await app.db.rows<{ id: number }>('select id from incidents where closed_at is null');
+  const incident = await app.db.rows<{ id: number }>(
+    `select id from incidents where closed_at is null and alarm_name like 'Processor%'`
+  );
   const signal = encodeURIComponent(
     JSON.stringify(
       plainSignal({
@@ -121,7 +141,7 @@ async function shots(page: Page, theme: 'day' | 'night'): Promise<void> {
       })
     )
   );
-  const responses = (name: string, classes: string[]) => ({
+  const answers = (name: string, classes: string[]) => ({
     name,
     metric: 'balancer.responses',
     where: [{ label: 'class', is: classes }],
@@ -129,8 +149,8 @@ async function shots(page: Page, theme: 'day' | 'night'): Promise<void> {
     combine: { statistic: 'sum', by: ['resource'] }
   });
   const rows = [
-    responses('served', ['2xx', '3xx']),
-    responses('failed', ['5xx']),
+    answers('served', ['2xx', '3xx']),
+    answers('failed', ['5xx']),
     { name: 'share', formula: 'failed / (served + failed)' }
   ];
   const composed = encodeURIComponent(JSON.stringify({ version: 2, step: 'PT1M', rows, unit: '%' }));
@@ -145,12 +165,12 @@ async function shots(page: Page, theme: 'day' | 'night'): Promise<void> {
           alarms: '/alarms',
           bench: `/bench?service=balancers&signal=${composed}`,
           accounts: '/accounts/3?service=machines',
-          coverage: '/coverage?account=1&service=machines',
+          objectives: '/objectives',
+          responses: '/responses',
           cost: '/cost?month=2026-04',
           checks: '/checks',
           events: '/events?range=P14D',
           logs: '/logs?q=severity+%3E%3D+warn&by=stream',
-          channels: '/channels',
           routes: '/routes',
           incident: `/incidents/${incident[0]?.id ?? 0}`
         }
@@ -170,7 +190,7 @@ async function shot(page: Page, path: string, name: string): Promise<void> {
   await page.evaluate(() => document.fonts.ready);
   await page.getByTestId('age').waitFor();
   await page.waitForFunction(
-    () => !/Reading|replaying|Comparing with|searching|Looking at each/.test(document.body.innerText)
+    () => !/Reading|replaying|Comparing with|counted until|searching|Looking at each/.test(document.body.innerText)
   );
   if (/board|watch|incident|alarm-|bench/.test(name)) await page.locator('canvas').first().waitFor();
   await page.screenshot({ path: `${folder}/${name}.png` });
