@@ -109,7 +109,9 @@
         </p>{/if}
       <div class="flex flex-wrap items-center gap-x-2">
         <Acknowledgement {incident} now={live.now} />
-        {#if data.actsOn !== null && open}<ActOn resource={data.actsOn} incidentId={incident.id} />{/if}
+        {#if data.actsOn !== null && open}<div class="mt-2 flex flex-wrap items-center gap-2">
+            <ActOn resource={data.actsOn} incidentId={incident.id} />
+          </div>{/if}
         <IncidentActions {incident} shelving={data.shelving} people={data.people} now={live.now} />
       </div>
     </div>
