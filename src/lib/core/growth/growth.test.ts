@@ -46,6 +46,15 @@ describe('how a value goes on', () => {
     expect(growth?.slope).to.be.closeTo(1, 0.02);
   });
 
+  it('is not sure of itself where no earlier forecast could be tried', () => {
+    const next = chance(5);
+    const values = Float64Array.from({ length: leastCells + 2 }, (_, day) => 100 + day + 5 * normal(next));
+    const growth = growthOf(values, 90);
+    const width = (cell: number) => (growth?.high[cell] ?? NaN) - (growth?.low[cell] ?? NaN);
+    expect(width(0)).to.be.above(4);
+    expect(width(89)).to.be.above(2 * width(0));
+  });
+
   it('says nothing of too little', () => {
     expect(growthOf(new Float64Array(leastCells - 1).fill(1), 5)).to.equal(null);
     expect(growthOf(new Float64Array(100).fill(NaN), 5)).to.equal(null);

@@ -36,7 +36,7 @@ const mostPoints = 120;
 export function growthOf(values: Float64Array, ahead: number): Growth | null {
   const line = lineOf(values, values.length);
   if (line === null) return null;
-  const errors = missedBy(values, ahead);
+  const errors = missedBy(values, ahead, line);
   const expected = new Float64Array(ahead);
   const low = new Float64Array(ahead);
   const high = new Float64Array(ahead);
@@ -92,7 +92,7 @@ function lineOf(values: Float64Array, until: number): Line | null {
 }
 
 /** By how much forecasts of the history missed, at each distance ahead: what {@link within} of them stayed below. */
-function missedBy(values: Float64Array, ahead: number): Float64Array {
+function missedBy(values: Float64Array, ahead: number, line: Line): Float64Array {
   const count = values.length;
   const first = Math.max(leastCells, Math.floor(count / 3));
   const origins: { readonly until: number; readonly line: Line }[] = [];
@@ -114,7 +114,13 @@ function missedBy(values: Float64Array, ahead: number): Float64Array {
     const some = errors.slice(Math.max(0, index - near), index + near + 1).flat();
     return (errors[index]?.length ?? 0) >= leastTried ? quantile(some, within) : NaN;
   });
-  return widening(known);
+  // What could not be tried is as wide at least as the trend itself is uncertain.
+  const left = [...values.keys()].flatMap((cell) => {
+    const value = values[cell] as number;
+    return Number.isNaN(value) ? [] : [Math.abs(value - at(line, cell))];
+  });
+  const slope = Math.max(line.most - line.slope, line.slope - line.least, 0);
+  return widening(known, quantile(left, within), slope);
 }
 
 /** So many distances on each side are looked at together at least. */
@@ -122,14 +128,15 @@ const leastNear = 7;
 /** Earlier forecasts that a distance needs, to say by how much they miss. */
 const leastTried = 5;
 
-/** Farther ahead, nothing is known better; beyond what could be tried, it widens as far as before. */
-function widening(known: Float64Array): Float64Array {
+/** Farther ahead, nothing is known better; beyond what could be tried, it widens as far as before, and as the trend may be another. */
+function widening(known: Float64Array, noise: number, slope: number): Float64Array {
   const missed = new Float64Array(known.length);
   let last = 0;
   let lastAt = 0;
   for (let index = 0; index < known.length; index++) {
     const one = known[index] as number;
-    if (Number.isNaN(one)) missed[index] = lastAt === 0 ? 0 : (last * (index + 1)) / lastAt;
+    if (Number.isNaN(one))
+      missed[index] = Math.max(lastAt === 0 ? 0 : (last * (index + 1)) / lastAt, noise + slope * (index + 1));
     else {
       last = Math.max(last, one);
       lastAt = index + 1;

@@ -38,7 +38,8 @@ export function growthChart(picture: GrowthPicture, colour: (name: string) => st
     ...ahead.map((at, index) => [at, ends[index] as number] as const)
   ];
   const own = colour('--hue-1');
-  const from = starts[0] ?? 0;
+  // From where something is stored.
+  const from = past[0]?.[0] ?? starts[0] ?? 0;
   const to = ahead.at(-1) ?? starts.at(-1) ?? 1;
   const all = [...past.map(([, value]) => value), ...low, ...high, ...(limit === null ? [] : [limit])];
   const [least, most] = [Math.min(...all), Math.max(...all)];
