@@ -26,5 +26,5 @@ export {
   type ResponseLimits
 } from './response';
 export { gravelySince, type SeverityChange } from './held';
-export { heldBackBy, holdReasons, mayAtOnce, settling, type Begun, type HeldBack, type Situation } from './limits';
+export { heldBackBy, holdReasons, mayAtOnce, settling, type HeldBack, type Situation } from './limits';
 export { failuresOnEnd, isFailure, isOver, runStates, runText, type Effect, type Run, type RunState } from './run';

@@ -5,18 +5,13 @@ import type { ResponseLimits } from './response';
 /** Something that was done with a resource counts as affecting its group for so long after it ended. */
 export const settling = times(5, minute);
 
-/** When something was begun with a resource by a response. */
-export interface Begun {
-  readonly at: Instant;
-  readonly resourceId: number;
-}
-
 /** What limits look at. */
 export interface Situation {
   readonly now: Instant;
-  readonly resourceId: number;
-  /** What the response began within the last hour and its rest, in any order. */
-  readonly begun: readonly Begun[];
+  /** Null for what is about no single resource. */
+  readonly resourceId: number | null;
+  /** When something was begun with the resource, by whomever, within the last hour and the rest; in any order. */
+  readonly begun: readonly Instant[];
   /** Resources of the limited group; null where none is. */
   readonly members: readonly number[] | null;
   /** Resources with which something is under way, was done within {@link settling}, or that were stopped and not started again. */
@@ -48,30 +43,27 @@ export function heldBackBy(limits: ResponseLimits, situation: Situation): HeldBa
     if (until !== null) return { reason: 'hours', says: 'It does nothing at these hours.', until };
   }
   // What was begun by a clock that was set back since counts as begun now.
-  const own = begun
-    .filter((one) => one.resourceId === resourceId)
-    .map(({ at }) => (at > now ? now : at))
-    .sort((a, b) => a - b);
-  const last = own.at(-1);
+  const earlier = begun.map((at) => (at > now ? now : at)).sort((a, b) => a - b);
+  const last = earlier.at(-1);
   const rest = times(limits.restMinutes, minute);
   if (last !== undefined && now - last < rest)
     return {
       reason: 'rest',
-      says: `It does nothing for ${limits.restMinutes} min after it did something.`,
+      says: `Nothing is done with it for ${limits.restMinutes} min after something was.`,
       until: after(last, rest)
     };
-  const within = own.filter((at) => at > before(now, hour));
+  const within = earlier.filter((at) => at > before(now, hour));
   if (within.length >= limits.mostPerHour)
     return {
       reason: 'rate',
-      says: `It was done ${within.length === 1 ? 'once' : `${within.length} times`} within an hour.`,
+      says: `Something was done with it ${within.length === 1 ? 'once' : `${within.length} times`} within an hour.`,
       until: after(within[within.length - limits.mostPerHour] as Instant, hour)
     };
   if (limits.group !== null) {
     const all = members ?? [];
     const may = mayAtOnce(all.length, limits.group.oneIn);
     const others = all.filter((id) => id !== resourceId && affected.has(id)).length;
-    if (!all.includes(resourceId))
+    if (resourceId === null || !all.includes(resourceId))
       return { reason: 'share', says: 'It does not belong to the group whose share is limited.', until: null };
     if (others + 1 > may)
       return {

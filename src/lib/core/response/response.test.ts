@@ -15,7 +15,6 @@ import {
   usualLimits,
   whyNot,
   type Abilities,
-  type Begun,
   type ResponseLimits,
   type Run
 } from './index';
@@ -101,14 +100,14 @@ describe('limits of a response', () => {
     expect(heldBackBy(night, situation())).to.deep.include({
       ...{ reason: 'hours', until: instantFromText('2026-05-04T04:00:00Z') }
     });
-    const begun = [{ at: instant(now - 20 * minute), resourceId: 1 }];
+    const begun = [instant(now - 20 * minute)];
     expect(heldBackBy(usualLimits, situation({ begun }))).to.deep.equal({
-      ...{ reason: 'rest', says: 'It does nothing for 60 min after it did something.', until: now + 40 * minute }
+      ...{ reason: 'rest', says: 'Nothing is done with it for 60 min after something was.', until: now + 40 * minute }
     });
     expect(heldBackBy({ ...usualLimits, restMinutes: 10 }, situation({ begun }))).to.deep.include({
       ...{ reason: 'rate', until: now + 40 * minute }
     });
-    expect(heldBackBy(usualLimits, situation({ begun: [{ at: begun[0]?.at, resourceId: 2 }] }))).to.equal(null);
+    expect(heldBackBy(usualLimits, situation({ resourceId: null, begun }))?.reason, 'about nothing').to.equal('rest');
   });
 
   it('of a group let never more than the share be touched, also where that is less than one', () => {
@@ -140,12 +139,13 @@ describe('limits of a response', () => {
       fc.property(limits, wanted, fc.integer({ min: 1, max: 7 }), ({ oneIn, ...rest }, orders, count) => {
         const all: ResponseLimits = { ...usualLimits, ...rest, group: { groupId: 1, oneIn } };
         const members = Array.from({ length: count }, (_, id) => id);
-        const done: (Begun & { until: Instant })[] = [];
+        const done: { at: Instant; resourceId: number; until: Instant }[] = [];
         let at = now;
         for (const { pause, resource, lasts } of orders) {
           at = after(at, times(pause, minute));
+          const begun = done.filter((one) => one.resourceId === resource % count).map((one) => one.at);
           const affected = new Set(done.filter(({ until }) => until > at).map(({ resourceId }) => resourceId));
-          const given = { now: at, resourceId: resource % count, begun: done, members, affected, isMaintained: false };
+          const given = { now: at, resourceId: resource % count, begun, members, affected, isMaintained: false };
           if (heldBackBy(all, given) === null)
             done.push({ at, resourceId: resource % count, until: after(at, times(lasts, minute)) });
         }
@@ -168,7 +168,7 @@ describe('limits of a response', () => {
   });
 
   it('count what a clock that was set back says is yet to come as begun now', () => {
-    const begun = [{ at: instant(now + 5 * hour), resourceId: 1 }];
+    const begun = [instant(now + 5 * hour)];
     expect(heldBackBy(usualLimits, situation({ begun }))).to.deep.include({ reason: 'rest', until: now + hour });
   });
 });

@@ -10,7 +10,7 @@ import { actionSchema, actionText, timesText, type Action } from './action';
 const limitsSchema = z.strictObject({
   /** On one resource, in any hour. */
   mostPerHour: z.int({ error: 'Give how often in an hour.' }).min(1, { error: 'At least once.' }).max(60),
-  /** It does nothing with a resource for so long after it did something with it. */
+  /** It does nothing with a resource for so long after something was done with it, by whomever. */
   restMinutes: z
     .int({ error: 'Give whole minutes.' })
     .min(1, { error: 'It pauses for a minute at least.' })

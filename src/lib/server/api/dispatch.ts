@@ -105,40 +105,41 @@ async function answer(
   if (!readQuery.success) throw refusalOfSchema(readQuery.error, 'The query of the address');
   const body =
     operation.body === null || operation.isRaw ? null : await readJson(request, operation.body, operation.mostBytes);
-  const call: Call<unknown, unknown, unknown> = {
+  /** What its rights are asked of goes with the server: within a transaction, another connection might wait for its end. */
+  const callOn = (on: Bussola): Call<unknown, unknown, unknown> => ({
     ...caller,
-    server,
+    server: on,
     params: readParams.data,
     query: readQuery.data,
     body,
     times: timesOf(request),
     request,
-    lineAccounts: async () => requireLines(await linesOf(server, caller)),
-    actAccounts: () => actsOf(server, caller),
+    lineAccounts: async () => requireLines(await linesOf(on, caller)),
+    actAccounts: () => actsOf(on, caller),
     inTurn: (work, link) =>
       forReader(
         event,
         link === undefined
-          ? { ...turnOf(caller), lineAccounts: () => linesOf(server, caller) }
+          ? { ...turnOf(caller), lineAccounts: () => linesOf(on, caller) }
           : { name: link, isAnonymous: true },
         work
       )
-  };
+  });
   const named = operation.isAct ? await subjectOf(server.db, kindOf(operation), Number(params['id'])) : null;
-  const answered = await removing(call).catch((refusal: unknown) => recordRefused(refusal, caller, named ?? undefined));
+  const answered = await done().catch((refusal: unknown) => recordRefused(refusal, caller, named ?? undefined));
   if (named !== null) await record('done', caller, named.subject === '' ? await madeBy(answered) : named);
   if (answered instanceof Response) return answered;
   if (operation.answer === null) return new Response(null, { status: operation.status });
-  return json(written(operation.answer, answered, call.times), { status: operation.status });
+  return json(written(operation.answer, answered, timesOf(request)), { status: operation.status });
 
   /** What somebody removes rests for a while. */
-  function removing(inner: Call<unknown, unknown, unknown>): Promise<unknown> {
+  function done(): Promise<unknown> {
     const kind = kindOf(operation);
     if (operation.method !== 'DELETE' || operation.path !== `/${kind}/{id}` || !restingKinds.has(kind))
-      return operation.handle(inner as never);
-    const { id } = inner.params as { id: number };
+      return operation.handle(callOn(server) as never);
+    const { id } = readParams.data as { id: number };
     return resting(server, { kind, id, by: caller.author.displayName }, (within) =>
-      operation.handle({ ...inner, server: within } as never)
+      operation.handle(callOn(within) as never)
     );
   }
 

@@ -104,6 +104,19 @@ const known = `id, key, severity, gravest, opened_at as "openedAt", closed_at as
 export const openIncidentsOfAlarm = (db: Queryable, alarmId: number): Promise<KnownIncident[]> =>
   db.rows(`select ${known} from incidents where alarm_id = $1 and closed_at is null`, [alarmId]);
 
+/** The open incidents of an alarm that were raised by a moment and that nobody looks after, the oldest first; none that was found in history. */
+export async function unattendedOfAlarm(db: Queryable, alarmId: number, raisedBy: Instant): Promise<number[]> {
+  const rows = await db.rows<{ id: number }>(
+    `select id
+     from incidents
+     where alarm_id = $1 and opened_at <= $2 and ended_at is null and acknowledged_at is null and not judged_afterwards
+     order by opened_at, id
+     limit 5000`,
+    [alarmId, raisedBy]
+  );
+  return rows.map(({ id }) => id);
+}
+
 /** Incidents of an alarm that were open at any moment of a range, its ends included, the earliest first. */
 export const incidentsOfAlarmIn = (db: Queryable, alarmId: number, { from, to }: Range): Promise<KnownIncident[]> =>
   db.rows(

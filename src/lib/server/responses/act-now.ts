@@ -1,6 +1,7 @@
 import { actionText, isDangerous, whyNot, type Abilities, type ProviderAction } from '$lib/core/response';
 import { Refusal } from '$lib/core/problem/problem';
 import { after } from '$lib/core/time';
+import type { Queryable } from '../db/pool';
 import { incidentById } from '../incidents/incidents';
 import { resourceById, type Resource } from '../inventory/resources';
 import { actsOf } from './provider-acts';
@@ -58,15 +59,8 @@ export async function actNow(
   { confirmed, by, key }: { readonly confirmed: string | null; readonly by: string; readonly key: string }
 ): Promise<StoredRun> {
   const { db, clock, changes } = actor;
-  const before = await runByKey(db, key);
-  if (before !== null) {
-    if (before.resourceId === order.resourceId && actionText(before.action) === actionText(order.action)) return before;
-    throw new Refusal(
-      'invalid',
-      'This Idempotency-Key was used for something else.',
-      'Give a new UUID with each order.'
-    );
-  }
+  const known = await orderedBefore(db, order, key);
+  if (known !== null) return known;
   const resource = await requireResource(actor, order.resourceId);
   const abilities = await (await actsOf(actor, resource.accountId)).abilities(resource.providerId);
   const why = whyNot(order.action, abilities);
@@ -78,18 +72,21 @@ export async function actNow(
       `Type ${resource.name} to confirm.`,
       { path: ['confirmed'] }
     );
-  if (order.incidentId !== null && (await incidentById(db, order.incidentId)) === null)
-    throw new Refusal('not-found', 'There is no such incident.', 'Act on the resource instead.');
+  if (order.incidentId !== null && (await incidentById(db, order.incidentId))?.resourceId !== resource.id)
+    throw new Refusal('not-found', 'There is no such incident on it.', 'Act on the resource instead.');
   const now = clock.now();
-  const run = await db.transaction(async (within) => {
+  const made = await db.transaction(async (within) => {
     await lockActs(within);
+    // The same order may have come twice at once.
+    const again = await orderedBefore(within, order, key);
+    if (again !== null) return { run: again, isNew: false };
     if (await isUnderWay(within, resource.id))
       throw new Refusal(
         'changed-meanwhile',
         `Something is under way with ${resource.name}.`,
         'Wait until it is done, then look again.'
       );
-    return insertRun(
+    const run = await insertRun(
       within,
       {
         ...{ key, responseId: null, incidentId: order.incidentId, attempt: 1, accountId: resource.accountId },
@@ -98,8 +95,18 @@ export async function actNow(
       now,
       after(now, claimedFor)
     );
+    return { run, isNew: true };
   });
+  if (!made.isNew) return made.run;
   changes.tell('responses', {});
-  await sendRun(actor, run);
-  return (await runById(db, run.id)) ?? run;
+  await sendRun(actor, made.run);
+  return (await runById(db, made.run.id)) ?? made.run;
+}
+
+/** What was ordered under a key before; null for nothing. @throws Refusal `invalid` where that was something else */
+async function orderedBefore(db: Queryable, { resourceId, action }: Order, key: string): Promise<StoredRun | null> {
+  const known = await runByKey(db, key);
+  if (known === null || (known.resourceId === resourceId && actionText(known.action) === actionText(action)))
+    return known;
+  throw new Refusal('invalid', 'This Idempotency-Key was used for something else.', 'Give a new UUID with each order.');
 }

@@ -1,12 +1,11 @@
-import { CloudEvent, HTTP } from 'cloudevents';
-import { Webhook } from 'standardwebhooks';
+import { CloudEvent } from 'cloudevents';
 import { Refusal } from '$lib/core/problem/problem';
 import type { Clock } from '$lib/core/time';
 import type { SecretBox } from '../base/secrets';
 import type { Queryable } from '../db/pool';
 import { channelById, secretOfChannel } from '../notify/channels';
-import { postMessage } from '../notify/senders/post';
 import { NotTaken } from '../notify/senders/sender';
+import { postSigned } from '../notify/senders/webhook/webhook';
 import type { Outbound } from '../providers/port/outbound';
 import { ProviderError } from '../providers/port/provider';
 import type { StoredRun } from './runs';
@@ -37,28 +36,18 @@ export async function callWebhook(
   if (channel.confirmedAt === null)
     throw new Refusal('not-confirmed', `The channel ${channel.name} is not confirmed.`, 'Confirm it first.');
   const at = clock.now();
-  const event = new CloudEvent({
+  const event = new CloudEvent<object>({
     ...{ id: run.key, type: 'bussola.response', source: origin, time: new Date(at).toISOString() },
     ...(run.incidentId !== null && { subject: `incident-${run.incidentId}` }),
     ...{ datacontenttype: 'application/json' },
-    data: { resource: run.resource, by: run.by, ...(run.incidentId !== null && { incident: run.incidentId }) }
+    data: {
+      ...{ response: run.by, resource: run.resource },
+      ...(run.incidentId !== null && { incident: run.incidentId, link: `${origin}/incidents/${run.incidentId}` })
+    }
   });
-  const { headers, body } = HTTP.structured(event);
-  const text = String(body);
-  const signatures = ((await secretOfChannel(db, secrets, channelId)).secrets ?? [])
-    .filter(({ until }) => until === null || until > at)
-    .map(({ secret }) => new Webhook(secret).sign(run.key, new Date(at), text));
-  const plain = Object.fromEntries(Object.entries(headers).map(([name, value]) => [name, String(value)]));
+  const secret = await secretOfChannel(db, secrets, channelId);
   try {
-    await postMessage(call, {
-      ...{ url: channel.address, shownUrl: channel.address, body: text },
-      headers: {
-        ...plain,
-        'webhook-id': run.key,
-        'webhook-timestamp': String(Math.floor(at / 1000)),
-        'webhook-signature': signatures.join(' ')
-      }
-    });
+    await postSigned(call, { channel, secret }, event, at);
     return '';
   } catch (error) {
     if (error instanceof Refusal) throw error;

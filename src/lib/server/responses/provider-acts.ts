@@ -1,12 +1,12 @@
 import { Refusal } from '$lib/core/problem/problem';
-import { accessToTest, providerOf, type Intake } from '../intake/ledger/intake';
-import { accountById, sealedSecretOf } from '../inventory/accounts';
+import { accessOf, accessToTest, providerOf, type Intake } from '../intake/ledger/intake';
+import { accountById } from '../inventory/accounts';
 import type { Resource } from '../inventory/resources';
 import type { Acts } from '../providers/port/acts';
 
 export type ActParts = Pick<Intake, 'db' | 'secrets' | 'guards' | 'providers'>;
 
-/** @returns what can be done at the provider of an account @throws Refusal `not-found` when the account is gone, `invalid` when nothing can be done there */
+/** What can be done at the provider of an account. @throws Refusal `not-found` when the account is gone, `invalid` when nothing can be done there */
 export async function actsOf({ db, secrets, guards, providers }: ActParts, accountId: number): Promise<Acts> {
   const account = await accountById(db, accountId);
   if (account === null)
@@ -15,8 +15,10 @@ export async function actsOf({ db, secrets, guards, providers }: ActParts, accou
   const provider = mayAct(providers, account) ? providerOf(providers, account) : null;
   if (!provider?.acts)
     throw new Refusal('invalid', `Nothing can be done with resources of ${account.name}.`, 'Do it at the provider.');
-  const secret = secrets.open(await sealedSecretOf(db, accountId));
-  return provider.acts(accessToTest(guards, { endpoint, keyId, secret }));
+  const access = await accessOf({ db, secrets, guards }, account);
+  // What is asked goes through the account's guard, as all else; what is told is told once.
+  const { act } = provider.acts(accessToTest(guards, { endpoint, keyId, secret: access.secret }));
+  return { ...provider.acts(access), act };
 }
 
 /** A resource as whoever may act on it sees it; null for nobody's and where nothing can be done. @param accounts on whose resources somebody may act; null for all */

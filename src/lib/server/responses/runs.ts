@@ -1,13 +1,5 @@
 // response_runs
-import {
-  actionSchema,
-  settling,
-  type Action,
-  type Begun,
-  type Effect,
-  type Run,
-  type RunState
-} from '$lib/core/response';
+import { actionSchema, settling, type Action, type Effect, type Run, type RunState } from '$lib/core/response';
 import { after, before, hour, type Instant } from '$lib/core/time';
 import { oneRow, type Queryable } from '../db/pool';
 
@@ -102,7 +94,7 @@ export const insertRun = async (
       await within.rows<Row>(
         `insert into response_runs (key, response_id, incident_id, attempt, account_id, resource_id, resource, action, by, state, says, created_at, sent_at, ended_at, due_at, claimed_until)
          values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10::text, $11, $12::bigint, case when $10::text = 'sending' then $12::bigint end,
-           case when $10::text in ('dropped', 'refused') then $12::bigint end, $13::bigint, $13::bigint)
+           case when $10::text = 'dropped' then $12::bigint end, $13::bigint, $13::bigint)
          returning ${columns}`,
         [
           ...[run.key, run.responseId, run.incidentId, run.attempt, run.accountId, run.resourceId, run.resource],
@@ -123,7 +115,7 @@ export async function changeHeld(
   const [row] = await within.rows<Row>(
     `update response_runs
      set state = $2::text, says = $3, action = $4, sent_at = case when $2::text = 'sending' then $5::bigint end,
-       ended_at = case when $2::text in ('dropped', 'refused') then $5::bigint end, due_at = $6::bigint, claimed_until = $6::bigint
+       ended_at = case when $2::text = 'dropped' then $5::bigint end, due_at = $6::bigint, claimed_until = $6::bigint
      where id = $1 and state = 'held' and (state, says) is distinct from ($2::text, $3)
      returning ${columns}`,
     [id, state, says, JSON.stringify(action), at, claimedUntil]
@@ -140,16 +132,23 @@ export interface RunNews {
   readonly dueAt: Instant | null;
 }
 
-/** Writes down how something stands that is not over yet. @returns whether it was not over */
-export async function noteRun(db: Queryable, id: number, { state, says, endedAt, dueAt }: RunNews): Promise<boolean> {
-  const rows = await db.rows(
+/**
+ * Writes down how something stands that is not over yet.
+ *
+ * @param isAnswer of whoever sent it, who knows better than whoever asked meanwhile, as when the clock jumped
+ */
+export async function noteRun(
+  db: Queryable,
+  id: number,
+  { state, says, endedAt, dueAt }: RunNews,
+  isAnswer = false
+): Promise<void> {
+  await db.rows(
     `update response_runs
      set state = $2, says = $3, ended_at = $4, due_at = $5, claimed_until = null
-     where id = $1 and state in ('sending', 'going')
-     returning id`,
-    [id, state, says, endedAt, dueAt]
+     where id = $1 and (state in ('sending', 'going') or $6 and state in ('failed', 'unknown'))`,
+    [id, state, says, endedAt, dueAt, isAnswer]
   );
-  return rows.length > 0;
 }
 
 /** Writes down what came of something by what raised it. @param dueAt when it is looked at again; null once it is known */
@@ -208,14 +207,26 @@ export async function newestRuns(
   return new Map(rows.map((row) => [row.incidentId as number, fromRow(row)]));
 }
 
-/** What a response began since a moment. */
-export const begunSince = (db: Queryable, responseId: number, since: Instant): Promise<Begun[]> =>
-  db.rows(
-    `select sent_at as at, resource_id as "resourceId"
+/**
+ * When something was begun with a resource since a moment, by a response, or by others where it was not refused.
+ *
+ * @param resourceId null for what the response did about no single resource
+ */
+export async function begunSince(
+  db: Queryable,
+  responseId: number,
+  resourceId: number | null,
+  since: Instant
+): Promise<Instant[]> {
+  const rows = await db.rows<{ at: Instant }>(
+    `select sent_at as at
      from response_runs
-     where response_id = $1 and sent_at > $2 and resource_id is not null`,
-    [responseId, since]
+     where sent_at > $3 and resource_id is not distinct from $2::integer
+       and (response_id = $1 or $2::integer is not null and state <> 'refused')`,
+    [responseId, resourceId, since]
   );
+  return rows.map(({ at }) => at);
+}
 
 /** Of some resources, those with which something is under way, was done lately, of which nobody knows, or that were stopped and not started again. */
 export async function affectedOf(

@@ -42,7 +42,7 @@ export async function sendRun(actor: Actor, run: StoredRun): Promise<void> {
   passes('decided');
   const news = await sent(actor, run);
   passes('acted');
-  await noteRun(actor.db, run.id, news);
+  await noteRun(actor.db, run.id, news, true);
   passes('answered');
   actor.changes.tell('responses', {});
 }
@@ -96,9 +96,7 @@ function isLost(error: unknown): boolean {
 
 /** What a provider said when it refused, without a remedy that is about reading. */
 const wordsOf = (error: { readonly message: string }): string =>
-  error instanceof ProviderError && error.answered !== null && error.answered.status === 409
-    ? error.answered.detail
-    : error.message;
+  (error instanceof ProviderError && error.answered?.status === 409 && error.answered.detail) || error.message;
 
 /** Asks how something stands that was sent, or may have been. */
 export async function askAfter(actor: Actor, run: StoredRun): Promise<void> {

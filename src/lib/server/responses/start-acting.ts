@@ -1,7 +1,7 @@
 import { after, before, day, hour, times, type Instant } from '$lib/core/time';
 import { forgetRuns, noteEffect, takeDueRuns, type StoredRun } from './runs';
 import { askAfter, claimedFor, effectOf, sendRun, watchAgain, type Actor } from './send-run';
-import { stopAfterFailures, takeUp } from './take-up';
+import { Looks, stopAfterFailures, takeUp } from './take-up';
 
 /** How often, in real time, it is looked whether something is to be done, ms. */
 const lookEveryMs = 500;
@@ -16,6 +16,7 @@ const mostAtOnce = 50;
  */
 export function startActing(actor: Actor): { stop(): Promise<void> } {
   const { db, clock, changes, log } = actor;
+  const looks = new Looks();
   const running = new Set<Promise<void>>();
   let stopped = false;
   let looking: Promise<void> | null = null;
@@ -28,7 +29,7 @@ export function startActing(actor: Actor): { stop(): Promise<void> } {
     running.add(ran);
   }
   async function look(): Promise<void> {
-    for (const one of await takeUp(actor)) run(settled(sendRun(actor, one), one), one);
+    for (const one of await takeUp(actor, looks)) run(settled(sendRun(actor, one), one), one);
     const now = clock.now();
     for (const one of await takeDueRuns(db, now, after(now, claimedFor), mostAtOnce))
       run(one.state === 'done' ? watch(one) : settled(askAfter(actor, one), one), one);

@@ -3,7 +3,8 @@ import { Webhook } from 'standardwebhooks';
 import type { Instant } from '$lib/core/time';
 import type { Outbound } from '../../../providers/port/outbound';
 import { postMessage } from '../post';
-import type { Outgoing, Sender } from '../sender';
+import type { Channel } from '../../channels';
+import type { Exchange, Outgoing, Sender } from '../sender';
 
 /**
  * Posts CloudEvents, signed as by Standard Webhooks with every secret that still counts: while secrets are exchanged, receivers that know the old one or the new one verify it.
@@ -13,34 +14,39 @@ import type { Outgoing, Sender } from '../sender';
  */
 export function webhookSender(call: Outbound, origin: string): Sender {
   return {
-    send: async (outgoing) => {
-      const { channel, secret, key, at } = outgoing;
-      const { headers, body } = requestOf(outgoing, origin);
-      const signatures = (secret.secrets ?? [])
-        .filter(({ until }) => until === null || until > at)
-        .map((one) => new Webhook(one.secret).sign(key, new Date(at), body));
-      const url = channel.address;
-      return postMessage(call, {
-        url,
-        shownUrl: url,
-        headers: {
-          ...headers,
-          'webhook-id': key,
-          'webhook-timestamp': String(Math.floor(at / 1000)),
-          'webhook-signature': signatures.join(' ')
-        },
-        body
-      });
-    },
+    send: (outgoing) => postSigned(call, outgoing, eventOf(outgoing, origin), outgoing.at),
     close: () => undefined
   };
 }
 
-/** The event as a request, in structured or binary mode. */
-function requestOf(outgoing: Outgoing, origin: string): { headers: Record<string, string>; body: string } {
-  const event = eventOf(outgoing, origin);
-  const { headers, body } = outgoing.channel.settings.mode === 'binary' ? HTTP.binary(event) : HTTP.structured(event);
-  return { headers: plainHeaders(headers), body: String(body) };
+/**
+ * Posts an event to a webhook, in the mode that its channel says, signed with every secret that still counts.
+ *
+ * @throws NotTaken for an answer other than of success; whatever the call throws when there is none
+ */
+export function postSigned(
+  call: Outbound,
+  { channel, secret }: Pick<Outgoing, 'secret'> & { readonly channel: Pick<Channel, 'address' | 'settings'> },
+  event: CloudEvent<object>,
+  at: Instant
+): Promise<Exchange> {
+  const { headers, body } = channel.settings.mode === 'binary' ? HTTP.binary(event) : HTTP.structured(event);
+  const text = String(body);
+  const signatures = (secret.secrets ?? [])
+    .filter(({ until }) => until === null || until > at)
+    .map((one) => new Webhook(one.secret).sign(event.id, new Date(at), text));
+  const url = channel.address;
+  return postMessage(call, {
+    url,
+    shownUrl: url,
+    headers: {
+      ...plainHeaders(headers),
+      'webhook-id': event.id,
+      'webhook-timestamp': String(Math.floor(at / 1000)),
+      'webhook-signature': signatures.join(' ')
+    },
+    body: text
+  });
 }
 
 const plainHeaders = (headers: HttpMessage['headers']): Record<string, string> =>
