@@ -14,7 +14,7 @@ describe('how something grows, as people look at it', () => {
     await visit.region('How it goes on').getByText('fewer than 14 days: too little to say how it goes on').waitFor();
     expect(await visit.region('Series').getByRole('row').count()).to.be.above(3);
     await page.getByRole('spinbutton', { name: 'Limit' }).fill('95');
-    await visit.region('Series').getByText('Reaches 95 %').waitFor();
+    await visit.region('Series').getByText('Is above 95 %').waitFor();
   });
 
   it('is opened from a panel, says what was wrong with a signal, and never made the browser complain', async () => {

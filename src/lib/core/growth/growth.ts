@@ -109,11 +109,14 @@ function missedBy(values: Float64Array, ahead: number, line: Line): Float64Array
     })
   );
   // Distances near each other are looked at together: of few errors alone, the greatest would make the interval too wide.
-  const known = Float64Array.from(errors, (_, index) => {
+  const known = new Float64Array(ahead).fill(NaN);
+  for (let index = 0; index < ahead && (errors[index]?.length ?? 0) >= leastTried;) {
     const near = Math.max(leastNear, Math.floor(index / 4));
-    const some = errors.slice(Math.max(0, index - near), index + near + 1).flat();
-    return (errors[index]?.length ?? 0) >= leastTried ? quantile(some, within) : NaN;
-  });
+    const missed = quantile(errors.slice(Math.max(0, index - near), index + near + 1).flat(), within);
+    // Far ahead, the next ones look at nearly the same.
+    const next = index + 1 + Math.floor(index / 20);
+    for (; index < next && (errors[index]?.length ?? 0) >= leastTried; index++) known[index] = missed;
+  }
   // What could not be tried is as wide at least as the trend itself is uncertain.
   const left = [...values.keys()].flatMap((cell) => {
     const value = values[cell] as number;

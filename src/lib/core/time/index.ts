@@ -36,6 +36,7 @@ export {
   exactMoment,
   peopleAge,
   peopleDate,
+  peopleDateOfYear,
   peopleDay,
   peopleDuration,
   peopleMoment,

@@ -74,6 +74,15 @@ export const peopleAge = (at: Instant, now: Instant): string =>
 export const peopleDay = (at: Instant, zone: string): string =>
   DateTime.fromMillis(at, { zone, locale: 'en' }).toFormat('ccc d LLL yyyy');
 
+/** The day of a moment with its year. @example peopleDateOfYear(instant(1777881600000), 'UTC') // '4 May 2026' */
+export function peopleDateOfYear(at: Instant, dates: Dates): string {
+  const [zone, locale] = [zoneIn(dates), localeIn(dates)];
+  const local = DateTime.fromMillis(at, { zone, locale });
+  return locale === 'en'
+    ? local.toFormat('d LLL yyyy')
+    : local.toLocaleString({ day: 'numeric', month: 'short', year: 'numeric' });
+}
+
 /** The day of a moment within its year. @example peopleDate(instant(1777881600000), 'UTC') // '4 May' */
 export function peopleDate(at: Instant, dates: Dates): string {
   const [zone, locale] = [zoneIn(dates), localeIn(dates)];

@@ -92,12 +92,12 @@ export const signalOperations = [
         .describe('Of which it is said when it is reached.')
     }),
     answer: z.object({
-      unit: z.string().describe('UCUM code.'),
       starts: z.array(instant).describe('When the days began.'),
       ahead: z.array(instant).describe('The same of those ahead.'),
       series: z.array(
         z.object({
           ...{ name: z.string(), labels: z.record(z.string(), z.string()), resource: z.string() },
+          unit: z.string().describe('UCUM code.'),
           values: z.array(z.number().nullable()),
           growth: z
             .object({

@@ -74,7 +74,8 @@ export const tidyOperations = [
     handle: async ({ server: { db }, reader }) => ({ removals: await allRemovals(db, reader?.id ?? 0, mostRemovals) })
   }),
   operation('POST', '/removals/{id}/restore', {
-    right: 'editor',
+    // Whoever may remove it may restore it: see removals/resting.ts.
+    right: 'viewer',
     summary: 'Restores what was removed as it was, with what went with it. An alarm is judged anew.',
     answer: removal,
     handle: ({ server, params: { id }, reader }) => restore(server, id, reader ?? { id: 0, role: 'viewer' })

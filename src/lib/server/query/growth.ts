@@ -19,6 +19,7 @@ export interface GrowthOfSeries {
   readonly name: string;
   readonly labels: Readonly<Record<string, string>>;
   readonly resource: string;
+  readonly unit: string;
   /** By day; null for gaps. */
   readonly values: readonly (number | null)[];
   /** Null with too few days. */
@@ -28,7 +29,6 @@ export interface GrowthOfSeries {
 }
 
 export interface GrowthAnswer {
-  readonly unit: string;
   /** When the days began, and those ahead. */
   readonly starts: readonly Instant[];
   readonly ahead: readonly Instant[];
@@ -78,18 +78,16 @@ export async function growthOfSignal(
   const { rows, series } = JSON.parse(Buffer.from(bytes).toString('utf8')) as Answered;
   const shown = series.slice(0, mostSeries);
   const all: GrowthOfSeries[] = [];
-  for (const { name, labels, resource, values } of shown) {
+  for (const { row, name, labels, resource, values } of shown) {
     const numbers = Float64Array.from(starts, (_, index) => values[index] ?? NaN);
     const growth = growthOf(numbers, daysAhead);
     all.push({
-      ...{ name, labels, resource, values: starts.map((_, index) => values[index] ?? null), growth },
+      ...{ name, labels, resource, growth, unit: rows.find((one) => one.name === row)?.unit ?? '1' },
+      values: starts.map((_, index) => values[index] ?? null),
       reached: growth === null || limit === null ? null : reachedWhen(growth, limit.is, limit.at),
       months: monthsOf(starts, numbers, zone)
     });
     await new Promise<void>((next) => setImmediate(next)); // others go in between
   }
-  return {
-    unit: rows.find(({ name }) => name === shown[0]?.row)?.unit ?? '1',
-    ...{ starts, ahead, series: all, more: series.length - shown.length }
-  };
+  return { starts, ahead, series: all, more: series.length - shown.length };
 }

@@ -35,10 +35,23 @@ const isNoSecret = (reader: string): string =>
      select from removed_rows
      where removal_id = removals.id and table_name = 'boards' and was ->> 'reach' = 'private' and (was ->> 'owner_id')::integer is distinct from ${reader}::integer)`;
 
-/** @returns null when it does not rest any more, or nobody may know of it; locked until the transaction ends */
-export async function takeRemoval(within: Queryable, id: number, readerId: number): Promise<Removal | null> {
-  const [row] = await within.rows<Removal>(
-    `select ${columns} from removals where removals.id = $1 and ${isNoSecret('$2')} for update`,
+/**
+ * A removal with what somebody may know of it, locked until the transaction ends.
+ *
+ * @returns null when it does not rest any more, or they may not know of it; `isOwn` for a board that was theirs
+ */
+export async function takeRemoval(
+  within: Queryable,
+  id: number,
+  readerId: number
+): Promise<(Removal & { readonly isOwn: boolean }) | null> {
+  const [row] = await within.rows<Removal & { readonly isOwn: boolean }>(
+    `select ${columns}, exists (
+       select from removed_rows
+       where removal_id = removals.id and table_name = 'boards' and becomes is null and (was ->> 'owner_id')::integer = $2::integer) as "isOwn"
+     from removals
+     where removals.id = $1 and ${isNoSecret('$2')}
+     for update`,
     [id, readerId]
   );
   return row ?? null;
@@ -82,7 +95,7 @@ export async function forgetRemovalOf(within: Queryable, kind: string, thingId: 
   await within.rows('delete from removals where kind = $1 and thing_id = $2', [kind, thingId]);
 }
 
-/** Puts back what went with a removal, as it was; alarms are due at once. @throws the database's violations (class 23) where something else has its place now */
+/** Restores what went with a removal, as it was; alarms are due at once. @throws the database's violations (class 23) where something else has its place now */
 export async function restoreRows(within: Queryable, id: number): Promise<void> {
   await within.rows('select put_back($1)', [id]);
   await within.rows(

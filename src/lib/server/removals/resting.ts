@@ -10,7 +10,7 @@ const byEditors = [
   ...(['alarms', 'boards', 'budgets', 'channels', 'checks', 'derived', 'event-rules', 'folders', 'groups'] as const),
   ...(['marks', 'objectives', 'responses', 'rotas', 'routes', 'signals'] as const)
 ];
-/** What rests when it is removed, by the first part of its address, with who may restore it: whoever may remove it. */
+/** What rests when it is removed, by the first part of its address, with who may restore it: whoever may remove it; a board also its owner. */
 export const restingKinds: ReadonlyMap<string, Role> = new Map<string, Role>([
   ...byEditors.map((kind) => [kind, 'editor'] as const),
   ['line-rules', 'administrator'],
@@ -59,7 +59,7 @@ function later(changes: Changes, told: (() => void)[]): Changes {
 }
 
 /**
- * Puts back what was removed, as it was. An alarm is judged anew.
+ * Restores what was removed, as it was. An alarm is judged anew.
  *
  * @throws Refusal `not-found` when it does not rest any more; `not-allowed`; `name-taken` where another one has its name or place now; `in-use` where something that it names is gone
  */
@@ -73,7 +73,7 @@ export async function restore(
       const removal = await takeRemoval(within, id, reader.id);
       if (removal === null)
         throw new Refusal('not-found', 'It does not rest any more.', 'What was removed can be restored for 30 days.');
-      if (!hasRights(reader.role, restingKinds.get(removal.kind) ?? 'administrator'))
+      if (!removal.isOwn && !hasRights(reader.role, restingKinds.get(removal.kind) ?? 'administrator'))
         throw new Refusal('not-allowed', 'You may not restore this.', 'Ask an administrator.');
       const alarms = await alarmsOfRemoval(within, id);
       await restoreRows(within, id);
@@ -86,8 +86,11 @@ export async function restore(
     changes.tell('definition', { alarmId });
     changes.tell('alarm', { alarmId });
   }
-  changes.tell('routing', {});
+  // Whatever it was, pages that show it look again, and whatever is judged by it is judged anew.
   changes.tell('definition', { alarmId: null });
+  for (const name of ['routing', 'objectives', 'responses'] as const) changes.tell(name, {});
+  changes.tell('reachability', { checkId: null });
+  changes.tell('costs', { accountId: null });
   return back.removal;
 }
 

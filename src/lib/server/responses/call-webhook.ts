@@ -22,14 +22,13 @@ interface WebhookParts {
 /**
  * Posts a CloudEvent `bussola.response` to a webhook of one's own, signed as by Standard Webhooks, once. Its id is the key of the run: whoever receives it does what is to be done once for each.
  *
- * @returns what it answered, in words
  * @throws Refusal when the channel is gone or not confirmed; ProviderError for whatever it answered, or that it did not
  */
 export async function callWebhook(
   { db, secrets, clock, call, origin }: WebhookParts,
   run: StoredRun,
   channelId: number
-): Promise<string> {
+): Promise<void> {
   const channel = await channelById(db, channelId);
   if (channel === null || channel.kind !== 'webhook')
     throw new Refusal('not-found', 'The webhook was removed.', 'Choose another one.');
@@ -48,7 +47,6 @@ export async function callWebhook(
   const secret = await secretOfChannel(db, secrets, channelId);
   try {
     await postSigned(call, { channel, secret }, event, at);
-    return '';
   } catch (error) {
     if (error instanceof Refusal) throw error;
     if (error instanceof NotTaken) {

@@ -51,8 +51,8 @@ async function sent(actor: Actor, run: StoredRun): Promise<RunNews> {
   const { clock } = actor;
   try {
     if (run.action.kind === 'webhook') {
-      const says = await callWebhook(actor, run, run.action.channelId);
-      return newsOf({ state: 'done', says }, run, clock.now());
+      await callWebhook(actor, run, run.action.channelId);
+      return newsOf({ state: 'done', says: '' }, run, clock.now());
     }
     const resource = run.resourceId === null ? null : await resourceById(actor.db, run.resourceId);
     const acts = await actsFor(actor, run);

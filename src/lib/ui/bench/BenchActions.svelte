@@ -140,6 +140,10 @@
           ><BellPlus size={13} />Alarm on this</button
         >
       {/if}
+      {#if problem === ''}<a
+          class="btn"
+          href={withRange(`/growth?signal=${encodeURIComponent(JSON.stringify(signal))}`)}>Growth of this</a
+        >{/if}
       {#if kept}
         <button class="btn" onclick={() => keep(kept.id, kept.name)}>Save “{kept.name}”</button>
       {/if}

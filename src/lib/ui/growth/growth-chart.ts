@@ -7,9 +7,9 @@ export interface GrowthPicture {
   readonly starts: readonly Instant[];
   readonly values: readonly (number | null)[];
   readonly ahead: readonly Instant[];
-  readonly expected: readonly number[];
-  readonly low: readonly number[];
-  readonly high: readonly number[];
+  readonly expected: ArrayLike<number>;
+  readonly low: ArrayLike<number>;
+  readonly high: ArrayLike<number>;
   /** A line across; null for none. */
   readonly limit: number | null;
   readonly dayWords: (at: Instant) => string;
@@ -33,7 +33,7 @@ export function growthChart(picture: GrowthPicture, colour: (name: string) => st
     return value === null || value === undefined ? [] : [[at, value] as const];
   });
   const last = past.at(-1);
-  const on = (ends: readonly number[]) => [
+  const on = (ends: ArrayLike<number>) => [
     ...(last === undefined ? [] : [last]),
     ...ahead.map((at, index) => [at, ends[index] as number] as const)
   ];
@@ -41,7 +41,12 @@ export function growthChart(picture: GrowthPicture, colour: (name: string) => st
   // From where something is stored.
   const from = past[0]?.[0] ?? starts[0] ?? 0;
   const to = ahead.at(-1) ?? starts.at(-1) ?? 1;
-  const all = [...past.map(([, value]) => value), ...low, ...high, ...(limit === null ? [] : [limit])];
+  const all = [
+    ...past.map(([, value]) => value),
+    ...Array.from(low),
+    ...Array.from(high),
+    ...(limit === null ? [] : [limit])
+  ];
   const [least, most] = [Math.min(...all), Math.max(...all)];
   const courses = [
     course(past, { colour: own, width: 2 }),

@@ -1,6 +1,6 @@
 <script lang="ts">
-  import type { MonthOf, Reached } from '$lib/core/growth';
-  import { peopleDate, type Instant } from '$lib/core/time';
+  import { reachedWhen, type Growth, type MonthOf, type Reached } from '$lib/core/growth';
+  import { peopleDateOfYear, type Instant } from '$lib/core/time';
   import { quantityText } from '$lib/core/units';
   import { countOf } from '$lib/core/words/count';
   import { callApi, wordsOf } from '$lib/ui/api';
@@ -11,22 +11,33 @@
 
   let { data }: PageProps = $props();
   const { zone, dates } = useReader();
+  /** As it is sent: numbers are lists. */
+  type Sent = Omit<Answer, 'series'> & {
+    readonly series: readonly (Omit<Series, 'growth'> & {
+      readonly growth: (Omit<Growth, Course> & Readonly<Record<Course, readonly number[]>>) | null;
+    })[];
+  };
+  type Course = 'expected' | 'low' | 'high';
+  const read = ({ series, ...rest }: Sent): Answer => ({
+    ...rest,
+    series: series.map(({ growth, ...one }) => ({
+      ...one,
+      growth: growth && {
+        ...growth,
+        expected: Float64Array.from(growth.expected),
+        low: Float64Array.from(growth.low),
+        high: Float64Array.from(growth.high)
+      }
+    }))
+  });
   interface Series {
     readonly name: string;
     readonly values: readonly (number | null)[];
-    readonly growth: {
-      readonly slope: number;
-      readonly slopeLeast: number;
-      readonly slopeMost: number;
-      readonly expected: readonly number[];
-      readonly low: readonly number[];
-      readonly high: readonly number[];
-    } | null;
-    readonly reached: Reached | null;
+    readonly unit: string;
+    readonly growth: Growth | null;
     readonly months: readonly MonthOf[];
   }
   interface Answer {
-    readonly unit: string;
     readonly starts: readonly Instant[];
     readonly ahead: readonly Instant[];
     readonly series: readonly Series[];
@@ -40,17 +51,13 @@
   let problem = $state('');
   let chosen = $state(0);
   const shown = $derived(answer?.series[chosen] ?? answer?.series[0] ?? null);
-  const text = (value: number) => quantityText(value, answer?.unit ?? '1');
 
   $effect(() => {
     if (data.signal === null) return;
     const ending = new AbortController();
-    const body = {
-      ...{ signal: data.signal, daysBack, daysAhead, zone },
-      limit: limit === null || !Number.isFinite(limit) ? null : { is, at: limit }
-    };
-    void callApi<Answer>('POST', '/growth', { body, signal: ending.signal }).then((reply) => {
-      if (reply.kind === 'answered') [answer, problem] = [reply.answer, ''];
+    const body = { signal: data.signal, daysBack, daysAhead, zone };
+    void callApi<Sent>('POST', '/growth', { body, signal: ending.signal }).then((reply) => {
+      if (reply.kind === 'answered') [answer, problem] = [read(reply.answer), ''];
       if (reply.kind === 'refused') problem = wordsOf(reply.problem);
     });
     return () => ending.abort();
@@ -58,8 +65,12 @@
 
   const aheadOn = (days: number | null): string => {
     const at = days === null ? undefined : answer?.ahead[days - 1];
-    return at === undefined ? `not within ${countOf(daysAhead, 'day')}` : peopleDate(at, dates);
+    return at === undefined ? `not within ${countOf(answer?.ahead.length ?? 0, 'day')}` : peopleDateOfYear(at, dates);
   };
+  /** The limit, once a number is typed. */
+  const bound = $derived(limit !== null && Number.isFinite(limit) ? limit : null);
+  const reachedBy = ({ growth }: Series): Reached | null =>
+    growth === null || bound === null ? null : reachedWhen(growth, is, bound);
   const lastOf = ({ values }: Series): number => values.findLast((value) => value !== null) ?? NaN;
   const percent = (now: number, before: number): string => {
     const change = ((now - before) / Math.abs(before)) * 100;
@@ -121,9 +132,9 @@
                 low: shown.growth?.low ?? [],
                 high: shown.growth?.high ?? []
               },
-              limit: limit === null || !Number.isFinite(limit) ? null : limit,
-              dayWords: (at: Instant) => peopleDate(at, dates),
-              valueWords: text
+              limit: bound,
+              dayWords: (at: Instant) => peopleDateOfYear(at, dates),
+              valueWords: (value: number) => quantityText(value, shown.unit)
             }}
             label="{shown.name}, the days that are over and those ahead"
           />
@@ -133,14 +144,16 @@
         <table class="rows">
           <thead
             ><tr
-              ><th>Series</th><th class="right">Now</th><th class="right">In 30 days</th><th class="right"
-                >In {countOf(daysAhead, 'day')}</th
-              >{#if limit !== null}<th>Reaches {text(limit)}</th>{/if}</tr
+              ><th>Series</th><th class="right">Now</th><th class="right">Change in 30 days</th><th class="right"
+                >Expected in {countOf(answer.ahead.length, 'day')}</th
+              >{#if bound !== null}<th>Is {is} {quantityText(bound, answer.series[0]?.unit ?? '1')}</th>{/if}</tr
             ></thead
           >
           <tbody>
             {#each answer.series as one, index (index)}
-              {@const { growth, reached } = one}
+              {@const { growth, unit } = one}
+              {@const reached = reachedBy(one)}
+              {@const text = (value: number) => quantityText(value, unit)}
               <tr>
                 <td><button class="link text-left" onclick={() => (chosen = index)}>{one.name}</button></td>
                 <td class="num right">{text(lastOf(one))}</td>
@@ -155,7 +168,7 @@
                       >{text(growth.low.at(-1) ?? NaN)} to {text(growth.high.at(-1) ?? NaN)}</span
                     >{/if}</td
                 >
-                {#if limit !== null}<td
+                {#if bound !== null}<td
                     >{#if reached !== null}{aheadOn(reached.expected)}<span class="text-quiet block text-[12px]"
                         >{reached.earliest === null
                           ? ''
@@ -189,6 +202,7 @@
             >
             <tbody>
               {#each shown.months.toReversed() as { month, mean, yearBefore, days } (month)}
+                {@const text = (value: number) => quantityText(value, shown.unit)}
                 <tr
                   ><td>{monthWords(month)}</td><td class="num right">{text(mean)}</td><td class="num right"
                     >{yearBefore === null ? '' : text(yearBefore)}</td
