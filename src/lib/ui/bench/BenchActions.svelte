@@ -140,7 +140,7 @@
           ><BellPlus size={13} />Alarm on this</button
         >
       {/if}
-      {#if problem === ''}<a
+      {#if answer !== null}<a
           class="btn"
           href={withRange(`/growth?signal=${encodeURIComponent(JSON.stringify(signal))}`)}>Growth of this</a
         >{/if}

@@ -54,21 +54,12 @@
   field="budget"
   what="budget"
   label="Budget"
+  example="All accounts"
   back="/cost"
   saved="The budget and its alarm are saved."
   question="Remove it and its alarm? Incidents stay in the history."
   class="mb-2.5"
 >
-  <label
-    >Name <input
-      class="field"
-      maxlength="120"
-      autocomplete="off"
-      placeholder="All accounts"
-      disabled={!mayEdit}
-      bind:value={budget.name}
-    /></label
-  >
   <fieldset class="sentence text-[15px]!" disabled={!mayEdit}>
     <legend class="sr-only">Whom it notifies, of which costs, and from which amount on</legend>
     <p>
@@ -158,8 +149,5 @@
     {#if mayEdit && budget.levels.length < 4}<button type="button" class="btn" onclick={addLevel}>Add a level</button
       >{/if}
   </fieldset>
-  <label class="flex items-center gap-2"
-    ><input type="checkbox" disabled={!mayEdit} bind:checked={budget.enabled} /> It is on</label
-  >
 </DefinitionForm>
 <TriedBudget {budget} />

@@ -60,22 +60,13 @@
       field="rule"
       what="rule"
       label="Event rule"
+      example="Replication stalled"
       back="/events"
       made={(id) => `/event-rules/${id}`}
       saved="The rule is saved."
       question="Remove it? What it has raised ends."
       onTake={(taken: EventRule) => (labels = labelText(taken.labels))}
     >
-      <label
-        >Name <input
-          class="field"
-          maxlength="120"
-          autocomplete="off"
-          placeholder="Replication stalled"
-          disabled={!mayEdit}
-          bind:value={rule.name}
-        /></label
-      >
       <fieldset class="sentence text-[15px]!" disabled={!mayEdit}>
         <legend class="sr-only">What raises it, and what clears it</legend>
         <p>
@@ -146,9 +137,6 @@
       <label
         >What whoever is woken should know <textarea class="field" rows="3" disabled={!mayEdit} bind:value={rule.about}
         ></textarea></label
-      >
-      <label class="flex items-center gap-2"
-        ><input type="checkbox" disabled={!mayEdit} bind:checked={rule.enabled} /> It is on</label
       >
     </DefinitionForm>
   </div>

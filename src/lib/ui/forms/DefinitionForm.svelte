@@ -1,4 +1,4 @@
-<script lang="ts" generics="Value extends object">
+<script lang="ts" generics="Value extends { name: string; enabled: boolean }">
   import { untrack, type Snippet } from 'svelte';
   import type { z } from 'zod';
   import { goto } from '$app/navigation';
@@ -30,6 +30,8 @@
     /** What one is called within a sentence, and the form for those who cannot see it. */
     what: string;
     label: string;
+    /** A name that one might have. */
+    example: string;
     /** The page to go to once it is removed, and once it is made. */
     back: string;
     made?: (id: number) => string;
@@ -50,6 +52,7 @@
     field,
     what,
     label,
+    example,
     back,
     made = () => back,
     saved,
@@ -109,7 +112,20 @@
     void save();
   }}
 >
+  <label
+    >Name <input
+      class="field"
+      maxlength="120"
+      autocomplete="off"
+      placeholder={example}
+      disabled={!mayEdit}
+      bind:value={value.name}
+    /></label
+  >
   {@render children()}
+  <label class="flex items-center gap-2"
+    ><input type="checkbox" disabled={!mayEdit} bind:checked={value.enabled} /> It is on</label
+  >
   {#if problem !== ''}<p class="fault" role="alert">{problem}</p>{/if}
   {#if mayEdit}
     <div class="flex flex-wrap items-center gap-2">

@@ -97,21 +97,12 @@
   field="objective"
   what="promise"
   label="Promise"
+  example="Ticket sales"
   back="/objectives"
   saved="The promise and its alarm are saved."
   question="Remove it and its alarm? Incidents stay in the history."
   class="mb-2.5"
 >
-  <label
-    >Name <input
-      class="field"
-      maxlength="120"
-      autocomplete="off"
-      placeholder="Ticket sales"
-      disabled={!mayEdit}
-      bind:value={objective.name}
-    /></label
-  >
   <fieldset class="sentence text-[15px]!" disabled={!mayEdit}>
     <legend class="sr-only">What is promised, of what, and over which period</legend>
     <p>
@@ -229,8 +220,5 @@
       </p>
     {/if}
   </fieldset>
-  <label class="flex items-center gap-2"
-    ><input type="checkbox" disabled={!mayEdit} bind:checked={objective.enabled} /> It is on</label
-  >
 </DefinitionForm>
 <TriedObjective {objective} />

@@ -37,22 +37,13 @@
   field="check"
   what="check"
   label="Reachability check"
+  example="Ticket site"
   back="/checks"
   made={(id) => `/checks/${id}`}
   saved="The check is saved, and made anew at once."
   question="Remove it? Its history stays."
   class="mb-2.5"
 >
-  <label
-    >Name <input
-      class="field"
-      maxlength="120"
-      autocomplete="off"
-      placeholder="Ticket site"
-      disabled={!mayEdit}
-      bind:value={check.name}
-    /></label
-  >
   <fieldset class="sentence text-[15px]!" disabled={!mayEdit}>
     <legend class="sr-only">What is checked, how often, and when it is down</legend>
     <p>
@@ -90,8 +81,5 @@
       >.
     </p>
   </fieldset>
-  <label class="flex items-center gap-2"
-    ><input type="checkbox" disabled={!mayEdit} bind:checked={check.enabled} /> It is on</label
-  >
 </DefinitionForm>
 {#if mayEdit}<TriedCheck {check} />{/if}

@@ -73,22 +73,13 @@
   field="response"
   what="response"
   label="Response"
+  example="Restart what serves the ticket site"
   back="/responses"
   made={(id) => `/responses/${id}`}
   saved="The response is saved, and acts in your right."
   question="Remove it? What it did stays listed."
   class="mb-2.5"
 >
-  <label
-    >Name <input
-      class="field"
-      maxlength="120"
-      autocomplete="off"
-      placeholder="Restart what serves the ticket site"
-      disabled={!mayEdit}
-      bind:value={response.name}
-    /></label
-  >
   <fieldset class="sentence text-[15px]!" disabled={!mayEdit}>
     <legend class="sr-only">When something is done, what, and within which limits</legend>
     <p>
@@ -229,9 +220,6 @@
       >
     </p>
   </fieldset>
-  <label class="flex items-center gap-2"
-    ><input type="checkbox" disabled={!mayEdit} bind:checked={response.enabled} /> It is on</label
-  >
   <p class="text-quiet">
     It would {actionText(response.action, (id) => webhooks.find((one) => one.id === id)?.name ?? `channel ${id}`)}, in
     the right of whoever saved it last: without that right, it stops.
