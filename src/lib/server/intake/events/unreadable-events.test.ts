@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import { eventOf } from '../../providers/maestro/events';
-import { ostroEventOf } from '../../providers/ostro/ostro';
+import { ostroEventOf } from '../../providers/ostro/events';
 
 const good = { id: 'h-1', at: '2026-05-04T08:00:00Z', uri: 'ostro:1', kind: 'restart', text: 'It was restarted.' };
 

@@ -1,26 +1,23 @@
 import { z } from 'zod';
-import { instantTextSchema } from '$lib/core/forms/instant-text';
-import { unstorableIn } from '$lib/core/forms/storable';
 import { dayAt } from '$lib/core/cost';
 import { serviceOfType } from '$lib/core/services';
-import { before, day, instantFromText, minute, textFromInstant, times, type Clock, type Range } from '$lib/core/time';
+import { before, day, minute, textFromInstant, times, type Clock, type Range } from '$lib/core/time';
 import { accessTest } from '../port/checks';
 import { columnsOf, isSound, reading, type RawPoint } from '../port/points';
 import type {
   AccessCheck,
   FetchedPage,
   FetchedSeries,
-  FoundEvent,
   FoundMetric,
   FoundResource,
   Provider,
   ProviderAccess,
-  UnreadableEvent,
   WantedResource
 } from '../port/provider';
 import { OstroCalls } from './call';
 import { ostroActs, tryOperations } from './acts';
 import { ostroBills, tryCharges } from './bills';
+import { eventsAfter, ostroEvents } from './events';
 import { ostroLines, thingsThatWrite } from './lines';
 import { measureOf, metricOf } from './names';
 
@@ -77,17 +74,6 @@ const measurementsSchema = z.object({
 });
 type Measurements = z.infer<typeof measurementsSchema>;
 
-/** Each is read on its own, so that one that cannot be read costs itself alone. */
-const eventsSchema = z.object({ events: z.array(z.unknown()).max(10_000) });
-
-const eventSchema = z.object({
-  id: z.string().min(1).max(200),
-  at: instantTextSchema,
-  uri: z.string().max(300),
-  kind: z.string().max(60),
-  text: z.string().max(1000)
-});
-
 /**
  * Ostro: a token that runs out, a list of things in each subscription of a tenant, one request a thing for several of its measurements, some of them hours late.
  *
@@ -129,7 +115,7 @@ export function ostroProvider(clock: Clock): Provider {
       return measures.map(asMetric);
     },
     fetch: (access, wanted, span) => fetchPages(calls, access, wanted, span),
-    events: (access) => Promise.resolve([{ name: 'events', follow: (cursor) => events(calls, access, cursor) }]),
+    events: (access) => Promise.resolve([{ name: 'events', follow: (cursor) => ostroEvents(calls, access, cursor) }]),
     lines: (access) => ostroLines(calls, clock, access),
     bills: (access) => ostroBills(calls, access),
     acts: (access) => ostroActs(calls, access),
@@ -228,35 +214,6 @@ function pageOf({ measurements }: Measurements, resource: string, kind: string):
   return { series: found, refused, refusedExample };
 }
 
-async function* events(
-  calls: OstroCalls,
-  access: ProviderAccess,
-  cursor: string | null
-): AsyncGenerator<FoundEvent | UnreadableEvent> {
-  const query = cursor === null ? '' : `?after=${encodeURIComponent(cursor)}`;
-  const answer = await calls.get(access, `/v2/events${query}`, eventsSchema);
-  for (const one of answer.events) yield ostroEventOf(one);
-}
-
-/** One event of the list, or why it cannot be read: it does not prevent the others from being read. */
-export function ostroEventOf(one: unknown): FoundEvent | UnreadableEvent {
-  const named = z.object({ id: z.string().min(1).max(200) }).safeParse(one).data?.id ?? null;
-  const refused = (why: string): UnreadableEvent => ({
-    id: named,
-    why,
-    example: (JSON.stringify(one) ?? '').slice(0, 200)
-  });
-  const unstorable = unstorableIn(one);
-  if (unstorable !== null) return refused(`${unstorable.path} ${unstorable.why}`);
-  const read = eventSchema.safeParse(one);
-  if (!read.success) {
-    const [issue] = read.error.issues;
-    return refused(`${issue?.path.join('.') || 'it'}: ${issue?.message ?? 'cannot be read'}`);
-  }
-  const { id, at, uri, kind, text } = read.data;
-  return { id, at: instantFromText(at), resource: uri, kind, text, subject: {} };
-}
-
 /** Tries every right on its own; measurements kind by kind, since rights may differ between them. */
 async function testAccess(clock: Clock, calls: OstroCalls, access: ProviderAccess): Promise<AccessCheck[]> {
   const tenant = () => calls.get(access, '/v2/tenant', tenantSchema);
@@ -297,7 +254,7 @@ async function testAccess(clock: Clock, calls: OstroCalls, access: ProviderAcces
   }
   await test.right(
     'hear of events',
-    () => calls.get(access, '/v2/events', eventsSchema),
+    () => eventsAfter(calls, access, null),
     ({ events: { length } }) => `May hear of events: ${length} so far.`
   );
   await test.right(
