@@ -125,6 +125,8 @@ const databaseTests = [
   'src/lib/server/cost/budgets.test.ts',
   'src/lib/server/objective/objectives.test.ts',
   'src/lib/server/responses/responses.test.ts',
+  'src/lib/server/responses/act-now.test.ts',
+  'src/lib/server/responses/take-up.test.ts',
   'src/lib/server/removals/resting.test.ts'
 ];
 

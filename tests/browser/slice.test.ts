@@ -57,7 +57,7 @@ describe('the slice, as a person walks it', () => {
     await page.getByLabel('Secret').fill('demo-only-2f9c61d07be84a35');
     await page.getByRole('button', { name: 'Test it' }).click();
     await page.locator('[data-check="read metrics"][data-passed=true]').waitFor();
-    expect(await page.locator('[data-check][data-passed=true]').count()).to.equal(7);
+    expect(await page.locator('[data-check][data-passed=true]').count()).to.equal(8);
     await page.getByRole('button', { name: 'Connect', exact: true }).click();
     await page.waitForURL(/accounts\/\d+$/);
   });

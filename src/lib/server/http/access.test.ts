@@ -118,6 +118,8 @@ describe('who may use what', () => {
       'POST /queries',
       'POST /query',
       'POST /rehearse',
+      // An owner restores their own board; the rest needs an editor or an administrator: see removals/resting.ts.
+      'POST /removals/{id}/restore',
       // On whose resources somebody acts is a right of its own, whatever their role: see people/act-access.ts.
       'POST /resources/{id}/acts',
       'POST /resources/{id}/foretell',
