@@ -24,6 +24,7 @@ export default defineConfig({
         'embedded.worker': source('db/embedded.worker.ts'),
         'parser.worker': source('parsing/parser.worker.ts'),
         'picture.worker': source('notify/pictures/picture.worker.ts'),
+        'summary.worker': source('summary/drawn/summary.worker.ts'),
         'query.worker': source('query/query.worker.ts'),
         'engine.worker': source('engine/engine.worker.ts'),
         'logs.worker': source('logs/logs.worker.ts'),

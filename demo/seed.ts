@@ -64,6 +64,9 @@ import { alarms } from './alarms';
 import { budgets } from './budgets';
 import { promises } from './objectives';
 import { responses } from './responses';
+import { summaryPlans } from './summaries';
+import { insertPlan } from '../src/lib/server/summary/plans';
+import { nextSending } from '../src/lib/core/summary';
 import { checksAt, moveChecks, moveHooks } from './moved';
 import { boards, derived, eventRules, groups, keys, marks, rates, releases, signals } from './workspace';
 
@@ -282,6 +285,9 @@ async function seedWorkspace(within: Queryable): Promise<void> {
       (name) => groupIds.get(name) ?? 0
     ))
       await insertResponse(within, response, { at: now, by: kaja.displayName, personId: kaja.id });
+  const channelIds = new Map((await allChannels(within)).map(({ id, name }) => [name, id]));
+  for (const plan of summaryPlans((name) => channelIds.get(name) ?? 0))
+    await insertPlan(within, plan, nextSending(plan, now), { at: now, by: 'Kaja Tamm' });
   for (const rate of rates(now)) await saveRate(within, rate, { at: now, by: 'Kaja Tamm' });
   for (const rule of eventRules) await insertEventRule(within, rule, { at: now, by: 'Nerea Olmo' });
   for (const check of await checksAt(standIns ?? '')) await insertCheck(within, check, { at: now, by: 'Nerea Olmo' });

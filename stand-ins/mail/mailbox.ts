@@ -16,6 +16,16 @@ export interface ReceivedMail {
   /** How its reader leaves a list: the addresses, and whether one click is enough (RFC 8058). */
   readonly unsubscribe: string;
   readonly oneClick: string;
+  /** What it carries besides its text and the pictures in it. */
+  readonly files: readonly ReceivedFile[];
+}
+
+/** A file that a mail carries. */
+export interface ReceivedFile {
+  readonly name: string;
+  /** Its media type. */
+  readonly type: string;
+  readonly bytes: Buffer;
 }
 
 /** Mails stored at most; the oldest are dropped first. */
@@ -44,7 +54,10 @@ export class Mailbox {
       messageId: parsed.messageId ?? '',
       inReplyTo: parsed.inReplyTo ?? '',
       unsubscribe: lineOf(parsed, 'list-unsubscribe'),
-      oneClick: lineOf(parsed, 'list-unsubscribe-post')
+      oneClick: lineOf(parsed, 'list-unsubscribe-post'),
+      files: parsed.attachments
+        .filter(({ related }) => !related)
+        .map(({ filename, contentType, content }) => ({ name: filename ?? '', type: contentType, bytes: content }))
     };
     this.#mails = [mail, ...this.#mails].slice(0, most);
   }

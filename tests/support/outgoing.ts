@@ -17,7 +17,7 @@ export function outgoing({
   return {
     key: '6f1c1f7e-9d3b-4a55-8f0e-0d1f6c8a7b21',
     thread: null,
-    picture: null,
+    ...{ pictures: [], files: [] },
     secret: {},
     content,
     message: messageOf(content, { zone: 'UTC', now: at, origin: 'https://bussola.example.test' }),

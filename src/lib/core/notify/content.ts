@@ -105,6 +105,16 @@ export const messageContentSchema = z.discriminatedUnion('kind', [
     path: z.string().startsWith('/'),
     linkText: z.string()
   }),
+  /** What a week or month came to, for people who do not operate. */
+  z.strictObject({
+    kind: z.literal('summary'),
+    summaryId: z.int(),
+    name: z.string(),
+    /** Which week or month, such as `April 2026`. */
+    title: z.string(),
+    sentences: z.array(z.string()),
+    rows: z.array(z.tuple([z.string(), z.string()]))
+  }),
   /** Of an older Bussola, which stored messages as they were written. */
   z.strictObject({ kind: z.literal('written'), subject: z.string(), text: z.string() })
 ]);
@@ -159,6 +169,13 @@ export function messageOf(content: Exclude<MessageContent, { kind: SecretKind }>
         ({ name, text = '', at }) => [name, at === undefined ? text : fullMoment(at, zone)] as const
       );
       return { subject, heading: subject, sentence, rows: shown, link: `${origin}${path}`, linkText };
+    }
+    case 'summary': {
+      const { summaryId, name, title, sentences, rows } = content;
+      return {
+        ...{ subject: `${name}: ${title}`, heading: `${name}: ${title}`, sentence: sentences.join('\n'), rows },
+        ...{ link: `${origin}/summary/${summaryId}`, linkText: 'Read it with all its numbers' }
+      };
     }
     case 'written':
       return writtenMessage(content, origin);

@@ -12,6 +12,7 @@ import { billOperations } from './bills';
 import { budgetOperations } from './budgets';
 import { objectiveOperations } from './objectives';
 import { responseOperations } from './responses';
+import { summaryOperations } from './summaries';
 import { tidyOperations } from './tidy';
 import { checkOperations } from './checks';
 import { costOperations } from './costs';
@@ -139,6 +140,7 @@ export const operations: readonly Operation[] = [
   ...objectiveOperations,
   ...tidyOperations,
   ...responseOperations,
+  ...summaryOperations,
   ...channelOperations,
   ...deviceOperations,
   ...messageTemplateOperations,

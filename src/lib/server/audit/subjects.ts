@@ -1,4 +1,4 @@
-// alarms, boards, board_folders, channels, routes, rotas, incidents, accounts, keys, people, teams, marks, outbox, signals, groups, derived, shelvings, line_rules, event_rules, reachability_checks, budgets, objectives, responses, resources
+// alarms, boards, board_folders, channels, routes, rotas, incidents, accounts, keys, people, teams, marks, outbox, signals, groups, derived, shelvings, line_rules, event_rules, reachability_checks, budgets, objectives, responses, summary_plans, summaries, resources
 import type { Queryable } from '../db/pool';
 
 /** What things are called, by the first part of their addresses. */
@@ -27,6 +27,8 @@ const names: Readonly<Record<string, string>> = {
   'event-rules': "select definition ->> 'name' as name from event_rules where id = $1",
   objectives: "select definition ->> 'name' as name from objectives where id = $1",
   responses: "select definition ->> 'name' as name from responses where id = $1",
+  'summary-plans': "select definition ->> 'name' as name from summary_plans where id = $1",
+  summaries: 'select name from summaries where id = $1',
   resources: 'select name from resources where id = $1',
   budgets: "select definition ->> 'name' as name from budgets where id = $1",
   checks: "select definition ->> 'name' as name from reachability_checks where id = $1",

@@ -26,6 +26,8 @@ export interface ChangeMap {
   objectives: [Record<string, never>];
   /** Something was done with a resource, or a response was made, changed or removed. */
   responses: [Record<string, never>];
+  /** A summary was sent, or one that is sent regularly was made, changed or removed. */
+  summaries: [Record<string, never>];
   /** A channel was confirmed or a message left. */
   outbox: [{ readonly channelId: number }];
 }

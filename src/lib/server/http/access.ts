@@ -79,6 +79,10 @@ const routes: Readonly<Record<string, Row>> = {
   '/(app)/objectives/new': { read: 'editor', change: 'editor' },
   '/(app)/objectives/[id=number]': { read: 'viewer', change: 'editor' },
   '/(app)/growth': { read: 'viewer', change: 'administrator' },
+  '/(app)/summary': { read: 'viewer', change: 'administrator' },
+  '/(app)/summary/[id=number]': { read: 'viewer', change: 'administrator' },
+  '/(app)/summary/plans/new': { read: 'editor', change: 'editor' },
+  '/(app)/summary/plans/[id=number]': { read: 'viewer', change: 'editor' },
   '/(app)/responses': { read: 'viewer', change: 'administrator' },
   '/(app)/responses/new': { read: 'editor', change: 'editor' },
   '/(app)/responses/[id=number]': { read: 'viewer', change: 'editor' },
@@ -115,6 +119,7 @@ const routes: Readonly<Record<string, Row>> = {
   '/logs/follow': { read: 'viewer', change: 'administrator' },
   '/live': { read: 'viewer', change: 'administrator' },
   // Whoever has the link may see its board, and nothing else.
+  '/read/[token]': { read: 'anybody', change: 'administrator' },
   '/shared/[token]': { read: 'anybody', change: 'administrator' },
   // Whoever received a message acknowledges by its link, with a press of the button.
   '/a/[token]': { read: 'anybody', change: 'anybody' },

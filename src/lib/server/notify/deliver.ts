@@ -32,7 +32,7 @@ import {
 import { kindsWaiting, strandedMessages, waitingMessages } from './waiting';
 import { queueOf, queueOn } from './queue';
 import { firstLine, pauseAfter, reasonOf } from './retry';
-import { Gone, NotTaken, type Exchange } from './senders/sender';
+import { Gone, NotTaken, type EnclosedFile, type Exchange, type Picture } from './senders/sender';
 import type { Senders } from './senders/senders';
 
 /** Messages of a kind under way at the same time. */
@@ -71,15 +71,18 @@ export interface DeliveryParts {
   readonly strandedEveryMs?: number;
   /** How many messages a channel gets within a minute. */
   readonly mostAMinute?: (kind: SentKind) => number;
-  /** Draws what was measured over the last hours; null for what has no picture. None are drawn by default. */
-  readonly picture?: (content: MessageContent, zone: string) => Promise<Picture | null>;
+  /** What goes with a message to a kind of channel, by its content, for a reader in a zone. Nothing by default. */
+  readonly enclose?: (content: MessageContent, kind: SentKind, zone: string) => Promise<Enclosed>;
 }
 
-/** A picture for people who see it, and in words for those who do not. */
-export interface Picture {
-  readonly png: Buffer;
-  readonly alt: string;
+/** What goes with a message. */
+export interface Enclosed {
+  readonly pictures: readonly Picture[];
+  readonly files: readonly EnclosedFile[];
+  /** Where its reader is led, in place of the page for whoever has signed in. */
+  readonly link?: string;
 }
+const nothing: Enclosed = { pictures: [], files: [] };
 
 /**
  * Starts delivery. A message that is not taken is tried again for a day, ever more slowly, then marked as failed with its reason; each try is noted with its answer. The more urgent leave first, several at a time. What
@@ -98,7 +101,7 @@ export async function startDelivery({
   pause = (attempts) => pauseAfter(attempts, Math.random()),
   strandedEveryMs = usualStrandedEveryMs,
   mostAMinute = usualMost,
-  picture = () => Promise.resolve(null)
+  enclose = () => Promise.resolve(nothing)
 }: DeliveryParts): Promise<Delivery> {
   const boss = new PgBoss({ db: queueOn(db), supervise: true, schedule: false });
   boss.on('error', (error) => log.error({ err: error }, 'queue'));
@@ -163,6 +166,8 @@ export async function startDelivery({
     let exchange: Exchange;
     try {
       passes('sending');
+      const { pictures, files, link } = await enclosedFor(message, channel);
+      const words = await wordsOf({ db, clock, secrets, origin }, message, channel);
       exchange = await senders[channel.kind].send({
         // Its secret is another with every try: whoever has one already is to take the next as well.
         key: asks ? randomUUID() : message.key,
@@ -170,9 +175,8 @@ export async function startDelivery({
         channel,
         secret: await secretOfChannel(db, secrets, channel.id),
         content: message.content,
-        message: await wordsOf({ db, clock, secrets, origin }, message, channel),
-        picture: channel.kind === 'email' ? await pictureFor(message) : null,
-        at
+        message: link === undefined ? words : { ...words, link },
+        ...{ pictures, files, at }
       });
     } catch (error) {
       const isAnswered = error instanceof NotTaken;
@@ -194,13 +198,13 @@ export async function startDelivery({
     passes('noted');
   }
 
-  /** A message without its picture is better than none. */
-  async function pictureFor({ id, content }: OutboxMessage): Promise<Picture | null> {
+  /** A message without its pictures and files is better than none. */
+  async function enclosedFor({ id, content }: OutboxMessage, { kind }: SentChannel): Promise<Enclosed> {
     try {
-      return await picture(content, (await datesOf(db, id)).zone);
+      return await enclose(content, kind, (await datesOf(db, id)).zone);
     } catch (error) {
-      log.warn({ err: error }, 'a message is sent without its picture');
-      return null;
+      log.warn({ err: error }, 'a message is sent without its pictures and files');
+      return nothing;
     }
   }
 

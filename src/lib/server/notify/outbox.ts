@@ -14,6 +14,7 @@ export const messageKinds = [
   'grouped',
   'unjudged',
   'note',
+  'summary',
   'join',
   'reset',
   'test'

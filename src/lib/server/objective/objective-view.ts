@@ -66,6 +66,36 @@ export async function objectiveStandings(
   return found;
 }
 
+/** How a promise stood at a moment: the share that was good and that was left of its budget, null where nothing was counted; or why that cannot be said. */
+export type KeptAt =
+  | { readonly share: number | null; readonly left: number | null; readonly problem: null }
+  | { readonly share: null; readonly left: null; readonly problem: Problem };
+
+/** How promises stood at a moment, in their order: at what is counted last, where that is before it. */
+export async function objectivesAt(
+  reader: ObjectiveReader,
+  all: readonly StoredObjective[],
+  at: Instant
+): Promise<KeptAt[]> {
+  const found: KeptAt[] = [];
+  for (const { value, alarmId } of all)
+    try {
+      const { course } = await followed(reader, value, alarmId, at);
+      const until = Math.min(at, course.until) as Instant;
+      const { share, left } = course.courseOver(range(before(until, objectiveStep), until));
+      found.push({ share: knownOf(share), left: knownOf(left), problem: null });
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error;
+      found.push({ share: null, left: null, problem: problemOf(error) });
+    }
+  return found;
+}
+
+function knownOf(values: Float64Array): number | null {
+  const last = values.at(-1) ?? NaN;
+  return Number.isNaN(last) ? null : last;
+}
+
 /** A stretch in which much of a budget went, with what happened then. */
 export interface UsedBy extends Used {
   readonly incidents: readonly { readonly id: number; readonly subject: string; readonly severity: Severity }[];

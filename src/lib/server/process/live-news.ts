@@ -12,7 +12,8 @@ const names = [
   'reachability',
   'costs',
   'objectives',
-  'responses'
+  'responses',
+  'summaries'
 ] as const satisfies (keyof ChangeMap)[];
 
 /** What telling one person of changes needs. */

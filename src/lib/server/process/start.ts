@@ -34,10 +34,13 @@ import { SeriesBook } from '../inventory/series-book';
 import { startDelivery, type Delivery } from '../notify/deliver';
 import { confirmationLimits, type ConfirmationLimits } from '../notify/confirmation-limits';
 import { closeSenders, sendersWith } from '../notify/senders/senders';
-import type { MessageContent } from '$lib/core/notify';
+import type { MessageContent, SentKind } from '$lib/core/notify';
 import { pushKeys } from '../notify/push-keys';
 import { pictures, type Pictures } from '../notify/pictures/pictures';
 import { incidentPicture } from '../respond/incident-picture';
+import { drawnSummaries, type DrawnSummaries } from '../summary/drawn/drawn-summaries';
+import { encloseSummary } from '../summary/enclose-summary';
+import { startSummaries } from '../summary/send-plans';
 import { startHeartbeat, type Heartbeat } from '../respond/heartbeat';
 import { startActing } from '../responses/start-acting';
 import { startResponding } from '../respond/respond';
@@ -98,6 +101,8 @@ export interface Bussola {
   readonly catalogue: Catalogue;
   readonly delivery: Delivery;
   readonly drawn: Pictures;
+  /** Summaries as pictures and PDF. */
+  readonly summaries: DrawnSummaries;
   readonly heartbeat: Heartbeat;
   readonly confirmations: ConfirmationLimits;
   readonly signIn: SignInService;
@@ -169,9 +174,16 @@ export async function startBussola(
     undo.push(() => closeSenders(senders));
     const drawn = pictures();
     undo.push(() => drawn.close());
-    const picture = (content: MessageContent, zone: string) =>
-      incidentPicture({ db, clock, evaluator, pictures: drawn }, content, zone);
-    const delivery = await startDelivery({ db, clock, senders, secrets, changes, log, origin, picture });
+    const summaries = drawnSummaries();
+    undo.push(() => summaries.close());
+    const enclose = async (content: MessageContent, kind: SentKind, zone: string) => {
+      const summary = await encloseSummary({ db, clock, secrets, origin, summaries }, content, kind);
+      if (summary !== null) return summary;
+      const picture =
+        kind === 'email' ? await incidentPicture({ db, clock, evaluator, pictures: drawn }, content, zone) : null;
+      return { pictures: picture === null ? [] : [picture], files: [] };
+    };
+    const delivery = await startDelivery({ db, clock, senders, secrets, changes, log, origin, enclose });
     undo.push(() => delivery.stop());
     const parsers = parserPool();
     undo.push(() => parsers.close());
@@ -211,6 +223,7 @@ export async function startBussola(
       catalogue: new Catalogue({ evaluator, clock, changes }),
       delivery,
       drawn,
+      summaries,
       confirmations: confirmationLimits(),
       log,
       origin,
@@ -237,6 +250,8 @@ export async function startBussola(
     undo.push(() => responding.stop());
     const acting = startActing(parts);
     undo.push(() => acting.stop());
+    const sendingSummaries = startSummaries(parts);
+    undo.push(() => sendingSummaries.stop());
     // Printed, never logged: whoever sees the console may have it.
     const first = config.printsFirstLink ? await firstLink(db, clock, origin) : null;
     if (first !== null)

@@ -15,6 +15,7 @@ import { unreadableRotas } from '../rotas/rotas';
 import { unreadableRoutes } from '../routing/routes';
 import { unreadableChecks } from '../reachability/checks';
 import { unreadableResponses } from '../responses/responses';
+import { unreadableSummaryPlans } from '../summary/plans';
 import { unreadableEventRules } from '../events/event-rules';
 import { unreadableLineRules } from '../logs/line-rules';
 import { unreadableShelvings } from '../shelving/shelvings';
@@ -42,6 +43,7 @@ export async function unreadableStored(db: Queryable): Promise<Problem[]> {
       unreadableEventRules,
       unreadableChecks,
       unreadableResponses,
+      unreadableSummaryPlans,
       (of: Queryable) => budgets.unreadable(of),
       (of: Queryable) => objectives.unreadable(of),
       unreadableQuiet,

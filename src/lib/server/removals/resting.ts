@@ -8,7 +8,7 @@ import { alarmsOfRemoval, beginRemoval, endRemoval, restoreRows, takeRemoval, ty
 
 const byEditors = [
   ...(['alarms', 'boards', 'budgets', 'channels', 'checks', 'derived', 'event-rules', 'folders', 'groups'] as const),
-  ...(['marks', 'objectives', 'responses', 'rotas', 'routes', 'signals'] as const)
+  ...(['marks', 'objectives', 'responses', 'rotas', 'routes', 'signals', 'summary-plans'] as const)
 ];
 /** What rests when it is removed, by the first part of its address, with who may restore it: whoever may remove it; a board also its owner. */
 export const restingKinds: ReadonlyMap<string, Role> = new Map<string, Role>([
@@ -88,7 +88,7 @@ export async function restore(
   }
   // Whatever it was, pages that show it look again, and whatever is judged by it is judged anew.
   changes.tell('definition', { alarmId: null });
-  for (const name of ['routing', 'objectives', 'responses'] as const) changes.tell(name, {});
+  for (const name of ['routing', 'objectives', 'responses', 'summaries'] as const) changes.tell(name, {});
   changes.tell('reachability', { checkId: null });
   changes.tell('costs', { accountId: null });
   return back.removal;

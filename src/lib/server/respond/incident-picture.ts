@@ -5,7 +5,7 @@ import { after, before, duration, hour, range, times, type Clock } from '$lib/co
 import { readableAlarm } from '../alarms/alarms';
 import type { Queryable } from '../db/pool';
 import { incidentById } from '../incidents/incidents';
-import type { Picture } from '../notify/deliver';
+import type { Picture } from '../notify/senders/sender';
 import type { Pictures } from '../notify/pictures/pictures';
 import { resolveSignal, workOf } from '../query/signals/resolve';
 import type { SignalEvaluator } from '../query/signals/work';

@@ -10,6 +10,7 @@ import { allGroups } from '../query/groups/groups';
 import { allRotas } from '../rotas/rotas';
 import { allRoutes } from '../routing/routes';
 import { allResponses } from '../responses/responses';
+import { allPlans } from '../summary/plans';
 import { currentShelvings } from '../shelving/shelvings';
 
 /** What can be asked for who uses it. */
@@ -18,7 +19,7 @@ export type UsedKind = (typeof usedKinds)[number];
 
 /** Something that names another. */
 export interface UseOfAny extends Omit<Use, 'kind'> {
-  readonly kind: Use['kind'] | 'route' | 'budget' | 'rota' | 'shelving' | 'response';
+  readonly kind: Use['kind'] | 'route' | 'budget' | 'rota' | 'shelving' | 'response' | 'summary';
 }
 
 /**
@@ -33,7 +34,10 @@ export async function usesOf(db: Queryable, kind: UsedKind, id: number): Promise
         ...(await routesWhere(db, (route) =>
           targetsOf(route).some((one) => one.kind === 'channel' && one.channelId === id)
         )),
-        ...(await responsesWhere(db, ({ action }) => action.kind === 'webhook' && action.channelId === id))
+        ...(await responsesWhere(db, ({ action }) => action.kind === 'webhook' && action.channelId === id)),
+        ...(await allPlans(db))
+          .filter(({ plan }) => plan.channels.includes(id))
+          .map((one): UseOfAny => ({ kind: 'summary', id: one.id, name: one.plan.name }))
       ];
     case 'rota':
       return routesWhere(db, (route) => targetsOf(route).some((one) => one.kind === 'rota' && one.rotaId === id));

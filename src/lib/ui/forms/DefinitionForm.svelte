@@ -25,7 +25,7 @@
     given: Value;
     schema: z.ZodType<Value>;
     /** The collection of the API, and the field of a call under which the whole is sent. */
-    path: '/budgets' | '/objectives' | '/checks' | '/event-rules' | '/responses';
+    path: '/budgets' | '/objectives' | '/checks' | '/event-rules' | '/responses' | '/summary-plans';
     field: string;
     /** What one is called within a sentence, and the form for those who cannot see it. */
     what: string;

@@ -56,7 +56,13 @@ export const placeGroups: readonly (readonly IndexPlace[])[] = [
     }
   ],
   [
-    { title: 'Objectives', tabs: [{ title: 'Objectives', href: '/objectives' }] },
+    {
+      title: 'Objectives',
+      tabs: [
+        { title: 'Objectives', href: '/objectives' },
+        { title: 'Summary', href: '/summary' }
+      ]
+    },
     {
       title: 'Cost',
       tabs: [

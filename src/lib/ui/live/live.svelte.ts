@@ -14,7 +14,8 @@ const liveEvents = [
   'reachability',
   'costs',
   'objectives',
-  'responses'
+  'responses',
+  'summaries'
 ] as const;
 export type LiveEvent = (typeof liveEvents)[number];
 

@@ -10,6 +10,7 @@ export const kindWords = {
   join: 'invitation',
   reset: 'new password',
   unjudged: 'cannot be judged',
+  summary: 'summary',
   test: 'test'
 } as const;
 

@@ -1,9 +1,9 @@
-import { createCanvas, GlobalFonts } from '@napi-rs/canvas';
+import { createCanvas } from '@napi-rs/canvas';
 import { Chart, LinearScale, LineController, LineElement, PointElement, type ChartConfiguration } from 'chart.js';
-import { createRequire } from 'node:module';
 import { severityBalls, type Severity } from '$lib/core/alarm';
 import { limitText } from '$lib/core/units';
 import { timeTicks, type Instant } from '$lib/core/time';
+import { family, paintGround, paper, scale, severityColour } from './paper';
 
 /** What a picture of the last hours shows. */
 export interface PictureFacts {
@@ -19,25 +19,9 @@ export interface PictureFacts {
   readonly zone: string;
 }
 
-/** Of the day's chart: pictures are seen in mail programs, on white. */
-const paper = { ground: '#FBF8F0', ink: '#16202E', quiet: '#5A6472', line: '#D8CFBA', series: '#0B6FA4' };
-const severityColour: Readonly<Record<Severity, string>> = {
-  warning: '#8A6D00',
-  minor: '#B85C00',
-  major: '#C0341D',
-  critical: '#7E0F2B'
-};
-const [width, height, scale] = [560, 200, 2];
-const family = 'Atkinson Hyperlegible Next';
+const [width, height] = [560, 200];
 
-Chart.defaults.font = { ...Chart.defaults.font, family, size: 12 };
 Chart.register(LineController, LineElement, PointElement, LinearScale);
-GlobalFonts.registerFromPath(
-  createRequire(import.meta.url).resolve(
-    '@fontsource-variable/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-wght-normal.woff2'
-  ),
-  family
-);
 
 /**
  * Draws what was measured as a PNG of 1120 by 400 pixels: gaps stay gaps, limits are dashed, the raised period lies on the axis as ticks, as many as its severity has balls.
@@ -93,13 +77,6 @@ export function drawPicture(facts: PictureFacts): Buffer {
   const png = canvas.toBuffer('image/png');
   chart.destroy();
   return png;
-}
-
-function paintGround({ ctx, width: wide, height: high }: Chart): void {
-  ctx.save();
-  ctx.fillStyle = paper.ground;
-  ctx.fillRect(0, 0, wide, high);
-  ctx.restore();
 }
 
 function paintMarks({ ctx, scales, chartArea }: Chart, { limits, raised, unit }: PictureFacts): void {

@@ -2,6 +2,20 @@ import type { Message, MessageContent } from '$lib/core/notify';
 import type { Instant } from '$lib/core/time';
 import type { Channel, ChannelSecret } from '../channels';
 
+/** A picture for people who see it, and in words for those who do not. */
+export interface Picture {
+  readonly png: Buffer;
+  readonly alt: string;
+}
+
+/** A file that goes with a message. */
+export interface EnclosedFile {
+  readonly name: string;
+  /** Its media type. */
+  readonly type: string;
+  readonly bytes: Buffer;
+}
+
 /** A message on its way to a channel. */
 export interface Outgoing {
   /** A UUID, the same for every try: whoever receives it twice knows by it. Of what asks for a confirmation, each try has one of its own. */
@@ -13,8 +27,10 @@ export interface Outgoing {
   readonly content: MessageContent;
   /** The content in words. */
   readonly message: Message;
-  /** What was measured over the last hours, for kinds that show pictures; null for none. */
-  readonly picture: { readonly png: Buffer; readonly alt: string } | null;
+  /** Pictures, for kinds that show them, such as of what was measured over the last hours. */
+  readonly pictures: readonly Picture[];
+  /** Files, for kinds that carry them. */
+  readonly files: readonly EnclosedFile[];
   /** When it is sent. */
   readonly at: Instant;
 }

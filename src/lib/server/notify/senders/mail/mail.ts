@@ -16,17 +16,23 @@ export function mailSender(url: string, from: string, origin: string): Sender {
   const { hostname } = new URL(origin);
   const idOf = (name: string) => `<${name}@${hostname}>`;
   return {
-    send: async ({ key, thread, channel, message, picture }) => {
+    send: async ({ key, thread, channel, message, pictures, files }) => {
       const to = channel.address;
       const root = thread === null ? undefined : idOf(`${thread}.${channel.id}`);
       const { response } = await transport.sendMail({
         to: { name: '', address: to },
         subject: message.subject,
         text: plainText(message),
-        html: mailHtml(message, picture === null ? null : { cid: 'picture', alt: picture.alt }),
-        ...(picture && {
-          attachments: [{ filename: 'picture.png', content: picture.png, cid: 'picture', contentType: 'image/png' }]
-        }),
+        html: mailHtml(
+          message,
+          pictures.map(({ alt }, index) => ({ cid: cidOf(index), alt }))
+        ),
+        attachments: [
+          ...pictures.map(({ png }, index) => ({
+            ...{ filename: `${cidOf(index)}.png`, content: png, cid: cidOf(index), contentType: 'image/png' }
+          })),
+          ...files.map(({ name, type, bytes }) => ({ filename: name, content: bytes, contentType: type }))
+        ],
         // One click in the mail program is enough (RFC 8058): the link needs no sign-in.
         ...(message.leave !== undefined && {
           list: { unsubscribe: message.leave },
@@ -57,10 +63,13 @@ const usual = {
   socketTimeout: 30_000
 };
 
-/** A message as HTML that every mail program shows: a heading, a sentence, a picture, a table, a button to acknowledge, one link. All text in it is escaped. */
+/** What a picture of a mail is called in it. */
+const cidOf = (index: number): string => (index === 0 ? 'picture' : `picture-${index + 1}`);
+
+/** A message as HTML that every mail program shows: a heading, a sentence, pictures, a table, a button to acknowledge, one link. All text in it is escaped. */
 export function mailHtml(
   { heading, sentence, rows, link, linkText, acknowledge, leave }: Message,
-  picture: { readonly cid: string; readonly alt: string } | null = null
+  pictures: readonly { readonly cid: string; readonly alt: string }[] = []
 ): string {
   const cells = rows.map(
     ([name, value]) =>
@@ -68,10 +77,12 @@ export function mailHtml(
   );
   const table =
     cells.length === 0 ? '' : `<table style="border-collapse:collapse;margin:0 0 16px">${cells.join('')}</table>\n`;
-  const shown =
-    picture === null
-      ? ''
-      : `<p style="margin:0 0 12px"><img src="cid:${picture.cid}" alt="${escapeHtml(picture.alt)}" width="560" style="max-width:100%;height:auto;border:1px solid #d8cfba"></p>\n`;
+  const shown = pictures
+    .map(
+      ({ cid, alt }) =>
+        `<p style="margin:0 0 12px"><img src="cid:${cid}" alt="${escapeHtml(alt)}" width="560" style="max-width:100%;height:auto;border:1px solid #d8cfba"></p>\n`
+    )
+    .join('');
   const asks =
     acknowledge === undefined
       ? ''
