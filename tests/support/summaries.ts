@@ -55,7 +55,7 @@ export const usualSummary: Summary = summarySchema.parse({
     ],
     expected: { month: 'May', middle: 52_000, low: 50_000, high: 54_000 },
     changes: [
-      { what: 'ferry-archive, storage', date: '2026-04-29', before: 88, after: 174, near: 'Archive policy changed' }
+      { what: 'ferry-archive (storage)', date: '2026-04-29', before: 88, after: 174, near: 'Archive policy changed' }
     ]
   },
   changed: [

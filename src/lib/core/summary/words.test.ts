@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import { usualSummary } from '../../../../tests/support/summaries';
 import { summaryColumns, summaryRows } from './rows';
 import { summarySchema, type Summary } from './summary';
-import { comparedWords, isKept, summarySentences } from './words';
+import { comparedWords, isMet, summarySentences } from './words';
 
 const quiet: Summary = {
   ...usualSummary,
@@ -17,18 +17,18 @@ describe('sentences of a summary', () => {
   it('say what was raised, where, how long, what was promised, what it cost and what was changed', () => {
     expect(summarySentences(usualSummary)).to.deep.equal([
       '12 incidents were raised, 3 fewer than the week before. They were 1 critical, 4 major and 7 minor. 2 incidents are still open.',
-      'Most were at Machines: 8, the gravest critical.',
+      'Machines had the most: 8, the gravest critical.',
       'The longest lasted 6 h 10 min: Processor nearly exhausted on booking-web-2.',
-      '1 of 2 promises is not kept: Gate answers (99.1 % of 99.5 %).',
+      '1 of 2 promises is missed: Gate answers (99.1 % of 99.5 %).',
       'It cost €12,341, 4 % more than the week before.',
       'May is expected to cost about €52,000, between €50,000 and €54,000.',
-      'ferry-archive, storage costs €174 a day since 29 Apr; before, it was €88.00 (near: Archive policy changed).',
+      'ferry-archive (storage) costs €174 a day since 29 Apr; before, it was €88.00. Near it: Archive policy changed.',
       '3 changes were marked.'
     ]);
   });
 
   it('say that nothing was raised, and nothing of what nobody knows', () => {
-    expect(summarySentences(quiet)).to.deep.equal(['Nothing was raised, as many as the week before.']);
+    expect(summarySentences(quiet)).to.deep.equal(['Nothing was raised, as in the week before.']);
   });
 
   it('count one as one', () => {
@@ -45,7 +45,7 @@ describe('sentences of a summary', () => {
     };
     expect(summarySentences(one)).to.deep.equal([
       '1 incident was raised, 2 fewer than the month before. It was major. 1 incident is still open.',
-      'The promise Booking answers is kept.',
+      'The promise Booking answers is met.',
       '1 change was marked.'
     ]);
   });
@@ -68,10 +68,10 @@ describe('sentences of a summary', () => {
     );
   });
 
-  it('compare counts, and know a promise that is kept from one that nobody knows of', () => {
+  it('compare counts, and know a promise that is met from one that nobody knows of', () => {
     expect(comparedWords(5, 5, 'week')).to.equal('as many as the week before');
     expect(comparedWords(1204, 4, 'month')).to.equal('1,200 more than the month before');
-    expect([0.2, 0, -3, null].map((left) => isKept({ left }))).to.deep.equal([true, false, false, null]);
+    expect([0.2, 0, -3, null].map((left) => isMet({ left }))).to.deep.equal([true, false, false, null]);
   });
 
   it('are of a summary that is read strictly', () => {

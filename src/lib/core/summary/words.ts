@@ -14,8 +14,8 @@ export function comparedWords(now: number, earlier: number, kind: Summary['kind'
 const listed = (parts: readonly string[]): string =>
   parts.length < 2 ? parts.join('') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}`;
 
-/** Whether a promise is kept so far; null where nothing is known. */
-export const isKept = ({ left }: Pick<Summary['promises'][number], 'left'>): boolean | null =>
+/** Whether a promise is met so far; null where nothing is known. */
+export const isMet = ({ left }: Pick<Summary['promises'][number], 'left'>): boolean | null =>
   left === null ? null : left > 0;
 
 function incidentWords({ kind, incidents: { total, earlier, bySeverity, open } }: Summary): string {
@@ -24,7 +24,9 @@ function incidentWords({ kind, incidents: { total, earlier, bySeverity, open } }
   const counted = bySeverity.filter(({ count }) => count > 0);
   const graded = counted.map(({ severity, count }) => (total === 1 ? severity : `${count} ${severity}`));
   return [
-    `${raised}, ${comparedWords(total, earlier, kind)}.`,
+    total + earlier === 0
+      ? `${raised}, as in the ${kind} before.`
+      : `${raised}, ${comparedWords(total, earlier, kind)}.`,
     ...(total === 0 ? [] : [`${total === 1 ? 'It was' : 'They were'} ${listed(graded)}.`]),
     ...(open === 0 ? [] : [`${countOf(open, 'incident')} ${formOf(open, 'is', 'are')} still open.`])
   ].join(' ');
@@ -37,7 +39,7 @@ function serviceWords({ services }: Summary): string[] {
   );
   return most === null
     ? []
-    : [`Most were at ${most.title}: ${most.count}${most.worst === null ? '' : `, the gravest ${most.worst}`}.`];
+    : [`${most.title} had the most: ${most.count}${most.worst === null ? '' : `, the gravest ${most.worst}`}.`];
 }
 
 function longestWords({ longest: [first] }: Summary): string[] {
@@ -51,12 +53,12 @@ function longestWords({ longest: [first] }: Summary): string[] {
 }
 
 function promiseWords({ promises }: Summary): string[] {
-  const known = promises.filter((one) => isKept(one) !== null);
+  const known = promises.filter((one) => isMet(one) !== null);
   if (known.length === 0) return [];
-  const broken = known.filter((one) => isKept(one) === false);
+  const broken = known.filter((one) => isMet(one) === false);
   if (broken.length === 0)
     return [
-      known.length === 1 ? `The promise ${known[0]?.name ?? ''} is kept.` : `All ${known.length} promises are kept.`
+      known.length === 1 ? `The promise ${known[0]?.name ?? ''} is met.` : `All ${known.length} promises are met.`
     ];
   const named = broken
     .slice(0, 3)
@@ -66,7 +68,7 @@ function promiseWords({ promises }: Summary): string[] {
     );
   const more = broken.length - named.length;
   return [
-    `${broken.length} of ${countOf(known.length, 'promise')} ${formOf(broken.length, 'is', 'are')} not kept: ${listed([...named, ...(more > 0 ? [`${more} more`] : [])])}.`
+    `${broken.length} of ${countOf(known.length, 'promise')} ${formOf(broken.length, 'is', 'are')} missed: ${listed([...named, ...(more > 0 ? [`${more} more`] : [])])}.`
   ];
 }
 
@@ -77,6 +79,12 @@ function comparedCost(times: number): string {
   return times >= 1.95
     ? `${timesWords(times, 1)} as`
     : `${percent.toLocaleString('en')} % ${times > 1 ? 'more' : 'less'} than`;
+}
+
+/** Between which amounts a month ends in four of five cases; nothing where they are told alike. */
+function intervalWords({ low, high }: { readonly low: number; readonly high: number }, currency: string): string {
+  const [least, most] = [low, high].map((amount) => aboutMoney(amount, currency));
+  return least === most ? '' : `, between ${least} and ${most}`;
 }
 
 function costWords({ kind, cost }: Summary): string[] {
@@ -92,12 +100,12 @@ function costWords({ kind, cost }: Summary): string[] {
     ...(expected === null
       ? []
       : [
-          `${expected.month} is expected to cost about ${aboutMoney(expected.middle, currency)}, between ${aboutMoney(expected.low, currency)} and ${aboutMoney(expected.high, currency)}.`
+          `${expected.month} is expected to cost about ${aboutMoney(expected.middle, currency)}${intervalWords(expected, currency)}.`
         ]),
     ...(jump === undefined
       ? []
       : [
-          `${jump.what} costs ${aboutMoney(jump.after, currency)} a day since ${dayWords(jump.date)}; before, it was ${aboutMoney(jump.before, currency)}${jump.near === '' ? '' : ` (near: ${jump.near})`}.`
+          `${jump.what} costs ${aboutMoney(jump.after, currency)} a day since ${dayWords(jump.date)}; before, it was ${aboutMoney(jump.before, currency)}.${jump.near === '' ? '' : ` Near it: ${jump.near}.`}`
         ])
   ];
 }

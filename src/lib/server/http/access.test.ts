@@ -21,7 +21,7 @@ describe('who may use what', () => {
     expect([...knownRoutes].sort()).to.deep.equal(existingRoutes());
   });
 
-  it('only signing in and joining, confirming a channel, leaving a topic, health, boards and calendars by a link and what decides by itself are open to everybody', () => {
+  it('only signing in and joining, confirming a channel, leaving a topic, health, boards, summaries and calendars by a link and what decides by itself are open to everybody', () => {
     const open = knownRoutes.filter((route) => mayUse(route, 'GET', null) === 'yes').sort();
     expect(open).to.deep.equal([
       '/a/[token]',
@@ -32,6 +32,7 @@ describe('who may use what', () => {
       '/healthz',
       '/join/[token]',
       '/leave/[token]',
+      '/read/[token]',
       '/readyz',
       '/reset',
       '/reset/[token]',
@@ -60,11 +61,12 @@ describe('who may use what', () => {
     ]);
   });
 
-  it('of the API only schemas, its description, boards by a link and what takes a key are open to everybody', () => {
+  it('of the API only schemas, its description, boards and summaries by a link and what takes a key are open to everybody', () => {
     const open = operations.filter(({ right }) => right === 'anybody');
     expect(open.map(nameOf).sort()).to.deep.equal([
       'GET /openapi.json',
       'GET /problems',
+      'GET /read/{token}',
       'GET /schemas/alarms',
       'GET /schemas/board',
       'GET /schemas/on-call',

@@ -20,7 +20,7 @@ const places = `
   left join resources on resources.account_id = incidents.account_id and resources.id = coalesce(series.resource_id, incidents.resource_id)`;
 
 /**
- * Incidents that were raised on some days, counted; none that was found in history.
+ * Incidents that were raised on some days, counted; also what was found in history, as every list has it.
  *
  * @param edges where days begin, and where the last one ends
  */
@@ -28,7 +28,7 @@ export const incidentCounts = (db: Queryable, edges: readonly Instant[]): Promis
   db.rows<IncidentCount>(
     `select ${serviceOf} as service, incidents.gravest as severity, width_bucket(opened_at, $1::bigint[]) - 1 as day, count(*)::integer as count
      from incidents ${places}
-     where opened_at >= $2 and opened_at < $3 and not judged_afterwards
+     where opened_at >= $2 and opened_at < $3
      group by 1, 2, 3`,
     [edges, edges[0], edges.at(-1)]
   );
@@ -58,7 +58,7 @@ export async function longestIncidents(db: Queryable, { from, to }: Range, most:
        least(coalesce(incidents.ended_at, $2), $2) - greatest(opened_at, $1) as length
      from incidents
      left join alarms on alarms.id = incidents.alarm_id and alarms.removed_at is null ${places}
-     where opened_at < $2 and (incidents.ended_at is null or incidents.ended_at > $1) and not judged_afterwards
+     where opened_at < $2 and (incidents.ended_at is null or incidents.ended_at > $1)
      order by length desc, incidents.id
      limit $3`,
     [from, to, most]

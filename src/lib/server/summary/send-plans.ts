@@ -2,7 +2,7 @@ import type { Logger } from 'pino';
 import { roundMoney, micros } from '$lib/core/cost';
 import { shareText } from '$lib/core/objective';
 import {
-  isKept,
+  isMet,
   nextSending,
   periodSent,
   periodTitle,
@@ -103,7 +103,7 @@ function messageRows({ incidents, promises, cost }: Summary): [string, string][]
     ]),
     ...promises.map((one): [string, string] => [
       one.name,
-      `${one.good === null ? 'unknown' : shareText(one.good)} of ${one.targetPercent} %${isKept(one) === false ? ', not kept' : ''}`
+      `${one.good === null ? 'unknown' : shareText(one.good)} of ${one.targetPercent} %${isMet(one) === false ? ', missed' : ''}`
     ]),
     ...(cost?.services ?? []).map(({ title, total }): [string, string] => [
       `Cost: ${title}`,

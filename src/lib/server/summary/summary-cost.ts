@@ -71,7 +71,7 @@ export async function summaryCost(
       .filter((change) => change.day >= from && change.day < to)
       .slice(0, mostListed)
       .map(({ item, day, before, after, marks }) => ({
-        what: item.resourceName === '' ? item.usage : `${item.resourceName}, ${item.usage}`,
+        what: item.resourceName === '' ? item.usage : `${item.resourceName} (${item.usage})`,
         ...{ date: dateOf(day), before, after, near: marks[0]?.text ?? '' }
       }))
   };

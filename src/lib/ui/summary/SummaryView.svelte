@@ -2,7 +2,7 @@
   import { severities } from '$lib/core/alarm';
   import { aboutMoney, changeWords, dayWords, micros, roundMoney } from '$lib/core/cost';
   import { leftText, shareText } from '$lib/core/objective';
-  import { isKept, summarySentences, type Summary } from '$lib/core/summary';
+  import { isMet, summarySentences, type Summary } from '$lib/core/summary';
   import { peopleDuration, type Duration } from '$lib/core/time';
   import { quantityText } from '$lib/core/units';
   import SeverityHoist from '../alarm/SeverityHoist.svelte';
@@ -48,101 +48,87 @@
     <li class={index === 0 ? 'text-[17px] font-semibold' : ''}>{sentence}</li>
   {/each}
 </ul>
-<div class="grid grid-cols-2 gap-2.5 max-md:grid-cols-1">
-  <section class="panel" aria-label="Incidents">
-    <header>
-      <h2>Incidents</h2>
-      <small>of each day, by how grave they became</small>
-    </header>
-    <DayBarsChart
-      bars={incidentBars}
-      valueWords={wholeOnly}
-      label="{incidents.total} incidents, by day and by how grave they became"
-    />
-    <table class="rows">
-      <thead><tr><th>How grave</th><th class="right">Raised</th><th class="right">{before}</th></tr></thead>
-      <tbody>
-        {#each incidents.bySeverity as { severity, count, earlier } (severity)}
-          <tr data-severity={severity}>
-            <td><SeverityHoist {severity} /> <span class="ml-1">{severity}</span></td>
-            <td class="num right">{count}</td>
-            <td class="num right text-quiet">{earlier}</td>
-          </tr>
-        {/each}
-      </tbody>
-    </table>
-  </section>
-  <section class="panel" aria-label="Cost">
-    <header>
-      <h2>Cost</h2>
-      <small
-        >{#if cost === null}nothing is billed{:else if cost.unbilledFrom !== null}of each day; bills arrive later{:else}of
-          each day{/if}</small
-      >
-    </header>
-    {#if cost !== null && costBars !== null}
-      {@const currency = cost.currency}
-      <DayBarsChart
-        bars={costBars}
-        valueWords={(value) => aboutMoney(value, currency)}
-        label="What each day cost, {money(cost.total)} in all"
-      />
+<div class="grid grid-cols-2 items-start gap-2.5 max-md:grid-cols-1">
+  <div class="flex min-w-0 flex-col gap-2.5">
+    <section class="panel" aria-label="Incidents">
+      <header>
+        <h2>Incidents</h2>
+        <small>of each day, by how grave they became</small>
+      </header>
+      {#if incidents.total > 0}<DayBarsChart
+          bars={incidentBars}
+          valueWords={wholeOnly}
+          label="{incidents.total} incidents, by day and by how grave they became"
+        />{/if}
       <table class="rows">
-        <thead
-          ><tr><th>Service</th><th class="right">Cost</th><th class="right">{before}</th><th class="right"></th></tr
-          ></thead
-        >
+        <thead><tr><th>How grave</th><th class="right">Raised</th><th class="right">{before}</th></tr></thead>
         <tbody>
-          {#each cost.services as { title, total, earlier } (title)}
-            <tr>
-              <td>{title}</td>
-              <td class="num right">{money(total)}</td>
-              <td class="num right text-quiet">{money(earlier)}</td>
-              <td class="num right">{earlier === null ? '' : (changeWords(total, earlier) ?? 'new')}</td>
+          {#each incidents.bySeverity as { severity, count, earlier } (severity)}
+            <tr data-severity={severity}>
+              <td><SeverityHoist {severity} /> <span class="ml-1">{severity}</span></td>
+              <td class="num right">{count}</td>
+              <td class="num right text-quiet">{earlier}</td>
             </tr>
           {/each}
         </tbody>
       </table>
-      {#each cost.changes as { what, date, before: was, after, near } (`${what} ${date}`)}
-        <p class="text-[13px]">
-          <b>{what}</b>
-          {aboutMoney(after, currency)} a day since {dayWords(date)}, before {aboutMoney(was, currency)}{near === ''
-            ? ''
-            : `; near: ${near}`}
-        </p>
-      {/each}
-    {/if}
-  </section>
-  <section class="panel overflow-x-auto" aria-label="Services">
-    <header>
-      <h2>Services</h2>
-      <small>those with the gravest first</small>
-    </header>
-    <table class="rows">
-      <thead
-        ><tr
-          ><th>Service</th><th class="right">Resources</th><th class="right">Raised</th><th class="right">{before}</th
-          ></tr
-        ></thead
-      >
-      <tbody>
-        {#each services as { service, title, resources, count, earlier, worst } (service)}
-          <tr data-service={service}>
-            <td
-              ><span class="inline-block w-4"
-                >{#if worst !== null}<SeverityHoist severity={worst} />{/if}</span
+    </section>
+    <section class="panel overflow-x-auto" aria-label="Services">
+      <header>
+        <h2>Services</h2>
+        <small>those with the gravest first</small>
+      </header>
+      <table class="rows">
+        <thead
+          ><tr
+            ><th>Service</th><th class="right">Resources</th><th class="right">Raised</th><th class="right">{before}</th
+            ></tr
+          ></thead
+        >
+        <tbody>
+          {#each services as { service, title, resources, count, earlier, worst } (service)}
+            <tr data-service={service}>
+              <td
+                ><span class="inline-block w-4"
+                  >{#if worst !== null}<SeverityHoist severity={worst} />{/if}</span
+                >
+                {#if isInside}<a class="hover:underline" href="/services/{service}">{title}</a>{:else}{title}{/if}</td
               >
-              {#if isInside}<a class="hover:underline" href="/services/{service}">{title}</a>{:else}{title}{/if}</td
-            >
-            <td class="num right">{resources.toLocaleString('en')}</td>
-            <td class="num right">{count}</td>
-            <td class="num right text-quiet">{earlier}</td>
-          </tr>
-        {:else}<tr><td colspan="4" class="text-quiet">No resource is known yet.</td></tr>{/each}
-      </tbody>
-    </table>
-  </section>
-  <div class="flex flex-col gap-2.5">
+              <td class="num right">{resources.toLocaleString('en')}</td>
+              <td class="num right">{count}</td>
+              <td class="num right text-quiet">{earlier}</td>
+            </tr>
+          {:else}<tr><td colspan="4" class="text-quiet">No resource is known yet.</td></tr>{/each}
+        </tbody>
+      </table>
+    </section>
+    <section class="panel overflow-x-auto" aria-label="Longest incidents">
+      <header><h2>Longest incidents</h2></header>
+      <table class="rows">
+        <thead><tr><th>Incident</th><th>Raised</th><th class="right">Lasted</th></tr></thead>
+        <tbody>
+          {#each longest as { id, alarm, subject, severity, openedAt, closedAt, length } (id)}
+            <tr>
+              <td
+                ><SeverityHoist {severity} />
+                {#if isInside}<a class="ml-1 hover:underline" href="/incidents/{id}">{subject}</a>{:else}<span
+                    class="ml-1">{subject}</span
+                  >{/if}
+                {#if alarm !== subject}<span class="text-quiet block text-[12px]">{alarm}</span>{/if}</td
+              >
+              <td class="whitespace-nowrap"><Moment at={openedAt} now={summary.madeAt} /></td>
+              <td class="num right whitespace-nowrap"
+                >{peopleDuration(length as Duration)}{#if closedAt === null}<span class="fault block text-[12px]"
+                    >still open</span
+                  >{/if}</td
+              >
+            </tr>
+          {:else}<tr><td colspan="3" class="text-quiet">Nothing was raised.</td></tr>{/each}
+        </tbody>
+      </table>
+    </section>
+  </div>
+  <div class="flex min-w-0 flex-col gap-2.5">
     <section class="panel overflow-x-auto" aria-label="Promises">
       <header>
         <h2>Promises</h2>
@@ -167,14 +153,13 @@
               >
               <td class="num right">{one.good === null ? 'unknown' : shareText(one.good)}</td>
               <td class="num right">{one.targetPercent} %</td>
-              <td class={['num right', isKept(one) === false ? 'fault font-semibold' : '']}
-                >{one.left === null ? 'unknown' : isKept(one) === false ? 'spent' : leftText(one.left)}</td
+              <td class={['num right', isMet(one) === false ? 'fault font-semibold' : '']}
+                >{one.left === null ? 'unknown' : isMet(one) === false ? 'spent' : leftText(one.left)}</td
               >
             </tr>
           {:else}<tr
               ><td colspan="4" class="text-quiet"
-                >{#if isInside}<a class="link" href="/objectives">Promise something</a> and it is said here whether it is
-                  kept.{:else}Nothing is promised yet.{/if}</td
+                >{#if isInside}<a class="link" href="/objectives">Promise something</a> and it is said here whether it is met.{:else}Nothing is promised yet.{/if}</td
               ></tr
             >{/each}
         </tbody>
@@ -197,46 +182,63 @@
         </table>
       </section>
     {/if}
-  </div>
-  <section class="panel overflow-x-auto" aria-label="Longest incidents">
-    <header><h2>Longest incidents</h2></header>
-    <table class="rows">
-      <thead><tr><th>Incident</th><th>Raised</th><th class="right">Lasted</th></tr></thead>
-      <tbody>
-        {#each longest as { id, alarm, subject, severity, openedAt, closedAt, length } (id)}
-          <tr>
-            <td
-              ><SeverityHoist {severity} />
-              {#if isInside}<a class="ml-1 hover:underline" href="/incidents/{id}">{subject}</a>{:else}<span
-                  class="ml-1">{subject}</span
-                >{/if}
-              {#if alarm !== subject}<span class="text-quiet block text-[12px]">{alarm}</span>{/if}</td
-            >
-            <td class="whitespace-nowrap"><Moment at={openedAt} now={summary.madeAt} /></td>
-            <td class="num right whitespace-nowrap"
-              >{peopleDuration(length as Duration)}{#if closedAt === null}<span class="fault block text-[12px]"
-                  >still open</span
-                >{/if}</td
-            >
-          </tr>
-        {:else}<tr><td colspan="3" class="text-quiet">Nothing was raised.</td></tr>{/each}
-      </tbody>
-    </table>
-  </section>
-  <section class="panel overflow-x-auto" aria-label="What was changed">
-    <header>
-      <h2>What was changed</h2>
-      <small>as people and programs marked it</small>
-    </header>
-    <table class="rows">
-      <tbody>
-        {#each changed as { at, text }, index (index)}
-          <tr
-            ><td>{text}</td><td class="text-quiet right whitespace-nowrap"><Moment {at} now={summary.madeAt} /></td></tr
+    <section class="panel" aria-label="Cost">
+      <header>
+        <h2>Cost</h2>
+        <small
+          >{#if cost === null}nothing is billed{:else if cost.unbilledFrom !== null}of each day; bills arrive later{:else}of
+            each day{/if}</small
+        >
+      </header>
+      {#if cost !== null && costBars !== null}
+        {@const currency = cost.currency}
+        <DayBarsChart
+          bars={costBars}
+          valueWords={(value) => aboutMoney(value, currency)}
+          label="What each day cost, {money(cost.total)} in all"
+        />
+        <table class="rows">
+          <thead
+            ><tr><th>Service</th><th class="right">Cost</th><th class="right">{before}</th><th class="right"></th></tr
+            ></thead
           >
-        {:else}<tr><td class="text-quiet">Nothing was marked.</td></tr>{/each}
-        {#if moreChanged > 0}<tr><td colspan="2" class="text-quiet">and {moreChanged} more</td></tr>{/if}
-      </tbody>
-    </table>
-  </section>
+          <tbody>
+            {#each cost.services as { title, total, earlier } (title)}
+              <tr>
+                <td>{title}</td>
+                <td class="num right">{money(total)}</td>
+                <td class="num right text-quiet">{money(earlier)}</td>
+                <td class="num right">{earlier === null ? '' : (changeWords(total, earlier) ?? 'new')}</td>
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+        {#each cost.changes as { what, date, before: was, after, near } (`${what} ${date}`)}
+          <p class="text-[13px]">
+            <b>{what}</b>
+            {aboutMoney(after, currency)} a day since {dayWords(date)}, before {aboutMoney(was, currency)}{near === ''
+              ? ''
+              : `; near: ${near}`}
+          </p>
+        {/each}
+      {/if}
+    </section>
+    <section class="panel overflow-x-auto" aria-label="What was changed">
+      <header>
+        <h2>What was changed</h2>
+        <small>as people and programs marked it</small>
+      </header>
+      <table class="rows">
+        <tbody>
+          {#each changed as { at, text }, index (index)}
+            <tr
+              ><td>{text}</td><td class="text-quiet right whitespace-nowrap"><Moment {at} now={summary.madeAt} /></td
+              ></tr
+            >
+          {:else}<tr><td class="text-quiet">Nothing was marked.</td></tr>{/each}
+          {#if moreChanged > 0}<tr><td colspan="2" class="text-quiet">and {moreChanged} more</td></tr>{/if}
+        </tbody>
+      </table>
+    </section>
+  </div>
 </div>

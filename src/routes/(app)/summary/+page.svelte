@@ -12,7 +12,7 @@
   const live = useLive();
   const { mayEdit } = useReader();
   const acting = new Acting();
-  useRefresh(live, ['summaries'], 'bussola:summaries');
+  useRefresh(live, ['summaries', 'costs'], 'bussola:summaries');
   // What was put together stays until what is put together anew is there: news must not make it flicker.
   let summary = $state.raw<Summary | null>(null);
   let failed = $state(false);

@@ -3,7 +3,7 @@ import pdfmake from 'pdfmake';
 import type { Content, TDocumentDefinitions, TableCell } from 'pdfmake/interfaces';
 import { changeWords, dayWords, micros, roundMoney } from '$lib/core/cost';
 import { leftText, shareText } from '$lib/core/objective';
-import { isKept, periodTitle, summarySentences, type Summary } from '$lib/core/summary';
+import { isMet, periodTitle, summarySentences, type Summary } from '$lib/core/summary';
 import { exactMoment, peopleDuration, type Duration, type Instant } from '$lib/core/time';
 import { quantityText } from '$lib/core/units';
 import { paper } from '../../notify/pictures/paper';
@@ -61,13 +61,22 @@ function table(head: readonly string[], rows: readonly (readonly string[])[]): C
   };
 }
 
-const picture = (png: Buffer | null, alt: string): Content[] =>
-  png === null
-    ? []
-    : [
-        { text: alt, color: paper.quiet, margin: [0, 0, 0, 2] },
-        { image: `data:image/png;base64,${png.toString('base64')}`, width: 500, margin: [0, 0, 0, 8] }
-      ];
+/** A heading with its picture, on one page. */
+const pictured = (title: string, png: Buffer | null, alt: string): Content => ({
+  unbreakable: true,
+  stack: [
+    heading(title),
+    ...(png === null
+      ? []
+      : [
+          { text: alt, color: paper.quiet, margin: [0, 0, 0, 2] as [number, number, number, number] },
+          {
+            ...{ image: `data:image/png;base64,${png.toString('base64')}`, width: 500 },
+            margin: [0, 0, 0, 8] as [number, number, number, number]
+          }
+        ])
+  ]
+});
 
 /**
  * A summary as a PDF of A4 pages: the sentences, then the numbers.
@@ -91,8 +100,7 @@ export async function summaryPdf(name: string, summary: Summary, pictures: Summa
     content: [
       { text: inFonts(title), fontSize: 18, bold: true, margin: [0, 0, 0, 8] },
       { ul: summarySentences(summary).map((text) => ({ text: inFonts(text) })), margin: [0, 0, 0, 8] },
-      heading('Incidents'),
-      ...picture(pictures.incidents, pictureWords.incidents),
+      pictured('Incidents', pictures.incidents, pictureWords.incidents),
       table(
         ['How grave', 'Raised', before],
         incidents.bySeverity.map(({ severity, count, earlier }) => [severity, String(count), String(earlier)])
@@ -132,13 +140,11 @@ export async function summaryPdf(name: string, summary: Summary, pictures: Summa
                 `${one.targetPercent} %`,
                 one.good === null ? 'unknown' : shareText(one.good),
                 one.left === null ? 'unknown' : leftText(one.left),
-                { true: 'kept', false: 'not kept', null: '' }[String(isKept(one)) as 'true' | 'false' | 'null']
+                { true: 'met', false: 'missed', null: '' }[String(isMet(one)) as 'true' | 'false' | 'null']
               ])
             )
           ]),
-      ...(cost === null
-        ? []
-        : [heading('Cost'), ...picture(pictures.cost, pictureWords.cost), costTable(cost, before)]),
+      ...(cost === null ? [] : [pictured('Cost', pictures.cost, pictureWords.cost), costTable(cost, before)]),
       ...(sizes.length === 0
         ? []
         : [
