@@ -119,11 +119,15 @@ export const describedFor = (db: Queryable, accountId: number, names: readonly s
 export const allMetrics = (db: Queryable): Promise<Metric[]> =>
   db.rows<Metric>(`select * from (${merged} ${inOrder}) as merged order by title`);
 
-/** All metrics, each with whether any series of it is there. */
-export const metricsWithUse = (db: Queryable): Promise<(Metric & { isCollected: boolean })[]> =>
+/** Series of a metric that are counted; more are as many. */
+const mostCounted = 20;
+
+/** All metrics, each with whether any series of it is there, and how many, up to 20. */
+export const metricsWithUse = (db: Queryable): Promise<(Metric & { isCollected: boolean; series: number })[]> =>
   db.rows(
-    `select *, exists (select from series where series.metric = merged.name) as "isCollected"
-     from (${merged} ${inOrder}) as merged
+    `select merged.*, counted.series > 0 as "isCollected", counted.series
+     from (${merged} ${inOrder}) as merged,
+       lateral (select count(*)::integer as series from (select from series where series.metric = merged.name limit ${mostCounted}) as few) as counted
      order by title`
   );
 

@@ -7,6 +7,8 @@ import type { PanelContent, GridArea } from '../schema';
 export interface StarterPart {
   readonly content: PanelContent;
   readonly size: globalThis.Pick<GridArea, 'w' | 'h'>;
+  /** What is shown in place of it where its signal has more series than a chart can tell apart. */
+  readonly ofMany?: PanelContent;
   /** The heading it lies under; above all by default. */
   readonly section?: string;
 }
@@ -149,6 +151,12 @@ export const snapshot = (
     rows: 20
   },
   size: sized(size)
+});
+
+/** A chart where there are few series, which the board's pickers narrow; a list of what they are now where there are many. */
+export const fewOrMany = (title: string, of: Signal, show: Show, size: Size = [6, 4]): StarterPart => ({
+  ...overTime(title, of, size),
+  ofMany: snapshot(title, [['Now', of, show]], { size }).content
 });
 
 export const ranks = (title: string, of: Signal, reduce: Reduction = 'last', size: Size = [4, 4]): StarterPart => ({

@@ -58,7 +58,12 @@ export interface StarterMetric {
   readonly delayMs: number;
   /** Whether any series of it is there. */
   readonly isCollected: boolean;
+  /** How many series it has; few where that is not said. */
+  readonly series?: number;
 }
+
+/** Series that a chart tells apart. */
+const mostApart = 8;
 
 /** A ready board, filled. */
 export interface StarterBoard {
@@ -82,7 +87,7 @@ export function starterBoard(service: string, metrics: readonly StarterMetric[])
   const isCollected = (wanted: string) => metrics.some(({ name, isCollected }) => isCollected && asksFor(wanted, name));
   const lacks = new Set<string>();
   const filled = starter.parts.flatMap((part): StarterPart[] => {
-    const content = collectedOf(part.content, isCollected, lacks);
+    const content = collectedOf(shownOf(part, metrics), isCollected, lacks);
     return content === null ? [] : [{ ...part, content: inUsefulRange(content, metrics) }];
   });
   const title = service === 'watch' ? 'Watch' : serviceByKey(service).title;
@@ -167,6 +172,16 @@ export function clusterBoard(
     return [{ content: { ...content, signal }, ...rest }];
   });
   return { ...laidOut(name, 'clusters', `What ${name} uses, its restarts and its lines.`, parts), pickers: [] };
+}
+
+/** The chart of a part, or its list where its signals have many series. */
+function shownOf({ content, ofMany }: StarterPart, metrics: readonly StarterMetric[]): PanelContent {
+  if (ofMany === undefined) return content;
+  const wanted = signalsOf(content as Panel).flatMap(picksOf);
+  const series = metrics
+    .filter(({ name }) => wanted.some(({ metric }) => asksFor(metric, name)))
+    .reduce((sum, one) => sum + (one.series ?? 0), 0);
+  return series > mostApart ? ofMany : content;
 }
 
 /** Metrics whose samples are at least this far apart show nothing useful in three hours; what a panel of them opens with instead. */

@@ -45,6 +45,19 @@ describe('the ready board of a service', () => {
     }
   });
 
+  it('shows few series as a chart, which pickers narrow, and many as a list of what they are now', () => {
+    const metrics = (series?: number) =>
+      wanted('watch').map((name) => metric(name, series === undefined ? {} : { series }));
+    const pictureOf = (of: StarterMetric[]) =>
+      starterBoard('watch', of).board.panels.find(({ title }) => title === 'Stored, by store')?.picture;
+    expect(pictureOf(metrics())).to.equal('lines');
+    expect(pictureOf(metrics(8))).to.equal('lines');
+    expect(pictureOf(metrics(9))).to.equal('snapshot');
+    const { board } = starterBoard('watch', metrics(9));
+    expect(boardSchema.safeParse(board).success).to.equal(true);
+    expect(board.pickers.map(({ label }) => label)).to.deep.equal(['account', 'region']);
+  });
+
   it('leaves out what is not collected, keeps the columns that are, and says what it lacks', () => {
     const all = wanted('databases');
     const some = all.filter((name) => name !== 'database.replica.lag').map((name) => metric(name));

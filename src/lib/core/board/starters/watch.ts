@@ -1,4 +1,5 @@
-import { added, gauge, lowest, metric, number, overTime, row, signal, type Starter } from './parts';
+import { objectiveMetrics } from '../../objective';
+import { added, fewOrMany, gauge, lowest, metric, number, overTime, row, signal, type Starter } from './parts';
 
 const responses = 'balancer.responses';
 const availability = signal(
@@ -24,12 +25,15 @@ export const watch: Starter = {
     }),
     { content: { title: 'Services', picture: 'status', of: 'services' }, size: { w: 4, h: 6 } },
     number('Requests a minute', metric(responses, { statistic: 'sum', combine: added() }), [4, 2], { earlier: 'P7D' }),
-    number(
-      'Cost of stored objects, a day',
-      metric('object-store.cost', { statistic: 'last', combine: added() }),
-      [4, 2],
-      { earlier: 'P7D' }
-    ),
+    number('Cost, a day', metric('account.cost', { statistic: 'sum', combine: added() }), [4, 2], { earlier: 'P7D' }),
+    fewOrMany('Error budget left, by promise', metric(objectiveMetrics.left, { statistic: 'last' }), 'bar', [6, 4]),
+    fewOrMany('Stored, by store', metric('object-store.size', { statistic: 'last' }), 'bar', [6, 4]),
+    number('Objects stored', metric('object-store.objects', { statistic: 'last', combine: added() }), [4, 2], {
+      earlier: 'P7D'
+    }),
+    number('Stored in all', metric('object-store.size', { statistic: 'last', combine: added() }), [4, 2], {
+      earlier: 'P7D'
+    }),
     overTime('Requests', metric(responses, { statistic: 'sum', combine: added() }), [8, 4], 'areas'),
     gauge('Least room to take over', lowest(metric('replication.disk-free'), 1), {
       warning: 25,
