@@ -8,7 +8,7 @@ import { usesOfMetric } from '../boards/signal-uses';
 import { coverageOf } from '../intake/plan/coverage';
 import { linesDue } from '../logs/retention';
 import { historyDue } from '../incidents/history-retention';
-import { removeAccount } from '../intake/pull/remove-account';
+import { removeAccount, stopErasing } from '../intake/pull/remove-account';
 import { accountRows } from '../intake/pull/account-view';
 import { admitted } from '../intake/receive/admit';
 import { storeReceived } from '../intake/receive/receive';
@@ -102,6 +102,11 @@ export const inventoryOperations = [
     query: z.strictObject({ history: z.enum(['keep', 'erase']) }),
     handle: ({ server, params: { id }, query: { history }, author }) =>
       removeAccount(server, id, { erase: history === 'erase', by: author.displayName })
+  }),
+  operation('POST', '/accounts/{id}/stop-erasing', {
+    right: 'administrator',
+    summary: 'Stops erasing the history of an account that was removed: what is left of it stays.',
+    handle: ({ server, params: { id } }) => stopErasing(server, id)
   }),
   operation('POST', '/accounts/{id}/estimate', {
     right: 'viewer',

@@ -170,11 +170,14 @@ export interface RemovedAccount extends Pick<Account, 'id' | 'name' | 'provider'
   readonly removedAt: Instant;
   readonly removedBy: string;
   readonly erase: boolean;
+  /** The share of its samples that is erased, 0 to 1; null where nothing is being erased, or not yet. */
+  readonly erased: number | null;
 }
 
 export const removedAccounts = (db: Queryable): Promise<RemovedAccount[]> =>
   db.rows<RemovedAccount>(
-    `select id, name, provider, removed_at as "removedAt", removed_by as "removedBy", erase
+    `select id, name, provider, removed_at as "removedAt", removed_by as "removedBy", erase,
+       case when erase and erase_total is not null then 1 - erase_left::float8 / greatest(erase_total, 1) end as erased
      from accounts
      where removed_at is not null
      order by name`
@@ -211,10 +214,30 @@ export async function markRemoved(
   return true;
 }
 
-/** Forgets an account whose samples are erased, with its resources, series, plans and events. */
-export async function deleteAccount(db: Queryable, id: number): Promise<void> {
-  await db.rows('delete from accounts where id = $1 and erase', [id]);
+/** Forgets an account whose samples are erased, with its resources, series, plans and events. @returns whether it was to be */
+export const deleteAccount = async (db: Queryable, id: number): Promise<boolean> =>
+  (await db.rows('delete from accounts where id = $1 and erase returning id', [id])).length > 0;
+
+/** Notes how many rows of its samples are left while they are erased; the first time, how many there were. */
+export async function noteErasing(db: Queryable, id: number, left: number): Promise<void> {
+  await db.rows(
+    'update accounts set erase_left = $2, erase_total = coalesce(erase_total, $2) where id = $1 and erase',
+    [id, left]
+  );
 }
+
+/** Whether the history of an account is still to be erased. */
+export const isToErase = async (db: Queryable, id: number): Promise<boolean> =>
+  (await db.rows('select from accounts where id = $1 and erase', [id])).length > 0;
+
+/** What is left of the history of an account that was removed is not to be erased any more. @returns whether it was to be */
+export const keepHistory = async (db: Queryable, id: number): Promise<boolean> =>
+  (
+    await db.rows(
+      'update accounts set erase = false, erase_left = null, erase_total = null where id = $1 and erase and removed_at is not null returning id',
+      [id]
+    )
+  ).length > 0;
 
 /** Notes how a discovery went. */
 export async function noteDiscovery(db: Queryable, id: number, at: Instant, error: AccountError | null): Promise<void> {

@@ -7,6 +7,7 @@ import { knownVersion, migrate } from '../db/migrate';
 import { openPool } from '../db/pool';
 import { examineLines } from '../logs/doctor';
 import { examine } from '../store/doctor';
+import { orphans } from './orphans';
 import { unreadableStored } from './unreadable';
 
 const { values } = parseArgs({ options: { data: { type: 'string', default: 'bussola-data' } } });
@@ -20,7 +21,12 @@ try {
   const { chunks, points, batches, findings: damaged } = await examine(db);
   const lines = await examineLines(db);
   const unreadable = await unreadableStored(db);
-  const findings = [...damaged.map(({ what }) => what), ...lines.findings, ...unreadable.map(({ message }) => message)];
+  const findings = [
+    ...damaged.map(({ what }) => what),
+    ...lines.findings,
+    ...unreadable.map(({ message }) => message),
+    ...(await orphans(db))
+  ];
   await db.close();
   await embedded?.close();
   folder?.release();

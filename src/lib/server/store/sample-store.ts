@@ -13,7 +13,7 @@ import { ArrivalLog } from './arrival-log';
 import { ChunkCache } from './chunk-cache';
 import { allSpans, sealedUpTo, type SeriesSpan } from './chunks';
 import { Head, newAgainst } from './head';
-import { eraseSamples } from './erase';
+import { eraseSome } from './erase';
 import { appendToJournal, journalAfter, journalEntries, journalSize } from './journal';
 import { newestOf, readFrame, readPoints, type Sources } from './read';
 import { dueForSealing, seal, type SealLimits } from './seal';
@@ -129,13 +129,19 @@ export class SampleStore {
   }
 
   /** Erases the samples of an account that takes no more. */
-  erase(accountId: number): Promise<void> {
+  async erase(accountId: number): Promise<void> {
+    while ((await this.eraseSome(accountId)) > 0);
+  }
+
+  /** Erases some of the samples of an account that takes no more: whoever waits for the store goes in between. @returns rows that were removed; 0 once all are */
+  eraseSome(accountId: number): Promise<number> {
     return this.#inTurn(async () => {
-      await eraseSamples(this.#db, accountId);
+      const removed = await eraseSome(this.#db, accountId);
       const next = this.#catchingUp.catch(() => undefined).then(() => this.#forgetSealed());
       this.#catchingUp = next;
       await next;
       await this.#catchUp();
+      return removed;
     });
   }
 

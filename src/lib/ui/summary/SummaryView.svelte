@@ -159,7 +159,8 @@
             </tr>
           {:else}<tr
               ><td colspan="4" class="text-quiet"
-                >{#if isInside}<a class="link" href="/objectives">Promise something</a> and it is said here whether it is met.{:else}Nothing is promised yet.{/if}</td
+                >{#if isInside}<a class="link" href="/objectives">Promise something</a> and it is said here whether it is
+                  met.{:else}Nothing is promised yet.{/if}</td
               ></tr
             >{/each}
         </tbody>

@@ -1,6 +1,14 @@
 import { Refusal } from '$lib/core/problem/problem';
 import type { Context } from '../../db/context';
-import { deleteAccount, markRemoved, removedAccounts } from '../../inventory/accounts';
+import {
+  deleteAccount,
+  isToErase,
+  keepHistory,
+  markRemoved,
+  noteErasing,
+  removedAccounts
+} from '../../inventory/accounts';
+import { rowsOfSamples } from '../../store/erase';
 import type { StoreClient } from '../../store/open-store';
 
 /**
@@ -30,18 +38,43 @@ export async function removeAccount(
   changes.tell('account', { accountId: id });
 }
 
-/** Erases what was collected from accounts that were removed with their history. Killed in between, the next call continues. @returns how many were erased */
+/**
+ * Stops erasing the history of an account that was removed: what is erased is gone, the rest stays for as long as its plans say.
+ *
+ * @throws Refusal `not-found` where nothing is being erased any more
+ */
+export async function stopErasing({ db, changes }: Context, id: number): Promise<void> {
+  if (!(await keepHistory(db, id)))
+    throw new Refusal('not-found', 'Nothing of it is being erased.', 'It is erased already, or was never to be.');
+  changes.tell('account', { accountId: id });
+}
+
+/**
+ * Erases what was collected from accounts that were removed with their history, some at a time: how far it is is stored, and it stops where somebody wants the rest. Killed in between, the next call
+ * continues.
+ *
+ * @returns how many were erased
+ */
 export async function eraseRemoved({
   db,
   store,
   changes
 }: Pick<Context, 'db' | 'changes'> & { readonly store: Pick<StoreClient, 'samples'> }): Promise<number> {
   const due = (await removedAccounts(db)).filter(({ erase }) => erase);
+  let erased = 0;
   for (const { id } of due) {
-    await store.samples.erase(id);
-    await deleteAccount(db, id);
-    await store.samples.erase(id); // what was under way when it was removed
+    let left = await rowsOfSamples(db, id);
+    await noteErasing(db, id, left);
+    for (let removed = 1; removed > 0 && (await isToErase(db, id)); left -= removed) {
+      changes.tell('account', { accountId: id });
+      removed = await store.samples.eraseSome(id);
+      await noteErasing(db, id, Math.max(0, left - removed));
+    }
+    if (await deleteAccount(db, id)) {
+      erased++;
+      await store.samples.erase(id); // what was under way when it was removed
+    }
     changes.tell('account', { accountId: id });
   }
-  return due.length;
+  return erased;
 }
