@@ -24,6 +24,20 @@ describe('tidying up, as people do it', () => {
     await page.getByText('lonely is back as it was.').waitFor();
     await channels.getByText('lonely').waitFor();
     expect(await app.db.rows(`select confirmed_at from channels where name = 'lonely'`)).to.have.length(1);
+    // What somebody made since they signed in, all at once.
+    const made = visit.region('Made lately');
+    await made.getByRole('combobox', { name: 'By whom' }).selectOption('Nerea Olmo');
+    await made.getByRole('combobox', { name: 'Since when' }).selectOption('1');
+    await made.getByRole('textbox', { name: 'Name or label' }).fill('LONE');
+    await made.getByText('lonely').waitFor();
+    await made.getByText('forgotten').waitFor({ state: 'detached' });
+    await made.getByRole('button', { name: 'Choose all' }).click();
+    await visit.button('Remove 1 chosen…').click();
+    await visit.region('Made lately').getByText('Nothing.').waitFor({ state: 'detached' });
+    await page.getByText('Nothing else names it.').waitFor();
+    await visit.button('Remove 1 chosen').click();
+    await made.getByText('Nothing.').waitFor();
+    expect(await app.db.rows(`select 1 from channels where name = 'lonely'`)).to.deep.equal([]);
     await visit.region('Metrics that nothing looks at').getByRole('row').nth(3).waitFor();
     expect(visit.complaints).to.deep.equal([]);
   });

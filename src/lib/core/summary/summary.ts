@@ -5,7 +5,8 @@ import type { StoredForm } from '../forms/stored';
 import { isZone, type Instant } from '../time';
 import { summaryKinds } from './period';
 
-const moment = z.number().transform((ms) => ms as Instant);
+/** Milliseconds since the epoch. */
+const moment = z.int() as unknown as z.ZodType<Instant, Instant>;
 const count = z.int().min(0);
 
 /** Of one severity: incidents that were raised, and how many in the week or month before. */

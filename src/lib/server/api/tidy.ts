@@ -1,7 +1,12 @@
 import { z } from 'zod';
 import { idSchema } from '$lib/core/forms/id';
+import { Refusal } from '$lib/core/problem/problem';
+import { instantFromText } from '$lib/core/time';
+import { forgetExpiredLink } from '../boards/links';
+import { permittedBoard } from '../boards/permit';
 import { allRemovals } from '../removals/removals';
 import { restore } from '../removals/resting';
+import { madeBy } from '../tidy/made';
 import { unusedThings, type Unused } from '../tidy/unused';
 import { usedKinds, usesOf } from '../tidy/uses';
 import { instant, operationsOf } from './operation';
@@ -14,6 +19,8 @@ const unused = z.object({
 });
 const unusedOf = (all: readonly Unused[]) => all.map(({ id, name, at }) => ({ id, name, at }));
 
+/** Things that one answer lists at most. */
+const mostMade = 500;
 /** Removals that one answer has at most. */
 const mostRemovals = 500;
 
@@ -31,17 +38,21 @@ export const tidyOperations = [
     summary: 'Lists what uses something: whatever names it, and would lose it if it were removed.',
     query: z.object({ kind: z.enum(usedKinds), id: z.coerce.number().pipe(idSchema) }),
     answer: z.object({ uses: z.array(z.object({ kind: z.string(), id: z.int(), name: z.string() })) }),
-    handle: async ({ server, query: { kind, id } }) => ({ uses: await usesOf(server.db, kind, id) })
+    handle: async ({ server, query: { kind, id }, reader }) => {
+      // Of a private board nobody else learns anything.
+      if (kind === 'board') await permittedBoard(server.db, reader, id, 'view');
+      return { uses: await usesOf(server.db, kind, id) };
+    }
   }),
   operation('GET', '/unused', {
     right: 'viewer',
     scope: 'read',
     summary:
-      'Lists what nobody uses: channels without a route, alarms that never or always are raised, boards that nobody opened and keys that were not used for 90 days, people who may not sign in any more, metrics that are collected and looked at by nothing.',
+      'Lists what nobody uses: channels without a route, alarms that never or always are raised, boards that nobody opened and keys that were not used for 90 days, links that expired, people who may not sign in any more, metrics that are collected and looked at by nothing.',
     answer: z.object({
       ...{ channels: z.array(unused), neverRaised: z.array(unused), alwaysRaised: z.array(unused) },
       boards: z.array(z.object({ id: z.int(), title: z.string(), at: instant })),
-      ...{ keys: z.array(unused), people: z.array(unused) },
+      ...{ keys: z.array(unused), links: z.array(unused), people: z.array(unused) },
       metrics: z.array(
         z.object({
           ...{ name: z.string(), title: z.string(), service: z.string(), series: z.int() },
@@ -61,9 +72,43 @@ export const tidyOperations = [
           at
         })),
         keys: unusedOf(found.keys),
+        links: unusedOf(found.links),
         people: unusedOf(found.people),
         metrics: [...found.metrics]
       };
+    }
+  }),
+  operation('GET', '/made', {
+    right: 'viewer',
+    scope: 'read',
+    summary: `Lists what somebody made since an instant, the newest first: at most ${mostMade}. Of kinds whose makers are not stored, what they changed last.`,
+    query: z.strictObject({
+      by: z.string().max(120).optional().describe('What they are called; whoever asks where it is left out.'),
+      since: z.iso.datetime({ offset: true }),
+      text: z.string().max(120).default('').describe('A part of its name, or of a label such as team=quay.')
+    }),
+    answer: z.object({
+      made: z.array(
+        z.object({
+          kind: z.string().describe('The first part of its address: DELETE /{kind}/{id} removes it.'),
+          ...{ id: z.int(), name: z.string(), at: instant }
+        })
+      )
+    }),
+    handle: async ({ server: { db }, query: { by, since, text }, author, reader }) => ({
+      made: await madeBy(
+        db,
+        { by: by ?? author.displayName, since: instantFromText(since), text, readerId: reader?.id ?? 0 },
+        mostMade
+      )
+    })
+  }),
+  operation('DELETE', '/board-links/{id}', {
+    right: 'editor',
+    summary: 'Forgets a link of a board that expired.',
+    handle: async ({ server: { db, clock }, params: { id } }) => {
+      if (!(await forgetExpiredLink(db, id, clock.now())))
+        throw new Refusal('not-found', 'No such link has expired.', 'One that is still good is ended on its board.');
     }
   }),
   operation('GET', '/removals', {

@@ -1,4 +1,4 @@
-// board_links: by which anybody may see a board
+// board_links, boards, marks: by which anybody may see a board
 import { createHash, randomBytes } from 'node:crypto';
 import type { Choices } from '$lib/core/board';
 import type { Instant } from '$lib/core/time';
@@ -53,6 +53,45 @@ export async function revokeLink(db: Queryable, boardId: number, id: number, at:
     at
   ]);
 }
+
+/** What goes with a board: its links that are not ended, and the marks that stand on it alone. */
+export const usesOfBoard = (
+  db: Queryable,
+  boardId: number
+): Promise<{ readonly kind: 'link' | 'mark'; readonly id: number; readonly name: string }[]> =>
+  db.rows(
+    `select 'link' as kind, id, 'made by ' || made_by as name from board_links where board_id = $1 and revoked_at is null
+     union all
+     select 'mark', id, text from marks where board_id = $1
+     order by 1, 2`,
+    [boardId]
+  );
+
+/** A link that expired, with its board. */
+export interface ExpiredLink {
+  readonly id: number;
+  readonly board: string;
+  readonly madeBy: string;
+  readonly expiresAt: Instant;
+  /** Whether nobody but its owner may know of the board. */
+  readonly isPrivate: boolean;
+}
+
+/** Links that expired and that nobody has ended, the oldest first. */
+export const expiredLinks = (db: Queryable, now: Instant): Promise<ExpiredLink[]> =>
+  db.rows<ExpiredLink>(
+    `select board_links.id, boards.title as board, made_by as "madeBy", expires_at as "expiresAt", reach = 'private' as "isPrivate"
+     from board_links
+     join boards on boards.id = board_id
+     where expires_at <= $1 and revoked_at is null
+     order by expires_at, board_links.id
+     limit 500`,
+    [now]
+  );
+
+/** Forgets a link that expired. @returns whether there was one */
+export const forgetExpiredLink = async (db: Queryable, id: number, now: Instant): Promise<boolean> =>
+  (await db.rows('delete from board_links where id = $1 and expires_at <= $2 returning id', [id, now])).length > 0;
 
 /** The board of a link with what is picked on it; null when the link is revoked, has run out or never was. */
 export async function boardOfLink(

@@ -37,20 +37,22 @@ export interface Session {
   /** Which one it is, without giving it away. */
   readonly key: string;
   readonly expiresAt: Instant;
+  /** When they signed in. */
+  readonly beganAt: Instant;
 }
 
 /** The session of a cookie's token; null when it has ended. */
 export async function sessionOf(db: Queryable, token: string, now: Instant): Promise<Session | null> {
-  const rows = await db.rows<Person & { expiresAt: Instant }>(
-    `select people.id, name, display_name as "displayName", role, zone, date_locale as "dateLocale", expires_at as "expiresAt"
+  const rows = await db.rows<Person & { expiresAt: Instant; beganAt: Instant }>(
+    `select people.id, name, display_name as "displayName", role, zone, date_locale as "dateLocale", expires_at as "expiresAt", sessions.created_at as "beganAt"
      from sessions
      join people on people.id = person_id
      where token_hash = $1 and expires_at > $2 and disabled_at is null`,
     [hashOf(token), now]
   );
   if (!rows[0]) return null;
-  const { expiresAt, ...person } = rows[0];
-  return { person, key: sessionKey(token), expiresAt };
+  const { expiresAt, beganAt, ...person } = rows[0];
+  return { person, key: sessionKey(token), expiresAt, beganAt };
 }
 
 /** Which session a token is of, without giving it away. */

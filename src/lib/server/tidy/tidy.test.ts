@@ -9,7 +9,14 @@ import { insertBoardWithin } from '../boards/boards';
 import { noteOpened } from '../boards/opened';
 import { budgets } from '../cost/budgets';
 import { makeKey } from '../intake/receive/keys';
-import { insertEmailChannel } from '../notify/channels';
+import { draftOf, insertChannel, insertEmailChannel } from '../notify/channels';
+import { forgetExpiredLink, makeLink } from '../boards/links';
+import { responseSchema, usualLimits } from '../../core/response';
+import { summaryPlanSchema } from '../../core/summary';
+import { after, hour, instant, times } from '../../core/time';
+import { insertResponse } from '../responses/responses';
+import { insertPerson } from '../people/people';
+import { insertPlan } from '../summary/plans';
 import { insertRoute } from '../routing/routes';
 import { unusedThings } from './unused';
 import { usesOf } from './uses';
@@ -71,6 +78,42 @@ describe('what uses something, and what nobody uses', () => {
     expect(await usesOf(db, 'alarm', ids.alarm)).to.deep.equal([budget]);
     expect(await usesOf(db, 'account', 1)).to.deep.equal([route]);
     for (const kind of ['rota', 'person', 'group', 'account', 'alarm'] as const)
+      expect(await usesOf(db, kind, 999), kind).to.deep.equal([]);
+  });
+
+  it('is told of what uses a response, a summary, a derived metric and a board', async () => {
+    const { db, clock, secrets } = house.bussola;
+    const author = { at: clock.now(), by: 'Kaja' };
+    const kaja = await insertPerson(db, {
+      ...{ name: 'kaja', displayName: 'Kaja', role: 'administrator', passwordHash: '', zone: 'UTC', createdAt: clock.now() }
+    });
+    const hook = draftOf({ kind: 'webhook', name: 'desk', address: 'http://127.0.0.1:9/desk', mode: 'structured' });
+    const desk = await insertChannel(db, secrets, hook, { ...author, personId: null });
+    const response = responseSchema.parse({
+      ...{ name: 'Tell the desk', alarmId: ids.alarm, from: 'minor', heldMinutes: 5, limits: usualLimits },
+      action: { kind: 'webhook', channelId: desk.id }
+    });
+    const answer = { kind: 'response', id: (await insertResponse(db, response, { ...author, personId: kaja.id })).id };
+    const plan = { name: 'Week', kind: 'week', at: '08:00', zone: 'UTC', channels: [desk.id] };
+    const stored = await insertPlan(db, summaryPlanSchema.parse(plan), null, author);
+    expect(await usesOf(db, 'channel', desk.id)).to.deep.equal([
+      { ...answer, name: 'Tell the desk' },
+      { kind: 'summary', id: stored.id, name: 'Week' }
+    ]);
+    expect((await usesOf(db, 'alarm', ids.alarm)).at(-1)).to.deep.equal({ ...answer, name: 'Tell the desk' });
+    expect(names((await unused()).channels), 'what a response calls is of use').to.deep.equal(['lonely']);
+    const until = after(clock.now(), times(1, hour));
+    const { id: linkId } = await makeLink(db, ids.board, {}, until, 'Kaja', clock.now());
+    const link = { kind: 'link', id: linkId, name: 'made by Kaja' };
+    expect(await usesOf(db, 'board', ids.board)).to.deep.equal([link]);
+    expect((await unused()).links, 'it is still good').to.deep.equal([]);
+    house.clock.pass(61);
+    const expired = { id: linkId, name: 'Machines, by Kaja', at: until };
+    expect((await unused()).links).to.deep.equal([expired]);
+    expect(await forgetExpiredLink(db, linkId, instant(0)), 'not before').to.equal(false);
+    expect(await forgetExpiredLink(db, linkId, clock.now())).to.equal(true);
+    expect((await unused()).links).to.deep.equal([]);
+    for (const kind of ['derived', 'signal', 'board'] as const)
       expect(await usesOf(db, kind, 999), kind).to.deep.equal([]);
   });
 

@@ -8,6 +8,7 @@ import { allAlarms } from '../alarms/alarms';
 import { listAlarms } from '../alarms/list';
 import { allBoards } from '../boards/boards';
 import { unopenedSince, type UnopenedBoard } from '../boards/opened';
+import { expiredLinks } from '../boards/links';
 import type { Queryable } from '../db/pool';
 import { allKeys } from '../intake/receive/keys';
 import { collectedMetrics } from '../inventory/collected-metrics';
@@ -16,6 +17,8 @@ import { objectives } from '../objective/objectives';
 import { allProfiles } from '../people/people';
 import { allDerived } from '../query/derived/derived';
 import { allSignals } from '../query/signals/signals';
+import { allResponses } from '../responses/responses';
+import { allPlans } from '../summary/plans';
 import { allRoutes } from '../routing/routes';
 
 /** Something with the reason why it is listed. */
@@ -38,7 +41,7 @@ export interface UnseenMetric {
 
 /** What nobody uses. */
 export interface UnusedThings {
-  /** Channels that no route notifies. */
+  /** Channels that no route notifies, no response calls and no summary is sent to. */
   readonly channels: readonly Unused[];
   /** Alarms that raised nothing in 30 days, and those that are raised all the time. */
   readonly neverRaised: readonly Unused[];
@@ -47,6 +50,8 @@ export interface UnusedThings {
   readonly boards: readonly UnopenedBoard[];
   /** Keys that have run out, or were not used for 90 days. */
   readonly keys: readonly Unused[];
+  /** Links of boards that expired; of a private board, its title is left out. */
+  readonly links: readonly Unused[];
   /** People who may not sign in any more. */
   readonly people: readonly Unused[];
   /** The most expensive first. */
@@ -60,18 +65,24 @@ const mostMetrics = 200;
 
 /** Lists what nobody uses: what can be removed without anybody missing it. */
 export async function unusedThings(db: Queryable, now: Instant): Promise<UnusedThings> {
-  const [channels, routes, alarms, boards, keys, people, metrics] = await Promise.all([
+  const [channels, routes, plans, responses, alarms, boards, keys, links, people, metrics] = await Promise.all([
     allChannels(db),
     allRoutes(db),
+    allPlans(db),
+    allResponses(db),
     listAlarms(db, now, []),
     unopenedSince(db, before(now, unusedFor)),
     allKeys(db),
+    expiredLinks(db, now),
     allProfiles(db),
     unseenMetrics(db)
   ]);
   const notified = routes.flatMap(({ route }) => targetsOf(route));
   const isNotified = ({ id, personId }: { id: number; personId: number | null }) =>
-    personId !== null || notified.some((one) => one.kind === 'channel' && one.channelId === id);
+    personId !== null ||
+    notified.some((one) => one.kind === 'channel' && one.channelId === id) ||
+    plans.some(({ plan }) => plan.channels.includes(id)) ||
+    responses.some(({ response: { action } }) => action.kind === 'webhook' && action.channelId === id);
   const inView = (view: 'never' | 'always'): Unused[] =>
     alarms.filter(({ views }) => views.includes(view)).map(({ id, name, since }) => ({ id, name, at: since }));
   return {
@@ -88,6 +99,9 @@ export async function unusedThings(db: Queryable, now: Instant): Promise<UnusedT
           ((expiresAt !== null && expiresAt < now) || (lastUsedAt ?? createdAt) < before(now, unusedFor))
       )
       .map(({ id, name, lastUsedAt }) => ({ id, name, at: lastUsedAt })),
+    links: links.map(({ id, board, madeBy, isPrivate, expiresAt }) => ({
+      ...{ id, name: `${isPrivate ? 'a private board' : board}, by ${madeBy}`, at: expiresAt }
+    })),
     people: people
       .filter(({ disabledAt }) => disabledAt !== null)
       .map(({ id, displayName, disabledAt }) => ({ id, name: displayName, at: disabledAt })),

@@ -2,10 +2,12 @@ import { targetsOf, type Route } from '$lib/core/notify/route';
 import type { AutoResponse } from '$lib/core/response';
 import type { Queryable } from '../db/pool';
 import { alarmById, allAlarms } from '../alarms/alarms';
-import { usesOfValue, type Use } from '../boards/signal-uses';
+import { usesOfBoard } from '../boards/links';
+import { usesOfMetric, usesOfValue, type Use } from '../boards/signal-uses';
 import { budgets } from '../cost/budgets';
 import { accountById } from '../inventory/accounts';
 import { objectives } from '../objective/objectives';
+import { allDerived } from '../query/derived/derived';
 import { allGroups } from '../query/groups/groups';
 import { allRotas } from '../rotas/rotas';
 import { allRoutes } from '../routing/routes';
@@ -14,12 +16,23 @@ import { allPlans } from '../summary/plans';
 import { currentShelvings } from '../shelving/shelvings';
 
 /** What can be asked for who uses it. */
-export const usedKinds = ['channel', 'route', 'rota', 'person', 'group', 'account', 'alarm'] as const;
+export const usedKinds = [
+  'channel',
+  'route',
+  'rota',
+  'person',
+  'group',
+  'account',
+  'alarm',
+  'derived',
+  'signal',
+  'board'
+] as const;
 export type UsedKind = (typeof usedKinds)[number];
 
 /** Something that names another. */
 export interface UseOfAny extends Omit<Use, 'kind'> {
-  readonly kind: Use['kind'] | 'route' | 'budget' | 'rota' | 'shelving' | 'response' | 'summary';
+  readonly kind: Use['kind'] | 'route' | 'budget' | 'rota' | 'shelving' | 'response' | 'summary' | 'link' | 'mark';
 }
 
 /**
@@ -72,6 +85,14 @@ export async function usesOf(db: Queryable, kind: UsedKind, id: number): Promise
     }
     case 'alarm':
       return usesOfAlarm(db, id);
+    case 'derived': {
+      const derived = (await allDerived(db)).find((one) => one.id === id);
+      return derived === undefined ? [] : usesOfMetric(db, derived.name);
+    }
+    case 'signal':
+      return []; // boards and alarms have copies of their own
+    case 'board':
+      return usesOfBoard(db, id);
     default:
       throw new TypeError(`usesOf: unknown ${JSON.stringify(kind satisfies never)}`);
   }

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import UsedBy from '$lib/ui/forms/UsedBy.svelte';
   import LineNotes from '$lib/ui/bench/LineNotes.svelte';
   import { enhance } from '$app/forms';
   import { duration, spokenDuration } from '$lib/core/time';
@@ -102,7 +103,9 @@
               {/if}
               <span class="ml-auto">
                 {#if doubtful === one.id}
-                  Its stored points stay until their retention ends.
+                  Its stored points stay until their retention ends. <UsedBy
+                    things={[{ kind: 'derived', id: one.id }]}
+                  />
                   <form method="post" action="?/remove" use:enhance class="inline">
                     <input type="hidden" name="id" value={one.id} />
                     <button class="btn">Remove it</button>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import UsedBy from '$lib/ui/forms/UsedBy.svelte';
   import { invalidate } from '$app/navigation';
   import { calendarRows, layerSentence, rotaSchema, type Rota } from '$lib/core/rota';
   import { targetsOf } from '$lib/core/notify/route';
@@ -276,7 +277,9 @@
               >Change</button
             >
             {#if isRemoving}
-              <span class="self-center text-[13px]" role="alert">Remove {chosen.rota.name}?</span>
+              <span class="self-center text-[13px]" role="alert"
+                >Remove {chosen.rota.name}? <UsedBy things={[{ kind: 'rota', id: chosen.id }]} /></span
+              >
               <button
                 class="btn btn-main"
                 onclick={async () =>

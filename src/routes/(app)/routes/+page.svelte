@@ -1,4 +1,5 @@
 <script lang="ts">
+  import UsedBy from '$lib/ui/forms/UsedBy.svelte';
   import { shortKindWords } from '$lib/core/notify';
   import { invalidate } from '$app/navigation';
   import {
@@ -152,7 +153,9 @@
       <td class="right whitespace-nowrap">
         {#if mayEdit}
           {#if removing === id}
-            <span class="text-[12px]" role="alert">Remove it?</span>
+            <span class="text-[12px] whitespace-normal" role="alert"
+              >Remove it? <UsedBy things={[{ kind: 'route', id }]} /></span
+            >
             <button class="btn btn-main" disabled={isBusy} onclick={() => void remove(id)}>Remove</button>
             <button class="btn" onclick={() => (removing = null)}>Cancel</button>
           {:else}

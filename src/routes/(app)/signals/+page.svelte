@@ -1,4 +1,5 @@
 <script lang="ts">
+  import UsedBy from '$lib/ui/forms/UsedBy.svelte';
   import { countOf } from '$lib/core/words/count';
   import { enhance } from '$app/forms';
   import { useLive } from '$lib/ui/live/live.svelte';
@@ -44,6 +45,7 @@
               {#if mayEdit}
                 <td class="right whitespace-nowrap">
                   {#if doubtful === id}
+                    <span class="text-[12px] whitespace-normal"><UsedBy things={[{ kind: 'signal', id }]} /></span>
                     <form method="post" action="?/remove" use:enhance class="inline">
                       <input type="hidden" name="id" value={id} />
                       <button class="btn">Remove it</button>

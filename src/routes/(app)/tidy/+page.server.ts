@@ -1,5 +1,6 @@
 import { allRemovals } from '$server/removals/removals';
 import { unusedThings } from '$server/tidy/unused';
+import { allProfiles } from '$server/people/people';
 import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';
 
@@ -12,6 +13,9 @@ export const load: PageServerLoad = async ({ depends, locals }) => {
   const { boards, ...found } = await unusedThings(db, clock.now());
   return {
     ...found,
+    me: locals.person?.displayName ?? '',
+    signedInAt: locals.session?.beganAt ?? clock.now(),
+    makers: (await allProfiles(db)).map(({ displayName }) => displayName),
     removals: await allRemovals(db, locals.person?.id ?? 0, mostRemovals),
     // Of a private board, nobody else reads the title.
     boards: boards.map(({ id, title, reach, at }) => ({

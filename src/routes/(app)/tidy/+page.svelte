@@ -4,6 +4,7 @@
   import { peopleDate, type Instant } from '$lib/core/time';
   import { callApi, wordsOf } from '$lib/ui/api';
   import AskedButton from '$lib/ui/forms/AskedButton.svelte';
+  import MadeBy from '$lib/ui/tidy/MadeBy.svelte';
   import { useReader } from '$lib/ui/time/reader';
   import type { PageProps } from './$types';
 
@@ -13,7 +14,7 @@
     ...{ alarms: 'alarm', boards: 'board', budgets: 'budget', channels: 'channel', checks: 'check' },
     ...{ derived: 'derived metric', 'event-rules': 'event rule', folders: 'folder', groups: 'group' },
     ...{ 'line-rules': 'line rule', marks: 'mark', objectives: 'promise', responses: 'response', rotas: 'rota' },
-    ...{ routes: 'route', signals: 'signal', teams: 'team' }
+    ...{ routes: 'route', signals: 'signal', 'summary-plans': 'summary', teams: 'team' }
   };
   interface Listed {
     readonly id: number;
@@ -51,6 +52,10 @@
       ...{ href: () => '/receive', path: null }
     },
     {
+      ...{ title: 'Links that expired', about: 'they show nothing any more', all: data.links },
+      ...{ href: () => '/boards', path: '/board-links' }
+    },
+    {
       ...{ title: 'People who may not sign in', about: 'what they made is still here', all: data.people },
       ...{ href: () => '/people', path: null }
     }
@@ -63,14 +68,22 @@
   });
   const chosen = new SvelteSet<string>();
   const keyOf = (path: string, id: number) => `${path}/${id}`;
+  /** What somebody made, as it was listed last. */
+  let made = $state.raw<readonly string[]>([]);
   /** Those that are chosen and still there. */
-  const wanted = $derived(
-    sections.flatMap(({ path, all }) =>
-      path === null ? [] : all.map(({ id }) => keyOf(path, id)).filter((key) => chosen.has(key))
-    )
-  );
+  const wanted = $derived([
+    ...new Set([
+      ...sections.flatMap(({ path, all }) =>
+        path === null ? [] : all.map(({ id }) => keyOf(path, id)).filter((key) => chosen.has(key))
+      ),
+      ...made.filter((key) => chosen.has(key))
+    ])
+  ]);
   /** Of which it can be asked what uses them: boards name others, and nothing names them. */
-  const usedKinds: Readonly<Record<string, string>> = { '/channels': 'channel', '/alarms': 'alarm' };
+  const usedKinds: Readonly<Record<string, string>> = {
+    ...{ '/channels': 'channel', '/alarms': 'alarm', '/routes': 'route', '/rotas': 'rota', '/groups': 'group' },
+    ...{ '/boards': 'board', '/derived': 'derived' }
+  };
   const thingsChosen = $derived(
     wanted.flatMap((key) => {
       const [, place = '', id = ''] = key.split('/');
@@ -156,6 +169,17 @@
         </ul>
       </section>
     {/each}
+    <MadeBy
+      me={data.me}
+      makers={data.makers}
+      signedInAt={data.signedInAt}
+      {kindWords}
+      {chosen}
+      mayChoose={mayEdit && !working}
+      read={done + data.removals.length}
+      onListed={(keys) => (made = keys)}
+      onToggle={toggle}
+    />
     <section class="panel col-span-full" aria-label="Removed lately">
       <header>
         <h2>Removed lately</h2>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import UsedBy from '../../forms/UsedBy.svelte';
   import { callApi } from '../../api';
   import History from '@lucide/svelte/icons/history';
   import Plus from '@lucide/svelte/icons/plus';
@@ -115,6 +116,7 @@
       <button class="btn" onclick={onSection}>Add a section</button>
       <button class="btn flex items-center gap-1" onclick={onAdd}><Plus size={14} />Add a panel</button>
       {#if doubtful}
+        <span class="text-[13px]"><UsedBy things={[{ kind: 'board', id }]} /></span>
         <form method="post" action="?/remove" use:enhance><button class="btn">Remove the board</button></form>
         <button class="btn" onclick={() => (doubtful = false)}>Cancel</button>
       {:else if mayGovern}<button class="btn" onclick={() => (doubtful = true)}>Remove…</button>{/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import ConfirmedAction from '$lib/ui/forms/ConfirmedAction.svelte';
   import { enhance } from '$app/forms';
   import { page } from '$app/state';
   import { peopleMoment } from '$lib/core/time';
@@ -67,7 +68,12 @@
       <a class="btn" href="/api/v1/alarms/file?ids={page.params.id}" download>Export</a>
       {#if mayEdit}
         <a class="btn" href={withRange(`/alarms/new?copy=${page.params.id}`)}>Make a copy</a>
-        <button class="btn" form="remove">Remove…</button>
+        <ConfirmedAction
+          action="?/remove"
+          label="Remove"
+          question="Its open incidents are closed; its incidents stay in the history. It can be restored for 30 days. Remove it?"
+          things={[{ kind: 'alarm', id: Number(page.params.id) }]}
+        />
       {/if}
     </p>
   </section>
@@ -86,16 +92,3 @@
     {extra}
   />
 {/key}
-<form
-  id="remove"
-  method="post"
-  action="?/remove"
-  use:enhance={({ cancel }) => {
-    if (
-      !confirm(
-        'Remove this alarm? Its open incidents are closed; its incidents stay in the history. It can be restored for 30 days.'
-      )
-    )
-      cancel();
-  }}
-></form>
