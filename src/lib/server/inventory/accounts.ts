@@ -1,5 +1,5 @@
 import { Refusal, type Problem } from '$lib/core/problem/problem';
-// accounts
+// accounts, alarm_series of one that is erased, and what ends with one that is removed
 import type { Duration, Instant } from '$lib/core/time';
 import { oneRow, type Queryable } from '../db/pool';
 import type { AccessCheck } from '../providers/port/provider';
@@ -214,9 +214,16 @@ export async function markRemoved(
   return true;
 }
 
-/** Forgets an account whose samples are erased, with its resources, series, plans and events. @returns whether it was to be */
+/** Forgets an account whose samples are erased, with its resources, series, plans and events, and how alarms stood on them. @returns whether it was to be */
 export const deleteAccount = async (db: Queryable, id: number): Promise<boolean> =>
-  (await db.rows('delete from accounts where id = $1 and erase returning id', [id])).length > 0;
+  (
+    await db.rows(
+      `with gone as (delete from accounts where id = $1 and erase returning id),
+         states as (delete from alarm_series using gone where alarm_series.account_id = gone.id)
+       select id from gone`,
+      [id]
+    )
+  ).length > 0;
 
 /** Notes how many rows of its samples are left while they are erased; the first time, how many there were. */
 export async function noteErasing(db: Queryable, id: number, left: number): Promise<void> {

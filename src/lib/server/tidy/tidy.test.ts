@@ -85,7 +85,14 @@ describe('what uses something, and what nobody uses', () => {
     const { db, clock, secrets } = house.bussola;
     const author = { at: clock.now(), by: 'Kaja' };
     const kaja = await insertPerson(db, {
-      ...{ name: 'kaja', displayName: 'Kaja', role: 'administrator', passwordHash: '', zone: 'UTC', createdAt: clock.now() }
+      ...{
+        name: 'kaja',
+        displayName: 'Kaja',
+        role: 'administrator',
+        passwordHash: '',
+        zone: 'UTC',
+        createdAt: clock.now()
+      }
     });
     const hook = draftOf({ kind: 'webhook', name: 'desk', address: 'http://127.0.0.1:9/desk', mode: 'structured' });
     const desk = await insertChannel(db, secrets, hook, { ...author, personId: null });
