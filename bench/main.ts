@@ -18,6 +18,7 @@ import { storeReadDay, storeReadYear } from './store-read';
 import { uiBoard, uiRefresh } from './ui-board';
 import { uiPicker } from './ui-picker';
 import { uiWhileFilling } from './ui-while-filling';
+import { uiYear } from './ui-year';
 import { webStall } from './web-stall';
 
 const measurements: Readonly<Record<string, () => Measurement | Measurement[] | Promise<Measurement | Measurement[]>>> =
@@ -51,7 +52,8 @@ const measurements: Readonly<Record<string, () => Measurement | Measurement[] | 
     'web.stall': webStall,
     'ui.board': uiBoard,
     'ui.refresh': uiRefresh,
-    'ui.while-filling': uiWhileFilling
+    'ui.while-filling': uiWhileFilling,
+    'ui.year': uiYear
   };
 
 const wanted = process.argv.slice(2);

@@ -1,5 +1,3 @@
-import { createRequire } from 'node:module';
-import { dirname, join } from 'node:path';
 import type { Browser, CDPSession, Page } from 'playwright-core';
 import { encodeBatch, pointsOfLength } from '../src/lib/core/series';
 import { appendToJournal } from '../src/lib/server/store/journal';
@@ -8,6 +6,7 @@ import { startApp, type RunningApp } from '../tests/support/app';
 import { openBrowser } from '../tests/support/chromium';
 import { signedIn } from '../tests/support/pages';
 import { until } from '../tests/support/until';
+import { drawnIn, handedWhole, makeBoard, seriesFor, signalOf } from './board-page';
 import { middleOf, refuseErrors, type Measurement } from './measurement';
 
 const panels = 24;
@@ -16,6 +15,7 @@ const cells = 1440;
 const rounds = 5;
 const moves = 150;
 const refreshes = 500;
+const signals = Array.from({ length: panels }, (_, i) => signalOf(`metric.${i + 1}`, 'PT1M'));
 const goals = { board: 1500, hover: 16, refresh: 10 };
 
 /** What a measurement works with: the board opened in the real browser, served by the built application. */
@@ -39,7 +39,7 @@ async function withBoard<Result>(measure: (opened: Opened) => Promise<Result>): 
     const errors: string[] = [];
     page.context().on('weberror', (error) => errors.push(error.error().message));
     await page.context().addInitScript('globalThis.__name = (of) => of');
-    const id = await makeBoard(app, page);
+    const id = await makeBoard(app, page, signals);
     await push();
     const session = await page.context().newCDPSession(page);
     await session.send('Performance.enable');
@@ -58,11 +58,11 @@ export const uiBoard = (): Promise<Measurement[]> =>
     const took = { ours: [] as number[], theirs: [] as number[] };
     const another = await page.context().newPage(); // else one waits while the memory of the other is swept
     for (let round = 0; round < rounds; round++) {
-      took.ours.push(await drawnIn(page, address));
-      took.theirs.push(await handedWhole(another, app));
+      took.ours.push(await drawnIn(page, address, panels));
+      took.theirs.push(await handedWhole(another, app, signals, 86_400_000));
     }
     await another.close();
-    await drawnIn(page, address);
+    await drawnIn(page, address, panels);
     return [
       {
         name: 'ui.board',
@@ -88,7 +88,7 @@ export const uiBoard = (): Promise<Measurement[]> =>
 /** How much memory live refreshes leave behind. */
 export const uiRefresh = (): Promise<Measurement> =>
   withBoard(async ({ page, session, address, push }) => {
-    await drawnIn(page, address);
+    await drawnIn(page, address, panels);
     return {
       name: 'ui.refresh',
       unit: 'MB grown',
@@ -101,7 +101,8 @@ export const uiRefresh = (): Promise<Measurement> =>
   });
 
 /** A workspace with a day of samples. @returns what pushes one more sample, as a program does */
-async function fill({ db, origin, clock }: RunningApp): Promise<() => Promise<void>> {
+async function fill(app: RunningApp): Promise<() => Promise<void>> {
+  const { db, origin, clock } = app;
   const { text } = await db.transaction((within) =>
     makeKey(within, {
       name: 'large',
@@ -112,25 +113,7 @@ async function fill({ db, origin, clock }: RunningApp): Promise<() => Promise<vo
       createdBy: 'bench'
     })
   );
-  await db.rows(
-    `insert into resources (account_id, provider_id, name, type, service, region, tags, first_seen_at, last_seen_at)
-     select accounts.id, 'r' || i, 'machine-' || i, 'machine', 'machines', 'perla-' || i % 3, '{}', 1, 1
-     from accounts, generate_series(1, $1::integer) as i`,
-    [seriesOfEach]
-  );
-  await db.rows(
-    `insert into metrics (provider, account_id, name, title, description, unit, kind, shape, resource_type, service, sampling_ms, delay_ms)
-     select 'pushed', accounts.id, 'metric.' || i, 'Metric ' || i, '', '1', 'gauge', 'single', 'machine', 'machines', 60000, 0
-     from accounts, generate_series(1, $1::integer) as i`,
-    [panels]
-  );
-  const series = await db.rows<{ id: number; accountId: number }>(
-    `insert into series (account_id, resource_id, metric, labels)
-     select account_id, resources.id, 'metric.' || metric, '{}'
-     from resources, generate_series(1, $1::integer) as metric
-     returning id, account_id as "accountId"`,
-    [panels]
-  );
+  const series = await seriesFor(app, panels, seriesOfEach, 60_000);
   const end = Math.floor(clock.now() / 60_000) * 60_000;
   for (let from = 0; from < series.length; from += seriesOfEach) {
     const blocks = series.slice(from, from + seriesOfEach).map(({ id }) => {
@@ -161,94 +144,6 @@ async function fill({ db, origin, clock }: RunningApp): Promise<() => Promise<vo
     });
     if (!response.ok) throw new Error(`ui.board: a sample was refused: ${await response.text()}`);
   };
-}
-
-const signal = (metric: string) => ({
-  version: 2,
-  rows: [{ name: 'a', metric, where: [], statistic: 'avg' }],
-  step: 'PT1M'
-});
-
-async function makeBoard({ origin }: RunningApp, page: Page): Promise<number> {
-  const all = Array.from({ length: panels }, (_, i) => ({
-    id: `p${i}`,
-    title: `Panel ${i}`,
-    picture: 'lines',
-    signal: signal(`metric.${i + 1}`),
-    place: { x: (i % 3) * 4, y: Math.floor(i / 3) * 3, w: 4, h: 3 }
-  }));
-  const response = await page.request.post(`${origin}/api/v1/boards`, {
-    data: { title: 'Large', pickers: [], sections: [], panels: all }
-  });
-  if (!response.ok()) throw new Error(`ui.board: the board was refused: ${await response.text()}`);
-  return ((await response.json()) as { id: number }).id;
-}
-
-/** Milliseconds from the start of a navigation until every panel has its chart and table. */
-async function drawnIn(page: Page, address: string): Promise<number> {
-  await page.bringToFront();
-  await page.goto('about:blank');
-  await page.goto(address, { waitUntil: 'commit' });
-  const handle = await page.waitForFunction(
-    (wanted) => {
-      const drawn = document.querySelectorAll('section.panel canvas').length;
-      return (
-        drawn === wanted && document.querySelectorAll('section.panel tbody tr').length >= wanted && performance.now()
-      );
-    },
-    panels,
-    { polling: 'raf', timeout: 60_000 }
-  );
-  return Number(await handle.jsonValue());
-}
-
-/** Milliseconds until the same samples, fetched whole, are drawn by Chart.js with its own decimation. */
-async function handedWhole(page: Page, { origin, clock }: RunningApp): Promise<number> {
-  await page.bringToFront();
-  await page.goto(`${origin}/healthz`);
-  const chart = dirname(createRequire(import.meta.url).resolve('chart.js'));
-  await page.addScriptTag({ path: join(chart, 'chart.umd.js') });
-  const to = clock.now();
-  const body = {
-    signals: Array.from({ length: panels }, (_, i) => signal(`metric.${i + 1}`)),
-    from: new Date(to - 86_400_000).toISOString(),
-    to: new Date(to).toISOString()
-  };
-  return page.evaluate(async (asked) => {
-    const began = performance.now();
-    const response = await fetch('/api/v1/queries', {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify(asked)
-    });
-    const answers = (await response.json()) as { start: number; step: number; series: { values: number[] }[] }[];
-    const { Chart } = globalThis as never as { Chart: new (on: unknown, config: unknown) => unknown };
-    document.body.replaceChildren();
-    for (const { start, step, series } of answers) {
-      const box = document.body.appendChild(document.createElement('div'));
-      box.style.cssText = 'width:330px;height:110px;position:relative';
-      new Chart(box.appendChild(document.createElement('canvas')), {
-        type: 'line',
-        data: {
-          datasets: series.map(({ values }) => ({
-            data: values.map((y, i) => ({ x: start + i * step, y })),
-            pointRadius: 0,
-            borderWidth: 1 // as the application draws so many
-          }))
-        },
-        options: {
-          animation: false,
-          parsing: false,
-          normalized: true,
-          maintainAspectRatio: false,
-          plugins: { legend: { display: false }, decimation: { enabled: true, algorithm: 'min-max' } },
-          scales: { x: { type: 'linear' } }
-        }
-      });
-    }
-    await new Promise(requestAnimationFrame);
-    return performance.now() - began;
-  }, body);
 }
 
 /** Milliseconds of script for each frame while the pointer moves over the first chart. */

@@ -12,6 +12,7 @@ import { billOperations } from './bills';
 import { budgetOperations } from './budgets';
 import { objectiveOperations } from './objectives';
 import { responseOperations } from './responses';
+import { agreementFileOperations } from './agreement-files';
 import { summaryOperations } from './summaries';
 import { tidyOperations } from './tidy';
 import { checkOperations } from './checks';
@@ -141,6 +142,7 @@ export const operations: readonly Operation[] = [
   ...tidyOperations,
   ...responseOperations,
   ...summaryOperations,
+  ...agreementFileOperations,
   ...channelOperations,
   ...deviceOperations,
   ...messageTemplateOperations,

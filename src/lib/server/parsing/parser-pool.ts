@@ -5,6 +5,7 @@ import type { ReadAlarmFile } from '$lib/core/alarm/file';
 import type { ReadBoardFile } from '$lib/core/board/file';
 import type { ArrivedEvents } from '$lib/core/events';
 import { type Received } from '$lib/core/receive';
+import type { ReadAgreementFile } from '$lib/core/agreements';
 import type { ReadOnCallFile } from '$lib/core/notify/on-call-file';
 import type { ReadCalendar } from '$lib/core/rota';
 import type { Range } from '$lib/core/time';
@@ -28,6 +29,8 @@ export interface ParserPool {
   alarmFile(text: string): Promise<ReadAlarmFile>;
   /** Reads the text of a file of routes, rotas and channels. @throws Refusal when reading it takes too much */
   onCallFile(text: string): Promise<ReadOnCallFile>;
+  /** A file of budgets, promises, responses and summaries. */
+  agreementFile(text: string): Promise<ReadAgreementFile>;
   /** Reads the text of an iCalendar file. @throws Refusal when reading it takes too much */
   calendar(text: string, within: Range, zone: string): Promise<ReadCalendar>;
   close(): Promise<void>;
@@ -126,6 +129,12 @@ export function parserPool(limits: Partial<ReadingLimits> = {}): ParserPool {
       const reading = await read({ kind: 'on-call file', text });
       if (reading.kind !== 'on-call file')
         throw new Error(`parserPool: expected a file of routes, got ${reading.kind}`);
+      return reading.file;
+    },
+    agreementFile: async (text) => {
+      const reading = await read({ kind: 'agreement file', text });
+      if (reading.kind !== 'agreement file')
+        throw new Error(`parserPool: expected a file of budgets and promises, got ${reading.kind}`);
       return reading.file;
     },
     close: () => pool.destroy()

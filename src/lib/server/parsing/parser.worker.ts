@@ -4,6 +4,7 @@ import { move, transferableSymbol, valueSymbol } from 'piscina';
 import type { ReadAlarmFile } from '$lib/core/alarm/file';
 import type { ReadBoardFile } from '$lib/core/board/file';
 import type { ArrivedEvents } from '$lib/core/events';
+import { readAgreementFile, type ReadAgreementFile } from '$lib/core/agreements';
 import { readOnCallFile, type ReadOnCallFile } from '$lib/core/notify/on-call-file';
 import { readCalendar, type ReadCalendar } from '$lib/core/rota';
 import type { Range } from '$lib/core/time';
@@ -27,6 +28,7 @@ export type ParserTask =
   | { readonly kind: 'board file'; readonly text: string }
   | { readonly kind: 'alarm file'; readonly text: string }
   | { readonly kind: 'on-call file'; readonly text: string }
+  | { readonly kind: 'agreement file'; readonly text: string }
   | { readonly kind: 'calendar'; readonly text: string; readonly within: Range; readonly zone: string };
 
 export type ParserResult =
@@ -36,12 +38,15 @@ export type ParserResult =
   | { readonly kind: 'board file'; readonly file: ReadBoardFile }
   | { readonly kind: 'alarm file'; readonly file: ReadAlarmFile }
   | { readonly kind: 'on-call file'; readonly file: ReadOnCallFile }
+  | { readonly kind: 'agreement file'; readonly file: ReadAgreementFile }
   | { readonly kind: 'calendar'; readonly calendar: ReadCalendar }
   | { readonly kind: 'refused'; readonly problem: Problem };
 
 export default function read(asked: ParserTask): unknown {
   if (asked.kind === 'board file') return { kind: 'board file', file: boardFile(asked.text) } satisfies ParserResult;
   if (asked.kind === 'alarm file') return { kind: 'alarm file', file: alarmFile(asked.text) } satisfies ParserResult;
+  if (asked.kind === 'agreement file')
+    return { kind: 'agreement file', file: readAgreementFile(asked.text) } satisfies ParserResult;
   if (asked.kind === 'on-call file')
     return { kind: 'on-call file', file: readOnCallFile(asked.text) } satisfies ParserResult;
   if (asked.kind === 'calendar')

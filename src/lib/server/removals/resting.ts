@@ -1,9 +1,8 @@
 import { hasRights, type Role } from '$lib/core/people/rights';
 import { Refusal } from '$lib/core/problem/problem';
 import { subjectOf } from '../audit/subjects';
-import type { Changes } from '../base/changes';
 import type { Context } from '../db/context';
-import type { Database, Queryable } from '../db/pool';
+import { inOneTransaction } from '../db/one-transaction';
 import { alarmsOfRemoval, beginRemoval, endRemoval, restoreRows, takeRemoval, type Removal } from './removals';
 
 const byEditors = [
@@ -28,34 +27,15 @@ export async function resting<Server extends Context, Result>(
   { kind, id, by }: { readonly kind: string; readonly id: number; readonly by: string },
   remove: (inner: Server) => Promise<Result>
 ): Promise<Result> {
-  const told: (() => void)[] = [];
-  const result = await server.db.transaction(async (within) => {
+  return inOneTransaction(server, async (inner, within) => {
     const { subject } = await subjectOf(within, kind, id);
     const removal = await beginRemoval(within, {
       ...{ kind, thingId: id, name: subject, removedAt: server.clock.now(), removedBy: by }
     });
-    const removed = await remove({ ...server, db: inside(server.db, within), changes: later(server.changes, told) });
+    const removed = await remove(inner);
     await endRemoval(within, removal);
     return removed;
   });
-  for (const tell of told) tell();
-  return result;
-}
-
-/** A database that is a transaction of another: what begins one within it goes on in the same. */
-const inside = (db: Database, within: Queryable): Database => ({
-  rows: (text, values) => within.rows(text, values),
-  transaction: (work) => work(within),
-  close: () => db.close()
-});
-
-/** Changes that are told later; whoever listens hears of them as always. */
-function later(changes: Changes, told: (() => void)[]): Changes {
-  const buffered = Object.create(changes) as Changes;
-  buffered.tell = (name, what) => {
-    told.push(() => changes.tell(name, what));
-  };
-  return buffered;
 }
 
 /**

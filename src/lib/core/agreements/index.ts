@@ -1,0 +1,10 @@
+export {
+  agreementFileSchema,
+  agreementKinds,
+  agreementText,
+  readAgreementFile,
+  type AgreementFile,
+  type AgreementKind,
+  type FileAgreement,
+  type ReadAgreementFile
+} from './file';
