@@ -1,4 +1,5 @@
 import { encodeBatch, pointsOfLength } from '../src/lib/core/series';
+import { makeKey } from '../src/lib/server/intake/receive/keys';
 import { appendToJournal } from '../src/lib/server/store/journal';
 import { startApp, type RunningApp } from '../tests/support/app';
 import { openBrowser } from '../tests/support/chromium';
@@ -50,6 +51,12 @@ export async function uiYear(): Promise<Measurement> {
 /** Thirteen months of samples with a course of days, weeks and a year, sealed as they are when they have come one by one. */
 async function fill(app: RunningApp): Promise<void> {
   const { db, clock } = app;
+  await db.transaction((within) =>
+    makeKey(within, {
+      ...{ name: 'large', expiresAt: null, mostSeries: 10_000, mostBytesADay: 1_000_000_000 },
+      ...{ createdAt: clock.now(), createdBy: 'bench' }
+    })
+  );
   const series = await seriesFor(app, panels, seriesOfEach, every);
   const cells = (days * day) / every;
   const end = Math.floor(clock.now() / every) * every;

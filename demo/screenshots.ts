@@ -56,9 +56,6 @@ try {
   await night();
   const { page } = await signedIn(browser, app, 'nerea');
   await shots(page, 'day');
-  // Accounts are connected by administrators.
-  const { page: administrator } = await signedIn(browser, app, 'kaja');
-  await shot(administrator, '/accounts/new', 'account-new-day');
   await page.context().addCookies([{ name: 'theme', value: 'night', url: app.origin }]);
   await shots(page, 'night');
 } finally {
@@ -168,6 +165,7 @@ async function shots(page: Page, theme: 'day' | 'night'): Promise<void> {
           objectives: '/objectives',
           responses: '/responses',
           cost: '/cost?month=2026-04',
+          summary: '/summary?kind=month&of=2026-04-01',
           checks: '/checks',
           events: '/events?range=P14D',
           logs: '/logs?q=severity+%3E%3D+warn&by=stream',
@@ -190,7 +188,10 @@ async function shot(page: Page, path: string, name: string): Promise<void> {
   await page.evaluate(() => document.fonts.ready);
   await page.getByTestId('age').waitFor();
   await page.waitForFunction(
-    () => !/Reading|replaying|Comparing with|counted until|searching|Looking at each/.test(document.body.innerText)
+    () =>
+      !/Reading|replaying|Comparing with|counted until|searching|Looking at each|put together/.test(
+        document.body.innerText
+      )
   );
   if (/board|watch|incident|alarm-|bench/.test(name)) await page.locator('canvas').first().waitFor();
   await page.screenshot({ path: `${folder}/${name}.png` });

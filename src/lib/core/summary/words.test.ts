@@ -19,7 +19,7 @@ describe('sentences of a summary', () => {
       '12 incidents were raised, 3 fewer than the week before. They were 1 critical, 4 major and 7 minor. 2 incidents are still open.',
       'Machines had the most: 8, the gravest critical.',
       'The longest lasted 6 h 10 min: Processor nearly exhausted on booking-web-2.',
-      '1 of 2 promises is missed: Gate answers (99.1 % of 99.5 %).',
+      '1 of 2 promises is broken: Gate answers (99.1 % of 99.5 %).',
       'It cost €12,341, 4 % more than the week before.',
       'May is expected to cost about €52,000, between €50,000 and €54,000.',
       'ferry-archive (storage) costs €174 a day since 29 Apr; before, it was €88.00. Near it: Archive policy changed.',

@@ -68,7 +68,7 @@ function promiseWords({ promises }: Summary): string[] {
     );
   const more = broken.length - named.length;
   return [
-    `${broken.length} of ${countOf(known.length, 'promise')} ${formOf(broken.length, 'is', 'are')} missed: ${listed([...named, ...(more > 0 ? [`${more} more`] : [])])}.`
+    `${broken.length} of ${countOf(known.length, 'promise')} ${formOf(broken.length, 'is', 'are')} broken: ${listed([...named, ...(more > 0 ? [`${more} more`] : [])])}.`
   ];
 }
 

@@ -76,6 +76,7 @@ const routes: Readonly<Record<string, Row>> = {
   '/(app)/cost/budgets/new': { read: 'editor', change: 'editor' },
   '/(app)/cost/budgets/[id=number]': { read: 'viewer', change: 'editor' },
   '/(app)/objectives': { read: 'viewer', change: 'administrator' },
+  '/(app)/objectives/files': { read: 'viewer', change: 'administrator' },
   '/(app)/objectives/new': { read: 'editor', change: 'editor' },
   '/(app)/objectives/[id=number]': { read: 'viewer', change: 'editor' },
   '/(app)/growth': { read: 'viewer', change: 'administrator' },

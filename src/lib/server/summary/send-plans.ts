@@ -103,7 +103,7 @@ function messageRows({ incidents, promises, cost }: Summary): [string, string][]
     ]),
     ...promises.map((one): [string, string] => [
       one.name,
-      `${one.good === null ? 'unknown' : shareText(one.good)} of ${one.targetPercent} %${isMet(one) === false ? ', missed' : ''}`
+      `${one.good === null ? 'unknown' : shareText(one.good)} of ${one.targetPercent} %${isMet(one) === false ? ', broken' : ''}`
     ]),
     ...(cost?.services ?? []).map(({ title, total }): [string, string] => [
       `Cost: ${title}`,

@@ -94,5 +94,8 @@
       </table>
     </section>
   {/if}
-  {#if mayEdit}<p class="mt-2.5"><a class="btn" href="/objectives/new">Make a promise</a></p>{/if}
+  <p class="mt-2.5 flex gap-2">
+    {#if mayEdit}<a class="btn" href="/objectives/new">Make a promise</a>{/if}
+    <a class="btn" href="/objectives/files">As a file</a>
+  </p>
 </main>

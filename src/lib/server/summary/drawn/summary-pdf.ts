@@ -140,7 +140,7 @@ export async function summaryPdf(name: string, summary: Summary, pictures: Summa
                 `${one.targetPercent} %`,
                 one.good === null ? 'unknown' : shareText(one.good),
                 one.left === null ? 'unknown' : leftText(one.left),
-                { true: 'met', false: 'missed', null: '' }[String(isMet(one)) as 'true' | 'false' | 'null']
+                { true: 'met', false: 'broken', null: '' }[String(isMet(one)) as 'true' | 'false' | 'null']
               ])
             )
           ]),
