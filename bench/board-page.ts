@@ -98,6 +98,7 @@ export async function handedWhole(
       body: JSON.stringify(asked)
     });
     const answers = (await response.json()) as { start: number; step: number; series: { values: number[] }[] }[];
+    if (answers.some(({ series }) => series === undefined)) throw new Error(JSON.stringify(answers).slice(0, 500));
     const { Chart } = globalThis as never as { Chart: new (on: unknown, config: unknown) => unknown };
     document.body.replaceChildren();
     for (const { start, step, series } of answers) {
