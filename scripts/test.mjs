@@ -126,6 +126,11 @@ const databaseTests = [
   'src/lib/server/objective/objectives.test.ts',
   'src/lib/server/responses/responses.test.ts',
   'src/lib/server/responses/act-now.test.ts',
+  'src/lib/server/summary/summary.test.ts',
+  'src/lib/server/agreements/agreement-files.test.ts',
+  'src/lib/server/tidy/made.test.ts',
+  'src/lib/server/intake/pull/remove-account.test.ts',
+  'src/lib/server/incidents/overlapping.test.ts',
   'src/lib/server/responses/take-up.test.ts',
   'src/lib/server/removals/resting.test.ts'
 ];

@@ -88,6 +88,7 @@ describe('the API, as programs with a key use it', () => {
       '/bills/focus': '?month=2026-05',
       '/lines/counts': '?by=severity',
       '/uses': '?kind=route&id=1',
+      '/made': '?since=2026-05-04T00:00:00Z',
       '/resources/{id}/then': '?at=2026-05-04T14:00:00Z',
       '/marks': '?from=2026-05-04T00:00:00Z&to=2026-05-05T00:00:00Z'
     };
@@ -100,6 +101,9 @@ describe('the API, as programs with a key use it', () => {
     await fetch(`${app.origin}/api/v1/receive/lines`, { method: 'POST', headers, body: JSON.stringify(line) });
     const { lines } = (await nerea('GET', '/lines')).body as { lines: { key: string }[] };
     parts['key'] = lines[0]?.key ?? '';
+    const shared = await nerea('POST', '/summaries', { kind: 'week' });
+    expect(shared.status).to.equal(201);
+    parts['token'] = (shared.body as unknown as { link: string }).link.split('/').at(-1) ?? '';
     // What a provider says of a resource is asked where it is acted on: see responses.test.ts.
     const reading = operations.filter(
       ({ method, scope, right }) => method === 'GET' && (scope || right === 'anybody') && scope !== 'act'

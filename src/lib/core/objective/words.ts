@@ -2,7 +2,7 @@ import { duration, minute, peopleDuration } from '../time';
 import { type Objective } from './objective';
 import { periodName } from './periods';
 
-/** A share in per cent, with as many digits as tell it from 100. @example shareText(0.99943) // '99.94 %' */
+/** A share in per cent, with as many digits as tell it from 100. @example shareText(0.99943) // '99.943 %' */
 export function shareText(share: number): string {
   const digits = share >= 1 || share <= 0.9 ? 2 : Math.min(6, Math.ceil(-Math.log10(1 - share)));
   return `${Number((share * 100).toFixed(Math.max(0, digits - 1)))} %`;
