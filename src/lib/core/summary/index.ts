@@ -2,4 +2,4 @@ export { lastWhole, periodBefore, periodTitle, periodWith, summaryKinds, type Su
 export { nextSending, periodSent, planWords, summaryPlanForm, summaryPlanSchema, type SummaryPlan } from './plan';
 export { summaryColumns, summaryRows } from './rows';
 export { mostListed, summaryForm, summarySchema, type Summary } from './summary';
-export { comparedWords, isMet, summarySentences } from './words';
+export { isMet, summarySentences } from './words';

@@ -25,7 +25,7 @@ export const summarySchema = z.strictObject({
     earlier: count,
     /** The gravest first. */
     bySeverity: z.array(bySeverity),
-    /** Raised when it was put together. */
+    /** Of those that were raised until its end, how many were open when it was put together. */
     open: count,
     /** How many were raised on each day. */
     days: z.array(z.strictObject({ date: z.string(), counts: z.array(count).length(severities.length) }))

@@ -33,10 +33,14 @@ export const incidentCounts = (db: Queryable, edges: readonly Instant[]): Promis
     [edges, edges[0], edges.at(-1)]
   );
 
-/** How many are open. */
-export const countOfOpen = async (db: Queryable): Promise<number> =>
-  oneRow(await db.rows<{ count: number }>('select count(*)::integer as count from incidents where ended_at is null'))
-    .count;
+/** How many of those that were raised before an instant are open now. */
+export const countOfOpen = async (db: Queryable, before: Instant): Promise<number> =>
+  oneRow(
+    await db.rows<{ count: number }>(
+      'select count(*)::integer as count from incidents where ended_at is null and opened_at < $1',
+      [before]
+    )
+  ).count;
 
 /** An incident with how long it lasted within a range, ms. */
 export interface LongIncident {

@@ -5,7 +5,7 @@ import { budgets } from '../cost/budgets';
 import { type Queryable } from '../db/pool';
 import { allChannels } from '../notify/channels';
 import { objectives } from '../objective/objectives';
-import { allPeople } from '../people/people';
+import { allProfiles } from '../people/people';
 import { allGroups } from '../query/groups/groups';
 import { allResponses } from '../responses/responses';
 import { allRotas } from '../rotas/rotas';
@@ -54,7 +54,7 @@ async function namesOfGone(db: Queryable): Promise<string[]> {
   const [channels, rotas, people, routes, alarms, groups] = [
     ids(await allChannels(db)),
     ids(await allRotas(db)),
-    ids(await allPeople(db)),
+    ids(await allProfiles(db)),
     await allRoutes(db),
     await allAlarms(db),
     ids(await allGroups(db))

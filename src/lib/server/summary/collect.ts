@@ -18,6 +18,7 @@ import {
   type Range
 } from '$lib/core/time';
 import { countOfOpen, incidentCounts, longestIncidents, type IncidentCount } from '../incidents/counted';
+import { ownProvider } from '../inventory/accounts';
 import { allResources } from '../inventory/resources';
 import { marksIn } from '../marks/marks';
 import type { CostReader } from '../cost/cost-view';
@@ -51,7 +52,7 @@ export async function summaryOf(
   const [counts, past, open, longest, resources, promises, cost, marks, sizes] = await Promise.all([
     incidentCounts(db, edgesOf(period, zone)),
     incidentCounts(db, edgesOf(upTo(earlier, shown, period), zone)),
-    countOfOpen(db),
+    countOfOpen(db, until),
     longestIncidents(db, shown, mostListed),
     allResources(db),
     promisesOf(reader, until),
@@ -107,9 +108,10 @@ const daysOf = (counts: readonly IncidentCount[], { from, to }: Range, zone: str
 function servicesOf(
   counts: readonly IncidentCount[],
   past: readonly IncidentCount[],
-  resources: readonly { readonly service: string; readonly endedAt: Instant | null }[]
+  resources: readonly { readonly service: string; readonly provider: string; readonly endedAt: Instant | null }[]
 ): Summary['services'] {
-  const there = resources.filter(({ endedAt }) => endedAt === null);
+  // What Bussola measures itself is nothing that anybody else knows of.
+  const there = resources.filter(({ endedAt, provider }) => endedAt === null && provider !== ownProvider);
   const names = new Set([...counts.map(({ service }) => service), ...there.map(({ service }) => service)]);
   names.delete('');
   return [...names]

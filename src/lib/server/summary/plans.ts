@@ -2,7 +2,7 @@
 import { readableOf, readStored, unreadableOf, writeStored } from '$lib/core/forms/stored';
 import type { Problem } from '$lib/core/problem/problem';
 import { summaryPlanForm, type SummaryPlan } from '$lib/core/summary';
-import type { Instant } from '$lib/core/time';
+import { after, day, times, type Instant } from '$lib/core/time';
 import { oneRow, type Queryable } from '../db/pool';
 
 /** A summary that is sent regularly, as it is stored. */
@@ -88,6 +88,17 @@ export const duePlans = async (db: Queryable, now: Instant): Promise<StoredPlan[
     await db.rows<Row>(`select ${columns} from summary_plans where next_at <= $1 order by next_at, id limit 20`, [now]),
     fromRow
   );
+
+/** Those that are due later than any can be, as after a clock that was ahead was set back. */
+export const misplacedPlans = async (db: Queryable, now: Instant): Promise<StoredPlan[]> =>
+  readableOf(
+    await db.rows<Row>(`select ${columns} from summary_plans where next_at > $1 order by id`, [
+      after(now, times(longestDays, day))
+    ]),
+    fromRow
+  );
+/** No month is longer, with the hours of a changed clock and of another zone. */
+const longestDays = 33;
 
 /** Moves one on to its next time, where it is still due as it was. @returns whether it was */
 export const moveOn = async (

@@ -16,7 +16,7 @@ import type { Queryable } from '../db/pool';
 import { allChannels, subscribersOf } from '../notify/channels';
 import type { Delivery } from '../notify/deliver';
 import { summaryOf, type SummaryReader } from './collect';
-import { duePlans, moveOn, planById, type StoredPlan } from './plans';
+import { duePlans, misplacedPlans, moveOn, planById, type StoredPlan } from './plans';
 import { forgetSummaries, insertSummary } from './summaries';
 import { linkGoodFor } from './summary-links';
 
@@ -125,6 +125,7 @@ export function startSummaries(sender: SummarySender): { stop(): Promise<void> }
 
   async function look(): Promise<void> {
     const now = clock.now();
+    for (const stored of await misplacedPlans(db, now)) await moveOn(db, stored, nextSending(stored.plan, now));
     for (const stored of await duePlans(db, now)) {
       if (performance.now() - (failed.get(stored.id) ?? -Infinity) < againAfter) continue;
       try {

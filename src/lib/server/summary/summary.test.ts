@@ -114,7 +114,7 @@ describe('summaries', () => {
     const [now, then] = [within(week), within(before_)];
     expect(incidents.total).to.equal(now.length);
     expect(incidents.earlier).to.equal(then.length);
-    expect(incidents.open).to.equal(stored.filter(({ closedAt }) => closedAt === null).length);
+    expect(incidents.open).to.equal(stored.filter(({ at, closedAt }) => closedAt === null && at < week.to).length);
     for (const { severity, count, earlier } of incidents.bySeverity) {
       expect(count, severity).to.equal(now.filter((one) => one.severity === severity).length);
       expect(earlier, severity).to.equal(then.filter((one) => one.severity === severity).length);
@@ -243,6 +243,21 @@ describe('summaries', () => {
       expect(await sendSummary(server(), stale, nextSending(made.plan, house.clock.now()), 'Bussola')).to.equal(null);
       const [newest] = await listSummaries(server().db, 1);
       expect([newest?.madeBy, newest?.name]).to.deep.equal(['Nerea', 'Month']);
+    }).timeout(30_000);
+
+    it('are due at their time again after a clock that was ahead is set back', async () => {
+      const { db, clock } = server();
+      const channel = await confirmedChannel(house, 'ahead@example.test');
+      const made = await addPlan(server(), planned([channel], { name: 'Ahead' }), 'Kaja');
+      await db.rows('update summary_plans set next_at = $2 where id = $1', [
+        made.id,
+        after(clock.now(), times(400, day))
+      ]);
+      await until('it is due as it was', async () => (await planById(db, made.id))?.nextAt === made.nextAt);
+      expect(
+        (await listSummaries(db, 50)).some(({ name }) => name === 'Ahead'),
+        'nothing is sent for it'
+      ).to.equal(false);
     }).timeout(30_000);
 
     it('refuse channels that are not there, and what somebody else has changed', async () => {

@@ -204,7 +204,7 @@
             ></thead
           >
           <tbody>
-            {#each cost.services as { title, total, earlier } (title)}
+            {#each cost.services as { title, total, earlier }, index (index)}
               <tr>
                 <td>{title}</td>
                 <td class="num right">{money(total)}</td>
@@ -214,7 +214,7 @@
             {/each}
           </tbody>
         </table>
-        {#each cost.changes as { what, date, before: was, after, near } (`${what} ${date}`)}
+        {#each cost.changes as { what, date, before: was, after, near }, index (index)}
           <p class="text-[13px]">
             <b>{what}</b>
             {aboutMoney(after, currency)} a day since {dayWords(date)}, before {aboutMoney(was, currency)}{near === ''
