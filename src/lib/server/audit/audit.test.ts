@@ -114,6 +114,7 @@ describe('what people did', () => {
     expect(silent.sort()).to.deep.equal([
       ...[
         'POST /accounts/{id}/estimate',
+        'POST /agreements/plan',
         'POST /alarms/plan',
         'POST /bands',
         'POST /bills/preview',
@@ -152,6 +153,7 @@ describe('what people did', () => {
     const out = operations.filter(({ method, isAct }) => method === 'GET' && isAct).map(({ path }) => path);
     expect(out.sort()).to.deep.equal([
       '/acts',
+      '/agreements/file',
       '/alarms/file',
       '/bills/focus',
       '/boards/{id}/file',
