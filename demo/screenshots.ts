@@ -56,6 +56,9 @@ try {
   await night();
   const { page } = await signedIn(browser, app, 'nerea');
   await shots(page, 'day');
+  // Accounts are connected by administrators.
+  const { page: administrator } = await signedIn(browser, app, 'kaja');
+  await shot(administrator, '/accounts/new', 'account-new-day');
   await page.context().addCookies([{ name: 'theme', value: 'night', url: app.origin }]);
   await shots(page, 'night');
 } finally {
@@ -157,7 +160,6 @@ async function shots(page: Page, theme: 'day' | 'night'): Promise<void> {
       ? {
           board: '/services/machines/board',
           cluster: `/clusters/${harbour[0]?.id ?? 0}`,
-          'board-margin': '/services/machines/board?resource=2&account=corallo-prod',
           alarm: `/alarms/new?signal=${signal}&title=Processor%20use`,
           alarms: '/alarms',
           bench: `/bench?service=balancers&signal=${composed}`,
