@@ -38,7 +38,7 @@ export function withActing() {
     acting,
     live: (minutes: number) => liveMinutes(house, accountId, minutes),
     /** A resource by its name, and its type where several have that name. */
-    async resourceNamed(name: string, type = 'machine'): Promise<Resource> {
+    resourceNamed: async (name: string, type = 'machine'): Promise<Resource> => {
       const found = (await allResources(house.bussola.db)).find((one) => one.name === name && one.type === type);
       if (!found) throw new Error(`no ${type} ${name}`);
       return found;

@@ -126,7 +126,7 @@ function asFile({ ids }: Kind, { value }: Known, names: Names): FileAgreement {
   return ids.reduce<unknown>(
     (so, { at, as, of }) =>
       translated(so, at, as, (id) =>
-        id === null ? null : (names[of].find((one) => one.id === id)?.name ?? `${of} ${String(id)}`)
+        id === null ? null : (names[of].find((one) => one.id === id)?.name ?? `${of} ${Number(id)}`)
       ),
     JSON.parse(JSON.stringify(value))
   ) as FileAgreement;
@@ -139,7 +139,9 @@ function fromFile({ schema, ids }: Kind, thing: FileAgreement, names: Names): { 
     if (name === null) return null;
     const found = names[of].filter((one) => one.name === name);
     if (found.length === 1) return found[0]?.id;
-    problems.push(`There ${found.length === 0 ? 'is no' : 'are several'} ${of} called “${String(name)}” here.`);
+    problems.push(
+      `There ${found.length === 0 ? 'is no' : 'are several'} ${of} called “${typeof name === 'string' ? name : JSON.stringify(name)}” here.`
+    );
     return name;
   };
   const value = ids.reduce<unknown>(

@@ -18,7 +18,11 @@ export interface StoredPlan {
 
 type Row = Omit<StoredPlan, 'plan'> & { readonly definition: unknown };
 const columns = `id, definition, version, changed_at as "changedAt", changed_by as "changedBy", next_at as "nextAt"`;
-const nameIn = (definition: unknown): string => String((definition as { name?: unknown } | null)?.name ?? '');
+/** What it is called, as far as that can be read. */
+function nameIn(definition: unknown): string {
+  const name = (definition as { name?: unknown } | null)?.name;
+  return typeof name === 'string' ? name : '';
+}
 const fromRow = ({ definition, ...rest }: Row): StoredPlan => ({
   ...rest,
   plan: readStored(summaryPlanForm, definition, nameIn(definition))

@@ -195,7 +195,7 @@
         {@const currency = cost.currency}
         <DayBarsChart
           bars={costBars}
-          valueWords={(value) => aboutMoney(value, currency)}
+          valueWords={(value: number) => aboutMoney(value, currency)}
           label="What each day cost, {money(cost.total)} in all"
         />
         <table class="rows">

@@ -177,7 +177,7 @@
       {chosen}
       mayChoose={mayEdit && !working}
       read={done + data.removals.length}
-      onListed={(keys) => (made = keys)}
+      onListed={(keys: readonly string[]) => (made = keys)}
       onToggle={toggle}
     />
     <section class="panel col-span-full" aria-label="Removed lately">

@@ -41,7 +41,7 @@ function drawBars({ dates, stacks, text }: DayBars): Buffer {
         }
       }
     },
-    plugins: [{ id: 'chart paper', beforeDraw: (chart) => paintGround(chart as unknown as Chart) }]
+    plugins: [{ id: 'chart paper', beforeDraw: paintGround }]
   };
   const chart = new Chart(canvas as never, configuration);
   const png = canvas.toBuffer('image/png');

@@ -1,6 +1,5 @@
 <script lang="ts">
   import ConfirmedAction from '$lib/ui/forms/ConfirmedAction.svelte';
-  import { enhance } from '$app/forms';
   import { page } from '$app/state';
   import { peopleMoment } from '$lib/core/time';
   import AlarmEditor from '$lib/ui/alarm/AlarmEditor.svelte';
