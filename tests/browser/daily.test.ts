@@ -244,7 +244,7 @@ describe('what people do every day', () => {
     await kaja.page.getByText('1 definition names this account: Perla at night (board).').waitFor();
     await button('Remove account', kaja.page).click();
     const removed = region('Removed accounts', kaja.page);
-    await removed.getByText('history kept, removed').waitFor();
+    await removed.getByText('history stays, removed').waitFor();
     const series = () =>
       app.db.rows<{ count: number }>(
         `select count(*)::integer as count from series join accounts on accounts.id = series.account_id where accounts.name = 'perla-data'`

@@ -42,6 +42,7 @@ describe('the index and the palette', () => {
     await page.waitForURL('**/alarms/new?range=P7D');
     await page.keyboard.press('Control+k');
     await search().fill('new board');
+    await option(/^New board/).waitFor();
     await page.keyboard.press('Enter');
     await page.waitForURL('**/boards/*?**edit**');
   });

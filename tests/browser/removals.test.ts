@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { plainDetails, rule, threshold } from '../support/alarm';
 import { programOf, type Call } from '../support/program';
+import { until } from '../support/until';
 import { linesPanel, signalOf, withVisit } from '../support/visit';
 
 /** Something of each kind that rests when it is removed, as a program makes it. */
@@ -41,6 +42,13 @@ describe('removing and restoring by a program', () => {
       expect(answer.status, JSON.stringify(answer.body)).to.equal(201);
       const { id } = answer.body as { id: number };
       const all = async () => JSON.stringify((await kaja('GET', read ?? `/${kind}`)).body);
+      // A channel's confirmation leaves by itself, and is noted on it.
+      if (kind === 'channels')
+        await until(
+          'it is asked to confirm',
+          async () =>
+            !(await all()).includes(`"confirmSentAt":null,"confirmedAt":null,"createdAt":${visit.app.clock.now()}`)
+        );
       const before = await all();
       expect((await kaja('DELETE', `/${kind}/${id}`)).status).to.equal(204);
       expect(await all()).to.not.equal(before);
