@@ -167,7 +167,7 @@ async function shots(page: Page, theme: 'day' | 'night'): Promise<void> {
           objectives: '/objectives',
           responses: '/responses',
           cost: '/cost?month=2026-04',
-          summary: '/summary?kind=month&of=2026-04-01',
+          summary: '/summary?kind=month&of=2026-05-04',
           checks: '/checks',
           events: '/events?range=P14D',
           logs: '/logs?q=severity+%3E%3D+warn&by=stream',

@@ -50,6 +50,22 @@ describe('sentences of a summary', () => {
     ]);
   });
 
+  it('say that all were alike, and no name twice', () => {
+    const { bySeverity } = usualSummary.incidents;
+    const alike: Summary = {
+      ...quiet,
+      incidents: {
+        ...{ ...quiet.incidents, total: 3, earlier: 3 },
+        bySeverity: bySeverity.map((each) => ({ ...each, count: each.severity === 'minor' ? 3 : 0 }))
+      },
+      longest: usualSummary.longest.map((one) => ({ ...one, alarm: 'Budget: All accounts', subject: 'All accounts' }))
+    };
+    expect(summarySentences(alike)).to.deep.equal([
+      '3 incidents were raised, as many as the week before. All were minor.',
+      'The longest lasted 6 h 10 min: Budget: All accounts.'
+    ]);
+  });
+
   it('say until when is billed, and what is open longest', () => {
     const part: Summary = {
       ...quiet,
@@ -69,8 +85,9 @@ describe('sentences of a summary', () => {
   });
 
   it('compare counts, and know a promise that is met from one that nobody knows of', () => {
-    expect(comparedWords(5, 5, 'week')).to.equal('as many as the week before');
-    expect(comparedWords(1204, 4, 'month')).to.equal('1,200 more than the month before');
+    expect(comparedWords(5, 5, 'week', false)).to.equal('as many as the week before');
+    expect(comparedWords(1204, 4, 'month', false)).to.equal('1,200 more than the month before');
+    expect(comparedWords(1, 4, 'month', true)).to.equal('3 fewer than by then in the month before');
     expect([0.2, 0, -3, null].map((left) => isMet({ left }))).to.deep.equal([true, false, false, null]);
   });
 

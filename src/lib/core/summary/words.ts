@@ -5,10 +5,16 @@ import { dateAfter, peopleDuration, type Duration } from '../time';
 import { countOf, formOf } from '../words/count';
 import type { Summary } from './summary';
 
-/** How many more or fewer than before. @example comparedWords(5, 8, 'week') // '3 fewer than the week before' */
-export function comparedWords(now: number, earlier: number, kind: Summary['kind']): string {
-  if (now === earlier) return `as many as the ${kind} before`;
-  return `${Math.abs(now - earlier).toLocaleString('en')} ${now > earlier ? 'more' : 'fewer'} than the ${kind} before`;
+/**
+ * How many more or fewer than before.
+ *
+ * @param isPart whether it is not over, and compared with as much of the one before
+ * @example comparedWords(5, 8, 'week', false) // '3 fewer than the week before'
+ */
+export function comparedWords(now: number, earlier: number, kind: Summary['kind'], isPart: boolean): string {
+  const then = isPart ? `by then in the ${kind} before` : `the ${kind} before`;
+  if (now === earlier) return `as many as ${then}`;
+  return `${Math.abs(now - earlier).toLocaleString('en')} ${now > earlier ? 'more' : 'fewer'} than ${then}`;
 }
 
 const listed = (parts: readonly string[]): string =>
@@ -18,16 +24,20 @@ const listed = (parts: readonly string[]): string =>
 export const isMet = ({ left }: Pick<Summary['promises'][number], 'left'>): boolean | null =>
   left === null ? null : left > 0;
 
-function incidentWords({ kind, incidents: { total, earlier, bySeverity, open } }: Summary): string {
+function incidentWords({ kind, to, madeAt, incidents: { total, earlier, bySeverity, open } }: Summary): string {
   const raised =
     total === 0 ? 'Nothing was raised' : `${countOf(total, 'incident')} ${formOf(total, 'was', 'were')} raised`;
   const counted = bySeverity.filter(({ count }) => count > 0);
-  const graded = counted.map(({ severity, count }) => (total === 1 ? severity : `${count} ${severity}`));
+  const [only] = counted;
+  const graded =
+    counted.length === 1 && only !== undefined
+      ? `${total === 1 ? 'It was' : 'All were'} ${only.severity}.`
+      : `They were ${listed(counted.map(({ severity, count }) => `${count} ${severity}`))}.`;
   return [
     total + earlier === 0
       ? `${raised}, as in the ${kind} before.`
-      : `${raised}, ${comparedWords(total, earlier, kind)}.`,
-    ...(total === 0 ? [] : [`${total === 1 ? 'It was' : 'They were'} ${listed(graded)}.`]),
+      : `${raised}, ${comparedWords(total, earlier, kind, madeAt < to)}.`,
+    ...(total === 0 ? [] : [graded]),
     ...(open === 0 ? [] : [`${countOf(open, 'incident')} ${formOf(open, 'is', 'are')} still open.`])
   ].join(' ');
 }
@@ -46,7 +56,7 @@ function longestWords({ longest: [first] }: Summary): string[] {
   if (first === undefined) return [];
   const length = peopleDuration(first.length as Duration);
   const { alarm, subject, closedAt } = first;
-  const what = alarm === subject ? alarm : `${alarm} on ${subject}`;
+  const what = alarm.includes(subject) ? alarm : `${alarm} on ${subject}`;
   return [
     closedAt === null ? `The longest has been open for ${length}: ${what}.` : `The longest lasted ${length}: ${what}.`
   ];

@@ -37,15 +37,19 @@ export async function summaryCost(
     )
   );
   const month = monthAt((end - 1) as DayNumber);
-  const expected = await costs.book((book) =>
-    book.forecast(
-      {
-        ...{ from: month.from, to: month.to, basis, filters: [], past: (month.from - pastDays) as DayNumber },
-        now: Math.max(month.from, Math.min(month.to, billedUntil)) as DayNumber
-      },
-      given
-    )
-  );
+  // Of a month that is billed as a whole nothing is to be expected any more.
+  const isOver = billedUntil >= month.to;
+  const expected = isOver
+    ? null
+    : await costs.book((book) =>
+        book.forecast(
+          {
+            ...{ from: month.from, to: month.to, basis, filters: [], past: (month.from - pastDays) as DayNumber },
+            now: Math.max(month.from, Math.min(month.to, billedUntil)) as DayNumber
+          },
+          given
+        )
+      );
   const findings = await costFindings(reader, { month: { name: '', from, to: end }, until: to, billedUntil, basis });
   const isPastBilled = compared.days.some((amount) => !Number.isNaN(amount));
   return {

@@ -155,6 +155,9 @@ describe('summaries', () => {
     );
     expect(services['Objects'], JSON.stringify(services)).to.deep.equal([42_000_000, 28_000_000]);
     expect(cost?.unbilledFrom).to.equal(null);
+    expect(cost?.expected?.month, 'of the month that goes on').to.equal('May');
+    const april = await summaryOf(server(), 'month', lastWhole('month', house.clock.now(), zone), zone);
+    expect(april.cost?.expected, 'of one that is over').to.equal(null);
     expect(changed.map(({ text }) => text)).to.deep.equal(['Timetable of May']);
   });
 
