@@ -33,5 +33,7 @@ function later(changes: Changes, told: (() => void)[]): Changes {
   buffered.tell = (name, what) => {
     told.push(() => changes.tell(name, what));
   };
+  // Its own count is no part of what is inherited.
+  Object.defineProperty(buffered, 'version', { get: () => changes.version });
   return buffered;
 }

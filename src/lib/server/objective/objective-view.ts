@@ -77,11 +77,13 @@ export async function objectivesAt(
   all: readonly StoredObjective[],
   at: Instant
 ): Promise<KeptAt[]> {
+  // What is later than now is counted up to now.
+  const moment = Math.min(at, reader.clock.now()) as Instant;
   const found: KeptAt[] = [];
   for (const { value, alarmId } of all)
     try {
-      const { course } = await followed(reader, value, alarmId, at);
-      const until = Math.min(at, course.until) as Instant;
+      const { course } = await followed(reader, value, alarmId, moment);
+      const until = Math.min(moment, course.until) as Instant;
       const { share, left } = course.courseOver(range(before(until, objectiveStep), until));
       found.push({ share: knownOf(share), left: knownOf(left), problem: null });
     } catch (error) {
