@@ -2,8 +2,7 @@
 import { parseArgs } from 'node:util';
 import { usualPlan } from '../src/lib/core/intake';
 import { routeSchema } from '../src/lib/core/notify/route';
-import { onCallAt } from '../src/lib/core/rota';
-import { after, dateAfter, dateAt, day, duration, firstInstantAt, range, times, weekdayOf } from '../src/lib/core/time';
+import { after, day, duration, range, times } from '../src/lib/core/time';
 import { allAlarms, insertAlarm, wantHistory } from '../src/lib/server/alarms/alarms';
 import { historySpan } from '../src/lib/server/alarms/save-alarm';
 import { insertBoardWithin } from '../src/lib/server/boards/boards';
@@ -25,19 +24,10 @@ import { fileClock, systemClock } from '../src/lib/server/base/clock';
 import { openPool, type Queryable } from '../src/lib/server/db/pool';
 import { allAccounts, insertAccount, replaceEndpoint } from '../src/lib/server/inventory/accounts';
 import { historyStart } from '../src/lib/server/intake/pull/pull';
-import {
-  allChannels,
-  draftOf,
-  giveChannel,
-  insertChannel,
-  insertEmailChannel
-} from '../src/lib/server/notify/channels';
+import { allChannels, draftOf, insertChannel, insertEmailChannel } from '../src/lib/server/notify/channels';
 import { confirmChannel } from '../src/lib/server/notify/channel-confirmation';
 import { insertCheck } from '../src/lib/server/reachability/checks';
 import { allRoutes, insertRoute } from '../src/lib/server/routing/routes';
-import { insertOverride, insertRota, insertSwap } from '../src/lib/server/rotas/rotas';
-import { shelvingSchema } from '../src/lib/core/shelving';
-import { insertShelving } from '../src/lib/server/shelving/shelvings';
 import { hashPassword } from '../src/lib/server/people/passwords';
 import { usualQuiet } from '../src/lib/core/people/quiet';
 import { actRight } from '../src/lib/server/people/act-access';
@@ -46,20 +36,7 @@ import { allTeams, giveBoardToTeam, insertTeam } from '../src/lib/server/workspa
 import { allPeople, changeOwn, countPeople, insertPerson } from '../src/lib/server/people/people';
 import { secretBox } from '../src/lib/server/base/secrets';
 import { savePlan } from '../src/lib/server/intake/plan/plans';
-import {
-  accounts,
-  channels,
-  contacts,
-  everythingElse,
-  otherChannels,
-  topic,
-  people,
-  teams,
-  password,
-  plans,
-  rotas,
-  routes
-} from './corallo';
+import { accounts, channels, everythingElse, otherChannels, people, teams, password, plans } from './corallo';
 import { alarms } from './alarms';
 import { budgets } from './budgets';
 import { promises } from './objectives';
@@ -69,6 +46,7 @@ import { insertPlan } from '../src/lib/server/summary/plans';
 import { nextSending } from '../src/lib/core/summary';
 import { checksAt, moveChecks, moveHooks } from './moved';
 import { boards, derived, eventRules, groups, keys, marks, rates, releases, signals } from './workspace';
+import { seedShelvings, seedWatch } from './seed-watch';
 
 const { values } = parseArgs({
   options: {
@@ -143,91 +121,6 @@ async function seed(within: Queryable): Promise<void> {
   if (values.workspace) await seedWorkspace(within);
 }
 
-/** How people are reached, who has the watch, and who is notified. */
-async function seedWatch(within: Queryable): Promise<void> {
-  const by = 'Kaja Tamm';
-  const ids = Object.fromEntries((await allPeople(within)).map(({ id, name }) => [name, id])) as Record<
-    'kaja' | 'nerea' | 'ivo' | 'oda',
-    number
-  >;
-  for (const { person, channel } of contacts) {
-    const personId = ids[person as keyof typeof ids];
-    const made = await insertChannel(within, secrets, draftOf(channel), { at: now, by, personId });
-    await confirmChannel(within, made.id, now);
-  }
-  const { id: topicId } = await insertChannel(within, secrets, draftOf({ kind: 'topic', name: topic.name }), {
-    at: now,
-    by
-  });
-  for (const { confirmed, ...subscriber } of topic.subscribers) {
-    const made = await insertChannel(within, secrets, draftOf(subscriber), { at: now, by, topicId });
-    if (confirmed) await confirmChannel(within, made.id, now);
-  }
-  const all = await allChannels(within);
-  for (const { id, name } of all)
-    if (name === 'Machines on call' || name === 'Nerea’s phone') await giveChannel(within, id, ids.nerea);
-  const today = dateAt(now, 'Europe/Rome');
-  const monday = dateAfter(today, 1 - weekdayOf(today));
-  const rotaIds = new Map<string, number>();
-  // The turns of two and of three people begin anew this Monday.
-  const begun = dateAfter(monday, -42);
-  const teamIds = new Map((await allTeams(within)).map(({ id, name }) => [name, id]));
-  for (const rota of rotas(ids, begun)) {
-    const owned = { ...rota, teamId: teamIds.get(rota.name) ?? null };
-    rotaIds.set(rota.name, (await insertRota(within, owned, { at: now, by })).id);
-  }
-  const found = (map: ReadonlyMap<string, number>) => (name: string) => {
-    const id = map.get(name);
-    if (id === undefined) throw new Error(`seed: nothing is called ${name}`);
-    return id;
-  };
-  const channelIds = new Map(all.map(({ id, name }) => [name, id]));
-  for (const { place, route } of routes(found(rotaIds), found(channelIds)))
-    await insertRoute(within, route, place, { at: now, by });
-  const at = (days: number, time: string) => firstInstantAt(dateAfter(today, days), time, 'Europe/Rome');
-  const [fleet, data] = ['Fleet', 'Data'].map(found(rotaIds)) as [number, number];
-  const night = { from: at(4, '20:00'), to: at(5, '08:00') };
-  const [dataRota] = rotas(ids, begun);
-  const askedBy = dataRota ? onCallAt(dataRota, [], night.from) : null;
-  await insertOverride(
-    within,
-    { rotaId: fleet, from: at(1, '08:00'), to: at(2, '08:00'), personId: ids.ivo, reason: 'Oda is at the dentist' },
-    { at: now, by: 'Oda Lind' }
-  );
-  if (askedBy !== null)
-    await insertSwap(within, {
-      ...{ rotaId: data, ...night, askedBy, askedOf: askedBy === ids.ivo ? ids.nerea : ids.ivo, askedAt: now }
-    });
-}
-
-/** One alarm that somebody shelved, and maintenance that is planned. */
-async function seedShelvings(within: Queryable): Promise<void> {
-  const [alarm] = await within.rows<{ id: number }>(
-    `select id from alarms where name = 'Positions slow for the hour' order by id limit 1`
-  );
-  const zone = 'Europe/Rome';
-  const today = dateAt(now, zone);
-  const at = (days: number, time: string) => firstInstantAt(dateAfter(today, days), time, zone);
-  if (alarm)
-    await insertShelving(
-      within,
-      shelvingSchema.parse({
-        ...{ kind: 'shelved', reason: 'Known since the fares were recomputed; release 4.19 fixes it', zone },
-        ...{ scope: { alarmIds: [alarm.id] }, from: now, to: at(3, '12:00') }
-      }),
-      { at: now, by: 'Ivo Brandt' }
-    );
-  await insertShelving(
-    within,
-    shelvingSchema.parse({
-      ...{ kind: 'maintenance', reason: 'Firmware of the gateways in Dorsale', zone, recurs: 'FREQ=WEEKLY;COUNT=4' },
-      ...{ scope: { services: ['gateways'], resources: ['dorsale-gw-1', 'dorsale-gw-2'] } },
-      ...{ from: at(2, '02:00'), to: at(2, '06:00') }
-    }),
-    { at: now, by: 'Kaja Tamm' }
-  );
-}
-
 /** Teams, and quiet hours of somebody who is notified of much. */
 async function seedTeams(within: Queryable): Promise<void> {
   const ids = new Map((await allPeople(within)).map(({ id, name }) => [name, id]));
@@ -255,8 +148,8 @@ async function seedWorkspace(within: Queryable): Promise<void> {
     await confirmChannel(within, made.id, now);
   }
   await seedTeams(within);
-  await seedWatch(within);
-  await seedShelvings(within);
+  await seedWatch(within, secrets, now);
+  await seedShelvings(within, now);
   const byName = new Map((await allPeople(within)).map((person) => [person.name, person]));
   for (const { name, signal, by } of signals) await insertSignal(within, name, signal, by, now);
   for (const { definition, by } of groups) await insertGroup(within, definition, by, now);

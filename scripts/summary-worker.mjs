@@ -4,4 +4,3 @@ import { register } from 'tsx/esm/api';
 register();
 const worker = await import(new URL('../src/lib/server/summary/drawn/summary.worker.ts', import.meta.url).href);
 export default worker.default;
-export const { pdf } = worker;

@@ -127,6 +127,7 @@ const databaseTests = [
   'src/lib/server/responses/responses.test.ts',
   'src/lib/server/responses/act-now.test.ts',
   'src/lib/server/summary/summary.test.ts',
+  'src/lib/server/summary/send-plans.test.ts',
   'src/lib/server/agreements/agreement-files.test.ts',
   'src/lib/server/tidy/made.test.ts',
   'src/lib/server/db/one-transaction.test.ts',

@@ -100,6 +100,26 @@ describe('budgets, promises and summaries, as programs make them', () => {
     });
   }
 
+  it('a summary is of a time that there is, in a zone that there is', async () => {
+    for (const wrong of [
+      'of=1960-01-01',
+      'of=9999-12-31',
+      'of=2026-02-30',
+      'zone=Nowhere',
+      'kind=year',
+      'as=doc',
+      'x=1'
+    ]) {
+      const refused = await nerea('GET', `/summary?${wrong}`);
+      expect(refused.status, wrong).to.equal(400);
+      expect((refused.body as unknown as { remedy: string }).remedy, wrong).not.to.equal('');
+    }
+    for (const fine of ['of=2000-01-01', 'of=2026-05-04&kind=month', 'zone=Pacific/Apia'])
+      expect((await nerea('GET', `/summary?${fine}`)).status, fine).to.equal(200);
+    expect((await nerea('GET', '/summaries/4711')).status).to.equal(404);
+    expect((await nerea('GET', '/read/nothing')).status).to.equal(404);
+  });
+
   it('go out as a file, and in again on its page: what would change is said before', async () => {
     const { app, page } = visit;
     expect((await nerea('POST', '/budgets', budget)).status).to.equal(201);

@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import { DateTime } from 'luxon';
 import { chanceOf } from '../../../../tests/support/chance';
 import { day, hour, instant, instantFromText, type Instant } from '../time';
-import { lastWhole, periodBefore, periodTitle, periodWith, type SummaryKind } from './period';
+import { isSummaryDate, lastWhole, periodBefore, periodTitle, periodWith, type SummaryKind } from './period';
 import { nextSending, periodSent, planWords, summaryPlanSchema } from './plan';
 
 const zones = ['UTC', 'Europe/Rome', 'America/St_Johns', 'Australia/Lord_Howe', 'Pacific/Apia', 'Africa/Cairo'];
@@ -43,6 +43,21 @@ describe('periods of summaries', () => {
     expect((spring.to - spring.from) / hour).to.equal(7 * 24 - 1);
     const autumn = periodWith('month', '2026-10-31', 'Europe/Rome');
     expect((autumn.to - autumn.from) / hour).to.equal(31 * 24 + 1);
+  });
+
+  it('are of dates from 2000 on', () => {
+    const dates = [
+      '2000-01-01',
+      '1999-12-31',
+      '0001-01-01',
+      '2026-02-29',
+      '2028-02-29',
+      '2026-2-1',
+      '',
+      'x',
+      '9999-12-31'
+    ];
+    expect(dates.filter(isSummaryDate)).to.deep.equal(['2000-01-01', '2028-02-29', '9999-12-31']);
   });
 
   it('are told as people say them', () => {

@@ -5,6 +5,10 @@ import { before, dateAfter, dateAt, day, firstInstantAt, range, weekdayOf, type 
 export const summaryKinds = ['week', 'month'] as const;
 export type SummaryKind = (typeof summaryKinds)[number];
 
+/** Whether a text is a date that a summary can be of: from 2000 on. @example isSummaryDate('1999-12-31') // false */
+export const isSummaryDate = (text: string): boolean =>
+  /^\d{4}-\d{2}-\d{2}$/.test(text) && DateTime.fromISO(text, { zone: 'UTC' }).isValid && text >= '2000-01-01';
+
 /** The first date of the week or month that a date is in. */
 function firstDateOf(kind: SummaryKind, date: string): string {
   return kind === 'week' ? dateAfter(date, 1 - weekdayOf(date)) : `${date.slice(0, 7)}-01`;

@@ -3,6 +3,7 @@ import type { AlarmDefinition } from '$lib/core/alarm';
 import { readableOf, readStored, unreadableOf, writeStored, type StoredForm } from '$lib/core/forms/stored';
 import { Refusal, type Problem } from '$lib/core/problem/problem';
 import type { Instant } from '$lib/core/time';
+import { changedMeanwhile } from '../base/changed-meanwhile';
 import type { Context } from '../db/context';
 import { oneRow, type Queryable } from '../db/pool';
 import { routeById } from '../routing/routes';
@@ -129,15 +130,7 @@ export class AlarmedForms<Value extends { readonly route: number | null }> {
       );
       return row === undefined ? null : this.#withAlarm(within, this.#read(row), before?.value ?? null, author);
     });
-    if (saved === null) {
-      const known = await this.byId(db, id);
-      if (known === null) throw this.missing();
-      throw new Refusal(
-        'changed-meanwhile',
-        `${known.changedBy} changed this ${one} meanwhile.`,
-        'Look at it as it is now, then change it again.'
-      );
-    }
+    if (saved === null) throw changedMeanwhile(await this.byId(db, id), one, () => this.missing());
     this.#tell(changes, saved);
     return saved;
   }

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { Refusal } from '$lib/core/problem/problem';
 import {
+  isSummaryDate,
   lastWhole,
   periodTitle,
   periodWith,
@@ -31,7 +32,11 @@ const mostListed = 200;
 const asSchema = z.enum(['json', 'csv', 'pdf']).default('json').describe('CSV has the numbers, the PDF all of it.');
 const askedSchema = z.strictObject({
   kind: z.enum(summaryKinds).default('week'),
-  of: z.iso.date().optional().describe('A date in the week or month; the newest one that is over where none is given.'),
+  of: z.iso
+    .date()
+    .refine(isSummaryDate, { error: 'Give a date from 2000 on.' })
+    .optional()
+    .describe('A date in the week or month; the newest one that is over where none is given.'),
   zone: z.string().max(60).refine(isZone, { error: 'Give a time zone, such as Europe/Rome.' }).default('UTC')
 });
 type Asked = z.infer<typeof askedSchema>;
@@ -62,15 +67,15 @@ function periodAsked({ clock }: Pick<Bussola, 'clock'>, { kind, of, zone }: Aske
 
 const titleOf = (summary: Summary): string => periodTitle(summary.kind, summary, summary.zone);
 
-/** A summary in the form that is asked for. */
+/** A summary in the form that is asked for. @param draw it, where it is to be a PDF */
 async function answered(
-  { summaries }: Pick<Bussola, 'summaries'>,
   name: string,
   summary: Summary,
-  as: 'json' | 'csv' | 'pdf'
+  as: 'json' | 'csv' | 'pdf',
+  draw: () => Promise<{ readonly pdf: Buffer }>
 ): Promise<z.infer<typeof summaryAnswer> | Response> {
   if (as === 'json') return { name, title: titleOf(summary), sentences: summarySentences(summary), summary };
-  const body = as === 'csv' ? summaryCsv(summary) : new Uint8Array(await summaries.pdf(name, summary));
+  const body = as === 'csv' ? summaryCsv(summary) : new Uint8Array((await draw()).pdf);
   return new Response(body, {
     headers: {
       'content-type': as === 'csv' ? 'text/csv; charset=utf-8; header=present' : 'application/pdf',
@@ -79,6 +84,10 @@ async function answered(
     }
   });
 }
+
+/** One that is stored. */
+const answeredStored = ({ summaries }: Pick<Bussola, 'summaries'>, stored: StoredSummary, as: 'json' | 'csv' | 'pdf') =>
+  answered(stored.name, stored.summary, as, () => summaries.drawStored(stored));
 
 const storedOf = (server: Bussola, { id, planId, name, summary, madeAt, madeBy, ...link }: StoredSummary) => ({
   ...{ id, planId, name, title: titleOf(summary), madeAt, madeBy, linkUntil: link.linkUntil },
@@ -105,7 +114,7 @@ export const summaryOperations = [
     handle: async ({ server, query: { as, ...asked }, inTurn }) => {
       const period = periodAsked(server, asked);
       const summary = await inTurn(() => summaryOf(server, asked.kind, period, asked.zone));
-      return answered(server, 'Summary', summary, as);
+      return answered('Summary', summary, as, () => server.summaries.draw('Summary', summary));
     }
   }),
   operation('GET', '/summaries', {
@@ -142,8 +151,7 @@ export const summaryOperations = [
     query: z.strictObject({ as: asSchema }),
     answer: summaryAnswer,
     handle: async ({ server, params: { id }, query: { as } }) => {
-      const { name, summary } = await required(server, id);
-      return answered(server, name, summary, as);
+      return answeredStored(server, await required(server, id), as);
     }
   }),
   operation('DELETE', '/summaries/{id}/link', {
@@ -167,7 +175,7 @@ export const summaryOperations = [
         await countMiss(address);
         throw noSuchSummaryLink();
       }
-      return inTurn(() => answered(server, found.name, found.summary, as), `summary ${found.id}`);
+      return inTurn(() => answeredStored(server, found, as), `summary ${found.id}`);
     }
   }),
   operation('GET', '/summary-plans', {

@@ -1,5 +1,6 @@
 import type { EventRule } from '$lib/core/events';
 import { Refusal } from '$lib/core/problem/problem';
+import { changedMeanwhile } from '../base/changed-meanwhile';
 import type { Context } from '../db/context';
 import type { Queryable } from '../db/pool';
 import { endOfEventRule } from '../incidents/by-events';
@@ -52,15 +53,7 @@ export async function saveEventRule(
     if (replaced !== null && !rule.enabled) await endOfEventRule(within, id, at);
     return replaced;
   });
-  if (saved === null) {
-    const known = await eventRuleById(db, id);
-    if (known === null) throw noSuchRule();
-    throw new Refusal(
-      'changed-meanwhile',
-      `${known.changedBy} changed this rule meanwhile.`,
-      'Look at it as it is now, then change it again.'
-    );
-  }
+  if (saved === null) throw changedMeanwhile(await eventRuleById(db, id), 'rule', noSuchRule);
   changes.tell('definition', { alarmId: null });
   changes.tell('routing', {});
   return saved;

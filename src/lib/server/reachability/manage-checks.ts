@@ -1,5 +1,6 @@
 import { Refusal } from '$lib/core/problem/problem';
 import type { Check } from '$lib/core/reachability';
+import { changedMeanwhile } from '../base/changed-meanwhile';
 import type { Context } from '../db/context';
 import { allChecks, checkById, deleteCheck, insertCheck, replaceCheck, type StoredCheck } from './checks';
 
@@ -32,15 +33,7 @@ export async function saveCheck(
   by: string
 ): Promise<StoredCheck> {
   const saved = await replaceCheck(db, id, version, check, { at: clock.now(), by });
-  if (saved === null) {
-    const known = await checkById(db, id);
-    if (known === null) throw noSuchCheck();
-    throw new Refusal(
-      'changed-meanwhile',
-      `${known.changedBy} changed this check meanwhile.`,
-      'Look at it as it is now, then change it again.'
-    );
-  }
+  if (saved === null) throw changedMeanwhile(await checkById(db, id), 'check', noSuchCheck);
   changes.tell('reachability', { checkId: null });
   return saved;
 }

@@ -1,5 +1,6 @@
 import { targetsOf, type Route } from '$lib/core/notify/route';
 import { Refusal } from '$lib/core/problem/problem';
+import { changedMeanwhile } from '../base/changed-meanwhile';
 import type { Context } from '../db/context';
 import type { Queryable } from '../db/pool';
 import { allAlarms } from '../alarms/alarms';
@@ -58,15 +59,7 @@ export async function saveRoute(
     refuseSameName(await allRoutes(within), route, id);
     return changeRoute(within, id, route, version, { at: clock.now(), by });
   });
-  if (saved === null) {
-    const now = await routeById(db, id);
-    if (now === null) throw noSuchRoute();
-    throw new Refusal(
-      'changed-meanwhile',
-      `${now.changedBy} changed it meanwhile.`,
-      'Look at it again, then change it.'
-    );
-  }
+  if (saved === null) throw changedMeanwhile(await routeById(db, id), 'route', noSuchRoute);
   changes.tell('routing', {});
   return saved;
 }

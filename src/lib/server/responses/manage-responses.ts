@@ -2,6 +2,7 @@ import { signalsOfAlarm } from '$lib/core/alarm';
 import type { AutoResponse } from '$lib/core/response';
 import { Refusal } from '$lib/core/problem/problem';
 import { alarmById } from '../alarms/alarms';
+import { changedMeanwhile } from '../base/changed-meanwhile';
 import type { Context } from '../db/context';
 import type { Queryable } from '../db/pool';
 import { channelById } from '../notify/channels';
@@ -57,9 +58,12 @@ export async function addResponse(
   acting: Acting
 ): Promise<StoredResponse> {
   await check(db, response, acting);
-  if ((await allResponses(db)).length >= mostResponses)
-    throw new Refusal('invalid', `There are ${mostResponses} responses, which is the most.`, 'Remove one first.');
-  const made = await insertResponse(db, response, { at: clock.now(), by: acting.by, personId: acting.personId });
+  const made = await db.transaction(async (within) => {
+    await within.rows('lock table responses in share row exclusive mode');
+    if ((await allResponses(within)).length >= mostResponses)
+      throw new Refusal('invalid', `There are ${mostResponses} responses, which is the most.`, 'Remove one first.');
+    return insertResponse(within, response, { at: clock.now(), by: acting.by, personId: acting.personId });
+  });
   changes.tell('responses', {});
   return made;
 }
@@ -76,20 +80,16 @@ export async function saveResponse(
   const saved = await replaceResponse(db, id, version, response, {
     ...{ at: clock.now(), by: acting.by, personId: acting.personId }
   });
-  if (saved === null) throw await missing(db, id);
+  if (saved === null) throw changedMeanwhile(await responseById(db, id), 'response', noSuch);
   changes.tell('responses', {});
   return saved;
 }
 
-async function missing(db: Queryable, id: number): Promise<Refusal> {
-  const now = await responseById(db, id);
-  return now === null
-    ? new Refusal('not-found', 'There is no such response.', 'It may have been removed. See all responses.')
-    : new Refusal('changed-meanwhile', `${now.changedBy} changed it meanwhile.`, 'Look at it again, then save.');
-}
+const noSuch = () =>
+  new Refusal('not-found', 'There is no such response.', 'It may have been removed. See all responses.');
 
 /** What it did stays. @throws Refusal `not-found` */
 export async function removeResponse({ db, changes }: Context, id: number): Promise<void> {
-  if (!(await deleteResponse(db, id))) throw await missing(db, id);
+  if (!(await deleteResponse(db, id))) throw noSuch();
   changes.tell('responses', {});
 }

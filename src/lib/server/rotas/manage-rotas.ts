@@ -1,6 +1,7 @@
 import { Refusal } from '$lib/core/problem/problem';
 import { shiftsIn, type Rota } from '$lib/core/rota';
 import type { Instant, Range } from '$lib/core/time';
+import { changedMeanwhile } from '../base/changed-meanwhile';
 import type { Context } from '../db/context';
 import type { Queryable } from '../db/pool';
 import type { Delivery } from '../notify/deliver';
@@ -49,14 +50,7 @@ export async function saveRota(
 ): Promise<StoredRota> {
   await refuseUnknown(db, rota, id);
   const saved = await changeRota(db, id, rota, version, { at: clock.now(), by });
-  if (saved === null) {
-    const now = await requireRota(db, id);
-    throw new Refusal(
-      'changed-meanwhile',
-      `${now.changedBy} changed it meanwhile.`,
-      'Look at it again, then change it.'
-    );
-  }
+  if (saved === null) throw changedMeanwhile(await rotaById(db, id), 'rota', noSuchRota);
   changes.tell('routing', {});
   return saved;
 }

@@ -131,17 +131,25 @@ export class SampleStore {
   /** Erases the samples of an account that takes no more. */
   async erase(accountId: number): Promise<void> {
     while ((await this.eraseSome(accountId)) > 0);
+    await this.forgetErased();
   }
 
-  /** Erases some of the samples of an account that takes no more: whoever waits for the store goes in between. @returns rows that were removed; 0 once all are */
+  /**
+   * Erases some of the samples of an account that takes no more: whoever waits for the store goes in between. What is in memory of it stays until {@link forgetErased}.
+   *
+   * @returns rows that were removed; 0 once all are
+   */
   eraseSome(accountId: number): Promise<number> {
+    return this.#inTurn(() => eraseSome(this.#db, accountId));
+  }
+
+  /** Reads anew what is stored, once something of it was erased. */
+  forgetErased(): Promise<void> {
     return this.#inTurn(async () => {
-      const removed = await eraseSome(this.#db, accountId);
       const next = this.#catchingUp.catch(() => undefined).then(() => this.#forgetSealed());
       this.#catchingUp = next;
       await next;
       await this.#catchUp();
-      return removed;
     });
   }
 

@@ -1,6 +1,6 @@
 import { severities, severityBalls, graver, type Severity } from '$lib/core/alarm';
 import { periodName } from '$lib/core/objective';
-import { Refusal } from '$lib/core/problem/problem';
+import { isRefused } from '$lib/core/problem/problem';
 import type { Signal } from '$lib/core/signal';
 import { serviceByKey } from '$lib/core/services';
 import { mostListed, periodBefore, type Summary, type SummaryKind } from '$lib/core/summary';
@@ -161,7 +161,7 @@ async function sizesOf(reader: SummaryReader, { from, to }: Range, zone: string)
       if (value !== null) found.push({ what, unit, value, earlier: await newestOf(reader, signal, from, zone) });
     } catch (error) {
       // Nobody collects it: there is nothing to be said of it.
-      if (!(error instanceof Refusal)) throw error;
+      if (!isRefused(error, 'unknown-metric')) throw error;
     }
   }
   return found;

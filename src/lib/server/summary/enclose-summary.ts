@@ -46,17 +46,14 @@ export async function encloseSummary(
   const link = linkOf(parts, stored);
   const leads = link === null ? {} : { link };
   if (kind !== 'email') return { pictures: [], files: [], ...leads };
-  const [drawn, pdf] = await Promise.all([
-    parts.summaries.pictures(stored.summary),
-    parts.summaries.pdf(stored.name, stored.summary)
-  ]);
+  const drawn = await parts.summaries.drawStored(stored);
   return {
     pictures: (['incidents', 'cost'] as const).flatMap((which) => {
       const png = drawn[which];
       return png === null ? [] : [{ png, alt: pictureWords[which] }];
     }),
     files: [
-      { name: fileName(stored, 'pdf'), type: 'application/pdf', bytes: pdf },
+      { name: fileName(stored, 'pdf'), type: 'application/pdf', bytes: drawn.pdf },
       { name: fileName(stored, 'csv'), type: 'text/csv', bytes: Buffer.from(summaryCsv(stored.summary)) }
     ],
     ...leads

@@ -1,6 +1,7 @@
 import { Refusal } from '$lib/core/problem/problem';
 import { nextSending, type SummaryPlan } from '$lib/core/summary';
 import type { Instant } from '$lib/core/time';
+import { changedMeanwhile } from '../base/changed-meanwhile';
 import type { Context } from '../db/context';
 import type { Queryable } from '../db/pool';
 import { allChannels } from '../notify/channels';
@@ -22,10 +23,13 @@ const nextOf = (plan: SummaryPlan, now: Instant): Instant | null => (plan.enable
 /** @throws Refusal `invalid` */
 export async function addPlan({ db, clock, changes }: Context, plan: SummaryPlan, by: string): Promise<StoredPlan> {
   await check(db, plan);
-  if ((await allPlans(db)).length >= mostPlans)
-    throw new Refusal('invalid', `There are ${mostPlans} summaries, which is the most.`, 'Remove one first.');
   const at = clock.now();
-  const made = await insertPlan(db, plan, nextOf(plan, at), { at, by });
+  const made = await db.transaction(async (within) => {
+    await within.rows('lock table summary_plans in share row exclusive mode');
+    if ((await allPlans(within)).length >= mostPlans)
+      throw new Refusal('invalid', `There are ${mostPlans} summaries, which is the most.`, 'Remove one first.');
+    return insertPlan(within, plan, nextOf(plan, at), { at, by });
+  });
   changes.tell('summaries', {});
   return made;
 }
@@ -41,20 +45,16 @@ export async function savePlan(
   await check(db, plan);
   const at = clock.now();
   const saved = await replacePlan(db, id, version, plan, nextOf(plan, at), { at, by });
-  if (saved === null) throw await missing(db, id);
+  if (saved === null) throw changedMeanwhile(await planById(db, id), 'summary', noSuch);
   changes.tell('summaries', {});
   return saved;
 }
 
 /** What it sent stays. @throws Refusal `not-found` */
 export async function removePlan({ db, changes }: Context, id: number): Promise<void> {
-  if (!(await deletePlan(db, id))) throw await missing(db, id);
+  if (!(await deletePlan(db, id))) throw noSuch();
   changes.tell('summaries', {});
 }
 
-async function missing(db: Queryable, id: number): Promise<Refusal> {
-  const now = await planById(db, id);
-  return now === null
-    ? new Refusal('not-found', 'There is no such summary.', 'It may have been removed. See all summaries.')
-    : new Refusal('changed-meanwhile', `${now.changedBy} changed it meanwhile.`, 'Look at it again, then save.');
-}
+const noSuch = () =>
+  new Refusal('not-found', 'There is no such summary.', 'It may have been removed. See all summaries.');

@@ -1,6 +1,6 @@
 import { isRefused } from '$lib/core/problem/problem';
 import { dateAt, before, after, day } from '$lib/core/time';
-import { lastWhole, periodTitle, periodWith, summaryKinds, type SummaryKind } from '$lib/core/summary';
+import { isSummaryDate, lastWhole, periodTitle, periodWith, summaryKinds, type SummaryKind } from '$lib/core/summary';
 import { readerDates } from '$server/http/reader-dates';
 import { allChannels } from '$server/notify/channels';
 import { bussola } from '$server/process/running';
@@ -12,9 +12,6 @@ import type { PageServerLoad } from './$types';
 
 /** Summaries that were sent or shared which the page lists. */
 const mostListed = 30;
-const isDate = (text: string | null): text is string =>
-  text !== null && /^\d{4}-\d{2}-\d{2}$/.test(text) && !Number.isNaN(Date.parse(text));
-
 export const load: PageServerLoad = async ({ url, depends, locals }) => {
   depends('bussola:summaries');
   const server = bussola();
@@ -24,7 +21,7 @@ export const load: PageServerLoad = async ({ url, depends, locals }) => {
   const wanted = url.searchParams.get('kind');
   const kind: SummaryKind = summaryKinds.find((one) => one === wanted) ?? 'week';
   const of = url.searchParams.get('of');
-  const asked = isDate(of) ? periodWith(kind, of, zone) : lastWhole(kind, now, zone);
+  const asked = of !== null && isSummaryDate(of) ? periodWith(kind, of, zone) : lastWhole(kind, now, zone);
   // Nothing is to be said of what has not begun.
   const period = asked.from > now ? lastWhole(kind, now, zone) : asked;
   const [plans, channels, sent] = await Promise.all([allPlans(db), allChannels(db), listSummaries(db, mostListed)]);
@@ -46,7 +43,9 @@ export const load: PageServerLoad = async ({ url, depends, locals }) => {
     plans: plans.map(({ plan, ...stored }) => ({
       ...stored,
       plan,
-      to: plan.channels.map((id) => channels.find((one) => one.id === id)?.name ?? null)
+      to: plan.channels
+        .map((id) => channels.find((one) => one.id === id) ?? null)
+        .map((one) => one && { name: one.name, isConfirmed: one.confirmedAt !== null })
     })),
     sent: sent.map(({ summary, ...one }) => ({
       ...{ id: one.id, name: one.name, madeAt: one.madeAt, madeBy: one.madeBy, linkUntil: one.linkUntil },

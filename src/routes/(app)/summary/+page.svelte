@@ -29,6 +29,8 @@
   );
   const href = (kind: string, of: string) => `/summary?kind=${kind}&of=${of}`;
   const asked = $derived(`kind=${data.kind}&of=${data.of}&zone=${encodeURIComponent(data.zone)}`);
+  /** One that is due for so long could not be put together, ms. */
+  const lateMs = 120_000;
   let link = $state('');
 
   async function share(): Promise<void> {
@@ -89,12 +91,16 @@
             <td><a class="link font-semibold" href="/summary/plans/{id}">{plan.name}</a></td>
             <td>{planWords(plan)}</td>
             <td
-              >to {#each to as name, index (index)}{index > 0 ? ', ' : ''}{#if name === null}<span class="fault"
+              >to {#each to as one, index (index)}{index > 0 ? ', ' : ''}{#if one === null}<span class="fault"
                     >a removed channel</span
-                  >{:else}{name}{/if}{/each}</td
+                  >{:else}{one.name}{#if !one.isConfirmed}<span class="text-quiet">
+                      (not confirmed)</span
+                    >{/if}{/if}{/each}</td
             >
             <td class="text-quiet whitespace-nowrap"
-              >{#if nextAt === null}off{:else}next <Moment at={nextAt} now={live.now} />{/if}</td
+              >{#if nextAt === null}off{:else if nextAt < live.now - lateMs}<span class="fault"
+                  >late since <Moment at={nextAt} now={live.now} />: it is tried again each minute; the log says why</span
+                >{:else}next <Moment at={nextAt} now={live.now} />{/if}</td
             >
           </tr>
         {:else}

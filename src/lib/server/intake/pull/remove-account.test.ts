@@ -33,10 +33,14 @@ describe('erasing what was collected from an account', () => {
     const inList = async () => (await removedAccounts(db)).find((one) => one.id === id);
     const toErase = () => db.transaction((within) => markRemoved(within, id, { erase: true, at: now, by: 'Kaja' }));
     const shares: (number | null | undefined)[] = [];
-    let stopAt = 3;
+    let [stopAt, forgotten] = [3, 0];
     const samples = {
       erase: async (account: number) => {
         while ((await eraseSome(db, account)) > 0);
+      },
+      forgetErased: () => {
+        forgotten++;
+        return Promise.resolve();
       },
       eraseSome: async (account: number) => {
         shares.push((await inList())?.erased);
@@ -49,6 +53,7 @@ describe('erasing what was collected from an account', () => {
     expect(await eraseRemoved(parts)).to.equal(0);
     expect(shares.map((share) => Math.round((share ?? NaN) * 9001))).to.deep.equal([0, 2000, 4000]);
     expect(await rowsOfSamples(db, id), 'what is left stays').to.equal(3001);
+    expect(forgotten, 'nobody reads what is gone').to.equal(1);
     expect(await inList()).to.include({ erase: false, erased: null });
     expect((await refusalOf(stopErasing(context, id)))?.code).to.equal('not-found');
     expect(await eraseRemoved(parts), 'nothing is to be erased').to.equal(0);

@@ -73,7 +73,7 @@ export async function eraseRemoved({
     if (await deleteAccount(db, id)) {
       erased++;
       await store.samples.erase(id); // what was under way when it was removed
-    }
+    } else await store.samples.forgetErased();
     changes.tell('account', { accountId: id });
   }
   return erased;

@@ -79,15 +79,19 @@ const pictured = (title: string, png: Buffer | null, alt: string): Content => ({
 });
 
 /**
- * A summary as a PDF of A4 pages: the sentences, then the numbers.
+ * A summary as a PDF of A4 pages.
  *
  * @example (await summaryPdf('Week', summary, drawDays(summary))).subarray(0, 4).toString() // '%PDF'
  */
-export async function summaryPdf(name: string, summary: Summary, pictures: SummaryPictures): Promise<Buffer> {
+export const summaryPdf = (name: string, summary: Summary, pictures: SummaryPictures): Promise<Buffer> =>
+  pdfmake.createPdf(summaryDocument(name, summary, pictures)).getBuffer();
+
+/** What the pages of a summary hold: the sentences, then the numbers. @example summaryDocument('Week', summary, drawDays(summary)).info?.title // 'Week: April 2026' */
+export function summaryDocument(name: string, summary: Summary, pictures: SummaryPictures): TDocumentDefinitions {
   const { kind, zone, incidents, services, longest, promises, cost, changed, moreChanged, sizes } = summary;
   const before = `${kind === 'week' ? 'Week' : 'Month'} before`;
   const title = `${name}: ${periodTitle(kind, summary, zone)}`;
-  const definition: TDocumentDefinitions = {
+  return {
     info: { title, creator: 'Bussola' },
     pageSize: 'A4',
     pageMargins: [46, 50, 46, 50],
@@ -172,7 +176,6 @@ export async function summaryPdf(name: string, summary: Summary, pictures: Summa
           ])
     ]
   };
-  return pdfmake.createPdf(definition).getBuffer();
 }
 
 const momentText = (at: Instant, zone: string): string => exactMoment(at, zone).slice(0, 16);
