@@ -51,10 +51,14 @@ export const channels = [
 
 /** Channels other than mail, all confirmed; addresses of hooks are paths of the stand-ins. */
 export const otherChannels: readonly NewChannel[] = [
+  { kind: 'email', name: 'Harbour office', address: 'harbour-office@example.test' },
   { kind: 'chat-hook', name: '#bridge', address: '/chat/hooks/T5p0rt-bridge-7Qd2', template: '' },
   { kind: 'webhook', name: 'ferry-desk', address: '/desk/events', mode: 'structured' },
   { kind: 'text-message', name: 'Nerea’s phone', address: '+12025550143' }
 ];
+
+/** Whether a channel's address is a path of the stand-ins, which have another address whenever they start. */
+export const isAtStandIns = ({ kind }: Pick<NewChannel, 'kind'>): boolean => kind === 'chat-hook' || kind === 'webhook';
 
 /** The topic that whoever wants to hear of what fails in the fleet subscribes to, and those who do: one was never confirmed. */
 export const topic = {

@@ -7,7 +7,7 @@ import { allChannels, changeAddress, secretOfChannel } from '../src/lib/server/n
 import { allChecks, replaceCheck } from '../src/lib/server/reachability/checks';
 import type { Front } from '../stand-ins/front/front';
 import { checks } from './checks';
-import { otherChannels } from './corallo';
+import { isAtStandIns, otherChannels } from './corallo';
 
 /** Whose workspace, and where the stand-ins are now. */
 interface Moved {
@@ -22,7 +22,7 @@ export async function moveHooks({ db, secrets, standIns }: Moved): Promise<void>
   const known = await allChannels(db);
   for (const channel of otherChannels) {
     const { id } = known.find(({ kind, name }) => kind === channel.kind && name === channel.name) ?? {};
-    if (id === undefined || channel.kind === 'text-message') continue;
+    if (id === undefined || !isAtStandIns(channel)) continue;
     await changeAddress(db, secrets, id, { ...channel, address: `${standIns}${channel.address}` });
     const [newest] = (await secretOfChannel(db, secrets, id)).secrets ?? [];
     if (newest)

@@ -36,7 +36,17 @@ import { allTeams, giveBoardToTeam, insertTeam } from '../src/lib/server/workspa
 import { allPeople, changeOwn, countPeople, insertPerson } from '../src/lib/server/people/people';
 import { secretBox } from '../src/lib/server/base/secrets';
 import { savePlan } from '../src/lib/server/intake/plan/plans';
-import { accounts, channels, everythingElse, otherChannels, people, teams, password, plans } from './corallo';
+import {
+  accounts,
+  channels,
+  everythingElse,
+  isAtStandIns,
+  otherChannels,
+  people,
+  teams,
+  password,
+  plans
+} from './corallo';
 import { alarms } from './alarms';
 import { budgets } from './budgets';
 import { promises } from './objectives';
@@ -143,7 +153,7 @@ async function seedTeams(within: Queryable): Promise<void> {
 
 async function seedWorkspace(within: Queryable): Promise<void> {
   for (const channel of otherChannels) {
-    const address = channel.kind === 'text-message' ? channel.address : `${standIns}${channel.address}`;
+    const address = isAtStandIns(channel) ? `${standIns}${channel.address}` : channel.address;
     const made = await insertChannel(within, secrets, draftOf({ ...channel, address }), { at: now, by: 'Kaja Tamm' });
     await confirmChannel(within, made.id, now);
   }

@@ -6,7 +6,7 @@ export const summaryPlans = (channelId: (name: string) => number): readonly Summ
   [
     {
       ...{ name: 'Week for the harbour office', kind: 'week', at: '08:00', zone: 'Europe/Rome' },
-      channels: [channelId('Machines on call')]
+      channels: [channelId('Harbour office')]
     },
     {
       ...{ name: 'Month for the owners', kind: 'month', at: '08:00', zone: 'Europe/Rome' },

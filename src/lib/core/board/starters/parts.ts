@@ -44,6 +44,7 @@ export const row = (
 const slow: readonly (readonly [string, string])[] = [
   ['object-store.', 'PT1H'],
   ['pipeline.', 'PT5M'],
+  ['objective.', 'PT5M'],
   ['account.cost', 'P1D']
 ];
 

@@ -26,8 +26,8 @@ export const watch: Starter = {
     { content: { title: 'Services', picture: 'status', of: 'services' }, size: { w: 4, h: 6 } },
     number('Requests a minute', metric(responses, { statistic: 'sum', combine: added() }), [4, 2], { earlier: 'P7D' }),
     number('Cost, a day', metric('account.cost', { statistic: 'sum', combine: added() }), [4, 2], { earlier: 'P7D' }),
-    fewOrMany('Error budget left, by promise', metric(objectiveMetrics.left, { statistic: 'last' }), 'bar', [6, 4]),
-    fewOrMany('Stored, by store', metric('object-store.size', { statistic: 'last' }), 'bar', [6, 4]),
+    fewOrMany('Error budget left, by promise', metric(objectiveMetrics.left, { statistic: 'last' }), 'bar', [4, 4]),
+    fewOrMany('Stored, by store', metric('object-store.size', { statistic: 'last' }), 'bar', [4, 4]),
     number('Objects stored', metric('object-store.objects', { statistic: 'last', combine: added() }), [4, 2], {
       earlier: 'P7D'
     }),

@@ -14,5 +14,5 @@ export const load: PageServerLoad = async ({ url, locals }) => {
     zone: readerDates(locals.person).zone,
     channels: []
   };
-  return { given, channels: await channelChoices(bussola().db) };
+  return { given, channels: await channelChoices(bussola().db, locals.person?.id ?? null, []) };
 };
