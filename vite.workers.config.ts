@@ -29,6 +29,7 @@ export default defineConfig({
         'engine.worker': source('engine/engine.worker.ts'),
         'logs.worker': source('logs/logs.worker.ts'),
         'cost.worker': source('cost/cost.worker.ts'),
+        settings: source('process/settings.ts'),
         'watchdog.worker': source('process/watchdog.worker.ts')
       },
       output: { entryFileNames: '[name].js', format: 'es' }

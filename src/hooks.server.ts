@@ -8,7 +8,8 @@ import { unstorable, mendedText } from '$lib/core/forms/storable';
 import { isForeignForm, isForm } from '$server/http/foreign-form';
 import { mayUse, takesKey } from '$server/http/access';
 import { pageActOf, recordPageAct, type PageAct } from '$server/audit/record-page-act';
-import { configFrom } from '$server/base/config';
+import { configFrom, secretsOf } from '$server/base/config';
+import { withoutSecrets } from '$server/base/without-secrets';
 import { sessionOf } from '$server/people/sessions';
 import { permitSheet, withoutStyleAttributes } from '$server/http/style-attributes';
 import { problemResponse } from '$server/http/problem';
@@ -30,7 +31,7 @@ export const init: ServerInit = async () => {
     if (process.connected) process.once('disconnect', () => process.kill(process.pid, 'SIGTERM'));
     process.once('sveltekit:shutdown', () => {
       setRunning(null);
-      void started.close().then(() => process.exit(0), fail);
+      void started.close().then(() => process.exit(), fail);
     });
   } catch (error) {
     fail(error);
@@ -45,7 +46,7 @@ function fail(error: unknown): never {
       : error instanceof Error
         ? (error.stack ?? error.message)
         : String(error);
-  process.stderr.write(`Bussola cannot go on.\n${reply}\n`);
+  process.stderr.write(withoutSecrets(secretsOf(env))(`Bussola cannot go on.\n${reply}\n`));
   process.exit(1);
 }
 

@@ -78,7 +78,7 @@ export const fullDisk = (folder: string, why: string, cause?: unknown): Refusal 
   new Refusal(
     'data-folder',
     `The disk of the data folder ${folder} ${why}.`,
-    'Make room there, or name a folder on another disk: --data DIR. Nothing that was stored is lost.',
+    'Make room there, or name a folder on another disk in BUSSOLA_DATA. Nothing that was stored is lost.',
     { cause }
   );
 

@@ -39,7 +39,7 @@ describe('the data folder', () => {
     const folder = openFolder(folderNamed('held'), 1);
     const refusal = refusalOf(() => openFolder(folderNamed('held'), 1));
     expect(refusal.message).to.contain(`in use by another Bussola (process ${process.pid})`);
-    expect(refusal.remedy).to.contain('--data DIR');
+    expect(refusal.remedy).to.contain('BUSSOLA_DATA');
     folder.release();
     openFolder(folderNamed('held'), 1).release();
   });

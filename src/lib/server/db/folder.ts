@@ -47,7 +47,7 @@ export function openFolder(path: string, version: number): DataFolder {
     throw new Refusal(
       'data-folder',
       `The data folder ${folder} cannot be written: ${(error as NodeJS.ErrnoException).code ?? String(error)}.`,
-      'Give this user the right to write there, or name another folder: --data DIR.',
+      'Give this user the right to write there, or name another folder in BUSSOLA_DATA.',
       { cause: error }
     );
   }
@@ -69,7 +69,7 @@ function refuseNewer(versionFile: string, folder: string, version: number): void
     throw new Refusal(
       'newer-data',
       `The data folder ${folder} was written by a newer Bussola (its version is ${found}, this program knows ${version}).`,
-      'Start the newer Bussola on it, or name another folder: --data DIR. Nothing in it was changed.'
+      'Start the newer Bussola on it, or name another folder in BUSSOLA_DATA. Nothing in it was changed.'
     );
 }
 

@@ -46,7 +46,7 @@ function removeIfStale(lock: string, folder: string): void {
     throw new Refusal(
       'data-folder',
       `The data folder ${folder} is in use by another Bussola (process ${holder.pid}).`,
-      'Stop that one first, or start this one with another folder: --data DIR.'
+      'Stop that one first, or start this one with another folder in BUSSOLA_DATA.'
     );
   const aside = `${lock}.stale.${process.pid}`;
   renameSync(lock, aside);

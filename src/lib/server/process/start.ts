@@ -1,15 +1,18 @@
 import { rmSync } from 'node:fs';
 import * as Comlink from 'comlink';
-import { pino, type Logger } from 'pino';
+import type { Logger } from 'pino';
 import type { Clock } from '$lib/core/time';
 import { Catalogue } from '../query/catalogue/catalogue';
 import { Changes } from '../base/changes';
 import { fileClock, systemClock } from '../base/clock';
 import type { Config } from '../base/config';
+import { loggerOf } from '../base/logger';
 import { Disk, fullDisk, isFullDisk } from '../base/disk';
 import { Health } from '../base/health';
+import { version } from '../base/version';
 import { startWatchdog, usualLimits, type Watchdog } from './watchdog';
 import { startEmbedded, type EmbeddedDatabase } from '../db/embedded';
+import { connectionFault } from '../db/connection-faults';
 import { openFolder } from '../db/folder';
 import { knownVersion, migrate } from '../db/migrate';
 import { startReadingBills } from '../cost/follow-bills';
@@ -46,7 +49,7 @@ import { startActing } from '../responses/start-acting';
 import { startResponding } from '../respond/respond';
 import { clientAddresses } from '../http/client-address';
 import { signInService, type SignInService } from '../people/sign-in';
-import { firstLink } from '../workspace/first-start';
+import { handOutFirstLink } from '../workspace/first-start';
 import { Issuer } from '../workspace/issuer';
 import { openSecrets } from './open-secrets';
 import type { SecretBox } from '../base/secrets';
@@ -140,7 +143,7 @@ export async function startBussola(
   let watchdog: Watchdog | null = null;
   undo.push(() => watchdog?.stop());
   try {
-    const log = pino({ level: config.logLevel });
+    const log = loggerOf(config);
     const clock = config.clockFile === null ? systemClock : fileClock(config.clockFile);
     const folder = openFolder(config.data, knownVersion());
     undo.push(() => folder.release());
@@ -151,8 +154,10 @@ export async function startBussola(
     const health = new Health();
     undo.push(() => health.close());
     const unhurried = openPool(connection, 1, null);
-    await migrate(unhurried).finally(() => unhurried.close());
+    const migrated = await migrate(unhurried).finally(() => unhurried.close());
     folder.markVersion();
+    const database = config.databaseUrl === null ? 'embedded' : 'server';
+    log.info({ version, node: process.version, database, data: folder.path, migrated: migrated.length }, 'starting');
     watchdog = startWatchdog(db, health, { ...usualLimits, closing: config.closingMs });
     const { store, evaluator, judging } = startEngineThread(connection);
     store.onLoss(onLoss);
@@ -252,15 +257,14 @@ export async function startBussola(
     undo.push(() => acting.stop());
     const sendingSummaries = startSummaries(parts);
     undo.push(() => sendingSummaries.stop());
-    // Printed, never logged: whoever sees the console may have it.
-    const first = config.printsFirstLink ? await firstLink(db, clock, origin) : null;
-    if (first !== null)
-      process.stdout.write(`Nobody is here yet. Make the first administrator at ${first} (good for a day).\n`);
+    await handOutFirstLink({ db, clock, origin }, folder.path, config.firstLink);
     const heartbeat = startHeartbeat({ url: config.heartbeat, origin, call, clock, log });
     undo.push(() => heartbeat.stop());
-    const closeInTime = () => {
+    const closeInTime = async () => {
+      log.info('stopping');
       watchdog?.closing();
-      return close();
+      await close();
+      log.info('stopped');
     };
     const issuer = config.issuer === null ? null : new Issuer(config.issuer, origin);
     return { ...parts, heartbeat, issuer, signIn: signInService(), close: closeInTime };
@@ -274,6 +278,8 @@ export async function startBussola(
   } catch (error) {
     await close();
     if (isFullDisk(error)) throw fullDisk(config.data, 'has no room', error);
+    const unreachable = config.databaseUrl === null ? null : connectionFault(error);
+    if (unreachable !== null) throw unreachable;
     throw error;
   }
 }

@@ -1,3 +1,5 @@
+import { rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import type { z } from 'zod';
 import type { firstPersonSchema } from '$lib/core/people/forms';
 import { Refusal } from '$lib/core/problem/problem';
@@ -19,6 +21,30 @@ import { overLink, refuseWeak } from './invite';
 export async function firstLink(db: Queryable, clock: Clock, origin: string): Promise<string | null> {
   if ((await countPeople(db)) > 0) return null;
   return `${origin}/first/${await makeLink(db, 'first', null, clock.now())}`;
+}
+
+/** The file of the data folder that has the address, where it is not to be on the console. */
+export const firstLinkFile = 'first-administrator';
+
+/**
+ * Hands out the address at which the first administrator is made: on the console, or as a file that only whoever runs Bussola reads. A file of an earlier start is removed.
+ *
+ * @param folder the data folder
+ */
+export async function handOutFirstLink(
+  { db, clock, origin }: Pick<Context, 'db' | 'clock'> & { readonly origin: string },
+  folder: string,
+  way: 'print' | 'file' | 'none'
+): Promise<void> {
+  const file = join(folder, firstLinkFile);
+  rmSync(file, { force: true });
+  if (way === 'none') return;
+  const link = await firstLink(db, clock, origin);
+  if (link === null) return;
+  // Printed, never logged: whoever sees the console may have it.
+  if (way === 'print')
+    process.stdout.write(`Nobody is here yet. Make the first administrator at ${link} (good for a day).\n`);
+  else writeFileSync(file, `${link}\n`, { mode: 0o600, flag: 'wx' });
 }
 
 /** @throws Refusal `not-found` for a link that counts no more */

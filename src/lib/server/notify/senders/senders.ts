@@ -12,7 +12,8 @@ export type Senders = Readonly<Record<SentKind, Sender>>;
 
 /** What senders need. */
 export interface SenderParts {
-  readonly smtpUrl: string;
+  /** The mail server; null for none. */
+  readonly smtpUrl: string | null;
   readonly mailFrom: string;
   readonly gateway: Gateway | null;
   /** What signs notifications to devices. */
@@ -25,12 +26,20 @@ export interface SenderParts {
 
 /** The sender of each kind of channel: a further kind is a folder beside this file and a line here. @example sendersWith(parts).email.send(outgoing) */
 export const sendersWith = ({ smtpUrl, mailFrom, gateway, origin, call, pushKeys }: SenderParts): Senders => ({
-  email: mailSender(smtpUrl, mailFrom, origin),
+  email: smtpUrl === null ? noMail : mailSender(smtpUrl, mailFrom, origin),
   'chat-hook': chatHookSender(call),
   webhook: webhookSender(call, origin),
   'text-message': textMessageSender(call, gateway),
   push: pushSender(call, pushKeys, origin)
 });
+
+/** Where no mail server is named, each mail fails and says so. */
+const noMail: Sender = {
+  send: () => {
+    throw new Error('No mail server is configured: whoever runs Bussola names one in BUSSOLA_SMTP.');
+  },
+  close: () => undefined
+};
 
 /** Ends all connections. */
 export const closeSenders = (senders: Senders): void => sentKinds.forEach((kind) => senders[kind].close());
