@@ -9,6 +9,7 @@ import { isForeignForm, isForm } from '$server/http/foreign-form';
 import { mayUse, takesKey } from '$server/http/access';
 import { pageActOf, recordPageAct, type PageAct } from '$server/audit/record-page-act';
 import { configFrom, secretsOf } from '$server/base/config';
+import { count, timed } from '$server/base/own-counters';
 import { withoutSecrets } from '$server/base/without-secrets';
 import { sessionOf } from '$server/people/sessions';
 import { permitSheet, withoutStyleAttributes } from '$server/http/style-attributes';
@@ -55,7 +56,9 @@ export const handle: Handle = async (asked) => {
   const isWaiting = asked.event.request.method === 'GET' && (isPage(asked.event) || asked.event.isDataRequest);
   const answered = isWaiting ? bussola().readers.begin() : null;
   try {
-    return await answerTo(asked);
+    const response = await timed('requests', async () => answerTo(asked));
+    if (response.status >= 500 && response.status !== 503) count('requests.failed');
+    return response;
   } finally {
     answered?.();
   }

@@ -46,6 +46,13 @@ export const services: readonly Service[] = [
   { key: 'objectives', title: 'Promises', one: 'promise', several: 'promises', types: ['promise'] },
   { key: 'budgets', title: 'Budgets', one: 'budget', several: 'budgets', types: ['budget'] },
   { key: 'accounts', title: 'Accounts', one: 'account', several: 'accounts', types: ['account'] },
+  {
+    key: 'bussola',
+    title: 'Bussola itself',
+    one: 'process of Bussola',
+    several: 'processes of Bussola',
+    types: ['bussola']
+  },
   { key: 'pushed', title: 'Pushed', one: 'sender', several: 'senders', types: ['pushed'] },
   { key: 'derived', title: 'Derived', one: 'derived metric', several: 'derived metrics', types: ['derived'] }
 ];
@@ -74,7 +81,8 @@ export const serviceOrder = (key: string): number => {
 /** What resources of types are called that are named otherwise. */
 const typeWords: ReadonlyMap<string, string> = new Map([
   ['pushed', 'sender'],
-  ['derived', 'derived metric']
+  ['derived', 'derived metric'],
+  ['bussola', 'process of Bussola']
 ]);
 
 /** One resource of a type, within a sentence. @example oneOfType('object-store') // 'object store' */

@@ -10,6 +10,11 @@ const schema = z.object({
   /** Files (PEM) with a certificate and its key: with them it is served by HTTPS. They are read again when they change. */
   BUSSOLA_TLS_CERT: z.string().optional(),
   BUSSOLA_TLS_KEY: z.string().optional(),
+  /** What this process is called among several: by it are known what it measures of itself. */
+  BUSSOLA_INSTANCE: z
+    .string()
+    .regex(/^[a-z0-9][a-z0-9.-]{0,60}$/, { error: 'must be of small letters, digits, dots and hyphens' })
+    .default('bussola'),
   /** Folder of everything Bussola stores. */
   BUSSOLA_DATA: z.string().min(1).default('bussola-data'),
   /** A PostgreSQL server to use instead of the embedded database. */
@@ -103,6 +108,8 @@ export interface Config {
   readonly port: number;
   /** Files with the certificate by which it is served and its key; null for plain HTTP. */
   readonly tls: { readonly cert: string; readonly key: string } | null;
+  /** What this process is called among several. */
+  readonly instance: string;
   readonly data: string;
   readonly databaseUrl: string | null;
   readonly origin: string;
@@ -234,6 +241,7 @@ function configOf(values: z.output<typeof schema>): Config {
       values.BUSSOLA_TLS_CERT === undefined || values.BUSSOLA_TLS_KEY === undefined
         ? null
         : { cert: values.BUSSOLA_TLS_CERT, key: values.BUSSOLA_TLS_KEY },
+    instance: values.BUSSOLA_INSTANCE,
     data: values.BUSSOLA_DATA,
     databaseUrl: values.DATABASE_URL ?? null,
     origin,

@@ -1,5 +1,5 @@
 import { parseEnv } from 'node:util';
-import { closestOf } from '$lib/core/words/closest';
+import { closestOf } from './closest';
 import { settingNames, type SettingFault } from './config';
 
 /** What a settings file says. */

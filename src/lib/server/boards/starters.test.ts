@@ -5,6 +5,7 @@ import { budgets } from '../cost/budgets';
 import { objectives } from '../objective/objectives';
 import { registered } from '../providers/registry';
 import { expect } from 'chai';
+import { timed } from '../base/own-counters';
 import { accounts } from '../../../../demo/corallo';
 import { checks } from '../../../../demo/checks';
 import { connect, withHouse } from '../../../../tests/support/bussola';
@@ -65,6 +66,7 @@ describe('ready boards, filled from what is collected', () => {
       async () => {
         // What is pulled of a minute takes a while: it does not pass with every look.
         if (looks++ % 20 === 0) house.clock.pass(1);
+        await timed('requests', () => Promise.resolve()); // nobody requests a page here, and Bussola counts them
         const metrics = await metricsWithUse(house.bussola.db);
         return ['budget.expected', 'account.cost', 'objective.pace'].every((wanted) =>
           metrics.some(({ name, isCollected }) => name === wanted && isCollected)

@@ -1,4 +1,5 @@
 import pg from 'pg';
+import { timed } from '../base/own-counters';
 
 /** How to reach the database: a URL, or the folder of a Unix socket. */
 export type Connection =
@@ -78,7 +79,7 @@ async function runOn<Row extends object>(
   const missing = values.indexOf(undefined);
   if (missing !== -1)
     throw new TypeError(`rows: parameter $${missing + 1} is undefined in: ${statement.trim().slice(0, 80)}`);
-  const { rows } = await on.query<Row>(statement, [...values]);
+  const { rows } = await timed('statements', () => on.query<Row>(statement, [...values]));
   return rows;
 }
 

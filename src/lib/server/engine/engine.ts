@@ -11,6 +11,8 @@ import { eraseRemoved } from '../intake/pull/remove-account';
 import { forgetRemoved } from '../alarms/alarms';
 import { forgetRemovals } from '../removals/removals';
 import { forgetHistory } from '../incidents/history-retention';
+import { timed } from '../base/own-counters';
+import type { Config } from '../base/config';
 import type { Health } from '../base/health';
 import { forgetSessions } from '../people/sessions';
 import { forgetLinks } from '../people/links';
@@ -25,6 +27,9 @@ import { BudgetMeasures } from '../cost/measure-budgets';
 import type { CostClient } from '../cost/open-costs';
 import { ObjectiveMeasures } from '../objective/measure-objectives';
 import type { ObjectiveCounts } from '../objective/objective-counts';
+import type { QueryQueue } from '../query/query-queue';
+import { ownProcess } from '../intake/own/own-process';
+import { readHealth } from '../observe/read-health';
 import { measureOwn } from './measure-own';
 
 /** How often, in real time, the engine asks the injected clock whether something is due. */
@@ -49,6 +54,8 @@ export interface Engine extends Intake {
   readonly judging: JudgingClient;
   readonly costs: CostClient;
   readonly objectives: ObjectiveCounts;
+  readonly config: Pick<Config, 'instance'>;
+  readonly queryQueue: Pick<QueryQueue, 'length'>;
 }
 
 /**
@@ -63,7 +70,8 @@ export function startEngine(engine: Engine): { stop(): Promise<void> } {
   const own = {
     states: new ResourceStates(engine),
     budgets: new BudgetMeasures(engine.costs),
-    promises: new ObjectiveMeasures(engine.objectives)
+    promises: new ObjectiveMeasures(engine.objectives),
+    health: async (now: Instant) => ownProcess(engine.config.instance, await readHealth(engine, now), now)
   };
   /** Of the leases on alarms: no other engine has this name. */
   const holder = randomUUID();
@@ -146,7 +154,7 @@ export function startEngine(engine: Engine): { stop(): Promise<void> } {
     while (!stopped) {
       const woken = wake;
       wake = 'none';
-      const { changed, faults, more } = await engine.judging.judgeDue(now, holder, woken);
+      const { changed, faults, more } = await timed('judgings', () => engine.judging.judgeDue(now, holder, woken));
       faults.forEach(logged);
       for (const alarmId of changed) changes.tell('alarm', { alarmId });
       engine.health.progressed(); // after a long stop there is much to catch up with

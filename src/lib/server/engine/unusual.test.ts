@@ -152,7 +152,7 @@ describe('alarms, when things are not as usual', () => {
         : { connectionString: databaseUrl };
     const thread = startEngineThread(connection);
     await thread.store.ready;
-    const second = startEngine({ ...bussola, ...thread });
+    const second = startEngine({ ...bussola, ...thread, config: { ...bussola.config, instance: 'second' } });
     try {
       const address = 'twice@example.test';
       const told = await routeTo(house, address);

@@ -32,6 +32,7 @@ describe('who may use what', () => {
       '/healthz',
       '/join/[token]',
       '/leave/[token]',
+      '/metrics',
       '/read/[token]',
       '/readyz',
       '/reset',

@@ -25,6 +25,8 @@ const routes: Readonly<Record<string, Row>> = {
   '/reset/[token]': { read: 'anybody', change: 'anybody' },
   '/sign-out': { read: 'viewer', change: 'viewer' },
   '/healthz': { read: 'anybody', change: 'administrator' },
+  // For programs with a key that reads, and for whoever is signed in: the route itself checks it.
+  '/metrics': { read: 'anybody', change: 'administrator' },
   '/readyz': { read: 'anybody', change: 'administrator' },
   '/confirm/[token]': { read: 'anybody', change: 'anybody' },
   // Whoever has the link of a message leaves the topic by it.

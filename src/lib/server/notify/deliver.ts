@@ -1,3 +1,4 @@
+import { count } from '../base/own-counters';
 import { randomUUID } from 'node:crypto';
 import type { Logger } from 'pino';
 import PgBoss from 'pg-boss';
@@ -184,10 +185,10 @@ export async function startDelivery({
       await noteWith(isAnswered ? error.exchange : { request: '', answer: '' }, reason);
       if (error instanceof Gone) {
         await unconfirmChannel(db, channel.id);
-        return noteFailed(db, message.id, reason);
+        return givenUp(message.id, reason);
       }
       if (clock.now() - Math.max(message.createdAt, message.holdUntil ?? 0) > givenUpAfter)
-        return noteFailed(db, message.id, reason);
+        return givenUp(message.id, reason);
       await noteTry(db, message.id, reason);
       await send(db, channel.kind, message.id, message.priority, pause(message.attempts));
       return;
@@ -195,7 +196,13 @@ export async function startDelivery({
     passes('taken');
     await noteWith(exchange, null);
     await noteSent(db, message.id, clock.now());
+    count('messages.sent');
     passes('noted');
+  }
+
+  async function givenUp(id: number, reason: string): Promise<void> {
+    await noteFailed(db, id, reason);
+    count('messages.failed');
   }
 
   /** A message without its pictures and files is better than none. */

@@ -44,7 +44,7 @@ describe('settings', () => {
       'PORT=99999999\nBUSSOLA_STMP=smtp://x\nwhat\nBUSSOLA_REACH=10.0.0.0/8,300.1.1.1\nORIGIN=https://bussola.example.test/path\nPORT=1\n'
     );
     for (const part of [
-      '7 settings',
+      '8 settings',
       'line 2: there is no setting BUSSOLA_STMP; did you mean BUSSOLA_SMTP?',
       'line 3: is neither a comment nor NAME=value',
       'line 6: sets PORT a second time',

@@ -1,3 +1,4 @@
+import { timed } from '../base/own-counters';
 import { Readers } from '../base/readers';
 import { Refusal } from '$lib/core/problem/problem';
 
@@ -130,7 +131,7 @@ export class QueryQueue {
   async #work(name: string, query: QueuedQuery): Promise<void> {
     this.#working.set(name, query);
     try {
-      query.settle.resolve(await query.work(query.stop.signal));
+      query.settle.resolve(await timed('queries', () => query.work(query.stop.signal)));
     } catch (error) {
       query.settle.reject(error);
     }

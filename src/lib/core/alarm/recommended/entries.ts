@@ -335,5 +335,52 @@ export const entries: readonly Entry[] = [
     why: 'Its credential may lack a right, or the provider refuses.',
     signal: of('account.services.silent', 'max'),
     levels: [['minor', above(0, 0)]]
+  },
+  {
+    service: 'bussola',
+    name: 'Bussola collects late',
+    why: 'What happens is seen and alarmed on later than it should be.',
+    signal: of('bussola.intake.lag', 'max'),
+    levels: [['major', above(180, 60)]],
+    window: [3, 5]
+  },
+  {
+    service: 'bussola',
+    name: 'Bussola judges late',
+    why: 'Alarms are raised later than they should be.',
+    signal: of('bussola.judging.lag', 'max'),
+    levels: [
+      ['major', above(60, 20)],
+      ['critical', above(300, 20)]
+    ],
+    window: [2, 3]
+  },
+  {
+    service: 'bussola',
+    name: 'Messages wait to be sent',
+    why: 'People on call are notified late, or not at all.',
+    signal: of('bussola.outbox.lag', 'max'),
+    levels: [
+      ['major', above(120, 30)],
+      ['critical', above(600, 30)]
+    ]
+  },
+  {
+    service: 'bussola',
+    name: 'Bussola’s disk fills up',
+    why: 'Below its limit no samples are taken; a database whose disk is full stops.',
+    signal: of('bussola.disk.free', 'min'),
+    levels: [
+      ['minor', below(5e9, 6e9)],
+      ['critical', below(1e9, 1.5e9)]
+    ]
+  },
+  {
+    service: 'bussola',
+    name: 'Bussola answers nobody for seconds',
+    why: 'Pages stand still while its event loop is blocked.',
+    signal: of('bussola.loop.block', 'max'),
+    levels: [['minor', above(2, 1)]],
+    window: [3, 5]
   }
 ];

@@ -19,6 +19,7 @@ import { machineGroups, machines } from './machines';
 import type { ClusterPart } from '../../clusters';
 import { clusterParts, partName, type ClusterPlace } from './cluster-board';
 import { budgets } from './budgets';
+import { bussola } from './bussola';
 import { objectives } from './objectives';
 import { reachability } from './reachability';
 import { overTime, raised, type Starter, type StarterPart } from './parts';
@@ -42,6 +43,7 @@ const starters: Readonly<Record<string, Starter>> = {
   reachability,
   budgets,
   objectives,
+  bussola,
   watch
 };
 

@@ -1,6 +1,7 @@
 import { firstAtOrAfter, slicePoints, type BatchBlock } from '$lib/core/series';
 import { minute, times, type Instant } from '$lib/core/time';
 import { isFullDisk, noRoom } from '../../base/disk';
+import { count } from '../../base/own-counters';
 import { noteDropped } from './collections';
 import { saveExemplars } from '../../inventory/exemplars';
 import type { Intake } from './intake';
@@ -67,6 +68,7 @@ export async function storeSeries(
   const { written, newest } = await store.append(accountId, receivedAt, blocks).catch((error: unknown) => {
     throw isFullDisk(error) ? noRoom(error) : error;
   });
+  count('samples', written);
   await saveExemplars(
     db,
     accountId,

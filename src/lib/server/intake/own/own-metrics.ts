@@ -2,6 +2,7 @@ import { budgetMetrics } from '$lib/core/cost';
 import { objectiveMetrics } from '$lib/core/objective';
 import { resourceMetrics, resourceStates } from '$lib/core/reachability';
 import { minute } from '$lib/core/time';
+import { healthAsFound } from './health-metrics';
 import type { FoundMetric } from '../../providers/port/provider';
 
 const described = {
@@ -196,5 +197,6 @@ export const ownMetrics: readonly FoundMetric[] = [
   ...metricsOfChecks,
   ...metricsOfStates,
   ...metricsOfBudgets,
-  ...metricsOfObjectives
+  ...metricsOfObjectives,
+  ...healthAsFound
 ];

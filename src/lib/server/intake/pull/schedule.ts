@@ -5,6 +5,7 @@ import { allCollections, type Collection } from '../ledger/collections';
 import { discoverAccount, isDiscoveryDue } from './discover';
 import { allGaps } from './gaps';
 import type { Intake } from '../ledger/intake';
+import { count, timed } from '../../base/own-counters';
 import { allPlans } from '../plan/plans';
 import { fillPiece, pullService } from './pull';
 
@@ -66,7 +67,9 @@ export function scheduleIntake(intake: Intake) {
             plans.find((one) => one.accountId === account.id && one.service === collection.service) ?? {};
           if (plan.collect !== 'nothing' && isDue(collection, planEvery(plan), now))
             begin(`pull ${account.id} ${collection.service}`, () =>
-              pullService(intake, account.id, collection.service)
+              timed('pulls', async () => {
+                if (!(await pullService(intake, account.id, collection.service))) count('pulls.failed');
+              })
             );
         }
         const failing = collections.filter((one) => one.accountId === account.id && isFailing(one));
