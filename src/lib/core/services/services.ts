@@ -46,6 +46,7 @@ export const services: readonly Service[] = [
   { key: 'objectives', title: 'Promises', one: 'promise', several: 'promises', types: ['promise'] },
   { key: 'budgets', title: 'Budgets', one: 'budget', several: 'budgets', types: ['budget'] },
   { key: 'accounts', title: 'Accounts', one: 'account', several: 'accounts', types: ['account'] },
+  { key: 'targets', title: 'Pages', one: 'page', several: 'pages', types: ['target'] },
   {
     key: 'bussola',
     title: 'Bussola itself',
@@ -82,7 +83,8 @@ export const serviceOrder = (key: string): number => {
 const typeWords: ReadonlyMap<string, string> = new Map([
   ['pushed', 'sender'],
   ['derived', 'derived metric'],
-  ['bussola', 'process of Bussola']
+  ['bussola', 'process of Bussola'],
+  ['target', 'page']
 ]);
 
 /** One resource of a type, within a sentence. @example oneOfType('object-store') // 'object store' */

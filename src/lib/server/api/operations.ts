@@ -34,6 +34,7 @@ import { peopleOperations } from './people';
 import { rehearsalOperations } from './rehearsal';
 import { rotaOperations } from './rotas';
 import { routingOperations } from './routing';
+import { pageOperations } from './pages';
 import { shelvingOperations } from './shelvings';
 import { signalOperations } from './signals';
 
@@ -135,6 +136,7 @@ export const operations: readonly Operation[] = [
   ...lineRuleOperations,
   ...eventOperations,
   ...checkOperations,
+  ...pageOperations,
   ...costOperations,
   ...billOperations,
   ...budgetOperations,

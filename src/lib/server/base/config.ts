@@ -33,6 +33,8 @@ const schema = z.object({
     .optional(),
   /** Other addresses at which it is served as well, parted by commas, such as http://127.0.0.1:4300. */
   BUSSOLA_ALSO_AT: z.string().default(''),
+  /** A folder of files with lists of OpenMetrics pages, which accounts may name. */
+  BUSSOLA_TARGETS: z.string().min(1).optional(),
   /** Addresses of proxies whose word on where a request comes from is taken (X-Forwarded-For): single ones or ranges such as 10.0.0.0/8, parted by commas. */
   BUSSOLA_PROXIES: z.string().default(''),
   /** Addresses of this machine and of private networks that accounts may name, single ones or ranges, parted by commas. No others are called. */
@@ -117,6 +119,8 @@ export interface Config {
   readonly origins: readonly string[];
   readonly proxies: readonly string[];
   readonly reach: readonly string[];
+  /** The folder of files with lists of OpenMetrics pages; null for none. */
+  readonly targetFolder: string | null;
   /** The mail server; null for none. */
   readonly smtpUrl: string | null;
   readonly mailFrom: string;
@@ -248,6 +252,7 @@ function configOf(values: z.output<typeof schema>): Config {
     origins: [origin, ...listOf(values.BUSSOLA_ALSO_AT).map((other) => other.replace(/\/$/, ''))],
     proxies: listOf(values.BUSSOLA_PROXIES),
     reach: listOf(values.BUSSOLA_REACH),
+    targetFolder: values.BUSSOLA_TARGETS ?? null,
     smtpUrl: values.BUSSOLA_SMTP ?? null,
     mailFrom: values.BUSSOLA_MAIL_FROM,
     heartbeat: values.BUSSOLA_HEARTBEAT ?? null,

@@ -1,3 +1,4 @@
+import { isSelfDescribed } from '../inventory/self-described';
 import { resourceCost, startOfDay, type DayNumber } from '$lib/core/cost';
 import { pointsOfLength } from '$lib/core/series';
 import type { Intake } from '../intake/ledger/intake';
@@ -38,7 +39,7 @@ async function sampleCosts(worker: Worker, accountId: number): Promise<void> {
   const [{ currency }, rates] = await Promise.all([costSettings(db), allRates(db)]);
   await saveMetrics(db, ownProvider, metricsOfAccountCost(currency));
   // What others send is described for each account apart.
-  const describedFor = account.provider === 'pushed' ? accountId : null;
+  const describedFor = isSelfDescribed(account.provider) ? accountId : null;
   await saveMetrics(db, account.provider, metricsOfResourceCost(currency), describedFor);
   const known = await providerIdsOf(db, accountId);
   for (;;) {

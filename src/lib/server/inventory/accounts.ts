@@ -73,6 +73,8 @@ export interface NewAccount {
   readonly createdAt: Instant;
   readonly createdBy: string;
   readonly historyFrom: Instant;
+  /** What there is to say besides a credential, as JSON. */
+  readonly settings?: string;
 }
 
 /**
@@ -82,11 +84,11 @@ export interface NewAccount {
  */
 export async function insertAccount(db: Queryable, account: NewAccount): Promise<Account> {
   const [made] = await db.rows<{ id: number }>(
-    `insert into accounts (name, provider, endpoint, key_id, secret_sealed, created_at, created_by, history_from)
-     values ($1, $2, $3, $4, $5, $6, $7, $8)
+    `insert into accounts (name, provider, endpoint, key_id, secret_sealed, created_at, created_by, history_from, settings)
+     values ($1, $2, $3, $4, $5, $6, $7, $8, $9)
      on conflict (name) do update
      set endpoint = excluded.endpoint, key_id = excluded.key_id, secret_sealed = excluded.secret_sealed, created_at = excluded.created_at,
-       created_by = excluded.created_by, history_from = excluded.history_from, removed_at = null, removed_by = null, discovered_at = null,
+       created_by = excluded.created_by, history_from = excluded.history_from, settings = excluded.settings, removed_at = null, removed_by = null, discovered_at = null,
        discovery_tried_at = null, last_error = null, last_test = null, clock_ahead_ms = null
      where accounts.removed_at is not null and not accounts.erase and accounts.provider = excluded.provider
      returning id`,
@@ -98,7 +100,8 @@ export async function insertAccount(db: Queryable, account: NewAccount): Promise
       account.sealedSecret,
       account.createdAt,
       account.createdBy,
-      account.historyFrom
+      account.historyFrom,
+      account.settings ?? null
     ]
   );
   if (!made)
@@ -209,7 +212,7 @@ export async function markRemoved(
     `update incidents set closed_at = $2 where closed_at is null and (account_id = $1 or labels ->> 'account' = $3)`,
     [id, at, removed.name]
   );
-  for (const table of ['gaps', 'collections', 'pulls', 'intake_errors'])
+  for (const table of ['gaps', 'collections', 'pulls', 'intake_errors', 'targets'])
     await within.rows(`delete from ${table} where account_id = $1`, [id]);
   return true;
 }

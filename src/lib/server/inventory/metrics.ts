@@ -65,16 +65,17 @@ export async function saveMetrics(
 
 /** The units of a metric that programs send, one for each key; none when no program sends it. */
 export async function pushedUnits(db: Queryable, name: string): Promise<string[]> {
-  const rows = await db.rows<{ unit: string }>(`select unit from metrics where name = $1 and provider = 'pushed'`, [
-    name
-  ]);
+  const rows = await db.rows<{ unit: string }>(
+    `select unit from metrics where name = $1 and provider in ('pushed', 'pages')`,
+    [name]
+  );
   return rows.map(({ unit }) => unit);
 }
 
 /** Corrects the unit of a metric that programs send: its numbers stay as they are, and what is sent from now on is taken as before. */
 export async function setUnit(db: Queryable, name: string, unit: string): Promise<void> {
   await db.rows(
-    `update metrics set sent_unit = coalesce(sent_unit, unit), unit = $2 where name = $1 and provider = 'pushed'`,
+    `update metrics set sent_unit = coalesce(sent_unit, unit), unit = $2 where name = $1 and provider in ('pushed', 'pages')`,
     [name, unit]
   );
 }

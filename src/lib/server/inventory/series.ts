@@ -5,6 +5,7 @@ import { resourceMetrics } from '$lib/core/reachability';
 import type { Stamp } from '$lib/core/series';
 import type { Labels, SeriesLabels } from '$lib/core/signal';
 import type { Duration, Instant } from '$lib/core/time';
+import { isSelfDescribed } from './self-described';
 import type { Queryable } from '../db/pool';
 import { metricNames } from './metrics';
 
@@ -114,7 +115,7 @@ export async function seriesOfMetrics(db: Queryable, metrics: readonly string[])
     .flatMap((one) => {
       const of = resources.get(one.resourceId);
       const provider = of?.place.provider;
-      const metric = metricsOf.get(nameOf(provider, provider === 'pushed' ? one.accountId : null, one.metric));
+      const metric = metricsOf.get(nameOf(provider, isSelfDescribed(provider) ? one.accountId : null, one.metric));
       return of && metric ? [{ series: seriesAt(one, of, metric), order: of.order }] : []; // else removed in between
     })
     .sort((a, b) => a.order - b.order || a.series.id - b.series.id)

@@ -8,17 +8,20 @@ import { type Received } from '$lib/core/receive';
 import type { ReadAgreementFile } from '$lib/core/agreements';
 import type { ReadOnCallFile } from '$lib/core/notify/on-call-file';
 import type { ReadCalendar } from '$lib/core/rota';
+import type { ReadPage } from '$lib/core/targets';
 import type { Range } from '$lib/core/time';
 import { unbundled } from '../base/built';
 import { threadFault } from '../base/thread-fault';
 import { unpackReceived } from './packed';
 import type { ParserResult, ParserTask } from './parser.worker';
-import type { EventsTask, LinesTask, ReceivedLines, ReceiveTask } from './tasks';
+import type { EventsTask, LinesTask, PageTask, ReceivedLines, ReceiveTask } from './tasks';
 
 /** Reads what comes from outside in threads of their own, each for so long and with so much memory. */
 export interface ParserPool {
   /** @throws ReceiveFault when it is refused whole; ReadingFault when it takes too much, or too much waits */
   receive(task: ReceiveTask): Promise<Received>;
+  /** Reads an OpenMetrics page. @throws Refusal when it is refused whole, takes too much, or too much waits */
+  page(task: PageTask): Promise<ReadPage>;
   /** @throws Refusal when it is refused whole, takes too much, or too much waits */
   lines(task: LinesTask): Promise<ReceivedLines>;
   /** Reads CloudEvents. @throws Refusal when it is refused whole, takes too much, or too much waits */
@@ -97,6 +100,15 @@ export function parserPool(limits: Partial<ReadingLimits> = {}): ParserPool {
       if (reading.kind === 'received') return unpackReceived(reading.received);
       if (reading.kind === 'refused') throw refusalOf(reading.problem);
       throw new Error(`parserPool: expected samples, got a ${reading.kind}`);
+    },
+    page: async (task) => {
+      const reading = await read({ kind: 'page', task });
+      if (reading.kind === 'page') {
+        const { samples, leftOut, ...packed } = reading.page;
+        return { ...unpackReceived(packed), samples, leftOut };
+      }
+      if (reading.kind === 'refused') throw refusalOf(reading.problem);
+      throw new Error(`parserPool: expected a page, got a ${reading.kind}`);
     },
     lines: async (task) => {
       const reading = await read({ kind: 'lines', task });

@@ -7,6 +7,7 @@ import type { ArrivedEvents } from '$lib/core/events';
 import { readAgreementFile, type ReadAgreementFile } from '$lib/core/agreements';
 import { readOnCallFile, type ReadOnCallFile } from '$lib/core/notify/on-call-file';
 import { readCalendar, type ReadCalendar } from '$lib/core/rota';
+import type { ReadPage } from '$lib/core/targets';
 import type { Range } from '$lib/core/time';
 import { packReceived, type PackedReceived } from './packed';
 import {
@@ -16,13 +17,16 @@ import {
   receiveEvents,
   receiveLines,
   type EventsTask,
+  readTargetPage,
   type LinesTask,
+  type PageTask,
   type ReceivedLines,
   type ReceiveTask
 } from './tasks';
 
 export type ParserTask =
   | { readonly kind: 'receive'; readonly task: ReceiveTask }
+  | { readonly kind: 'page'; readonly task: PageTask }
   | { readonly kind: 'lines'; readonly task: LinesTask }
   | { readonly kind: 'events'; readonly task: EventsTask }
   | { readonly kind: 'board file'; readonly text: string }
@@ -31,8 +35,12 @@ export type ParserTask =
   | { readonly kind: 'agreement file'; readonly text: string }
   | { readonly kind: 'calendar'; readonly text: string; readonly within: Range; readonly zone: string };
 
+/** What a page gave, as it crosses a thread's border. */
+export type PackedPage = PackedReceived & Pick<ReadPage, 'samples' | 'leftOut'>;
+
 export type ParserResult =
   | { readonly kind: 'received'; readonly received: PackedReceived }
+  | { readonly kind: 'page'; readonly page: PackedPage }
   | { readonly kind: 'lines'; readonly received: ReceivedLines }
   | { readonly kind: 'events'; readonly received: ArrivedEvents }
   | { readonly kind: 'board file'; readonly file: ReadBoardFile }
@@ -60,6 +68,11 @@ export default function read(asked: ParserTask): unknown {
       const received = receiveLines(asked.task);
       const buffers = received.batches.map(({ batch }) => batch.buffer);
       return move(handedOver({ kind: 'lines', received }, buffers) as never);
+    }
+    if (asked.kind === 'page') {
+      const page = { ...readTargetPage(asked.task) };
+      const packed: PackedPage = { ...packReceived(page), samples: page.samples, leftOut: page.leftOut };
+      return move(handedOver({ kind: 'page', page: packed }, [packed.numbers.buffer as ArrayBuffer]) as never);
     }
     const received = packReceived(receive(asked.task));
     return move(handedOver({ kind: 'received', received }, [received.numbers.buffer as ArrayBuffer]) as never);

@@ -6,6 +6,7 @@ import { readAlarmFile, type ReadAlarmFile } from '$lib/core/alarm/file';
 import { readBoardFile, type ReadBoardFile } from '$lib/core/board/file';
 import { longestLine } from '$lib/core/openmetrics';
 import { readJsonLines, readOpenMetrics, readOtlp, readRecords, refusals, type Received } from '$lib/core/receive';
+import { readPage, type PageRule, type ReadPage, type ReadTarget } from '$lib/core/targets';
 import { fromHeaders, readCloudEvents, type ArrivedEvents } from '$lib/core/events';
 import { instant } from '$lib/core/time';
 import { linesOfBytes } from './lines-of-bytes';
@@ -59,6 +60,21 @@ export function receive({ format, body, isGzip, now }: ReceiveTask): Received {
         ? readJsonLines(text, now)
         : readOpenMetrics(text, now);
   return broken.length === 0 ? received : withBroken(received, broken);
+}
+
+/** An OpenMetrics page, to be read as samples of its target. */
+export interface PageTask {
+  readonly body: Uint8Array;
+  readonly target: ReadTarget;
+  readonly rules: readonly PageRule[];
+  readonly now: number;
+}
+
+/** Reads a page. @throws Refusal when it is refused whole */
+export function readTargetPage({ body, target, rules, now }: PageTask): ReadPage {
+  const { text, broken } = linesOfBytes(body);
+  const page = readPage(text, target, rules, now);
+  return broken.length === 0 ? page : { ...page, ...withBroken(page, broken) };
 }
 
 /** Formats in which other programs send lines. */

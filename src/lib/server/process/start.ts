@@ -26,6 +26,7 @@ import { startSealing } from '../logs/keep-sealing';
 import { startSyslog } from '../logs/syslog';
 import { OpenNowReader } from '../incidents/open-now';
 import { openPool, type Connection, type Database } from '../db/pool';
+import { startReadingPages } from '../intake/targets/read-pages';
 import { startEngine } from '../engine/engine';
 import { Guards } from '../intake/ledger/intake';
 import { outboundTo, policyOf, type AddressPolicy, type Outbound } from '../providers/port/outbound';
@@ -245,6 +246,8 @@ export async function startBussola(
     undo.push(() => following.stop());
     const readingBills = startReadingBills(parts, config.billsMs);
     undo.push(() => readingBills.stop());
+    const readingPages = startReadingPages(parts);
+    undo.push(() => readingPages.stop());
     const engine = startEngine(parts);
     undo.push(() => engine.stop());
     const checking = startChecking(parts);

@@ -337,6 +337,14 @@ export const entries: readonly Entry[] = [
     levels: [['minor', above(0, 0)]]
   },
   {
+    service: 'targets',
+    name: 'A page cannot be read',
+    why: 'The program behind it may be down; nothing of it is seen.',
+    signal: of('target.up', 'max'),
+    levels: [['major', below(1, 1)]],
+    window: [3, 3]
+  },
+  {
     service: 'bussola',
     name: 'Bussola collects late',
     why: 'What happens is seen and alarmed on later than it should be.',

@@ -24,6 +24,7 @@ import { objectives } from './objectives';
 import { reachability } from './reachability';
 import { overTime, raised, type Starter, type StarterPart } from './parts';
 import { balancers, clusters, functions, gateways } from './serving';
+import { targets } from './targets';
 import { watch } from './watch';
 
 /** The ready boards by the service they are of; `watch` is of all. */
@@ -44,6 +45,7 @@ const starters: Readonly<Record<string, Starter>> = {
   budgets,
   objectives,
   bussola,
+  targets,
   watch
 };
 

@@ -102,6 +102,14 @@ export const healthMetrics: readonly HealthMetric[] = [
     'Time for pulls',
     'How long pulls took, waiting for providers included, added up.'
   ),
+  cumulative('bussola.pages', '{page}', 'Pages read', 'OpenMetrics pages that were read.'),
+  cumulative('bussola.pages.failed', '{page}', 'Pages not read', 'OpenMetrics pages that could not be read.'),
+  cumulative(
+    'bussola.pages.late',
+    '{page}',
+    'Pages read late',
+    'OpenMetrics pages of which reading began more than a second after it was due.'
+  ),
   cumulative('bussola.samples', '{sample}', 'Samples stored', 'Samples that were stored.'),
   cumulative('bussola.judgings', '{round}', 'Rounds of judging', 'Rounds in which alarms that were due were judged.'),
   cumulative('bussola.judgings.time', 's', 'Time for judging', 'How long rounds of judging took, added up.'),

@@ -1,6 +1,7 @@
 import { feedOf } from '$lib/core/intake';
 import { minute, type Instant } from '$lib/core/time';
 import { allAccounts, type Account } from '../../inventory/accounts';
+import { pagesProvider } from '../../inventory/self-described';
 import { saveDiscovered } from '../../inventory/resources';
 import { allCollections, pushedService } from '../ledger/collections';
 import type { Intake } from '../ledger/intake';
@@ -23,7 +24,9 @@ export async function measureAccounts(
   more: OwnMeasures = { resources: [], series: [] }
 ): Promise<void> {
   const { db, providers, changes } = worker;
-  const accounts = (await allAccounts(db)).filter(({ provider }) => provider in providers);
+  const accounts = (await allAccounts(db)).filter(
+    ({ provider }) => provider in providers || provider === pagesProvider
+  );
   if (accounts.length === 0 && more.resources.length === 0 && (await ownAccount(db)) === null) return;
   const accountId = await openOwnAccount(db, now);
   await saveDiscovered(db, accountId, [...accounts.map(resourceOfAccount), ...more.resources], now);

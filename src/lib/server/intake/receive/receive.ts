@@ -5,6 +5,7 @@ import { beginCollections, notePull, pushedService } from '../ledger/collections
 import { storeSeries } from '../ledger/store-series';
 import { saveMetrics } from '../../inventory/metrics';
 import type { FetchedSeries } from '../../providers/port/provider';
+import { pushedProvider } from '../../inventory/self-described';
 import { saveDiscovered } from '../../inventory/resources';
 import type { Intake } from '../ledger/intake';
 import type { TakeTurns } from '../../base/take-turns';
@@ -56,11 +57,41 @@ class Refused {
  * Stores what was read from a request: metrics with their units and kinds as the data say, resources as they are named. What does not fit what is known, and series
  * beyond the key's limit, are refused and counted. When this resolves, what was accepted is stored. Requests of one key take turns, so that its limits hold.
  */
-export function storeReceived(receiver: Receiver, key: Key, received: Received): Promise<Taken> {
-  return receiver.turns.take(`key ${key.id}`, () => keepInTurn(receiver, key, received));
+export function storeReceived(
+  receiver: Receiver,
+  key: Pick<Key, 'accountId' | 'name' | 'mostSeries'>,
+  received: Received
+): Promise<Taken> {
+  return storeDescribed(receiver, { ...key, kind: 'key', ...pushed }, received);
 }
 
-async function keepInTurn(receiver: Receiver, key: Key, received: Received): Promise<Taken> {
+/** How what an account describes for itself is stored. */
+export interface Describing {
+  readonly accountId: number;
+  /** What it is, and what it is called, to people. */
+  readonly kind: 'key' | 'account';
+  readonly name: string;
+  readonly mostSeries: number;
+  readonly provider: string;
+  readonly service: string;
+  readonly resourceType: string;
+  /** How far apart its samples come, and how late, until more is known. */
+  readonly samplingMs: number;
+  readonly delayMs: number;
+}
+
+/** What programs send by themselves. */
+const pushed = {
+  ...{ provider: pushedProvider, service: pushedService, resourceType: pushedService },
+  ...{ samplingMs: 60_000, delayMs: 60_000 }
+} as const;
+
+/** {@link storeReceived} for whatever describes its metrics itself. */
+export function storeDescribed(receiver: Receiver, of: Describing, received: Received): Promise<Taken> {
+  return receiver.turns.take(`account ${of.accountId}`, () => keepInTurn(receiver, of, received));
+}
+
+async function keepInTurn(receiver: Receiver, key: Describing, received: Received): Promise<Taken> {
   const { db, clock, book, changes, intervals } = receiver;
   const now = clock.now();
   const refused = new Refused(received);
@@ -82,10 +113,10 @@ async function keepInTurn(receiver: Receiver, key: Key, received: Received): Pro
     const points = kept.map(({ point }) => point);
     return [{ ...one, points, starts: kept.map(({ index }) => one.starts[index] ?? null) }];
   });
-  const news = receiver.described.news(key.id, sound);
+  const news = receiver.described.news(key.accountId, sound);
   if (news.length > 0) {
     await describe(receiver, key, news, now);
-    receiver.described.note(key.id, news);
+    receiver.described.note(key.accountId, news);
   }
   const ids = await book.idsOf(key.accountId, sound.map(identityOf));
   const known = sound.flatMap((series, index) => {
@@ -98,10 +129,10 @@ async function keepInTurn(receiver: Receiver, key: Key, received: Received): Pro
     ...identityOf(series),
     points: columnsOf(points[index] ?? [])
   }));
-  const { written, newest } = await storeSeries(receiver, key.accountId, pushedService, fetched, now);
+  const { written, newest } = await storeSeries(receiver, key.accountId, key.service, fetched, now);
   const accepted = known.reduce((sum, { series }) => sum + series.points.length * series.weight, 0);
   const dropped = [...refused.counts].map(([reason, { count, example }]) => ({ reason, count, example }));
-  await notePull(db, key.accountId, pushedService, {
+  await notePull(db, key.accountId, key.service, {
     startedAt: now,
     finishedAt: now,
     points: written,
@@ -130,7 +161,7 @@ const identityOf = ({ resource, metric, labels }: ReceivedSeries) => ({
 /** The series that fit into what a key may have: those that are known, and the first new ones while there is room. */
 async function withinRoom(
   { book }: Receiver,
-  key: Key,
+  key: Describing,
   series: readonly ReceivedSeries[],
   refused: Refused
 ): Promise<readonly ReceivedSeries[]> {
@@ -140,46 +171,35 @@ async function withinRoom(
   let left = room;
   const kept = series.filter((_one, index) => known[index] === true || left-- > 0);
   const dropped = series.filter((one) => !kept.includes(one));
-  const fault = `The key ${key.name} may have ${key.mostSeries} series; ${dropped.length} more were not taken, first ${dropped[0]?.metric.name ?? ''}.`;
+  const fault = `The ${key.kind} ${key.name} may have ${key.mostSeries} series; ${dropped.length} more were not taken, first ${dropped[0]?.metric.name ?? ''}.`;
   for (const one of dropped) refused.add(one, refusals.tooManySeries, fault);
   return kept;
 }
 
 /** Metrics and resources as the data describe them. */
-async function describe({ db }: Receiver, key: Key, series: readonly ReceivedSeries[], now: Instant): Promise<void> {
+async function describe(
+  { db }: Receiver,
+  { accountId, provider, service, resourceType, samplingMs, delayMs }: Describing,
+  series: readonly ReceivedSeries[],
+  now: Instant
+): Promise<void> {
   const metrics = new Map(series.map(({ metric }) => [metric.name, metric]));
   const resources = new Map(series.map(({ resource }) => [resource.id, resource]));
   await db.transaction(async (within) => {
     await saveMetrics(
       within,
-      pushedService,
+      provider,
       [...metrics.values()].map(({ name, description, unit, kind }) => ({
-        name,
-        title: name,
-        description,
-        unit,
-        kind,
-        shape: 'single',
-        resourceType: pushedService,
-        service: pushedService,
-        recommended: true,
-        level: 'host',
-        samplingMs: 60_000,
-        delayMs: 60_000
+        ...{ name, title: name, description, unit, kind, shape: 'single', resourceType, service },
+        ...{ recommended: true, level: 'host', samplingMs, delayMs }
       })),
-      key.accountId
+      accountId
     );
     const found = [...resources.values()].map(({ id, name, tags }) => ({
-      providerId: id,
-      name,
-      type: pushedService,
-      service: pushedService,
-      region: '',
-      tags,
-      guest: 'none' as const,
-      formerNames: []
+      ...{ providerId: id, name, type: resourceType, service, region: '', tags },
+      ...{ guest: 'none' as const, formerNames: [] }
     }));
-    await saveDiscovered(within, key.accountId, found, now, false);
-    await beginCollections(within, key.accountId, [pushedService]);
+    await saveDiscovered(within, accountId, found, now, false);
+    await beginCollections(within, accountId, [service]);
   });
 }

@@ -1,3 +1,4 @@
+import { isSelfDescribed } from '../../inventory/self-described';
 import { Refusal } from '$lib/core/problem/problem';
 import { isPattern } from '$lib/core/pattern';
 import { cannotGive, waitsForNext } from '$lib/core/series';
@@ -119,7 +120,7 @@ function measuringAlike(
   { statistic }: SignalPick,
   found: readonly Series[]
 ): { readonly alike: readonly Series[]; readonly others: readonly Series[] } {
-  const isSent = ({ labels: { provider } }: Series): boolean => provider === 'pushed';
+  const isSent = ({ labels: { provider } }: Series): boolean => isSelfDescribed(provider);
   if (!found.some(isSent)) return { alike: found, others: [] };
   const first = found.reduce((best, one) => {
     if (isSent(best) !== isSent(one)) return isSent(best) ? one : best;
