@@ -48,6 +48,7 @@ import {
   plans
 } from './corallo';
 import { alarms } from './alarms';
+import { moveGates, seedGates } from './gates';
 import { budgets } from './budgets';
 import { promises } from './objectives';
 import { responses } from './responses';
@@ -91,6 +92,7 @@ try {
   const moved = { db, secrets, standIns, now };
   await moveHooks(moved);
   await moveChecks(moved);
+  await moveGates(db, standIns);
 } finally {
   await db.close();
 }
@@ -157,6 +159,7 @@ async function seedWorkspace(within: Queryable): Promise<void> {
     const made = await insertChannel(within, secrets, draftOf({ ...channel, address }), { at: now, by: 'Kaja Tamm' });
     await confirmChannel(within, made.id, now);
   }
+  await seedGates(within, secrets, standIns ?? '', now);
   await seedTeams(within);
   await seedWatch(within, secrets, now);
   await seedShelvings(within, now);

@@ -12,6 +12,7 @@ import { deskPages, makeDesk, type Desk } from './messaging/desk';
 import { makePhone, phonePages, type Phone } from './messaging/phone';
 import { makeFront, type Front } from './front/front';
 import { listenForNames } from './front/name-server';
+import { gatePages } from './gates/gates';
 import { frontPages, listenSecurely } from './front/pages';
 import type { Issuer } from './issuer/issuer';
 import { issuerPages } from './issuer/pages';
@@ -89,6 +90,7 @@ export async function serveStandIns({
   await app.register(deskPages, { desk: receivers.desk, clock });
   const front = makeFront();
   await app.register(frontPages, { front });
+  await app.register(gatePages, { seed, clock });
   await app.register(devicePages, { devices: receivers.devices, clock });
   // It takes a while to be read, and most have no use for it.
   const issuer = issuerPort === undefined ? null : await (await import('./issuer/issuer')).startIssuer(issuerPort);

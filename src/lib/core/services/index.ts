@@ -1,4 +1,5 @@
 export {
+  isOwnService,
   oneOfType,
   serviceByKey,
   serviceOfType,

@@ -69,6 +69,9 @@ const other = (key: string): Service => ({
 /** The service of a key; one not known here is shown by its key. @example serviceByKey('queues').title // 'Queues' */
 export const serviceByKey = (key: string): Service => services.find((service) => service.key === key) ?? other(key);
 
+/** Whether a service is what Bussola measures of itself: its processes, what comes of its accounts, and derived metrics. @example isOwnService('bussola') // true */
+export const isOwnService = (key: string): boolean => ['bussola', 'accounts', 'derived'].includes(key);
+
 /** The key of the service that a type of resource belongs to. @example serviceOfType('node') // 'clusters' */
 export const serviceOfType = (type: string): string =>
   services.find(({ types }) => types.includes(type))?.key ?? 'other';

@@ -25,7 +25,11 @@ const labels = z
 export const targetSchema = z.strictObject({
   url: address,
   /** What it is called as a resource; its host and port unless it is said. */
-  name: z.string().trim().min(1).max(200).optional(),
+  name: z
+    .string()
+    .max(200)
+    .regex(/^[^\s="]+$/, { error: 'A name has no spaces, quotes or equals signs.' })
+    .optional(),
   /** Tags of the resource. */
   labels: labels.default({})
 });

@@ -11,6 +11,7 @@ export {
   type Target,
   type Targets
 } from './definition';
+export { readTargetLines, targetLines, type ReadTargetLines } from './target-lines';
 // What becomes of their series
 export { applyingRules, pageRuleSchema, type PageRule, type RuledSeries } from './rules';
 // Reading one, and when

@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { nameOfTarget, targetsSchema } from './definition';
+import { readTargetLines, targetLines } from './target-lines';
 import { nextAfter, phaseOf } from './phase';
 import { readPage } from './read-page';
 import { applyingRules, pageRuleSchema, type PageRule, type RuledSeries } from './rules';
@@ -148,5 +149,32 @@ describe('when a page is read', () => {
       parts[Math.floor(phaseOf(`192.0.2.${i % 250}:${9000 + Math.floor(i / 250)}`, 15_000) / 1000)]!++;
     // 200 are expected in each second; four standard deviations are 55.
     for (const part of parts) expect(part).to.be.within(145, 255);
+  });
+});
+
+describe('pages as people write them', () => {
+  it('are a line each; what cannot be read is named by its line', () => {
+    const { targets, problems } = readTargetLines(
+      '# quotes\nhttp://192.0.2.7:9000/metrics quote-1 site=perla\n\nhttp://192.0.2.8/metrics one two\nftp://192.0.2.9\nhttp://192.0.2.9 9bad=1\n'
+    );
+    expect(targets).to.deep.equal([
+      { url: 'http://192.0.2.7:9000/metrics', name: 'quote-1', labels: { site: 'perla' } }
+    ]);
+    expect(problems.map(({ line }) => line)).to.deep.equal([4, 5, 6]);
+    expect(problems[0]?.message).to.contain('two names, one and two');
+  });
+
+  it('are read back as they were', () => {
+    const word = fc.stringMatching(/^[a-z][a-z0-9]{0,8}$/);
+    const target = fc.record({
+      name: word,
+      labels: fc.dictionary(word, fc.string({ minLength: 1, maxLength: 8 }), { maxKeys: 3 })
+    });
+    fc.assert(
+      fc.property(fc.array(target, { maxLength: 5 }), (all) => {
+        const targets = all.map((one) => ({ url: 'http://192.0.2.7/metrics', ...one }));
+        expect(readTargetLines(targetLines(targets))).to.deep.equal({ targets, problems: [] });
+      })
+    );
   });
 });

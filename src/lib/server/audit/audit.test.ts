@@ -113,6 +113,7 @@ describe('what people did', () => {
       .map(({ method, path }) => `${method} ${path}`);
     expect(silent.sort()).to.deep.equal([
       ...[
+        'POST /accounts/pages/try',
         'POST /accounts/{id}/estimate',
         'POST /agreements/plan',
         'POST /alarms/plan',

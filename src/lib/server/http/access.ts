@@ -46,6 +46,8 @@ const routes: Readonly<Record<string, Row>> = {
   '/(app)/incidents': { read: 'viewer', change: 'editor' },
   '/(app)/incidents/[id=number]': { read: 'viewer', change: 'editor' },
   '/(app)/accounts': { read: 'viewer', change: 'administrator' },
+  '/(app)/accounts/new/pages': { read: 'administrator', change: 'administrator' },
+  '/(app)/accounts/[id=number]/pages': { read: 'viewer', change: 'administrator' },
   '/(app)/accounts/new': { read: 'administrator', change: 'administrator' },
   '/(app)/accounts/[id=number]': {
     read: 'viewer',

@@ -3,7 +3,7 @@
   import Clock from '@lucide/svelte/icons/clock';
   import { page } from '$app/state';
   import type { Severity } from '$lib/core/alarm';
-  import { serviceByKey } from '$lib/core/services';
+  import { isOwnService, serviceByKey } from '$lib/core/services';
   import SeverityHoist from '../alarm/SeverityHoist.svelte';
   import { withRange } from '../time/shown';
   import { placeGroups, placeOf, serviceOf } from './places';
@@ -20,6 +20,10 @@
   const path = $derived(page.url.pathname);
   const isOpen = (service: string) =>
     path.startsWith(`/services/${service}/`) || serviceOf(path, page.url.searchParams) === service;
+  /** What Bussola measures of itself asks for a place only when something is raised there. */
+  const shown = $derived(
+    services.filter(({ service, worst }) => !isOwnService(service) || worst !== null || isOpen(service))
+  );
   /** What needs attention at a place; nothing else is counted. */
   const notes = $derived<Readonly<Record<string, string>>>({
     Incidents: counts.raised > 0 ? `${counts.raised} open` : '',
@@ -60,7 +64,7 @@
     >
   </a>
   <h2 class="text-quiet px-4 pt-2 pb-0.5 text-[12px]! font-semibold!">Services</h2>
-  {#each services as { service, resources, worst } (service)}
+  {#each shown as { service, resources, worst } (service)}
     <a href={withRange(`/services/${service}/board`)} class="flex h-[23px] items-center gap-2 px-4 no-underline">
       <SeverityHoist severity={worst} />{serviceByKey(service).title}<span class="text-quiet num ml-auto text-[12px]"
         >{resources}</span

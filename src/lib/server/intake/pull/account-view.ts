@@ -1,6 +1,7 @@
 import type { Account } from '../../inventory/accounts';
 import { allAccounts } from '../../inventory/accounts';
 import { arrivedSince } from '../ledger/collections';
+import { pagesProvider } from '../../inventory/self-described';
 import { seriesCounts } from '../../inventory/series';
 import { before, minute, times } from '$lib/core/time';
 import type { Context } from '../../db/context';
@@ -27,7 +28,9 @@ export async function accountRows({
   ]);
   return accounts.map((account) => ({
     ...account,
-    providerName: providers[account.provider]?.name ?? account.provider,
+    providerName:
+      providers[account.provider]?.name ??
+      (account.provider === pagesProvider ? 'OpenMetrics pages' : account.provider),
     // What arrived in ten minutes, or since it was connected when that is less.
     perMinute: Math.round(
       arrived.filter(({ accountId }) => accountId === account.id).reduce((sum, { points }) => sum + points, 0) /

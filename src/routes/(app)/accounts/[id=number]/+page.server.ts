@@ -16,6 +16,11 @@ import { accountRows } from '$server/intake/pull/account-view';
 import { coverageOf } from '$server/intake/plan/coverage';
 import { enableGuests } from '$server/intake/pull/guests';
 import { savePrice } from '$server/intake/plan/plans';
+import type { Targets } from '$lib/core/targets';
+import { pageAccount } from '$server/intake/targets/page-accounts';
+import { targetStates } from '$server/intake/targets/target-states';
+import { pagesProvider } from '$server/inventory/self-described';
+import { resourcesOfAccount } from '$server/inventory/resources';
 import { bussola } from '$server/process/running';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -27,6 +32,10 @@ export const load: PageServerLoad = async ({ params, depends, locals: { person }
   if (!selected) error(404, { message: 'There is no such account.', remedy: 'Choose one on the page Accounts.' });
   const [{ services }, lines] = await Promise.all([coverageOf(server, selected), lineCoverage(server, selected)]);
   const provider = server.providers[selected.provider];
+  const isPages = selected.provider === pagesProvider;
+  const pages = isPages ? await pageAccount(server.db, selected.id) : null;
+  const targets = isPages ? await targetStates(server.db, selected.id) : null;
+  const resources = isPages ? await resourcesOfAccount(server.db, selected.id) : [];
   const [removed, uses] = await Promise.all([
     removedAccounts(server.db),
     // For those who may remove it.
@@ -35,12 +44,21 @@ export const load: PageServerLoad = async ({ params, depends, locals: { person }
   return {
     ...{ accounts, selected, services, lines, removed, uses },
     guide: provider?.guide ?? null,
+    /** Of an account of OpenMetrics pages: its pages, and the resources that they are. */
+    targets,
+    /** Where they are listed; null within the account itself. */
+    listedAt: pages === null ? null : listPlace(pages.definition.find),
+    everySeconds: pages?.definition.everySeconds ?? 0,
+    targetResources: Object.fromEntries(resources.map(({ name, id }) => [name, id])),
     lineCost: {
       requestsPerFeed: provider?.requestsPerFeed ?? 0,
       perGigabyte: provider?.pricePerGigabyteOfLines ?? 0
     }
   };
 };
+
+const listPlace = (find: Targets['find']): string | null =>
+  find.by === 'list' ? null : find.by === 'http' ? find.url : find.file;
 
 export const actions = {
   /** Tests the credential and notes the result. */

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { formOf } from '$lib/core/words/count';
+  import { countOf, formOf } from '$lib/core/words/count';
   import { enhance } from '$app/forms';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
@@ -11,6 +11,7 @@
   import RemoveAccount from '$lib/ui/account/RemoveAccount.svelte';
   import RemovedAccounts from '$lib/ui/account/RemovedAccounts.svelte';
   import ServiceCoverage from '$lib/ui/account/ServiceCoverage.svelte';
+  import TargetStates from '$lib/ui/targets/TargetStates.svelte';
   import { useLive, useRefresh } from '$lib/ui/live/live.svelte';
   import Moment from '$lib/ui/time/Moment.svelte';
   import { useReader } from '$lib/ui/time/reader';
@@ -67,7 +68,17 @@
     </div>
     <div class="grid grid-cols-5 gap-2.5 max-lg:grid-cols-1">
       <div class="col-span-3 max-lg:col-span-1">
-        <CredentialPanel {account} guide={data.guide} {problem} {tried} />
+        {#if data.targets === null}<CredentialPanel {account} guide={data.guide} {problem} {tried} />{:else}
+          <section class="panel" aria-label="What is read">
+            <header>
+              <h2>{account.name}, OpenMetrics pages</h2>
+              {#if mayAdminister}<a class="btn ml-auto" href="/accounts/{account.id}/pages">Change what is read</a>{/if}
+            </header>
+            <p class="text-[13px]">
+              {countOf(data.targets.length, 'page')}{#if data.listedAt !== null}, listed at
+                <span class="num break-all">{data.listedAt}</span>{/if}, read every {data.everySeconds} s.
+            </p>
+          </section>{/if}
       </div>
       <section class="panel col-span-2 max-lg:col-span-1" aria-label="Arriving">
         <header>
@@ -101,30 +112,32 @@
           </p>
         {/if}
       </section>
-      <section class="panel col-span-5 max-lg:col-span-1" aria-label="Coverage">
-        <header>
-          <h2>Coverage</h2>
-          <small
-            >{sum('found')} resources found, {sum('collected')} collected{refused > 0
-              ? `, ${refused} cannot be`
-              : ''}</small
-          >
-          <span class="text-quiet ml-auto flex items-baseline gap-2 text-[12.5px]">
-            {#if account.discoveredAt}looked <Moment at={account.discoveredAt} now={live.now} />{:else}not looked yet{/if}
-            {#if mayEdit}<form method="post" action="?/discover" use:enhance>
-                <button class="link">look now</button>
-              </form>{/if}
-          </span>
-        </header>
-        <ServiceCoverage
-          accountId={account.id}
-          services={data.services}
-          problem={account.lastError?.message ?? null}
-          {open}
-          onOpen={openPlan}
-        />
-      </section>
-      {#if planned}
+      {#if data.targets !== null}<div class="col-span-5 max-lg:col-span-1">
+          <TargetStates targets={data.targets} resources={data.targetResources} />
+        </div>{:else}<section class="panel col-span-5 max-lg:col-span-1" aria-label="Coverage">
+          <header>
+            <h2>Coverage</h2>
+            <small
+              >{sum('found')} resources found, {sum('collected')} collected{refused > 0
+                ? `, ${refused} cannot be`
+                : ''}</small
+            >
+            <span class="text-quiet ml-auto flex items-baseline gap-2 text-[12.5px]">
+              {#if account.discoveredAt}looked <Moment at={account.discoveredAt} now={live.now} />{:else}not looked yet{/if}
+              {#if mayEdit}<form method="post" action="?/discover" use:enhance>
+                  <button class="link">look now</button>
+                </form>{/if}
+            </span>
+          </header>
+          <ServiceCoverage
+            accountId={account.id}
+            services={data.services}
+            problem={account.lastError?.message ?? null}
+            {open}
+            onOpen={openPlan}
+          />
+        </section>{/if}
+      {#if planned && data.targets === null}
         <div class="col-span-5 max-lg:col-span-1">
           {#key `${account.id} ${planned.service}`}<PlanEditor
               accountId={account.id}
@@ -142,7 +155,7 @@
       {#if mayAdminister}<div class="col-span-5 max-lg:col-span-1">
           {#key account.id}<RemoveAccount
               account={account.name}
-              isPushed={data.guide === null}
+              isPushed={data.guide === null && data.targets === null}
               uses={data.uses}
             />{/key}
         </div>{/if}

@@ -54,6 +54,9 @@
           >{#each data.providers as { key, name } (key)}<option value={key}>{name}</option>{/each}</select
         ></label
       >
+      <p class="text-[13px]">
+        Not at a provider? <a class="link" href="/accounts/new/pages">Read OpenMetrics pages</a> of your own programs.
+      </p>
       {#each fields as { name, label, hint, type } (name)}
         <label class="text-[13px]">
           <span class="block"><b class="font-semibold">{label}</b> <span class="text-quiet">{hint}</span></span>
