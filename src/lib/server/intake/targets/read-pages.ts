@@ -140,7 +140,7 @@ export function startReadingPages(parts: PageParts): { stop(): Promise<void> } {
           () => (reading.listing = null)
         );
       for (const page of reading.pages)
-        if (mayBegin(reading, page, now)) begin('a page could not be read', read(reading, page));
+        if (mayBegin(reading, page, now)) void begin('a page could not be read', read(reading, page));
     }
   }
 
