@@ -10,6 +10,7 @@ import { logsSearch } from './logs-search';
 import { objectiveYear } from './objective';
 import { lineOf, type Measurement } from './measurement';
 import { processMemory } from './process-memory';
+import { scrapeTargets } from './scrape-targets';
 import { seriesAlign } from './series-align';
 import { signalBoard, signalMonth } from './signal-board';
 import { signalPercentile } from './signal-percentile';
@@ -48,6 +49,7 @@ const measurements: Readonly<Record<string, () => Measurement | Measurement[] | 
     'logs.search.common': () => logsSearch('logs.search.common'),
     'logs.shapes': logsShapes,
     'logs.follow': logsFollow,
+    'scrape.targets': scrapeTargets,
     'ui.picker': uiPicker,
     'web.stall': webStall,
     'ui.board': uiBoard,
