@@ -1,5 +1,5 @@
 // An empty database as PGlite makes it, copied for each new data folder: making one takes seconds and half a gigabyte, copying neither.
-import { cpSync, existsSync, mkdirSync, renameSync, rmSync } from 'node:fs';
+import { chmodSync, cpSync, existsSync, mkdirSync, readdirSync, renameSync, rmSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { PGlite } from '@electric-sql/pglite';
@@ -16,4 +16,9 @@ if (!existsSync(kept)) {
   if (!existsSync(kept)) renameSync(making, kept);
 }
 const built = join(root, 'build', 'empty-database');
-if (existsSync(dirname(built)) && !existsSync(built)) cpSync(kept, built, { recursive: true });
+if (existsSync(dirname(built)) && !existsSync(built)) {
+  cpSync(kept, built, { recursive: true });
+  // Whoever runs Bussola need not be who built it: nothing in it is anybody's secret.
+  for (const entry of readdirSync(built, { withFileTypes: true, recursive: true }))
+    chmodSync(join(entry.parentPath, entry.name), entry.isDirectory() ? 0o755 : 0o644);
+}

@@ -66,7 +66,10 @@ function followPage(address: string, mail: string): void {
   // Its only own setting besides: the page that is connected is on this machine.
   const own = script.replace('BUSSOLA_FIRST_LINK=file\n', 'BUSSOLA_FIRST_LINK=file\nBUSSOLA_REACH=127.0.0.1\n');
   writeFileSync(join(root, 'root/follow.sh'), `set -e\ncd /root\nexport DEBIAN_FRONTEND=noninteractive\n${own}`);
-  const { status } = spawnSync('chroot', [root, '/bin/sh', '/root/follow.sh'], { stdio: 'inherit' });
+  const { status } = spawnSync('chroot', [root, '/bin/sh', '/root/follow.sh'], {
+    stdio: 'inherit',
+    timeout: 1_200_000
+  });
   if (status !== 0) throw new Error(`The page could not be followed (code ${status}).\n${logOf()}`);
 }
 
