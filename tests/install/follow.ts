@@ -22,7 +22,7 @@ const { values } = parseArgs({
 });
 const root = values.root ?? mkdtempSync(join(tmpdir(), 'bussola-root-'));
 const password = 'four ferries cross at dusk';
-const said = (text: string): void => console.log(`— ${text}`);
+const said = (text: string): void => void process.stdout.write(`— ${text}\n`);
 const mounts = ['proc', 'dev'];
 const others: ChildProcess[] = [];
 

@@ -24,6 +24,7 @@
   let lines = $state(untrack(() => (given.find.by === 'list' ? targetLines(given.find.targets) : '')));
   let secret = $state('');
   let problem = $state('');
+  const example = 'http://192.0.2.7:9000/metrics quote-1 site=perla\nhttp://192.0.2.8:9000/metrics quote-2 site=sella';
   const listed = $derived(readTargetLines(lines));
   const everyChoices = $derived(
     [...new Set([5, 10, 15, 30, 60, 300, 900, 1800, definition.everySeconds])].sort((a, b) => a - b)
@@ -144,7 +145,7 @@
         class="field num min-h-[120px] w-full text-[13px]!"
         spellcheck="false"
         aria-label="Pages"
-        placeholder={'http://192.0.2.7:9000/metrics quote-1 site=perla\nhttp://192.0.2.8:9000/metrics quote-2 site=sella'}
+        placeholder={example}
         disabled={!mayAdminister}
         bind:value={lines}></textarea></label
     >
