@@ -17,7 +17,9 @@ const { values } = parseArgs({
   options: {
     /** A root folder that debootstrap made before, to be used again. */
     root: { type: 'string' },
-    keep: { type: 'boolean', default: false }
+    keep: { type: 'boolean', default: false },
+    /** Only starts what an earlier run installed in the root, on new data, and takes the first steps. */
+    again: { type: 'boolean', default: false }
   }
 });
 const root = values.root ?? mkdtempSync(join(tmpdir(), 'bussola-root-'));
@@ -59,18 +61,27 @@ function makeRoot(): void {
 
 /** Runs each block in one shell, as somebody who types them would. */
 function followPage(address: string, mail: string): void {
-  const script = blocksOf()
+  const script = (values.again ? blocksOf().slice(-3) : blocksOf())
     .map(({ commands, isYours }) => (isYours ? `ADDRESS=${address}\nMAIL_SERVER=${mail}\n` : commands))
     .map((commands) => `cat <<'SHOWN'\n${commands}SHOWN\n${commands}`)
     .join('\n');
   // Its only own setting besides: the page that is connected is on this machine.
-  const own = script.replace('BUSSOLA_FIRST_LINK=file\n', 'BUSSOLA_FIRST_LINK=file\nBUSSOLA_REACH=127.0.0.1\n');
+  const own = script.replaceAll('BUSSOLA_FIRST_LINK=file\n', 'BUSSOLA_FIRST_LINK=file\nBUSSOLA_REACH=127.0.0.1\n');
+  if (values.again) startAnew(mail);
   writeFileSync(join(root, 'root/follow.sh'), `set -e\ncd /root\nexport DEBIAN_FRONTEND=noninteractive\n${own}`);
   const { status } = spawnSync('chroot', [root, '/bin/sh', '/root/follow.sh'], {
     stdio: 'inherit',
     timeout: 1_200_000
   });
   if (status !== 0) throw new Error(`The page could not be followed (code ${status}).\n${logOf()}`);
+}
+
+/** Empties the data of an earlier run, and lets its settings name this run's mail server. */
+function startAnew(mail: string): void {
+  execFileSync('sh', ['-c', `rm -rf ${join(root, 'var/lib/bussola')}/*`]);
+  const file = join(root, 'etc/bussola/bussola.conf');
+  const settings = readFileSync(file, 'utf8').replaceAll(/^BUSSOLA_(SMTP|REACH)=.*\n/gm, '');
+  writeFileSync(file, `${settings}BUSSOLA_SMTP=${mail}\nBUSSOLA_REACH=127.0.0.1\n`);
 }
 
 /** What the page calls first steps: an administrator, a page of metrics, a board, an alarm, and the mail that it sends. */
@@ -119,17 +130,17 @@ async function firstSteps(): Promise<void> {
   });
   await api(page, 'POST', '/alarms', {
     ...{ name: 'A page cannot be read', enabled: true, labels: {}, owner: '', about: '', runbook: '', route: null },
-    signal: { version: 2, step: 'PT15S', rows: [{ name: 'a', metric: 'target.up', where: [], statistic: 'max' }] },
+    signal: { version: 2, step: 'PT1M', rows: [{ name: 'a', metric: 'target.up', where: [], statistic: 'max' }] },
     rule: {
       levels: [{ severity: 'major', condition: { kind: 'threshold', is: 'below', limit: 1 } }],
-      ...{ window: { needs: 2, of: 2 }, whenMissing: 'indeterminate', zone }
+      ...{ window: { needs: 1, of: 1 }, whenMissing: 'indeterminate', zone }
     }
   });
   other.process.kill('SIGTERM');
   const mail = await until(
     'the mail of the alarm',
-    () => standIns.mailbox.mails.find(({ subject }) => subject.includes('A page cannot be read')) ?? false,
-    180_000
+    () => standIns.mailbox.mails.find(({ text }) => text.includes('/incidents/')) ?? false,
+    300_000
   );
   said(`the mail came: ${mail.subject}`);
   const log = logOf();

@@ -87,7 +87,7 @@ describe('OpenMetrics pages', () => {
     const signal = plainSignal({
       metric: 'depth',
       statistic: 'last',
-      step: 'PT15S',
+      step: 'PT1M',
       where: [{ label: 'tag.site', is: ['perla'] }]
     });
     const [from, to] = [clock.now() - 120_000, clock.now()].map((at) => new Date(at).toISOString());
