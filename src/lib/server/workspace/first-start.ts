@@ -7,6 +7,9 @@ import type { Clock } from '$lib/core/time';
 import type { Context } from '../db/context';
 import type { Queryable } from '../db/pool';
 import { linkBy, makeLink, takeLink } from '../people/links';
+import { insertAlarm } from '../alarms/alarms';
+import type { Disk } from '../base/disk';
+import { alarmsOnBussola } from './alarms-on-bussola';
 import { hashPassword } from '../people/passwords';
 import { countPeople, insertPerson, type Person } from '../people/people';
 import { insertEmailChannel } from '../notify/channels';
@@ -53,12 +56,12 @@ export async function requireFirstLink({ db, clock }: Pick<Context, 'db' | 'cloc
 }
 
 /**
- * Makes the first administrator by the link of the console.
+ * Makes the first administrator by the link of the console, and with them the alarms by which Bussola watches itself.
  *
  * @throws Refusal `not-found` for a link that counts no more, or once there is somebody; `invalid` for a password that is easy to guess
  */
 export async function makeFirst(
-  { db, clock }: Context,
+  { db, clock, disk }: Context & { readonly disk: Pick<Disk, 'state'> },
   token: string,
   { password, ...person }: z.infer<typeof firstPersonSchema>
 ): Promise<Person> {
@@ -76,6 +79,9 @@ export async function makeFirst(
       ...{ name: person.displayName, address: person.mail, personId: made.id, createdAt: now },
       createdBy: person.displayName
     });
+    // What there is nothing to measure of would stay indeterminate for ever.
+    for (const definition of alarmsOnBussola(disk.state() !== null))
+      await insertAlarm(within, definition, 'Bussola', now);
     return made;
   });
 }

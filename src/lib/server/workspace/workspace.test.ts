@@ -55,6 +55,12 @@ describe('people of a workspace', () => {
     const [only] = await bussola.db.rows<{ id: number; role: string }>('select id, role from people');
     expect(only?.role).to.equal('administrator');
     kaja = only?.id ?? 0;
+    const alarms = await bussola.db.rows<{ name: string; by: string }>(
+      'select name, created_by as by from alarms order by id'
+    );
+    expect(alarms.map(({ name }) => name)).to.include.members(['Bussola judges late', 'Messages wait to be sent']);
+    expect(alarms).to.have.length(5);
+    expect(new Set(alarms.map(({ by }) => by))).to.deep.equal(new Set(['Bussola']));
   });
 
   it('are invited by mail: the newest link lets them in once, and confirms their address', async () => {
