@@ -52,7 +52,9 @@ function end(serving, signal) {
   serving.closeIdleConnections();
 }
 
-const certificateOf = ({ cert, key }) => ({ cert: readFileSync(cert), key: readFileSync(key), minVersion: 'TLSv1.2' });
+function certificateOf({ cert, key }) {
+  return { cert: readFileSync(cert), key: readFileSync(key), minVersion: 'TLSv1.2' };
+}
 
 /** Takes a renewed certificate without a pause: when its file changes, and on SIGHUP. One that cannot be used changes nothing. */
 function renewWith(serving, tls) {
