@@ -84,7 +84,7 @@ export async function scrapeTargets(): Promise<Measurement> {
 
 /** A server of pages in a process of its own. */
 async function startPages(): Promise<{ url: string; process: ChildProcess }> {
-  const child = fork('bench/pages-server.mjs', [String(targets)]);
+  const child = fork('bench/pages-server.ts', [String(targets)], { execArgv: ['--import', 'tsx'] });
   const [port] = (await once(child, 'message')) as [number];
   return { url: `http://127.0.0.1:${port}`, process: child };
 }

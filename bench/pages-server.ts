@@ -1,9 +1,10 @@
 // Serves pages of 40 series for the measurement of reading many pages, and their list.
 import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
 
 const targets = Number(process.argv[2]);
 let round = 0;
-const page = (number) => {
+const page = (number: number): string => {
   const lines = ['# TYPE requests counter'];
   for (let i = 0; i < 20; i++) lines.push(`requests_total{path="/part-${i}",code="200"} ${round * 17 + number + i}`);
   lines.push('# TYPE depth gauge');
@@ -13,7 +14,7 @@ const page = (number) => {
 
 const server = createServer((request, response) => {
   round++;
-  const { port } = server.address();
+  const { port } = server.address() as AddressInfo;
   if (request.url === '/pages.json')
     return response.end(
       JSON.stringify({
@@ -24,7 +25,7 @@ const server = createServer((request, response) => {
       })
     );
   response.writeHead(200, { 'content-type': 'application/openmetrics-text; version=1.0.0' });
-  response.end(page(Number(request.url.split('/')[1])));
+  response.end(page(Number(request.url?.split('/')[1])));
 });
 server.keepAliveTimeout = 60_000;
-server.listen(0, '127.0.0.1', () => process.send(server.address().port));
+server.listen(0, '127.0.0.1', () => process.send?.((server.address() as AddressInfo).port));
