@@ -21,6 +21,9 @@ import { allCollections } from '../intake/ledger/collections';
 import { metricsWithUse } from '../inventory/metrics';
 import { allResources } from '../inventory/resources';
 import { seriesOfMetrics } from '../inventory/series';
+import { gateToken } from '../../../../stand-ins/gates/gates';
+import { targetsSchema } from '../../core/targets';
+import { connectPages } from '../intake/targets/manage-pages';
 import { answerQueries } from '../query/query';
 import { addCheck } from '../reachability/manage-checks';
 
@@ -52,6 +55,11 @@ describe('ready boards, filled from what is collected', () => {
       },
       100_000
     );
+    const definition = targetsSchema.parse({
+      find: { by: 'http', url: `${house.standIns.url}/gates/pages.json` },
+      signIn: { by: 'bearer' }
+    });
+    await connectPages(house.bussola, { name: 'ticket-gates', definition, secret: gateToken }, 'test');
     const budget = budgetSchema.parse({
       ...{ name: 'All', amount: 20_000, currency: 'EUR', period: { kind: 'month' }, on: 'expected' },
       levels: [{ severity: 'major', percent: 100 }]
