@@ -32,9 +32,12 @@ describe('OpenMetrics pages, as people connect them', () => {
     const { app, page } = visit;
     await page.goto(`${app.origin}/accounts/new`);
     await page.getByRole('link', { name: 'Read OpenMetrics pages' }).click();
+    // Pressed before its script has begun, a form is sent as any form is.
+    await until('what is missing to be said', async () => {
+      await visit.button('Connect').click();
+      return page.getByRole('alert').filter({ hasText: 'Enter at least one page.' }).isVisible();
+    });
     await page.getByLabel('Name in Bussola').fill('ticket-gates');
-    await visit.button('Connect').click();
-    await page.getByRole('alert').filter({ hasText: 'Enter at least one page.' }).waitFor();
     await page.getByLabel('Where the pages are listed').selectOption('http');
     await page.getByLabel('Address of the list').fill(`${app.standIns.url}/gates/pages.json`);
     await page.getByLabel('How Bussola signs in').selectOption('bearer');
