@@ -12,6 +12,8 @@ export interface ChangeMap {
   definition: [{ readonly alarmId: number | null }];
   /** A mark was put or taken away, on a board or for all. */
   mark: [{ readonly markId: number; readonly boardId: number | null }];
+  /** What an account of OpenMetrics pages reads was changed. Not for browsers. */
+  pages: [{ readonly accountId: number }];
   /** A session ended before its time. Not for browsers. */
   session: [{ readonly key: string }];
   /** A board was changed. */
@@ -54,7 +56,7 @@ export class Changes extends EventEmitter<ChangeMap> {
 
   /** Counts a change, then tells of it. */
   tell<Name extends keyof ChangeMap>(name: Name, what: ChangeMap[Name][0]): void {
-    if (name !== 'session') this.#version++; // browsers do not hear of it
+    if (name !== 'session' && name !== 'pages') this.#version++; // browsers do not hear of these
     this.emit(name, ...([what] as never));
   }
 }

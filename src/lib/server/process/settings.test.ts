@@ -77,7 +77,7 @@ describe('settings', () => {
       faultsOf({ BUSSOLA_DATA: folder, ORIGIN: 'https://localhost', BUSSOLA_TLS_CERT, BUSSOLA_TLS_KEY });
     expect(served(cert, key)).to.equal('none');
     expect(served(cert, other)).to.contain('BUSSOLA_TLS_KEY: is not the key of the certificate');
-    expect(served(key, key)).to.contain('BUSSOLA_TLS_CERT: holds no certificate');
+    expect(served(key, key)).to.contain('BUSSOLA_TLS_CERT: is no certificate');
     expect(served(join(folder, 'none.pem'), key)).to.contain('BUSSOLA_TLS_CERT: cannot be read');
     expect(faultsOf({ BUSSOLA_DATA: folder, BUSSOLA_TLS_CERT: cert })).to.contain('BUSSOLA_TLS_KEY: is needed');
     expect(

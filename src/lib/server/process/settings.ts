@@ -1,7 +1,7 @@
-import { X509Certificate, createPrivateKey } from 'node:crypto';
 import { accessSync, constants, existsSync, readFileSync, statSync } from 'node:fs';
 import { dirname, resolve } from 'node:path';
 import { Refusal } from '$lib/core/problem/problem';
+import { certificateFaults } from '../base/certificates';
 import { configFrom, settingNames, unusable, type Config, type SettingFault } from '../base/config';
 import { readSettings, unknownSetting } from '../base/settings-file';
 
@@ -70,8 +70,8 @@ function configOrFaults(environment: Environment): { config: Config | null; faul
 }
 
 const filesFaults = ({ tls, syslog, data, clockFile }: Config): SettingFault[] => [
-  ...certificateFaults('BUSSOLA_TLS_CERT', tls?.cert ?? null, 'BUSSOLA_TLS_KEY', tls?.key ?? null),
-  ...certificateFaults(
+  ...filesOfCertificate('BUSSOLA_TLS_CERT', tls?.cert ?? null, 'BUSSOLA_TLS_KEY', tls?.key ?? null),
+  ...filesOfCertificate(
     ...(['BUSSOLA_SYSLOG_CERT', syslog.certificate, 'BUSSOLA_SYSLOG_CERT_KEY', syslog.certificateKey] as const)
   ),
   ...folderFaults(data),
@@ -80,24 +80,28 @@ const filesFaults = ({ tls, syslog, data, clockFile }: Config): SettingFault[] =
     : [])
 ];
 
-function certificateFaults(certName: string, cert: string | null, keyName: string, key: string | null): SettingFault[] {
+/** What is wrong with the files of a certificate and its key. */
+function filesOfCertificate(
+  certName: string,
+  cert: string | null,
+  keyName: string,
+  key: string | null
+): SettingFault[] {
   if (cert === null || key === null) return [];
-  const certificate = attempt(certName, () => new X509Certificate(readFileSync(cert)), 'a certificate (PEM)');
-  const privateKey = attempt(keyName, () => createPrivateKey(readFileSync(key)), 'a private key (PEM)');
-  const faults = [certificate, privateKey].flatMap((one) => ('why' in one ? [one] : []));
-  if ('why' in certificate || 'why' in privateKey) return faults;
-  return certificate.value.checkPrivateKey(privateKey.value)
-    ? []
-    : [{ name: keyName, why: `is not the key of the certificate ${cert}` }];
+  const [certificate, privateKey] = [contentOf(certName, cert), contentOf(keyName, key)];
+  if ('why' in certificate || 'why' in privateKey)
+    return [certificate, privateKey].flatMap((one) => ('why' in one ? [one] : []));
+  return certificateFaults(certificate.bytes, privateKey.bytes).map(({ of, why }) => ({
+    name: of === 'key' ? keyName : certName,
+    why
+  }));
 }
 
-function attempt<Value>(name: string, work: () => Value, what: string): { value: Value } | SettingFault {
+function contentOf(name: string, path: string): { readonly bytes: Buffer } | SettingFault {
   try {
-    return { value: work() };
+    return { bytes: readFileSync(path) };
   } catch (error) {
-    const { code, message } = error as NodeJS.ErrnoException;
-    const isMissing = code === 'ENOENT' || code === 'EACCES' || code === 'EISDIR';
-    return { name, why: isMissing ? `cannot be read (${message})` : `holds no ${what.replace(/^a /, '')}` };
+    return { name, why: `cannot be read (${(error as Error).message})` };
   }
 }
 

@@ -2,6 +2,7 @@ import { applyingRules, targetsForm, type Targets } from '$lib/core/targets';
 import { writeStored } from '$lib/core/forms/stored';
 import { Refusal } from '$lib/core/problem/problem';
 import type { Context } from '../../db/context';
+import { certificateFaults, isCertificate } from '../../base/certificates';
 import type { Changes } from '../../base/changes';
 import type { Config } from '../../base/config';
 import type { SecretBox } from '../../base/secrets';
@@ -27,13 +28,15 @@ export async function connectPages(
   { name, definition, secret }: { readonly name: string; readonly definition: Targets; readonly secret: string },
   by: string
 ): Promise<number> {
-  refuseMissingSecret(definition, secret);
+  refuseForeignAuthority(definition);
+  refuseUnusableSecret(definition, secret);
   const now = clock.now();
   const { id } = await insertAccount(db, {
     ...{ name, provider: pagesProvider, endpoint: addressOf(definition), keyId: definition.signIn.by },
     ...{ sealedSecret: secret === '' ? Buffer.alloc(0) : secrets.seal(secret), createdAt: now, createdBy: by },
     ...{ historyFrom: historyStart(now, 0), settings: writeStored(targetsForm, definition) }
   });
+  changes.tell('pages', { accountId: id });
   changes.tell('account', { accountId: id });
   return id;
 }
@@ -60,13 +63,15 @@ export async function changePages(
 ): Promise<void> {
   const { db, clock, secrets, changes } = managing;
   const account = await requirePages(managing, id);
+  refuseForeignAuthority(definition);
   // A secret for one way to sign in is none for another one.
   const isSameWay = account.definition.signIn.by === definition.signIn.by;
   const stays = secret === '' && isSameWay && account.sealedSecret.length > 0;
   if (stays) refuseForeignHosts(account, definition);
-  else refuseMissingSecret(definition, secret);
+  else refuseUnusableSecret(definition, secret);
   const sealed = stays ? null : secret === '' ? Buffer.alloc(0) : secrets.seal(secret);
   await savePages(db, id, definition, sealed, clock.now());
+  changes.tell('pages', { accountId: id });
   changes.tell('account', { accountId: id });
 }
 
@@ -108,6 +113,8 @@ export async function tryPages(
   wanted: string | null
 ): Promise<TriedPages> {
   const { config } = managing;
+  refuseForeignAuthority(definition);
+  if (secret !== '') refuseUnusableSecret(definition, secret);
   const caller: PageCaller = pageCaller(config.reach, {
     ...{ signIn: definition.signIn, authority: definition.authority },
     secret: secret !== '' ? secret : await storedSecret(managing, definition, accountId)
@@ -169,17 +176,40 @@ const hostsOf = ({ find }: Targets): Set<string> =>
     ).map((url) => (url.startsWith('file:') ? url : new URL(url).origin))
   );
 
-function refuseMissingSecret({ signIn }: Targets, secret: string): void {
-  if (signIn.by !== 'nothing' && secret === '')
-    throw new Refusal(
-      'invalid',
+/** Refuses a secret that is missing or cannot be sent as it is, and certificates that are none: each page would fail for it, and what a failure says may hold it. */
+function refuseUnusableSecret({ signIn }: Targets, secret: string): void {
+  if (signIn.by === 'nothing') return;
+  if (secret === '')
+    throw refusedSecret(
       'What signs in at the pages is missing.',
-      'Enter it; it is sealed at once and never shown again.',
-      {
-        path: ['secret']
-      }
+      'Enter it; it is sealed at once and never shown again.'
+    );
+  if ((signIn.by === 'bearer' || signIn.by === 'header') && !/^[\x21-\x7e]+(?: [\x21-\x7e]+)*$/.test(secret))
+    throw refusedSecret(
+      'The secret has characters that cannot stand in a header.',
+      'Enter it without line breaks, letters with accents, and spaces at its ends.'
+    );
+  if (signIn.by !== 'certificate') return;
+  const [fault] = certificateFaults(signIn.certificate, secret);
+  if (fault !== undefined)
+    throw refusedSecret(
+      `The ${fault.of} of the client ${fault.why}.`,
+      'Enter both as PEM, with the lines that begin and end them.'
     );
 }
+
+function refuseForeignAuthority({ authority }: Targets): void {
+  if (authority !== undefined && !isCertificate(authority))
+    throw new Refusal(
+      'invalid',
+      'The authority is no certificate (PEM).',
+      'Enter it with the lines that begin and end it, or leave it out.',
+      { path: ['definition', 'authority'] }
+    );
+}
+
+const refusedSecret = (message: string, remedy: string): Refusal =>
+  new Refusal('invalid', message, remedy, { path: ['secret'] });
 
 /** Where an account reads, for the list of accounts. */
 function addressOf({ find }: Targets): string {

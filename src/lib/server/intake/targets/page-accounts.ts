@@ -11,32 +11,43 @@ export interface PageAccount {
   readonly name: string;
   readonly sealedSecret: Buffer;
   readonly definition: Targets;
+  /** The same as long as the definition is. */
+  readonly stamp: string;
   /** When the list of pages was read last. */
   readonly listedAt: Instant | null;
 }
 
-interface Row {
-  readonly id: number;
-  readonly name: string;
-  readonly sealedSecret: Buffer;
+interface Row extends Omit<PageAccount, 'definition'> {
+  /** Null where the definition of its stamp is known. */
   readonly settings: unknown;
-  readonly listedAt: Instant | null;
 }
 
-const select = `select id, name, secret_sealed as "sealedSecret", settings, discovery_tried_at as "listedAt" from accounts`;
+const columns = `id, name, secret_sealed as "sealedSecret", md5(settings::text) as stamp, discovery_tried_at as "listedAt"`;
 
-/** Every account of pages; one whose settings cannot be read is named instead. */
-export async function pageAccounts(db: Queryable): Promise<{
+/**
+ * Every account of pages; one whose settings cannot be read is named instead.
+ *
+ * @param known definitions by their stamps, which are not read again: a list of thousands of pages takes a while
+ */
+export async function pageAccounts(
+  db: Queryable,
+  known: ReadonlyMap<string, Targets>
+): Promise<{
   readonly accounts: PageAccount[];
   readonly unreadable: { readonly id: number; readonly error: unknown }[];
 }> {
   const accounts: PageAccount[] = [];
   const unreadable: { id: number; error: unknown }[] = [];
-  for (const row of await db.rows<Row>(`${select} where provider = $1 and removed_at is null order by id`, [
-    pagesProvider
-  ]))
+  const rows = await db.rows<Row>(
+    `select ${columns}, case when md5(settings::text) = any($2::text[]) then null else settings end as settings
+     from accounts
+     where provider = $1 and removed_at is null
+     order by id`,
+    [pagesProvider, [...known.keys()]]
+  );
+  for (const row of rows)
     try {
-      accounts.push(accountOf(row));
+      accounts.push(accountOf(row, known.get(row.stamp)));
     } catch (error) {
       unreadable.push({ id: row.id, error });
     }
@@ -45,10 +56,10 @@ export async function pageAccounts(db: Queryable): Promise<{
 
 /** @returns null where there is no such account of pages */
 export async function pageAccount(db: Queryable, id: number): Promise<PageAccount | null> {
-  const [row] = await db.rows<Row>(`${select} where id = $1 and provider = $2 and removed_at is null`, [
-    id,
-    pagesProvider
-  ]);
+  const [row] = await db.rows<Row>(
+    `select ${columns}, settings from accounts where id = $1 and provider = $2 and removed_at is null`,
+    [id, pagesProvider]
+  );
   return row === undefined ? null : accountOf(row);
 }
 
@@ -69,7 +80,7 @@ export async function savePages(
   );
 }
 
-const accountOf = ({ settings, ...row }: Row): PageAccount => ({
+const accountOf = ({ settings, ...row }: Row, known?: Targets): PageAccount => ({
   ...row,
-  definition: readStored(targetsForm, settings, row.name)
+  definition: known ?? readStored(targetsForm, settings, row.name)
 });

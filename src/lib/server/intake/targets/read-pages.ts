@@ -1,5 +1,4 @@
 import type { Logger } from 'pino';
-import { isDeepStrictEqual } from 'node:util';
 import { nextAfter, phaseOf } from '$lib/core/targets';
 import { Refusal } from '$lib/core/problem/problem';
 import type { Instant } from '$lib/core/time';
@@ -30,8 +29,9 @@ const storeEveryMs = 500;
 /** How often accounts are read again where nothing said that they changed, and lists of other programs and files. */
 const accountsEveryMs = 5_000;
 const listEvery = 60_000;
-/** Pages that are read at the same time, and those that may wait to be stored before no more are begun. */
-const mostAtOnce = 96;
+/** Pages that are read at the same time, of all accounts and of one, so that one whose pages answer slowly holds up no other; and those that may wait to be stored before no more are begun. */
+const mostAtOnce = 256;
+const mostOfOne = 64;
 const mostWaiting = 4_000;
 /** Begun later than this, a page counts as read late, ms. */
 const lateAfter = 1_000;
@@ -64,7 +64,7 @@ export function startReadingPages(parts: PageParts): { stop(): Promise<void> } {
   let loading: Promise<void> | null = null;
   let loadAt = 0;
   const changed = () => (loadAt = 0);
-  changes.on('account', changed);
+  changes.on('pages', changed);
 
   /** Notes failures that nobody foresaw, and goes on. */
   const begin = (what: string, doing: Promise<void>): Promise<void> => {
@@ -74,19 +74,23 @@ export function startReadingPages(parts: PageParts): { stop(): Promise<void> } {
   };
 
   async function load(): Promise<void> {
-    const { accounts, unreadable } = await pageAccounts(db);
+    const known = new Map([...readings.values()].map(({ account }) => [account.stamp, account.definition]));
+    const { accounts, unreadable } = await pageAccounts(db, known);
     for (const { id, error } of unreadable)
       log.error({ err: error, accountId: id }, 'an account of pages cannot be read');
     for (const id of readings.keys()) if (!accounts.some((one) => one.id === id)) readings.delete(id);
     for (const account of accounts) {
-      const known = readings.get(account.id);
-      if (known === undefined) readings.set(account.id, fresh(account));
-      else if (!isSame(known.account, account)) {
-        known.caller = callerOf(account);
-        known.due.clear();
-        known.gather.account = account;
-        known.account = account;
-      } else known.account = account;
+      const reading = readings.get(account.id);
+      if (reading === undefined) {
+        readings.set(account.id, fresh(account));
+        continue;
+      }
+      if (!isSame(reading.account, account)) {
+        reading.caller = callerOf(account);
+        reading.due.clear();
+        reading.gather.account = account;
+      }
+      reading.account = account;
     }
   }
 
@@ -164,7 +168,14 @@ export function startReadingPages(parts: PageParts): { stop(): Promise<void> } {
       due.set(name, nextAfter(now, every, phase));
       return false;
     }
-    if (at > now || running.has(name) || inFlight >= mostAtOnce || gather.length >= mostWaiting) return false;
+    if (
+      at > now ||
+      running.has(name) ||
+      inFlight >= mostAtOnce ||
+      running.size >= mostOfOne ||
+      gather.length >= mostWaiting
+    )
+      return false;
     if (now - at > lateAfter) count('pages.late');
     due.set(name, nextAfter(now, every, phase));
     return true;
@@ -194,7 +205,7 @@ export function startReadingPages(parts: PageParts): { stop(): Promise<void> } {
     stop: async () => {
       stopped = true;
       timers.forEach(clearInterval);
-      changes.off('account', changed);
+      changes.off('pages', changed);
       await Promise.all(work);
       await Promise.all([...readings.values()].map(({ gather }) => gather.flush()));
     }
@@ -203,6 +214,4 @@ export function startReadingPages(parts: PageParts): { stop(): Promise<void> } {
 
 /** Whether nothing that matters for reading has changed. */
 const isSame = (one: PageAccount, other: PageAccount): boolean =>
-  one.name === other.name &&
-  one.sealedSecret.equals(other.sealedSecret) &&
-  isDeepStrictEqual(one.definition, other.definition);
+  one.name === other.name && one.sealedSecret.equals(other.sealedSecret) && one.stamp === other.stamp;
