@@ -74,7 +74,8 @@ describe('ready boards, filled from what is collected', () => {
       async () => {
         // What is pulled of a minute takes a while: it does not pass with every look.
         if (looks++ % 20 === 0) house.clock.pass(1);
-        await timed('requests', () => Promise.resolve()); // nobody requests a page here, and Bussola counts them
+        // Nobody requests a page or a query meanwhile, and Bussola counts them.
+        for (const work of ['requests', 'queries'] as const) await timed(work, () => Promise.resolve());
         const metrics = await metricsWithUse(house.bussola.db);
         return ['budget.expected', 'account.cost', 'objective.pace'].every((wanted) =>
           metrics.some(({ name, isCollected }) => name === wanted && isCollected)

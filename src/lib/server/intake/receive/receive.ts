@@ -78,6 +78,8 @@ export interface Describing {
   /** How far apart its samples come, and how late, until more is known. */
   readonly samplingMs: number;
   readonly delayMs: number;
+  /** What metrics are called, by their names; by these unless it is said. */
+  readonly titles?: Readonly<Record<string, string>>;
 }
 
 /** What programs send by themselves. */
@@ -179,7 +181,7 @@ async function withinRoom(
 /** Metrics and resources as the data describe them. */
 async function describe(
   { db }: Receiver,
-  { accountId, provider, service, resourceType, samplingMs, delayMs }: Describing,
+  { accountId, provider, service, resourceType, samplingMs, delayMs, titles = {} }: Describing,
   series: readonly ReceivedSeries[],
   now: Instant
 ): Promise<void> {
@@ -190,7 +192,7 @@ async function describe(
       within,
       provider,
       [...metrics.values()].map(({ name, description, unit, kind }) => ({
-        ...{ name, title: name, description, unit, kind, shape: 'single', resourceType, service },
+        ...{ name, title: titles[name] ?? name, description, unit, kind, shape: 'single', resourceType, service },
         ...{ recommended: true, level: 'host', samplingMs, delayMs }
       })),
       accountId

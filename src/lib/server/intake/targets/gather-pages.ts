@@ -1,8 +1,11 @@
 import { isRefused } from '$lib/core/problem/problem';
 import type { Received, RefusedPoints } from '$lib/core/receive';
+import type { FoundEvent } from '../../providers/port/provider';
+import { saveEvent } from '../events/events';
 import { storeDescribed, type Receiver } from '../receive/receive';
 import { pagesProvider } from '../../inventory/self-described';
 import type { PageAccount } from './page-accounts';
+import { targetMetrics } from './target-metrics';
 import { noteReadings, type TargetReading } from './target-states';
 
 /** The service of what is read from pages, and the type of their resources. */
@@ -63,21 +66,34 @@ export class PageGatherer {
         {
           ...{ accountId: id, kind: 'account', name, mostSeries: definition.mostSeries },
           ...{ provider: pagesProvider, service: targetsService, resourceType: targetType },
-          ...{ samplingMs: every, delayMs: every }
+          ...{ samplingMs: every, delayMs: every, titles }
         },
         together(pages.map(({ received }) => received))
       );
     } catch (error) {
       if (!isRefused(error, 'disk-low')) throw error; // the account's page says it for all accounts
     } finally {
-      await noteReadings(
-        this.#receiver.db,
-        id,
-        pages.map(({ reading }) => reading)
-      );
+      await this.#note(pages.map(({ reading }) => reading));
     }
   }
+
+  /** Notes how reading went, and that a page turned up or down as an event of it: what is raised by it says why. */
+  async #note(readings: readonly TargetReading[]): Promise<void> {
+    const { db } = this.#receiver;
+    const { id } = this.#account;
+    await db.transaction(async (within) => {
+      for (const turned of await noteReadings(within, id, readings)) await saveEvent(within, id, eventOf(turned));
+    });
+  }
 }
+
+const titles = Object.fromEntries(Object.entries(targetMetrics).map(([name, { title }]) => [name, title]));
+
+const eventOf = ({ name, isUp, readAt, problem }: TargetReading): FoundEvent => ({
+  ...{ id: `${name}/${readAt}`, resource: name, at: readAt, subject: {} },
+  kind: isUp ? 'page up' : 'page down',
+  text: isUp ? `${name} can be read again.` : `${name} cannot be read: ${problem ?? ''}`
+});
 
 /** What several pages gave, as if it were one. */
 export function together(all: readonly Received[]): Received {

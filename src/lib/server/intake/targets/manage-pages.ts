@@ -28,7 +28,7 @@ export async function connectPages(
   { name, definition, secret }: { readonly name: string; readonly definition: Targets; readonly secret: string },
   by: string
 ): Promise<number> {
-  refuseForeignAuthority(definition);
+  refuseBrokenAuthority(definition);
   refuseUnusableSecret(definition, secret);
   const now = clock.now();
   const { id } = await insertAccount(db, {
@@ -63,12 +63,12 @@ export async function changePages(
 ): Promise<void> {
   const { db, clock, secrets, changes } = managing;
   const account = await requirePages(managing, id);
-  refuseForeignAuthority(definition);
+  refuseBrokenAuthority(definition);
   // A secret for one way to sign in is none for another one.
   const isSameWay = account.definition.signIn.by === definition.signIn.by;
   const stays = secret === '' && isSameWay && account.sealedSecret.length > 0;
   if (stays) refuseForeignHosts(account, definition);
-  else refuseUnusableSecret(definition, secret);
+  refuseUnusableSecret(definition, stays ? secrets.open(account.sealedSecret) : secret);
   const sealed = stays ? null : secret === '' ? Buffer.alloc(0) : secrets.seal(secret);
   await savePages(db, id, definition, sealed, clock.now());
   changes.tell('pages', { accountId: id });
@@ -113,7 +113,7 @@ export async function tryPages(
   wanted: string | null
 ): Promise<TriedPages> {
   const { config } = managing;
-  refuseForeignAuthority(definition);
+  refuseBrokenAuthority(definition);
   if (secret !== '') refuseUnusableSecret(definition, secret);
   const caller: PageCaller = pageCaller(config.reach, {
     ...{ signIn: definition.signIn, authority: definition.authority },
@@ -198,7 +198,7 @@ function refuseUnusableSecret({ signIn }: Targets, secret: string): void {
     );
 }
 
-function refuseForeignAuthority({ authority }: Targets): void {
+function refuseBrokenAuthority({ authority }: Targets): void {
   if (authority !== undefined && !isCertificate(authority))
     throw new Refusal(
       'invalid',

@@ -79,19 +79,27 @@ export function startReadingPages(parts: PageParts): { stop(): Promise<void> } {
     for (const { id, error } of unreadable)
       log.error({ err: error, accountId: id }, 'an account of pages cannot be read');
     for (const id of readings.keys()) if (!accounts.some((one) => one.id === id)) readings.delete(id);
-    for (const account of accounts) {
-      const reading = readings.get(account.id);
-      if (reading === undefined) {
-        readings.set(account.id, fresh(account));
-        continue;
+    for (const account of accounts)
+      try {
+        take(account);
+      } catch (error) {
+        // What was saved is checked; one that cannot be read all the same holds up no other.
+        log.error({ err: error, accountId: account.id }, 'an account of pages cannot be read');
       }
-      if (!isSame(reading.account, account)) {
-        reading.caller = callerOf(account);
-        reading.due.clear();
-        reading.gather.account = account;
-      }
-      reading.account = account;
+  }
+
+  function take(account: PageAccount): void {
+    const reading = readings.get(account.id);
+    if (reading === undefined) {
+      readings.set(account.id, fresh(account));
+      return;
     }
+    if (!isSame(reading.account, account)) {
+      reading.caller = callerOf(account);
+      reading.due.clear();
+      reading.gather.account = account;
+    }
+    reading.account = account;
   }
 
   const callerOf = ({ definition, sealedSecret }: PageAccount): PageCaller =>

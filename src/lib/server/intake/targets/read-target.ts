@@ -1,19 +1,22 @@
 import { isRefused, type Refusal } from '$lib/core/problem/problem';
 import { readingAt, type ReceivedSeries } from '$lib/core/receive/received';
-import type { Targets } from '$lib/core/targets';
+import { setTimeout as wait } from 'node:timers/promises';
+import type { ReadPage, Targets } from '$lib/core/targets';
 import type { Clock, Instant } from '$lib/core/time';
 import type { ParserPool } from '../../parsing/parser-pool';
+import type { PageTask } from '../../parsing/tasks';
 import type { PageCaller } from './call-page';
 import type { GatheredPage } from './gather-pages';
 import type { ListedPage } from './list-pages';
+import { targetMetrics, type TargetMetric } from './target-metrics';
 
 /** What a page is asked for as. */
 const accept = 'application/openmetrics-text; version=1.0.0, text/plain; version=0.0.4; q=0.5, */*; q=0.1';
 /** A page larger than this is refused unread. */
 const mostBytes = 16 * 1024 * 1024;
 
-/** What Bussola measures of each page. */
-export const targetMetrics = { up: 'target.up', duration: 'target.duration', samples: 'target.samples' } as const;
+/** How long a page waits where the threads that read are busy, before it is tried again, ms. */
+const busyPauseMs = 100;
 
 /** What reading a page needs. */
 export interface PageReader {
@@ -38,11 +41,8 @@ export async function readTarget(
   try {
     const body = await caller.read(page.url, { accept, patienceMs: patienceSeconds * 1000, mostBytes });
     const tookMs = took();
-    const { series, refused, faults, samples, leftOut } = await parsers.page({
-      body,
-      target: page,
-      rules,
-      now: readAt
+    const { series, refused, faults, samples, leftOut } = await parsedInTurn(parsers, {
+      ...{ body, target: page, rules, now: readAt }
     });
     return {
       reading: {
@@ -64,6 +64,17 @@ export async function readTarget(
   }
 }
 
+/** Reads a page where much else waits to be read, too: that the threads are busy says nothing of the page. */
+async function parsedInTurn(parsers: PageReader['parsers'], task: PageTask): Promise<ReadPage> {
+  for (;;)
+    try {
+      return await parsers.page(task);
+    } catch (error) {
+      if (!isRefused(error, 'busy')) throw error;
+      await wait(busyPauseMs);
+    }
+}
+
 const wordsOf = ({ message, remedy }: Refusal): string => `${message} ${remedy}`;
 
 function measured(
@@ -71,14 +82,19 @@ function measured(
   at: Instant,
   { up, tookMs, samples }: { readonly up: 0 | 1; readonly tookMs: number; readonly samples: number }
 ): ReceivedSeries[] {
-  const one = (metric: string, unit: string, description: string, value: number): ReceivedSeries => ({
+  const values: Readonly<Record<TargetMetric, number>> = {
+    'target.up': up,
+    'target.duration': tookMs / 1000,
+    'target.samples': samples
+  };
+  return (Object.keys(targetMetrics) as TargetMetric[]).map((metric) => ({
     resource: { id: name, name, tags: labels },
-    metric: { name: metric, description, unit, kind: 'gauge' },
-    ...{ labels: {}, weight: 1, points: [readingAt(at, value)], starts: [null] }
-  });
-  return [
-    one(targetMetrics.up, '1', 'Whether a page could be read (1) or not (0).', up),
-    one(targetMetrics.duration, 's', 'How long the answer of a page took.', tookMs / 1000),
-    one(targetMetrics.samples, '{sample}', 'Lines with a value that a page had, before rules.', samples)
-  ];
+    metric: {
+      name: metric,
+      kind: 'gauge',
+      unit: targetMetrics[metric].unit,
+      description: targetMetrics[metric].description
+    },
+    ...{ labels: {}, weight: 1, points: [readingAt(at, values[metric])], starts: [null] }
+  }));
 }

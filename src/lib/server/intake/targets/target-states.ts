@@ -52,24 +52,37 @@ export async function saveTargets(
   );
 }
 
-/** Notes how reading some pages went. */
+/**
+ * Notes how reading some pages went.
+ *
+ * @returns the readings by which a page turned from up to down or back, or was down at its first reading
+ */
 export async function noteReadings(
-  db: Queryable,
+  within: Queryable,
   accountId: number,
   readings: readonly TargetReading[]
-): Promise<void> {
-  const last = [...new Map(readings.map((one) => [one.name, one])).values()];
-  const column = <Key extends keyof TargetReading>(key: Key) => last.map((one) => one[key]);
-  await db.rows(
-    `update targets
+): Promise<TargetReading[]> {
+  const last = new Map(readings.map((one) => [one.name, one]));
+  const all = [...last.values()];
+  const column = <Key extends keyof TargetReading>(key: Key) => all.map((one) => one[key]);
+  const turned = await within.rows<{ name: string }>(
+    `with noted as (
+       select * from unnest($2::text[], $3::boolean[], $4::bigint[], $5::integer[], $6::integer[], $7::integer[], $8::text[])
+         as noted (name, is_up, read_at, took_ms, samples, left_out, problem)
+     ), before as (
+       select name, is_up from targets where account_id = $1 and name = any($2::text[])
+     )
+     update targets
      set since = case when targets.is_up is distinct from noted.is_up then noted.read_at else targets.since end,
        is_up = noted.is_up, read_at = noted.read_at, took_ms = noted.took_ms, samples = noted.samples, left_out = noted.left_out, problem = noted.problem
-     from unnest($2::text[], $3::boolean[], $4::bigint[], $5::integer[], $6::integer[], $7::integer[], $8::text[])
-       as noted (name, is_up, read_at, took_ms, samples, left_out, problem)
-     where account_id = $1 and targets.name = noted.name`,
+     from noted
+     join before using (name)
+     where account_id = $1 and targets.name = noted.name
+     returning case when coalesce(before.is_up, true) <> noted.is_up then targets.name end as name`,
     [
       accountId,
       ...(['name', 'isUp', 'readAt', 'tookMs', 'samples', 'leftOut', 'problem'] as const).map((key) => column(key))
     ]
   );
+  return turned.flatMap(({ name }) => last.get(name) ?? []);
 }

@@ -1,7 +1,7 @@
 import { jsonOrNull } from '$lib/core/forms/json';
 import { z } from 'zod';
 import { duration, peopleDuration, type Clock, type Duration } from '$lib/core/time';
-import { partsOf } from './outbound';
+import { answerBody, whyCallFailed } from './answer-body';
 import { ProviderError, type ProviderAccess } from './provider';
 
 /** How long one call may take before it counts as unreachable. */
@@ -91,34 +91,18 @@ async function answerOf(
   try {
     const signal = AbortSignal.timeout(patienceMs);
     const response = await access.fetch(url, { ...init, redirect: 'error', signal });
-    return { response, bytes: await boundedBytes(response, signal) };
+    return { response, bytes: await answerBody(response, signal, mostBytes, 'Report it to the provider.') };
   } catch (error) {
     if (error instanceof ProviderError) throw error;
     const refused = refusalIn(error);
     if (refused !== null) throw refused;
     throw new ProviderError(
       'unreachable',
-      `${new URL(url).host} could not be reached: ${reasonOf(error)}.`,
+      `${new URL(url).host} could not be reached: ${whyCallFailed(error, patienceMs)}.`,
       'Check the address, and that this machine may reach it.',
       { cause: error }
     );
   }
-}
-
-async function boundedBytes(response: Response, signal: AbortSignal): Promise<Buffer> {
-  const parts: Uint8Array[] = [];
-  let size = 0;
-  for await (const part of partsOf(response, signal)) {
-    size += part.byteLength;
-    if (size > mostBytes)
-      throw new ProviderError(
-        'malformed',
-        `An answer of more than ${mostBytes / 1048576} MiB was refused.`,
-        'Report it to the provider.'
-      );
-    parts.push(part);
-  }
-  return Buffer.concat(parts);
 }
 
 /** The policy's own word on an address, however deep it was wrapped on its way. */
@@ -126,19 +110,6 @@ export function refusalIn(error: unknown): ProviderError | null {
   for (let inner: unknown = error; inner instanceof Error; inner = inner.cause)
     if (inner instanceof ProviderError) return inner;
   return null;
-}
-
-function reasonOf(error: unknown): string {
-  if (error instanceof Error && error.name === 'TimeoutError') return `no answer within ${patienceMs / 1000} s`;
-  const cause = error instanceof Error ? (error.cause as { code?: string; message?: string } | undefined) : undefined;
-  const words: Record<string, string> = {
-    ECONNREFUSED: 'nothing listens there (connection refused)',
-    ENOTFOUND: 'there is no host of that name',
-    EAI_AGAIN: 'its name could not be looked up',
-    ECONNRESET: 'the connection was cut',
-    UND_ERR_SOCKET: 'the connection was cut'
-  };
-  return words[cause?.code ?? ''] ?? cause?.message ?? (error instanceof Error ? error.message : String(error));
 }
 
 function problemOf(clock: Clock, { keyId }: ProviderAccess, response: Response, answer: string): ProviderError {

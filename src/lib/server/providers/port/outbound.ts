@@ -1,5 +1,6 @@
 import { lookup, type LookupAddress, type LookupAllOptions } from 'node:dns';
 import { isIP, type LookupFunction } from 'node:net';
+import type { SecureContext } from 'node:tls';
 import { Agent, buildConnector, fetch as undiciFetch } from 'undici';
 import { AddressRanges, plainAddress } from '../../base/address-ranges';
 import { ProviderError } from './provider';
@@ -63,11 +64,15 @@ export const policyOf = (reach: readonly string[]): AddressPolicy =>
  *
  * @param reach addresses and ranges of this machine and of private networks that may be called
  * @param resolve looks names up; the system does by default
- * @param secure what a client shows by TLS, and by which the other side is checked besides what the system trusts
+ * @param secureContext what is shown and trusted by TLS; what is usual by default
  * @throws Refusal naming what is neither an address nor a range
  * @example const call = outboundTo(['127.0.0.1']); await call('http://127.0.0.1:4301/levante/v1/owner')
  */
-export function outboundTo(reach: readonly string[], resolve: Resolve = lookup, secure: SecureParts = {}): Outbound {
+export function outboundTo(
+  reach: readonly string[],
+  resolve: Resolve = lookup,
+  secureContext?: SecureContext
+): Outbound {
   const refusedWhy = policyOf(reach);
   const guardedLookup: LookupFunction = (host, options, done) =>
     resolve(host, { ...options, all: true }, (failure, found) => {
@@ -80,7 +85,11 @@ export function outboundTo(reach: readonly string[], resolve: Resolve = lookup, 
       if (options.all) return (done as unknown as All)(null, [first, ...more]);
       done(null, first.address, first.family);
     });
-  const connected = buildConnector({ lookup: guardedLookup, timeout: connectMs, ...secure });
+  const connected = buildConnector({
+    lookup: guardedLookup,
+    timeout: connectMs,
+    ...(secureContext && { secureContext })
+  });
   const agent = new Agent({
     connect: (options, done) => {
       // A literal address is not looked up.
@@ -92,13 +101,6 @@ export function outboundTo(reach: readonly string[], resolve: Resolve = lookup, 
   // Both are the same interface; the types of Node's own were made from an older undici.
   return ((url: string, init: RequestInit) =>
     undiciFetch(url, { ...(init as object), redirect: 'error', dispatcher: agent })) as unknown as Outbound;
-}
-
-/** Certificates and keys (PEM). */
-export interface SecureParts {
-  readonly cert?: string;
-  readonly key?: string;
-  readonly ca?: string[];
 }
 
 type All = (failure: null, found: LookupAddress[]) => void;
