@@ -104,13 +104,21 @@ describe('the API, as programs with a key use it', () => {
     const shared = await nerea('POST', '/summaries', { kind: 'week' });
     expect(shared.status).to.equal(201);
     parts['token'] = (shared.body as unknown as { link: string }).link.split('/').at(-1) ?? '';
+    const kaja = await programOf(app, 'kaja');
+    const gates = {
+      name: 'gates',
+      definition: { find: { by: 'list', targets: [{ url: 'http://127.0.0.1:9/metrics' }] } }
+    };
+    const connected = await kaja('POST', '/accounts/pages', gates);
+    expect(connected.status, JSON.stringify(connected.body)).to.equal(201);
+    const pages = (connected.body as { id: number }).id;
     // What a provider says of a resource is asked where it is acted on: see responses.test.ts.
     const reading = operations.filter(
       ({ method, scope, right }) => method === 'GET' && (scope || right === 'anybody') && scope !== 'act'
     );
     expect(reading.length).to.be.above(15);
     for (const { path, answer, scope } of reading) {
-      const id = path.startsWith('/boards') ? board : 1;
+      const id = path.startsWith('/boards') ? board : path === '/accounts/{id}/pages' ? pages : 1;
       const address = path.replaceAll(/\{(\w+)\}/g, (_, name: string) => parts[name] ?? String(id));
       const asked = `/api/v1${address}${query[path] ?? (path.endsWith('/file') ? '?format=json' : '')}`;
       const response = await ask(asked, { key: scope ?? 'read' });

@@ -1,6 +1,7 @@
 import { parseEnv } from 'node:util';
 import { closestOf } from './closest';
-import { settingNames, type SettingFault } from './config';
+import type { SettingFault } from './config';
+import { settingNames } from './setting-names';
 
 /** What a settings file says. */
 export interface SettingsFile {

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { expect } from 'chai';
 import { applicationArguments, applicationEnvironment } from '../../../../scripts/application.mjs';
 import { Refusal } from '../../core/problem/problem';
-import { settingNames, usualSettings } from '../base/config';
+import { settingNames, usualSettings } from '../base/setting-names';
 import { readSettings } from '../base/settings-file';
 import { settingsFrom } from './settings';
 

@@ -2,7 +2,8 @@ import { accessSync, constants, existsSync, readFileSync, statSync } from 'node:
 import { dirname, resolve } from 'node:path';
 import { Refusal } from '$lib/core/problem/problem';
 import { certificateFaults } from '../base/certificates';
-import { configFrom, settingNames, unusable, type Config, type SettingFault } from '../base/config';
+import { configFrom, unusable, type Config, type SettingFault } from '../base/config';
+import { settingNames } from '../base/setting-names';
 import { readSettings, unknownSetting } from '../base/settings-file';
 
 type Environment = Readonly<Record<string, string | undefined>>;

@@ -15,7 +15,7 @@ export async function actsOf({ db, secrets, guards, providers }: ActParts, accou
   const provider = mayAct(providers, account) ? providerOf(providers, account) : null;
   if (!provider?.acts)
     throw new Refusal('invalid', `Nothing can be done with resources of ${account.name}.`, 'Do it at the provider.');
-  const access = await accessOf({ db, secrets, guards }, account);
+  const access = await accessOf({ db, secrets, guards, providers }, account);
   // What is asked goes through the account's guard, as all else; what is told is told once.
   const { act } = provider.acts(accessToTest(guards, { endpoint, keyId, secret: access.secret }));
   return { ...provider.acts(access), act };

@@ -34,7 +34,7 @@ export interface Intake {
 /** The guards of accounts, one each, made when first needed. */
 export class Guards {
   readonly #limits: GuardLimits;
-  readonly #made = new Map<number, () => Guard>();
+  readonly #made = new Map<number, { readonly limits: string; readonly make: () => Guard }>();
 
   /**
    * @param outbound how every account's address is called
@@ -47,23 +47,27 @@ export class Guards {
     this.#limits = { ...usualLimits, ...limits };
   }
 
-  /** A guard with a meter of its own; limits and rest are shared by all of the account. */
-  of(accountId: number): Guard {
-    let make = this.#made.get(accountId);
-    if (!make) this.#made.set(accountId, (make = accountGuard(this.#limits)));
-    return make();
+  /** A guard with a meter of its own; limits and rest are shared by all of the account. @param own limits of its provider */
+  of(accountId: number, own: Partial<GuardLimits> = {}): Guard {
+    const limits = JSON.stringify(own);
+    let made = this.#made.get(accountId);
+    if (made?.limits !== limits) {
+      made = { limits, make: accountGuard({ ...this.#limits, ...own }) };
+      this.#made.set(accountId, made);
+    }
+    return made.make();
   }
 }
 
 /** The sealed credential of an account, opened for one use, behind the account's guard. */
 export const accessOf = async (
-  { db, secrets, guards }: Pick<Intake, 'db' | 'secrets' | 'guards'>,
-  { id, endpoint, keyId }: Pick<Account, 'id' | 'endpoint' | 'keyId'>
+  { db, secrets, guards, providers }: Pick<Intake, 'db' | 'secrets' | 'guards' | 'providers'>,
+  { id, endpoint, keyId, provider }: Pick<Account, 'id' | 'endpoint' | 'keyId' | 'provider'>
 ): Promise<ProviderAccess> => ({
   endpoint,
   keyId,
   secret: secrets.open(await sealedSecretOf(db, id)),
-  guard: guards.of(id),
+  guard: guards.of(id, providers[provider]?.limits),
   fetch: guards.outbound
 });
 

@@ -1,8 +1,7 @@
-import { createHash } from 'node:crypto';
-import { createSigner, httpbis } from 'http-message-signatures';
 import type { z } from 'zod';
 import type { Clock } from '$lib/core/time';
 import { exchangeBytes, exchangeJson, type Exchanged } from '../port/exchange';
+import { signedHeaders } from '../port/message-signature';
 import type { ProviderAccess } from '../port/provider';
 
 /**
@@ -44,20 +43,12 @@ function signedBy(
   const text = body === null ? null : JSON.stringify(body);
   return async (url) => {
     const headers: Record<string, string> = { accept: 'application/json', ...more };
-    if (text !== null) {
-      headers['content-type'] = 'application/json';
-      headers['content-digest'] = `sha-256=:${createHash('sha256').update(text).digest('base64')}:`;
-    }
-    const message = await httpbis.signMessage(
-      {
-        key: { ...createSigner(access.secret, 'hmac-sha256'), id: access.keyId },
-        name: 'bussola',
-        fields: ['@method', '@target-uri', ...(text === null ? [] : ['content-digest']), ...Object.keys(more)],
-        params: ['created', 'keyid', 'alg'],
-        paramValues: { created: new Date(clock.now()) }
-      },
-      { method, url, headers }
-    );
-    return { method, headers: message.headers, body: text };
+    if (text !== null) headers['content-type'] = 'application/json';
+    const fields = ['@method', '@target-uri', 'content-digest', ...Object.keys(more)];
+    return {
+      method,
+      headers: await signedHeaders(clock, access, { method, url, headers, body: text }, 'bussola', fields),
+      body: text
+    };
   };
 }

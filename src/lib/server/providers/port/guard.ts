@@ -10,22 +10,9 @@ import {
   type IPolicy
 } from 'cockatiel';
 import { TokenBucket } from 'limiter';
-import type { Guard, Meter } from './meter';
+import type { Guard, GuardLimits, Meter } from './meter';
+export type { GuardLimits } from './meter';
 import { ProviderError } from './provider';
-
-/** The limits of one account. */
-export interface GuardLimits {
-  /** Calls at the same time. */
-  readonly atOnce: number;
-  /** Calls a second on average, and how many may come at once. */
-  readonly perSecond: number;
-  readonly burst: number;
-  /** Tries of one call, the first included. */
-  readonly tries: number;
-  /** After so many failures on end, nothing is called for a while. */
-  readonly failuresToRest: number;
-  readonly restMs: number;
-}
 
 export const usualLimits: GuardLimits = {
   atOnce: 4,

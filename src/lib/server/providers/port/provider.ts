@@ -3,7 +3,7 @@ import type { SummaryPoints } from '$lib/core/series';
 import type { Duration, Instant, Range } from '$lib/core/time';
 import type { Acts } from './acts';
 import type { Bills } from './bills';
-import type { Guard } from './meter';
+import type { Guard, GuardLimits } from './meter';
 
 /** Why a provider did not give what was asked. Each has its own remedy. */
 export type ProviderFault = Extract<
@@ -192,6 +192,8 @@ export interface ConnectGuide {
 export interface Provider {
   readonly name: string;
   readonly guide: ConnectGuide;
+  /** Limits of its own for calls of one account; the usual ones unless it is said. */
+  readonly limits?: Partial<GuardLimits>;
   /** How far back it can be asked, and the longest span of history that one piece requests. */
   readonly reach: Duration;
   readonly historyPiece: Duration;

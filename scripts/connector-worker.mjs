@@ -1,0 +1,7 @@
+// Runs the connectors’ worker from its TypeScript source, in development and tests.
+import { register } from 'tsx/esm/api';
+
+register();
+export default (
+  await import(new URL('../src/lib/server/providers/connector/thread/connector.worker.ts', import.meta.url).href)
+).default;
