@@ -23,6 +23,7 @@ export default defineConfig({
         'make-database.worker': source('db/make-database.worker.ts'),
         'embedded.worker': source('db/embedded.worker.ts'),
         'parser.worker': source('parsing/parser.worker.ts'),
+        'connector.worker': source('providers/connector/expressions/connector.worker.ts'),
         'picture.worker': source('notify/pictures/picture.worker.ts'),
         'summary.worker': source('summary/drawn/summary.worker.ts'),
         'query.worker': source('query/query.worker.ts'),

@@ -2,6 +2,4 @@
 import { register } from 'tsx/esm/api';
 
 register();
-export default (
-  await import(new URL('../src/lib/server/providers/connector/thread/connector.worker.ts', import.meta.url).href)
-).default;
+await import(new URL('../src/lib/server/providers/connector/expressions/connector.worker.ts', import.meta.url).href);

@@ -13,6 +13,7 @@ import { makePhone, phonePages, type Phone } from './messaging/phone';
 import { makeFront, type Front } from './front/front';
 import { listenForNames } from './front/name-server';
 import { gatePages } from './gates/gates';
+import { grecale, type GrecaleState } from './grecale/grecale';
 import { frontPages, listenSecurely } from './front/pages';
 import type { Issuer } from './issuer/issuer';
 import { issuerPages } from './issuer/pages';
@@ -45,6 +46,7 @@ export interface StandIns {
   readonly levante: ProviderState;
   readonly ostro: ProviderState;
   readonly maestro: ProviderState;
+  readonly grecale: GrecaleState;
   readonly mailbox: Mailbox;
   readonly chat: Chat;
   readonly phone: Phone;
@@ -91,6 +93,8 @@ export async function serveStandIns({
   const front = makeFront();
   await app.register(frontPages, { front });
   await app.register(gatePages, { seed, clock });
+  const grecaleState: GrecaleState = { slowDown: 0 };
+  await app.register(grecale, { seed, clock, state: grecaleState });
   await app.register(devicePages, { devices: receivers.devices, clock });
   // It takes a while to be read, and most have no use for it.
   const issuer = issuerPort === undefined ? null : await (await import('./issuer/issuer')).startIssuer(issuerPort);
@@ -106,6 +110,7 @@ export async function serveStandIns({
     url,
     smtpPort: address.port,
     ...states,
+    grecale: grecaleState,
     mailbox,
     ...receivers,
     front,

@@ -7,8 +7,8 @@ import { ProviderError, type ProviderAccess } from '../port/provider';
 import type { ConnectorPool } from './connector-pool';
 import { observed, type Observe } from './observed';
 import { signingIn, type SignsIn } from './sign-in';
-import type { Bindings, Prelude } from './thread/evaluate';
-import type { MapAs, MappedAnswer, PreparedRequest } from './thread/tasks';
+import type { Bindings, Prelude } from './expressions/evaluate';
+import type { MapAs, MappedAnswer, PreparedRequest } from './expressions/tasks';
 
 /** Pages of one answer at most. */
 const mostPages = 10_000;
@@ -196,7 +196,7 @@ function linksOf(text: string): LinkHeader {
   }
 }
 
-/** What a connector's thread refuses, as what a provider's call may end with. */
+/** What a connector’s expressions are refused for, as what a provider's call may end with. */
 async function inWords<T>(work: Promise<T>): Promise<T> {
   try {
     return await work;

@@ -6,8 +6,8 @@ import { malformed } from '../port/exchange';
 import { completeUntil } from '../port/lines';
 import { ProviderError, type LineFeed, type LinesPage, type ProviderAccess } from '../port/provider';
 import type { ConnectorCalls, ConnectorParts, Sent } from './connector-calls';
-import type { Bindings } from './thread/evaluate';
-import type { FoundFeed } from './thread/found';
+import type { Bindings } from './expressions/evaluate';
+import type { FoundFeed } from './expressions/found';
 
 type Lines = NonNullable<Connector['lines']>;
 

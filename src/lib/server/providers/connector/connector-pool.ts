@@ -1,13 +1,13 @@
 import { resolve } from 'node:path';
-import { Piscina } from 'piscina';
+import workerpool, { type Pool } from 'workerpool';
 import type { ConnectorRequest } from '$lib/core/connector';
 import { Refusal, refusalOf } from '$lib/core/problem/problem';
 import { unbundled } from '../../base/built';
-import type { ConnectorResult, ConnectorTask } from './thread/connector.worker';
-import type { Bindings, Prelude } from './thread/evaluate';
-import type { MappedAnswer, MapTask, PreparedRequest, ReadConnector } from './thread/tasks';
+import type { ConnectorResult, ConnectorTask } from './expressions/connector.worker';
+import type { Bindings, Prelude } from './expressions/evaluate';
+import type { MappedAnswer, MapTask, PreparedRequest, ReadConnector } from './expressions/tasks';
 
-/** Threads in which expressions of connectors are evaluated, each for so long and with so much memory. */
+/** Processes in which expressions of connectors are evaluated, each for so long and with so much memory. */
 export interface ConnectorPool {
   /** Reads the text of a connector, and each of its expressions. */
   read(text: string): Promise<ReadConnector>;
@@ -26,58 +26,77 @@ export interface ConnectorPool {
 export interface ExpressionLimits {
   /** How long the expressions of one request or answer may take, ms. */
   readonly patienceMs: number;
-  /** Memory of a thread, MB. */
+  /** Memory of a process, MB. */
   readonly memoryMb: number;
   /** How many may wait; more are refused. */
   readonly mostWaiting: number;
+  /** How long a process may take to start, ms: whoever waits for it is given that besides. */
+  readonly startingMs: number;
 }
 
-const threads = 2;
-const usualLimits: ExpressionLimits = { patienceMs: 5000, memoryMb: 300, mostWaiting: 256 };
-/** A thread that is started from sources, in development and tests, first compiles them. */
+const processes = 2;
+const usualLimits: ExpressionLimits = { patienceMs: 5000, memoryMb: 200, mostWaiting: 256, startingMs: 3000 };
+/** A process that is started from sources, in development and tests, first compiles them. */
 const compilingMs = 50_000;
+/** Processes that have had nothing to do for so long are ended, ms. */
+const idleMs = 60_000;
 
 /**
- * Opens the room of connectors: threads are started when there is something to evaluate, and one whose expression does not end is ended.
+ * Opens the room of connectors: processes are started when there is something to evaluate, and one whose expression does not end is ended. They are
+ * processes and not threads, since a list without end in a thread would take the whole process with it.
  *
  * @example const { path } = await connectorPool().prepare({ values: {}, functions: {} }, request, { page: 2 })
  */
 export function connectorPool(limits: Partial<ExpressionLimits> = {}): ConnectorPool {
-  const worker = unbundled('providers/connector/thread/connector.worker.ts');
+  const worker = unbundled('providers/connector/expressions/connector.worker.ts');
   const isSource = worker.endsWith('.ts');
-  const { patienceMs, memoryMb, mostWaiting } = { ...usualLimits, ...limits };
-  let isStarted = !isSource;
-  const pool = new Piscina<ConnectorTask, ConnectorResult>({
-    filename: isSource ? resolve('scripts/connector-worker.mjs') : worker,
-    minThreads: 0,
-    maxThreads: threads,
-    idleTimeout: 30_000,
-    // Nothing of the process is in its reach: neither its settings nor its output.
-    env: {},
-    resourceLimits: { maxOldGenerationSizeMb: memoryMb, maxYoungGenerationSizeMb: 32 }
-  });
+  const usual = isSource ? { ...usualLimits, startingMs: compilingMs } : usualLimits;
+  const { patienceMs, memoryMb, mostWaiting, startingMs } = { ...usual, ...limits };
+  let pool: Pool | null = null;
   let taken = 0;
+  let idle: NodeJS.Timeout | undefined;
+
+  const opened = (): Pool =>
+    (pool ??= workerpool.pool(isSource ? resolve('scripts/connector-worker.mjs') : worker, {
+      maxWorkers: processes,
+      workerType: 'process',
+      workerTerminateTimeout: 100,
+      emitStdStreams: true, // what it writes is nobody’s to read
+      forkOpts: {
+        // Nothing of the process is in its reach: neither its settings nor its output.
+        env: {},
+        execArgv: [`--max-old-space-size=${memoryMb}`],
+        serialization: 'advanced'
+      }
+    }));
 
   async function run<Kind extends ConnectorResult['kind']>(
     task: ConnectorTask & { kind: Kind }
   ): Promise<Extract<ConnectorResult, { kind: Kind }>> {
-    const waiting = taken - threads;
-    if (waiting >= mostWaiting)
+    if (taken - processes >= mostWaiting)
       throw new Refusal('busy', 'Too many expressions of connectors are waiting.', 'Try again in a few seconds.');
-    const turns = 1 + Math.max(0, Math.ceil(waiting / threads));
-    const signal = AbortSignal.timeout(patienceMs * turns + (isStarted ? 0 : compilingMs));
+    clearTimeout(idle);
     taken++;
     try {
-      const result = await pool.run(task, { signal });
-      isStarted = true;
+      const result = (await opened()
+        .exec('work', [task])
+        // It is counted from when its turn has come.
+        .timeout(patienceMs + startingMs)) as ConnectorResult;
       if (result.kind === 'refused') throw refusalOf(result.problem);
       return result as Extract<ConnectorResult, { kind: Kind }>;
     } catch (error) {
-      if (!(error instanceof Refusal)) isStarted = !isSource; // the thread was ended
       throw expressionFault(error, patienceMs);
     } finally {
       taken--;
+      if (taken === 0) idle = setTimeout(() => void ended(), idleMs).unref();
     }
+  }
+
+  async function ended(): Promise<void> {
+    clearTimeout(idle);
+    const last = pool;
+    pool = null;
+    await last?.terminate(true);
   }
 
   return {
@@ -86,23 +105,23 @@ export function connectorPool(limits: Partial<ExpressionLimits> = {}): Connector
       (await run({ kind: 'prepare', prelude, request, bindings })).prepared,
     map: async (prelude, task) => (await run({ kind: 'map', prelude, task })).mapped,
     take: async (prelude, task) => (await run({ kind: 'take', prelude, task })).taken,
-    close: () => pool.destroy()
+    close: ended
   };
 }
 
 function expressionFault(error: unknown, patienceMs: number): unknown {
-  if (!(error instanceof Error)) return error;
-  if (error.name === 'AbortError')
+  if (!(error instanceof Error) || error instanceof Refusal) return error;
+  if (error.name === 'TimeoutError')
     return new Refusal(
       'too-large',
       `An expression of the connector did not end within ${patienceMs / 1000} s.`,
       'Look for a function that calls itself without end, or request less at once.'
     );
-  if ((error as { code?: string }).code === 'ERR_WORKER_OUT_OF_MEMORY')
+  if (/terminated unexpectedly/i.test(error.message))
     return new Refusal(
       'too-large',
       'An expression of the connector took more memory than there is for it.',
-      'Request less at once.'
+      'Look for a list or a text that grows without end, or request less at once.'
     );
   return error;
 }

@@ -19,7 +19,7 @@ import type {
 } from '../port/provider';
 import { ConnectorCalls, type ConnectorParts } from './connector-calls';
 import { connectorLines, feedsOf } from './connector-lines';
-import type { Bindings } from './thread/evaluate';
+import type { Bindings } from './expressions/evaluate';
 
 /**
  * A provider as a connector describes it.

@@ -1,18 +1,17 @@
 import { expect } from 'chai';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { serveStandIns, type StandIns } from '../../../../../stand-ins/serve';
 import type { FaultMode } from '../../../../../stand-ins/world/fault-modes';
 import { TestClock } from '../../../../../tests/support/clock';
+import { accessBy, allOf, connectorOf, shippedConnector } from '../../../../../tests/support/connectors';
 import { refusalOf } from '../../../../../tests/support/refusal';
 import type { Connector } from '../../../core/connector';
 import { dayAt, type DayNumber } from '../../../core/cost';
 import { before as earlier, hour, minute, range, times, type Instant, type Range } from '../../../core/time';
 import { levanteProvider } from '../levante/levante';
 import { ostroProvider } from '../ostro/ostro';
-import { plainGuard } from '../port/guard';
-import { outboundTo } from '../port/outbound';
 import type { Provider, ProviderAccess, WantedResource } from '../port/provider';
 import { connectorPool, type ConnectorPool } from './connector-pool';
 import { connectorProvider } from './connector-provider';
@@ -32,12 +31,8 @@ describe('Levante and Ostro, described by connectors, beside their adapters in c
   let standIns: StandIns;
   let pool: ConnectorPool;
   const both = {} as Record<Described, Both<Provider>>;
-  const access = (name: Described, _provider?: Provider): ProviderAccess => ({
-    ...credentials[name],
-    endpoint: `${standIns.url}/${name}`,
-    guard: plainGuard(),
-    fetch: outboundTo(['127.0.0.1'])
-  });
+  const access = (name: Described): ProviderAccess =>
+    accessBy(`${standIns.url}/${name}`, credentials[name].keyId, credentials[name].secret);
 
   before(async function () {
     this.timeout(90_000);
@@ -45,11 +40,7 @@ describe('Levante and Ostro, described by connectors, beside their adapters in c
     clock = new TestClock(join(folder, 'clock'));
     standIns = await serveStandIns({ port: 0, smtpPort: 0, seed: 7, clockFile: clock.file });
     pool = connectorPool();
-    const described = async (name: Described): Promise<Connector> => {
-      const read = await pool.read(readFileSync(`static/connectors/${name}.yaml`, 'utf8'));
-      if (read.kind === 'unreadable') throw new Error(JSON.stringify(read.problems));
-      return read.connector;
-    };
+    const described = (name: Described): Promise<Connector> => connectorOf(pool, shippedConnector(name));
     both.levante = [levanteProvider(clock), connectorProvider({ clock, pool, connector: await described('levante') })];
     both.ostro = [ostroProvider(clock), connectorProvider({ clock, pool, connector: await described('ostro') })];
   });
@@ -64,18 +55,14 @@ describe('Levante and Ostro, described by connectors, beside their adapters in c
     name: Described,
     ask: (provider: Provider, access: ProviderAccess) => AsyncIterable<T>
   ): Promise<Both<T[]>> {
-    const all = async (provider: Provider) => {
-      const found: T[] = [];
-      for await (const one of ask(provider, access(name, provider))) found.push(one);
-      return found;
-    };
+    const all = (provider: Provider) => allOf(ask(provider, access(name)));
     return [await all(both[name][0]), await all(both[name][1])];
   }
 
   async function wantedOf(name: Described): Promise<WantedResource[]> {
     const [coded] = both[name];
-    const resources = await coded.discover(access(name, coded));
-    const metrics = await coded.describeMetrics(access(name, coded));
+    const resources = await coded.discover(access(name));
+    const metrics = await coded.describeMetrics(access(name));
     // What the credential may not read is refused to both: see below.
     const readable = resources.filter(({ service }) => name !== 'ostro' || service !== 'gateways');
     return readable.map(({ providerId, type }) => ({
@@ -109,12 +96,12 @@ describe('Levante and Ostro, described by connectors, beside their adapters in c
     describe(name, () => {
       it('have the same resources and metrics', async () => {
         const [coded, described] = both[name];
-        const resources = await coded.discover(access(name, coded));
+        const resources = await coded.discover(access(name));
         expect(resources.length).to.be.above(20);
-        expect(await described.discover(access(name, described))).to.deep.equal(resources);
-        const metrics = await coded.describeMetrics(access(name, coded));
+        expect(await described.discover(access(name))).to.deep.equal(resources);
+        const metrics = await coded.describeMetrics(access(name));
         expect(metrics.length).to.be.above(20);
-        expect(await described.describeMetrics(access(name, described))).to.deep.equal(metrics);
+        expect(await described.describeMetrics(access(name))).to.deep.equal(metrics);
       });
 
       it('give the same samples of everything, over pages, and what is late once it is there', async function () {
@@ -144,7 +131,7 @@ describe('Levante and Ostro, described by connectors, beside their adapters in c
             Promise.all(
               both[name].map(async (provider) => {
                 const first = async () => {
-                  for await (const _page of provider.fetch(access(name, provider), wanted, span)) return;
+                  for await (const _page of provider.fetch(access(name), wanted, span)) return;
                 };
                 const refusal = await refusalOf(first());
                 return [refusal?.code, (refusal as { retryAfter?: number } | null)?.retryAfter];
@@ -159,7 +146,7 @@ describe('Levante and Ostro, described by connectors, beside their adapters in c
       it('read the same lines of everything that writes some', async function () {
         this.timeout(120_000);
         const feeds = await Promise.all(
-          both[name].map((provider) => provider.lines?.(access(name, provider)) ?? Promise.resolve([]))
+          both[name].map((provider) => provider.lines?.(access(name)) ?? Promise.resolve([]))
         );
         const heads = feeds.map((all) => all.map(({ name, service, resource }) => ({ name, service, resource })));
         expect(heads[1]).to.deep.equal(heads[0]);
@@ -190,8 +177,8 @@ describe('Levante and Ostro, described by connectors, beside their adapters in c
         expect(described).to.deep.equal(coded);
         const entries = coded.flatMap((page) => (page.kind === 'entries' ? page.entries : []));
         expect(entries.length).to.be.above(50);
-        expect(both[name].map((provider) => provider.bills!(access(name, provider)).settlesAfter)[1]).to.equal(
-          both[name][0].bills!(access(name, both[name][0])).settlesAfter
+        expect(both[name].map((provider) => provider.bills!(access(name)).settlesAfter)[1]).to.equal(
+          both[name][0].bills!(access(name)).settlesAfter
         );
       });
 
@@ -243,8 +230,8 @@ describe('Levante and Ostro, described by connectors, beside their adapters in c
 
   it('a token that has run out is replaced', async () => {
     const [, described] = both.ostro;
-    const first = await described.discover(access('ostro', described));
+    const first = await described.discover(access('ostro'));
     clock.pass(11);
-    expect(await described.discover(access('ostro', described))).to.deep.equal(first);
+    expect(await described.discover(access('ostro'))).to.deep.equal(first);
   });
 });

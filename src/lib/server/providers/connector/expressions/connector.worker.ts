@@ -1,4 +1,5 @@
-// Evaluates the expressions of connectors in a thread of its own: whoever wrote them, they see an answer and nothing else, and end with the thread.
+// Evaluates the expressions of connectors in a process of its own: whoever wrote them, they see an answer and nothing else, and end with the process.
+import workerpool from 'workerpool';
 import { Refusal, problemOf, type Problem } from '$lib/core/problem/problem';
 import type { ConnectorRequest } from '$lib/core/connector';
 import type { Bindings, Prelude } from './evaluate';
@@ -35,7 +36,7 @@ export type ConnectorResult =
   | { readonly kind: 'take'; readonly taken: Readonly<Record<string, unknown>> }
   | { readonly kind: 'refused'; readonly problem: Problem };
 
-export default async function work(asked: ConnectorTask): Promise<ConnectorResult> {
+async function work(asked: ConnectorTask): Promise<ConnectorResult> {
   try {
     switch (asked.kind) {
       case 'read':
@@ -52,3 +53,5 @@ export default async function work(asked: ConnectorTask): Promise<ConnectorResul
     return { kind: 'refused', problem: problemOf(error) };
   }
 }
+
+workerpool.worker({ work });
