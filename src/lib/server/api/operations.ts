@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { boardFileSchema } from '$lib/core/board/file';
+import { connectorSchema } from '$lib/core/connector';
 import { signalSchema } from '$lib/core/signal';
 import { onCallFileSchema } from '$lib/core/notify/on-call-file';
 import { alarmFileSchema } from '$lib/core/alarm/file';
@@ -34,6 +35,7 @@ import { peopleOperations } from './people';
 import { rehearsalOperations } from './rehearsal';
 import { rotaOperations } from './rotas';
 import { routingOperations } from './routing';
+import { connectorOperations } from './connectors';
 import { pageOperations } from './pages';
 import { shelvingOperations } from './shelvings';
 import { signalOperations } from './signals';
@@ -108,6 +110,19 @@ const aboutItself = [
         )
       )
   }),
+  operation('GET', '/schemas/connector', {
+    right: 'anybody',
+    summary: 'Reads the JSON Schema of connectors.',
+    answer: z.looseObject({}),
+    handle: () =>
+      described('connector', 'application/schema+json', () =>
+        schemaOf(
+          connectorSchema,
+          'Bussola connector, version 1',
+          'A provider, described: how it is called and signed in at, how its answers go on, and what they are in Bussola. Expressions are JSONata, paths are URI templates (RFC 6570).'
+        )
+      )
+  }),
   operation('GET', '/schemas/signal', {
     right: 'anybody',
     summary: 'Reads the JSON Schema of signals.',
@@ -137,6 +152,7 @@ export const operations: readonly Operation[] = [
   ...eventOperations,
   ...checkOperations,
   ...pageOperations,
+  ...connectorOperations,
   ...costOperations,
   ...billOperations,
   ...budgetOperations,

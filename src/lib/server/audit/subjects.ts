@@ -1,4 +1,4 @@
-// alarms, boards, board_folders, channels, routes, rotas, incidents, accounts, keys, people, teams, marks, outbox, signals, groups, derived, shelvings, line_rules, event_rules, reachability_checks, budgets, objectives, responses, summary_plans, summaries, resources
+// alarms, boards, board_folders, channels, routes, rotas, incidents, accounts, keys, people, teams, marks, outbox, signals, groups, derived, shelvings, line_rules, event_rules, reachability_checks, connectors, budgets, objectives, responses, summary_plans, summaries, resources
 import type { Queryable } from '../db/pool';
 
 /** What things are called, by the first part of their addresses. */
@@ -15,6 +15,7 @@ const names: Readonly<Record<string, string>> = {
     "select definition ->> 'name' as name from rotas join rota_swaps on rota_id = rotas.id where rota_swaps.id = $1",
   incidents:
     "select alarm_name || coalesce(' on ' || (labels ->> 'resource'), '') as name from incidents where id = $1",
+  connectors: 'select name from connectors where id = $1',
   accounts: 'select name from accounts where id = $1',
   receive: 'select name from keys where id = $1',
   people: 'select display_name as name from people where id = $1',
@@ -46,6 +47,7 @@ const withPage = new Set([
   'boards',
   'incidents',
   'accounts',
+  'connectors',
   'groups'
 ]);
 

@@ -14,6 +14,8 @@ export interface ChangeMap {
   mark: [{ readonly markId: number; readonly boardId: number | null }];
   /** What an account of OpenMetrics pages reads was changed. Not for browsers. */
   pages: [{ readonly accountId: number }];
+  /** A connector was made, changed, removed or restored. Not for browsers. */
+  connectors: [Record<string, never>];
   /** A session ended before its time. Not for browsers. */
   session: [{ readonly key: string }];
   /** A board was changed. */
@@ -33,6 +35,9 @@ export interface ChangeMap {
   /** A channel was confirmed or a message left. */
   outbox: [{ readonly channelId: number }];
 }
+
+/** Of these browsers do not hear. */
+const unseen: ReadonlySet<keyof ChangeMap> = new Set(['session', 'pages', 'connectors']);
 
 /**
  * Tells of changes and counts them. The count lets a listener that was away for a moment see that it missed some.
@@ -56,7 +61,7 @@ export class Changes extends EventEmitter<ChangeMap> {
 
   /** Counts a change, then tells of it. */
   tell<Name extends keyof ChangeMap>(name: Name, what: ChangeMap[Name][0]): void {
-    if (name !== 'session' && name !== 'pages') this.#version++; // browsers do not hear of these
+    if (!unseen.has(name)) this.#version++;
     this.emit(name, ...([what] as never));
   }
 }

@@ -70,6 +70,7 @@ describe('who may use what', () => {
       'GET /read/{token}',
       'GET /schemas/alarms',
       'GET /schemas/board',
+      'GET /schemas/connector',
       'GET /schemas/on-call',
       'GET /schemas/signal',
       'POST /receive/events',

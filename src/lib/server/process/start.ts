@@ -33,6 +33,8 @@ import { outboundTo, policyOf, type AddressPolicy, type Outbound } from '../prov
 import { CheckTrials } from '../reachability/try-check';
 import { startChecking } from '../reachability/run-checks';
 import type { Provider } from '../providers/port/provider';
+import { knownProviders } from '../connectors/known-connectors';
+import { connectorPool, type ConnectorPool } from '../providers/connector/connector-pool';
 import { providersWith, registered } from '../providers/registry';
 import { SeriesBook } from '../inventory/series-book';
 import { startDelivery, type Delivery } from '../notify/deliver';
@@ -86,6 +88,8 @@ export interface Bussola {
   readonly judging: JudgingClient;
   readonly secrets: SecretBox;
   readonly providers: Readonly<Record<string, Provider>>;
+  /** Providers that people described. */
+  readonly connectors: { readonly pool: ConnectorPool; refresh(): Promise<void> };
   readonly guards: Guards;
   /** The policy on addresses that people tell Bussola to call. */
   readonly refusedWhy: AddressPolicy;
@@ -198,6 +202,9 @@ export async function startBussola(
       uses.write().catch((error: unknown) => log.error({ err: error }, 'what keys sent last could not be noted'))
     );
     const readers = new Readers();
+    const pool = connectorPool();
+    undo.push(() => pool.close());
+    const known = await knownProviders({ db, clock, changes, pool, log }, providersWith(clock, makers));
     const parts = {
       config,
       db,
@@ -212,7 +219,8 @@ export async function startBussola(
       evaluator,
       judging,
       secrets,
-      providers: providersWith(clock, makers),
+      providers: known.providers,
+      connectors: { pool, refresh: known.refresh },
       guards: new Guards(call, { restMs: config.restMs }),
       refusedWhy: policyOf(config.reach),
       checkTrials: new CheckTrials(),

@@ -25,7 +25,9 @@ describe('what people removed', () => {
       'reachability_checks',
       'reachability_attempts',
       'line_rules',
-      'responses'
+      'responses',
+      'connectors',
+      'connector_recordings'
     ],
     ...['teams', 'team_boards', 'team_members', 'alarms', 'alarm_versions', 'event_rules', 'outbox', 'response_runs']
   ];
@@ -139,6 +141,11 @@ describe('what people removed', () => {
     objectives: plain('objectives'),
     'line-rules': plain('line_rules'),
     responses: plain('responses', { person_id: 1 }),
+    connectors: async (seed) => {
+      await insert('connectors', seed, { id: 7 });
+      await insert('connector_recordings', seed, { connector_id: 7 });
+      return { table: 'connectors', id: 7 };
+    },
     checks: async (seed) => {
       await insert('reachability_checks', seed, { id: 7 });
       await insert('reachability_attempts', seed, { check_id: 7 });

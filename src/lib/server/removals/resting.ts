@@ -12,6 +12,7 @@ const byEditors = [
 /** What rests when it is removed, by the first part of its address, with who may restore it: whoever may remove it; a board also its owner. */
 export const restingKinds: ReadonlyMap<string, Role> = new Map<string, Role>([
   ...byEditors.map((kind) => [kind, 'editor'] as const),
+  ['connectors', 'administrator'],
   ['line-rules', 'administrator'],
   ['teams', 'administrator']
 ]);
@@ -71,6 +72,7 @@ export async function restore(
   for (const name of ['routing', 'objectives', 'responses', 'summaries'] as const) changes.tell(name, {});
   changes.tell('reachability', { checkId: null });
   changes.tell('costs', { accountId: null });
+  changes.tell('connectors', {});
   return back.removal;
 }
 

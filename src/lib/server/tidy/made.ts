@@ -43,6 +43,7 @@ const kinds: readonly (readonly [
   ['budgets', 'budgets', inDefinition, `''`, 'changed'],
   ['channels', 'channels', 'name', `''`, 'created'],
   ['checks', 'reachability_checks', inDefinition, `''`, 'changed'],
+  ['connectors', 'connectors', 'name', `''`, 'changed'],
   ['derived', 'derived', 'name', `''`, 'created'],
   ['event-rules', 'event_rules', inDefinition, `''`, 'changed'],
   ['groups', 'groups', 'name', `''`, 'created'],

@@ -77,6 +77,7 @@ export const placeGroups: readonly (readonly IndexPlace[])[] = [
         { title: 'Coverage', href: '/coverage' },
         { title: 'Intake', href: '/intake' },
         { title: 'Checks', href: '/checks' },
+        { title: 'Connectors', href: '/connectors' },
         { title: 'Keys', href: '/receive' },
         { title: 'Store', href: '/store' }
       ]

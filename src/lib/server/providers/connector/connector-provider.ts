@@ -1,3 +1,4 @@
+import { z } from 'zod';
 import { dateOf, dayAt, dayOf, type BillEntry, type DayNumber } from '$lib/core/cost';
 import type { Connector } from '$lib/core/connector';
 import { before, day, hour, minute, range, textFromInstant, times, type Range } from '$lib/core/time';
@@ -165,9 +166,9 @@ async function billOf(
 
 function throughOf(given: unknown, from: DayNumber, to: DayNumber): DayNumber {
   if (given === undefined || given === null) return from;
-  if (typeof given !== 'string' || !/^\d{4}-\d\d-\d\d$/.test(given))
-    throw malformed('What the connector takes for the last complete day of a bill is no date.');
-  return Math.min(to, dayOf(given) + 1) as DayNumber;
+  const day = z.iso.date().safeParse(given);
+  if (!day.success) throw malformed('What the connector takes for the last complete day of a bill is no date.');
+  return Math.min(to, dayOf(day.data) + 1) as DayNumber;
 }
 
 /** Tries one part after the other and says of each what was seen. */

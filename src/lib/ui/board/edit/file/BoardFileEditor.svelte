@@ -5,7 +5,7 @@
   import type { FieldProblem } from '$lib/core/problem/problem';
   import type { BoardMapping } from '$lib/core/board';
   import { withRange } from '../../../time/shown';
-  import CodeField from './CodeField.svelte';
+  import CodeField from '../../../forms/code/CodeField.svelte';
 
   interface Unknown {
     readonly of: 'metric' | 'value';
@@ -95,7 +95,7 @@
       <CodeField
         text={written}
         label="The board as a file"
-        {metrics}
+        language={() => import('./board-language').then(({ boardLanguage }) => boardLanguage(() => metrics))}
         onChange={(next: string) => {
           written = next;
           plan = null;

@@ -1,23 +1,24 @@
 <script lang="ts">
   import { onMount } from 'svelte';
   import type { EditorView } from '@codemirror/view';
+  import type { CodeLanguage } from './code-editor';
 
   interface Props {
     /** What it begins with; another text replaces what was written. */
     text: string;
     label: string;
-    /** Metrics that are offered where one is named. */
-    metrics: readonly string[];
+    /** What it knows of its files; read with the editor itself, which is large. */
+    language: () => Promise<CodeLanguage>;
     onChange: (text: string) => void;
   }
-  let { text, label, metrics, onChange }: Props = $props();
+  let { text, label, language, onChange }: Props = $props();
   let holder: HTMLElement;
   let view = $state.raw<EditorView | null>(null);
   let isGone = false;
 
   onMount(() => {
-    void import('./code-editor').then(({ codeEditor }) => {
-      if (!isGone) view = codeEditor(holder, text, { label, metrics: () => metrics, onChange });
+    void Promise.all([import('./code-editor'), language()]).then(([{ codeEditor }, known]) => {
+      if (!isGone) view = codeEditor(holder, text, { label, language: known, onChange });
     });
     return () => {
       isGone = true;

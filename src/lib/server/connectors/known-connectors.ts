@@ -1,0 +1,64 @@
+import type { Logger } from 'pino';
+import type { Clock } from '$lib/core/time';
+import type { Changes } from '../base/changes';
+import type { Database } from '../db/pool';
+import type { ConnectorPool } from '../providers/connector/connector-pool';
+import { connectorProvider } from '../providers/connector/connector-provider';
+import type { Provider } from '../providers/port/provider';
+import { allConnectors } from './stored-connectors';
+
+/** What connectors are made known with. */
+export interface KnownParts {
+  readonly db: Database;
+  readonly clock: Clock;
+  readonly changes: Changes;
+  readonly pool: ConnectorPool;
+  readonly log: Logger;
+}
+
+/**
+ * The providers that are known, with those that stored connectors describe: they come and go while Bussola runs. A change is followed once it is told.
+ *
+ * @param built those that Bussola knows by itself; their keys are never another one's
+ * @example const { providers } = await knownProviders(parts, providersWith(clock))
+ */
+export async function knownProviders(
+  { db, clock, changes, pool, log }: KnownParts,
+  built: Readonly<Record<string, Provider>>
+): Promise<{ readonly providers: Readonly<Record<string, Provider>>; refresh(): Promise<void> }> {
+  const providers: Record<string, Provider> = { ...built };
+  const texts = new Map<string, string>();
+  let turn = Promise.resolve();
+
+  async function read(): Promise<void> {
+    const stored = await allConnectors(db);
+    const keys = new Set(stored.map(({ key }) => key));
+    for (const key of texts.keys())
+      if (!keys.has(key)) {
+        texts.delete(key);
+        delete providers[key];
+      }
+    for (const { key, text } of stored) {
+      if (Object.hasOwn(built, key) || texts.get(key) === text) continue;
+      const result = await pool.read(text);
+      if (result.kind === 'unreadable') {
+        // It was checked when it was saved: an older Bussola may have permitted what this one does not.
+        log.error({ connector: key, problems: result.problems }, 'a connector cannot be read');
+        continue;
+      }
+      providers[key] = connectorProvider({ clock, pool, connector: result.connector });
+      texts.set(key, text);
+    }
+  }
+
+  /** One reading after the other: of two changes the later one stays. */
+  const refresh = (): Promise<void> => {
+    turn = turn.then(read, read);
+    return turn;
+  };
+  changes.on('connectors', () => {
+    refresh().catch((error: unknown) => log.error({ err: error }, 'connectors cannot be read'));
+  });
+  await refresh();
+  return { providers, refresh };
+}
