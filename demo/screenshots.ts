@@ -1,5 +1,5 @@
 // Makes docs/screenshots from demo data at a fixed moment: the same pictures every time, but for how long answers took and the ports of the stand-ins.
-import { mkdirSync } from 'node:fs';
+import { mkdirSync, readFileSync } from 'node:fs';
 import type { Page } from 'playwright-core';
 import { plainSignal } from '../src/lib/core/signal';
 import { allChannels, insertEmailChannel } from '../src/lib/server/notify/channels';
@@ -8,10 +8,12 @@ import { allPeople } from '../src/lib/server/people/people';
 import { insertCheck } from '../src/lib/server/reachability/checks';
 import { insertRota } from '../src/lib/server/rotas/rotas';
 import { allRoutes, insertRoute } from '../src/lib/server/routing/routes';
+import { grecaleKey } from '../stand-ins/grecale/grecale';
 import { machines } from '../stand-ins/levante/world';
 import { startApp } from '../tests/support/app';
 import { openBrowser } from '../tests/support/chromium';
 import { signedIn } from '../tests/support/pages';
+import { programOf } from '../tests/support/program';
 import { until } from '../tests/support/until';
 import { budgets as storedBudgets } from '../src/lib/server/cost/budgets';
 import { saveRate } from '../src/lib/server/cost/cost-settings';
@@ -56,14 +58,33 @@ try {
   await night();
   const { page } = await signedIn(browser, app, 'nerea');
   await shots(page, 'day');
-  // Accounts are connected by administrators.
+  // Connectors are written by administrators.
   const { page: administrator } = await signedIn(browser, app, 'kaja');
-  await shot(administrator, '/accounts/new', 'account-new-day');
+  await connector(administrator);
   await page.context().addCookies([{ name: 'theme', value: 'night', url: app.origin }]);
   await shots(page, 'night');
 } finally {
   await browser.close();
   await app.stop();
+}
+
+/** A connector with a try of it, and what was recorded. */
+async function connector(page: Page): Promise<void> {
+  const text = readFileSync('static/connectors/grecale.yaml', 'utf8');
+  const kaja = await programOf(app, 'kaja');
+  const { id } = (await kaja('POST', '/connectors', { text })).body as { id: number };
+  await page.goto(`${app.origin}/connectors/${id}`);
+  await page.getByLabel('What is requested').selectOption('events');
+  await page.getByLabel('Address', { exact: true }).fill(`${app.standIns.url}/grecale`);
+  await page.getByLabel('Key', { exact: true }).fill(grecaleKey.name);
+  await page.getByLabel('Secret', { exact: true }).fill(grecaleKey.secret);
+  await page.getByRole('button', { name: 'Try it' }).click();
+  await page.getByText('45 things').waitFor();
+  await page.getByLabel('Name of the recording').fill('usual events');
+  await page.getByRole('button', { name: 'Record it' }).click();
+  await page.getByRole('button', { name: 'Test on them' }).click();
+  await page.getByText('all passed').waitFor();
+  await page.screenshot({ path: `${folder}/connector-day.png` });
 }
 
 /** Who has the watch, and who is notified, as in the demo. */

@@ -152,7 +152,10 @@ if (installed) {
   // checker would begin anew with each change between them.
   await Promise.all([
     (async () => {
-      await step('lint components', lint('**/*.svelte'));
+      await step('lint components', async () => {
+        process.env.BUSSOLA_LINT = 'plain';
+        await lint('**/*.svelte')().finally(() => delete process.env.BUSSOLA_LINT);
+      });
       await step('lint', lint('**/*.{ts,js,mjs}'));
       await step('types', tool('svelte-check/bin/svelte-check', '--threshold', 'warning'));
       await step('format', tool('prettier/bin/prettier.cjs', '--check', '--log-level=warn', '.'));

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { connectorParts, type Connector } from '$lib/core/connector';
 import { Refusal } from '$lib/core/problem/problem';
 import type { Instant } from '$lib/core/time';
-import type { SeenExchange } from '../providers/connector/observed';
+import { addressOf, type SeenExchange } from '../providers/connector/observed';
 import { plainGuard } from '../providers/port/guard';
 import { ProviderError } from '../providers/port/provider';
 import { tryConnector, type Tried, type Trying } from './try-connector';
@@ -108,10 +108,10 @@ function replay(exchanges: Recording['exchanges']): typeof fetch {
     if (init?.body instanceof URLSearchParams)
       return Promise.resolve(Response.json({ access_token: 'recorded', expires_in: 3600 }));
     const method = init?.method ?? 'GET';
-    const all = waiting.get(nameOf(method, String(url as string), typeof init?.body === 'string' ? init.body : null));
+    const all = waiting.get(nameOf(method, addressOf(url), typeof init?.body === 'string' ? init.body : null));
     const next = all && all.length > 1 ? all.shift() : all?.[0];
     if (next === undefined) {
-      const { pathname, search } = new URL(String(url as string));
+      const { pathname, search } = new URL(addressOf(url));
       return Promise.reject(
         new ProviderError(
           'refused',

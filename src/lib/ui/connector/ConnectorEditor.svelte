@@ -7,6 +7,7 @@
   import CodeField from '../forms/code/CodeField.svelte';
   import FileProblems from '../forms/FileProblems.svelte';
   import type { ShownRecording, TriedPart } from './connector-answers';
+  import { loadConnectorLanguage } from './load-language';
   import Exchanges from './Exchanges.svelte';
   import Recordings from './Recordings.svelte';
   import TryPart from './TryPart.svelte';
@@ -98,11 +99,11 @@
     {#if problem !== ''}<p class="fault text-[13px]" role="alert">{problem}</p>{/if}
     {#if done !== ''}<p class="text-[13px]" role="status">{done}</p>{/if}
     <div class="text-[13px]"><FileProblems {problems} /></div>
-    <div class="h-[62vh] min-h-[380px]">
+    <div class="h-[46vh] min-h-[330px]">
       <CodeField
         {text}
         label="The connector as a file"
-        language={() => import('./connector-language').then(({ connectorLanguage }) => connectorLanguage)}
+        language={loadConnectorLanguage}
         onChange={(next: string) => (text = next)}
       />
     </div>
@@ -112,7 +113,9 @@
       connectorId={connector?.id ?? null}
       text={() => text}
       {accounts}
-      onTried={(what) => (tried = what)}
+      onTried={(what: TriedPart | null) => {
+        tried = what;
+      }}
       onRecorded={() => void invalidateAll()}
     />
     {#if connector !== null}<Recordings

@@ -4,6 +4,11 @@
 
   let { tried }: { tried: TriedPart } = $props();
   const shownItems = $derived((tried.items ?? []).slice(0, 200));
+  /** What one thing has, a row each. */
+  const rowsOf = (item: unknown): [name: string, value: string][] =>
+    typeof item === 'object' && item !== null
+      ? Object.entries(item).map(([name, value]) => [name, typeof value === 'string' ? value : JSON.stringify(value)])
+      : [['line', String(item)]];
   const pathOf = (url: string): string => {
     const { pathname, search } = new URL(url);
     return decodeURI(pathname + search);
@@ -54,10 +59,16 @@
     {#if tried.items?.length === 0}<p class="text-[13px]">
         The answers have nothing of this kind. Look at the expression of <code class="num">each</code>.
       </p>{/if}
-    {#each shownItems as item, index (index)}<pre
-        class="num border-line max-h-[220px] overflow-auto border-t py-1 text-[12px]">{typeof item === 'string'
-          ? item
-          : JSON.stringify(item, null, 1)}</pre>{/each}
+    {#each shownItems as item, index (index)}
+      <dl
+        class="num border-line grid max-h-[220px] grid-cols-[auto_minmax(0,1fr)] gap-x-2 overflow-auto border-t py-1 text-[12px]"
+      >
+        {#each rowsOf(item) as [name, value] (name)}
+          <dt class="text-quiet">{name}</dt>
+          <dd class="break-words">{value}</dd>
+        {/each}
+      </dl>
+    {/each}
     {#if (tried.items?.length ?? 0) > shownItems.length}<p class="text-quiet text-[12.5px]">
         The first {shownItems.length} are shown.
       </p>{/if}

@@ -28,7 +28,7 @@ import type { Bindings } from './expressions/evaluate';
  * @example const found = await connectorProvider({ clock, connector, pool }).discover(access)
  */
 export function connectorProvider(parts: ConnectorParts): Provider {
-  const { clock, connector } = parts;
+  const { connector } = parts;
   const { guide, limits, points, events, lines, bills } = connector;
   const calls = new ConnectorCalls(parts);
   return {

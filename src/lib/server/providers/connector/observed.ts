@@ -36,8 +36,7 @@ export function observed(
 ): ProviderAccess {
   const call: typeof fetch = async (url, init) => {
     const response = await access.fetch(url, init);
-    const answer =
-      observe === undefined ? response : await seen(observe, String(url as string), init ?? {}, response, plain);
+    const answer = observe === undefined ? response : await seen(observe, addressOf(url), init ?? {}, response, plain);
     if (!slowDown.includes(answer.status)) return answer;
     const headers = new Headers([...answer.headers]);
     const seconds = waitOf(clock, headers.get(retryAfter.header), retryAfter.in);
@@ -47,6 +46,10 @@ export function observed(
   };
   return { ...access, fetch: call };
 }
+
+/** The address of a call. @example addressOf(new URL('http://192.0.2.7/a')) // 'http://192.0.2.7/a' */
+export const addressOf = (url: Parameters<typeof fetch>[0]): string =>
+  typeof url === 'string' ? url : url instanceof URL ? url.href : url.url;
 
 /** Seconds to wait as an answer says it; null where it does not. */
 function waitOf(clock: Clock, given: string | null, unit: ConnectorLimits['retryAfter']['in']): number | null {

@@ -37,5 +37,5 @@ export async function signedHeaders(
     },
     { method, url, headers }
   );
-  return message.headers as Record<string, string>;
+  return message.headers;
 }

@@ -31,6 +31,7 @@ export function codeEditor(
     extensions: [
       basicSetup,
       yaml(),
+      EditorView.lineWrapping,
       lintGutter(),
       linter(({ state }) =>
         language.problemsIn(state.doc.toString()).map(({ line, path, message }): Diagnostic => {
