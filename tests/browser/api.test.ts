@@ -5,7 +5,7 @@ import { operations } from '../../src/lib/server/api/operations';
 import { openIncident } from '../support/incidents';
 import { makeKey } from '../../src/lib/server/intake/receive/keys';
 import { startApp, type RunningApp } from '../support/app';
-import { programOf, type Call } from '../support/program';
+import { programOf, sessionOf as session, type Call } from '../support/program';
 import { linesPanel } from '../support/visit';
 
 /** The API as programs use it that have a key and no sign-in: the built application over HTTP. */
@@ -132,6 +132,47 @@ describe('the API, as programs with a key use it', () => {
       const read = answer.safeParse(JSON.parse(text));
       expect(read.success, `${path}: ${read.error?.message}`).to.equal(true);
     }
+  });
+
+  it('an answer has a tag, by which it need not be sent again, and what was changed meanwhile is not changed', async () => {
+    const address = `/api/v1/boards/${board}`;
+    const first = await ask(address);
+    const tag = first.headers.get('etag') ?? '';
+    expect(tag).to.match(/^"[\w-]{28}"$/);
+    const again = await ask(address, { headers: { 'if-none-match': tag } });
+    expect([again.status, await again.text()]).to.deep.equal([304, '']);
+    expect(first.headers.get('ratelimit-policy')).to.equal('"key";q=1200;w=60');
+    const left = (response: Response) => Number(/r=(\d+)/.exec(response.headers.get('ratelimit') ?? '')?.[1]);
+    expect(left(again)).to.equal(left(first) - 1);
+    const cookie = (await session(app.origin, 'nerea')) ?? '';
+    const put = (ifMatch: string, title: string) =>
+      fetch(`${app.origin}${address}/sharing`, {
+        method: 'PUT',
+        headers: { cookie, origin: app.origin, 'content-type': 'application/json', 'if-match': ifMatch },
+        body: JSON.stringify({ reach: 'workspace', everyone: title, named: [] })
+      });
+    const sharing = await fetch(`${app.origin}${address}/sharing`, { headers: { cookie } });
+    const read = sharing.headers.get('etag') ?? '';
+    expect((await put(read, 'edit')).status).to.be.within(200, 204);
+    const late = await put(read, 'view');
+    expect(await codeOf(late)).to.deep.equal([412, 'not-as-read']);
+    expect((await put('*', 'view')).status).to.be.within(200, 204);
+  });
+
+  it('what is sent again with its key is done once', async () => {
+    const cookie = (await session(app.origin, 'nerea')) ?? '';
+    const signal = plainSignal({ metric: 'machine.processor.use', statistic: 'max' });
+    const post = (name: string) =>
+      fetch(`${app.origin}/api/v1/signals`, {
+        method: 'POST',
+        headers: { cookie, origin: app.origin, 'content-type': 'application/json', 'idempotency-key': '"5d8f"' },
+        body: JSON.stringify({ name, signal })
+      });
+    const [first, second] = [await post('Twice'), await post('Twice')];
+    expect([first.status, second.status]).to.deep.equal([201, 201]);
+    expect(second.headers.get('idempotency-replayed')).to.equal('true');
+    expect(await second.json()).to.deep.equal(await first.json());
+    expect(await codeOf(await post('Another'))).to.deep.equal([422, 'key-reused']);
   });
 
   it('parameters that nothing can be found by are refused in words, or find nothing', async () => {

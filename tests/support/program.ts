@@ -23,7 +23,8 @@ export async function programOf({ origin }: RunningApp, person: string | null): 
   };
 }
 
-async function sessionOf(origin: string, name: string): Promise<string> {
+/** The session of a person who signs in, as a cookie. */
+export async function sessionOf(origin: string, name: string): Promise<string> {
   const response = await fetch(`${origin}/sign-in`, {
     method: 'POST',
     headers: { origin },

@@ -1,10 +1,12 @@
+import { Validator } from '@seriousme/openapi-schema-validator';
 import { expect } from 'chai';
 import { z } from 'zod';
 import { problemCodes, Refusal } from '$lib/core/problem/problem';
 import { roles } from '$lib/core/people/rights';
 import type { RequestEvent } from '@sveltejs/kit';
 import type { Bussola } from '../process/start';
-import { answerApi, Router } from './dispatch';
+import { answerApi } from './dispatch';
+import { Router } from './router';
 import { instant, operationsOf } from './operation';
 import { openApi } from './openapi';
 import { operations } from './operations';
@@ -130,6 +132,11 @@ describe('the description of the API', () => {
     openapi: string;
     paths: Record<string, Record<string, { operationId: string; parameters: { name: string }[]; responses: object }>>;
   };
+
+  it('is OpenAPI 3.1, as a validator that others use reads it', async () => {
+    const { valid, errors } = await new Validator().validate(structuredClone(document));
+    expect(valid, JSON.stringify(errors)?.slice(0, 2000)).to.equal(true);
+  });
 
   it('has every operation once, with the parameters of its path', () => {
     const described = Object.entries(document.paths).flatMap(([path, methods]) =>

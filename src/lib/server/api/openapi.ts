@@ -35,6 +35,8 @@ export function openApi(operations: readonly Operation[], origin: string): Json 
       description: [
         'Times are RFC 3339; send the header "Prefer: times=epoch" for milliseconds since the epoch.',
         'Programs send a key as "Authorization: Bearer …"; what a key may do depends on its scopes.',
+        'Answers have a tag (ETag); a change with If-Match is made only to what is as it was read.',
+        'A POST with an Idempotency-Key can be sent again within a day: it is done once.',
         'A refused request is answered as RFC 9457 (application/problem+json) with a stable code.'
       ].join(' ')
     },
@@ -60,7 +62,8 @@ function describedOperation(operation: Operation): Json {
       in: 'header',
       description: 'How instants are written in the answer.',
       schema: { type: 'string', enum: timeFormats.map((one) => `times=${one}`) }
-    }
+    },
+    ...conditionsOf(operation)
   ];
   const security = [...(scope === null ? [] : [{ key: [scope] }]), ...(right === 'anybody' ? [] : [{ session: [] }])];
   return {
@@ -74,13 +77,53 @@ function describedOperation(operation: Operation): Json {
     responses: {
       [status]: {
         description: answer === null ? 'Done.' : 'The answer.',
+        headers: headersOf(operation),
         ...(answer && { content: { 'application/json': { schema: jsonSchema(answer) } } })
       },
+      ...(isTagged(operation) && { 304: { description: 'It is as it was: the tag of If-None-Match is its own.' } }),
       default: {
         description: 'Why it was refused.',
         content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } }
       }
     }
+  };
+}
+
+/** Whether an answer has a tag. */
+const isTagged = ({ method, answer }: Operation): boolean => method === 'GET' && answer !== null;
+
+/** Headers with which a request says under which conditions it is done. */
+function conditionsOf(operation: Operation): Json[] {
+  const { method, isAct, isRaw } = operation;
+  const header = (name: string, description: string): Json => ({
+    ...{ name, in: 'header', description },
+    schema: { type: 'string' }
+  });
+  if (isTagged(operation)) return [header('If-None-Match', 'Tags (ETag) of answers that are known already.')];
+  if (method === 'GET' || isRaw) return [];
+  return [
+    header('If-Match', 'The tag (ETag) with which it was read: nothing is changed that is another one by now.'),
+    ...(method === 'POST' && isAct
+      ? [
+          header(
+            'Idempotency-Key',
+            'A UUID. Sent again with the same key within a day, it is done once and answered the same.'
+          )
+        ]
+      : [])
+  ];
+}
+
+/** Headers of an answer. */
+function headersOf(operation: Operation): Json {
+  const text = (description: string): Json => ({ description, schema: { type: 'string' } });
+  return {
+    ...(isTagged(operation) && { ETag: text('Its tag: another one once it says something else.') }),
+    ...(operation.scope !== null &&
+      !operation.isRaw && {
+        RateLimit: text('Requests that the key has left, and seconds until it has all again.'),
+        'RateLimit-Policy': text('Requests that a key may make, and in how many seconds.')
+      })
   };
 }
 

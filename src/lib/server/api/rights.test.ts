@@ -4,7 +4,9 @@ import { keyScopes, type KeyScope } from '$lib/core/people/key-scopes';
 import { hasRights, roles, type Role } from '$lib/core/people/rights';
 import { instant } from '../../core/time';
 import type { Bussola } from '../process/start';
-import { answerApi, Router } from './dispatch';
+import { answerApi } from './dispatch';
+import { Router } from './router';
+import { RequestRate } from '../people/request-rate';
 import type { Operation } from './operation';
 import { operations } from './operations';
 
@@ -90,6 +92,7 @@ function serverFor(caller: Caller): Bussola {
     db: { rows: (text: string) => Promise.resolve(text.includes('from keys') && isKnown ? [key] : []) },
     clock: { now: () => instant(1_777_881_600_000) },
     uses: { take: () => undefined },
+    requestRate: new RequestRate(1e6),
     log: { error: () => undefined }
   } as unknown as Bussola;
 }

@@ -63,6 +63,7 @@ import { Intervals } from '../intake/receive/intervals';
 import { KeyUses } from '../intake/receive/key-uses';
 import { LatelyDescribed } from '../intake/receive/lately-described';
 import { TakeTurns } from '../base/take-turns';
+import { RequestRate } from '../people/request-rate';
 import { unreadableStored } from './unreadable';
 import type { StoreClient } from '../store/open-store';
 import type { EvaluatorClient } from '../query/query-thread';
@@ -120,6 +121,8 @@ export interface Bussola {
   readonly origin: string;
   /** Calls addresses that people entered, where the policy permits it. */
   readonly call: Outbound;
+  /** How many requests keys make. */
+  readonly requestRate: RequestRate;
   /** Where a request comes from, by its socket and what proxies say. */
   readonly addressOf: (socket: string, forwarded: string | null) => string;
   /** Ends everything in order, so that the data folder can be opened again at once. */
@@ -220,7 +223,7 @@ export async function startBussola(
       judging,
       secrets,
       providers: known.providers,
-      connectors: { pool, refresh: known.refresh },
+      connectors: { pool, refresh: () => known.refresh() },
       guards: new Guards(call, { restMs: config.restMs }),
       refusedWhy: policyOf(config.reach),
       checkTrials: new CheckTrials(),
@@ -242,6 +245,7 @@ export async function startBussola(
       log,
       origin,
       call,
+      requestRate: new RequestRate(),
       addressOf: clientAddresses(config.proxies)
     };
     for (const { message } of await unreadableStored(db))

@@ -1,5 +1,6 @@
 import { Refusal } from '$lib/core/problem/problem';
-import { answerApi, Router } from '$server/api/dispatch';
+import { answerApi } from '$server/api/dispatch';
+import { Router } from '$server/api/router';
 import { operations } from '$server/api/operations';
 import { problemResponse } from '$server/http/problem';
 import { bussola } from '$server/process/running';
