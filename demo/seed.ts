@@ -48,6 +48,7 @@ import {
   plans
 } from './corallo';
 import { alarms } from './alarms';
+import { seedConnector } from './connector';
 import { moveGates, seedGates } from './gates';
 import { budgets } from './budgets';
 import { promises } from './objectives';
@@ -160,6 +161,7 @@ async function seedWorkspace(within: Queryable): Promise<void> {
     await confirmChannel(within, made.id, now);
   }
   await seedGates(within, secrets, standIns ?? '', now);
+  await seedConnector(within, now);
   await seedTeams(within);
   await seedWatch(within, secrets, now);
   await seedShelvings(within, now);

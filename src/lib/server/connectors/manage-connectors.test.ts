@@ -117,8 +117,16 @@ describe('connectors that people write', () => {
   it('never get the secret of another provider’s account', async () => {
     const { bussola } = house;
     const levante = await connect(house, 'other');
-    const refusal = await refusalOf(tryText(bussola, order('resources', { access: { accountId: levante.id } })));
-    expect(refusal?.code).to.equal('invalid');
+    for (const key of ['grecale', 'levante']) {
+      const posing = text.replace('key: grecale', `key: ${key}`);
+      const tried = tryText(bussola, order('resources', { text: posing, access: { accountId: levante.id } }));
+      expect((await refusalOf(tried))?.code, key).to.equal('invalid');
+    }
+    for (const key of ['pages', 'pushed', 'bussola', 'levante'])
+      expect(
+        (await refusalOf(addConnector(bussola, text.replace('key: grecale', `key: ${key}`), 'Kaja')))?.code,
+        key
+      ).to.equal('name-taken');
   });
 
   it('stay while accounts are read by them, rest when they are removed, and are there again at a start', async () => {

@@ -1,9 +1,11 @@
 import type { Connector, ConnectorPart } from '$lib/core/connector';
 import { Refusal } from '$lib/core/problem/problem';
 import { countOf } from '$lib/core/words/count';
-import { accountById } from '../inventory/accounts';
+import { accountById, ownProvider } from '../inventory/accounts';
 import { accessOf, accessToTest } from '../intake/ledger/intake';
 import type { Guards, Intake } from '../intake/ledger/intake';
+
+import { pagesProvider, pushedProvider } from '../inventory/self-described';
 import type { ConnectorPool } from '../providers/connector/connector-pool';
 import type { Provider, ProviderAccess } from '../providers/port/provider';
 import { recordingOf, recordingSchema, testOnRecording, type TestedRecording } from './recordings';
@@ -11,6 +13,7 @@ import {
   accountsOf,
   allRecordings,
   connectorById,
+  connectorOfKey,
   deleteConnector,
   deleteRecording,
   insertConnector,
@@ -63,13 +66,16 @@ export async function requireConnector({ db }: Pick<Connecting, 'db'>, id: numbe
 export async function addConnector(connecting: Connecting, text: string, by: string): Promise<number> {
   const { db, clock, changes, providers, connectors } = connecting;
   const { key, name } = await readOrRefuse(connecting, text);
-  if (Object.hasOwn(providers, key)) throw taken(key);
+  if (Object.hasOwn(providers, key) || ofBussola.has(key) || (await accountsOf(db, key)).length > 0) throw taken(key);
   const id = await insertConnector(db, { key, name, text, changedAt: clock.now(), changedBy: by });
   if (id === null) throw taken(key);
   await connectors.refresh();
   changes.tell('connectors', {});
   return id;
 }
+
+/** Keys of accounts that no provider is asked for: a connector of that key would be given what is theirs. */
+const ofBussola: ReadonlySet<string> = new Set([pushedProvider, pagesProvider, ownProvider]);
 
 const taken = (key: string): Refusal =>
   new Refusal('name-taken', `There is a provider with the key ${key} already.`, 'Choose another key in the file.', {
@@ -126,7 +132,9 @@ export type TryAccess =
 async function accessFor(connecting: Connecting, key: string, given: TryAccess): Promise<ProviderAccess> {
   if (!('accountId' in given)) return accessToTest(connecting.guards, given);
   const account = await accountById(connecting.db, given.accountId);
-  if (account?.provider !== key)
+  // What is written may have any key: only that of a saved connector counts.
+  const isSaved = await connectorOfKey(connecting.db, key);
+  if (account?.provider !== key || !isSaved)
     throw new Refusal(
       'invalid',
       'This account is not read by this connector.',

@@ -54,6 +54,10 @@ export async function connectorById(db: Queryable, id: number): Promise<StoredCo
   return found ?? null;
 }
 
+/** Whether a connector of a key is saved. */
+export const connectorOfKey = async (db: Queryable, key: string): Promise<boolean> =>
+  (await db.rows('select 1 from connectors where key = $1', [key])).length > 0;
+
 /** @returns its id; null where another one has its key */
 export async function insertConnector(
   db: Queryable,

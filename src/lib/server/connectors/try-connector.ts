@@ -9,8 +9,9 @@ import type { SeenExchange } from '../providers/connector/observed';
 import type { Provider, ProviderAccess } from '../providers/port/provider';
 import { ProviderError } from '../providers/port/provider';
 
-/** Requests of one try at most, and things of its result. */
+/** Requests of one try at most, how long it may take, ms, and things of its result. */
 const mostRequests = 60;
+const patienceMs = 60_000;
 const mostItems = 2000;
 /** Lines that are unpacked to be shown, bytes. */
 const mostUnpacked = 8 * 1024 * 1024;
@@ -55,12 +56,13 @@ export async function tryConnector(
   inputs: TryInputs
 ): Promise<Tried> {
   const exchanges: SeenExchange[] = [];
+  const end = performance.now() + patienceMs;
   const observe = (one: SeenExchange): void => {
     exchanges.push(one);
-    if (exchanges.length > mostRequests)
+    if (exchanges.length > mostRequests || performance.now() > end)
       throw new ProviderError(
         'malformed',
-        `It takes more than ${mostRequests} requests: a try ends there.`,
+        `It takes more than ${mostRequests} requests or ${patienceMs / 1000} s: a try ends there.`,
         'Choose a shorter span, or look at how its pages go on.'
       );
   };

@@ -47,13 +47,17 @@ export function readConnector(text: string): ReadConnector {
       return [{ path: path.join('.'), line: null, message: error.message }];
     }
   });
-  const doubled = ['$', '$$', 'now', 'key', 'answer', 'of', 'page'].filter(
-    (name) => name in read.content.values || name in read.content.functions
-  );
+  const doubled = ownNames.filter((name) => name in read.content.values || name in read.content.functions);
   for (const name of doubled)
     problems.push({ path: name, line: null, message: `$${name} has a meaning already. Choose another name.` });
   return problems.length > 0 ? { kind: 'unreadable', problems } : { kind: 'read', connector: read.content };
 }
+
+/** Names that have a meaning in expressions already. */
+const ownNames = [
+  ...['now', 'key', 'answer', 'of', 'page', 'from', 'to', 'day', 'cursor', 'feed', 'order'],
+  ...['series', 'resource', 'resources', 'metric', 'metrics']
+];
 
 /** A request as it is sent, before it is signed. */
 export interface PreparedRequest {
