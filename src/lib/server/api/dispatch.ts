@@ -78,7 +78,7 @@ const isJson = ({ headers }: Response): boolean => headers.get('content-type')?.
 /** Tags of what an address answers when it is read, one for each way to write instants; none where it cannot be read. */
 async function currentTags(server: Bussola, router: Router, event: RequestEvent, path: string): Promise<string[]> {
   const reading = router.reading(path);
-  if (reading === null) return [];
+  if (reading === null || reading.operation.isAct) return [];
   const tags: string[] = [];
   for (const times of timeFormats) {
     const request = new Request(event.request.url, {
