@@ -16,6 +16,9 @@ export interface KnownParts {
   readonly log: Logger;
 }
 
+/** How often it is looked, in real time, whether another process or a restored database has others, ms. */
+const lookEveryMs = 5_000;
+
 /**
  * The providers that are known, with those that stored connectors describe: they come and go while Bussola runs. A change is followed once it is told.
  *
@@ -25,7 +28,11 @@ export interface KnownParts {
 export async function knownProviders(
   { db, clock, changes, pool, log }: KnownParts,
   built: Readonly<Record<string, Provider>>
-): Promise<{ readonly providers: Readonly<Record<string, Provider>>; refresh(): Promise<void> }> {
+): Promise<{
+  readonly providers: Readonly<Record<string, Provider>>;
+  refresh(): Promise<void>;
+  stop(): Promise<void>;
+}> {
   const providers: Record<string, Provider> = { ...built };
   const texts = new Map<string, string>();
   let turn = Promise.resolve();
@@ -56,9 +63,16 @@ export async function knownProviders(
     turn = turn.then(read, read);
     return turn;
   };
-  changes.on('connectors', () => {
+  const look = (): void => {
     refresh().catch((error: unknown) => log.error({ err: error }, 'connectors cannot be read'));
-  });
+  };
+  changes.on('connectors', look);
   await refresh();
-  return { providers, refresh };
+  const looking = setInterval(look, lookEveryMs);
+  const stop = async (): Promise<void> => {
+    clearInterval(looking);
+    changes.off('connectors', look);
+    await turn.catch(() => undefined); // what failed is in the log
+  };
+  return { providers, refresh, stop };
 }

@@ -19,7 +19,7 @@ import {
   tryText,
   type TryOrder
 } from './manage-connectors';
-import { listConnectors } from './stored-connectors';
+import { insertConnector, listConnectors } from './stored-connectors';
 import { knownProviders } from './known-connectors';
 
 describe('connectors that people write', () => {
@@ -140,7 +140,13 @@ describe('connectors that people write', () => {
     await restore(bussola, removal?.id ?? 0, { id: 1, role: 'administrator' });
     await until('it to be back', () => Object.hasOwn(bussola.providers, 'other-quays'));
     const { pool } = bussola.connectors;
-    const { providers } = await knownProviders({ ...bussola, pool }, {});
+    const { providers, stop } = await knownProviders({ ...bussola, pool }, {});
     expect(Object.keys(providers).sort()).to.deep.equal(['grecale', 'other-quays']);
+    await stop();
+    // Another process, of which this one is not told.
+    const elsewhere = text.replace('key: grecale', 'key: elsewhere');
+    const by = { changedAt: house.clock.now(), changedBy: 'Nerea' };
+    await insertConnector(bussola.db, { key: 'elsewhere', name: 'Elsewhere', text: elsewhere, ...by });
+    await until('it to be known', () => Object.hasOwn(bussola.providers, 'elsewhere'), 20_000);
   });
 });

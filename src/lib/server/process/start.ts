@@ -208,6 +208,7 @@ export async function startBussola(
     const pool = connectorPool();
     undo.push(() => pool.close());
     const known = await knownProviders({ db, clock, changes, pool, log }, providersWith(clock, makers));
+    undo.push(() => known.stop());
     const parts = {
       config,
       db,
