@@ -140,9 +140,9 @@ describe('connectors that people write', () => {
     await restore(bussola, removal?.id ?? 0, { id: 1, role: 'administrator' });
     await until('it to be back', () => Object.hasOwn(bussola.providers, 'other-quays'));
     const { pool } = bussola.connectors;
-    const { providers, stop } = await knownProviders({ ...bussola, pool }, {});
-    expect(Object.keys(providers).sort()).to.deep.equal(['grecale', 'other-quays']);
-    await stop();
+    const another = await knownProviders({ ...bussola, pool }, {});
+    expect(Object.keys(another.providers).sort()).to.deep.equal(['grecale', 'other-quays']);
+    await another.stop();
     // Another process, of which this one is not told.
     const elsewhere = text.replace('key: grecale', 'key: elsewhere');
     const by = { changedAt: house.clock.now(), changedBy: 'Nerea' };
