@@ -123,6 +123,12 @@ export function readFileText<Content>(
   };
 }
 
+/** The line of what a path names in the text of a file, or of the nearest that is there. @example lineIn('a:\n  b: 1', ['a', 'b']) // 2 */
+export function lineIn(text: string, path: readonly PropertyKey[]): number | null {
+  const lines = new LineCounter();
+  return lineOf(path, parseDocument(text, { lineCounter: lines, prettyErrors: false, uniqueKeys: false }), lines);
+}
+
 /** A key that a map has twice, and where it stands the second time. */
 function keyTwice(document: Document): { readonly key: string; readonly at: number } | null {
   let found: { key: string; at: number } | null = null;

@@ -92,6 +92,7 @@ export const billOperations = [
   operation('POST', '/bills/preview', {
     right: 'administrator',
     isAct: false,
+    takesFile: true,
     summary: 'Reads a FOCUS file in CSV, packed with gzip or not, and says what is in it. Nothing is stored.',
     answer: z.object({
       rows: z.int(),
@@ -117,6 +118,7 @@ export const billOperations = [
   }),
   operation('POST', '/bills/import', {
     right: 'administrator',
+    takesFile: true,
     summary: 'Imports a FOCUS file in CSV: of each account, the days that the file has are replaced.',
     query: z.strictObject({
       accounts: z

@@ -15,7 +15,7 @@ import { actsOf, callerOf, linesOf, nobody, signedInCaller, turnOf } from './cal
 import { isKnown, refuseUnlessRead, tagOf } from './conditional';
 import { once, onceKey } from './once';
 import { RateExceeded } from '../people/request-rate';
-import { timeFormats, type Call, type Caller, type Operation, type TimeFormat } from './operation';
+import { mayRepeat, timeFormats, type Call, type Caller, type Operation, type TimeFormat } from './operation';
 import type { Router } from './router';
 
 /**
@@ -58,8 +58,12 @@ async function conditionally(
 ): Promise<Response> {
   const { request } = event;
   if (operation.method !== 'GET') {
-    if (request.headers.has('if-match')) refuseUnlessRead(request, await currentTags(server, router, event, path));
-    return answer(server, operation, params, event, told);
+    if (!request.headers.has('if-match')) return answer(server, operation, params, event, told);
+    // One after the other: of two who read the same, one is refused.
+    return server.turns.take(`if-match ${path}`, async () => {
+      refuseUnlessRead(request, await currentTags(server, router, event, path));
+      return answer(server, operation, params, event, told);
+    });
   }
   const answered = await answer(server, operation, params, event, told);
   if (operation.answer === null || answered.status !== 200 || !isJson(answered)) return answered;
@@ -143,8 +147,8 @@ async function answer(
         work
       )
   });
-  const key = operation.method === 'POST' && operation.isAct && !operation.isRaw ? onceKey(request.headers) : null;
-  if (key === null || ownsKey.has(operation.path)) return respond();
+  const key = mayRepeat(operation) && caller.reader !== null ? onceKey(request.headers) : null;
+  if (key === null) return respond();
   const { name } = turnOf(caller);
   return once(server, { caller: name, key, method: operation.method, path: url.pathname, body }, respond);
 
@@ -196,9 +200,6 @@ async function answer(
     ).catch((error: unknown) => server.log.error({ err: error }, 'what was done could not be recorded'));
   }
 }
-
-/** Operations that take an Idempotency-Key by themselves: what they do goes on after their answer. */
-const ownsKey: ReadonlySet<string> = new Set(['/resources/{id}/acts']);
 
 /** Operations by which a page saves itself while somebody works on it. */
 const savesItself: ReadonlySet<string> = new Set(['PUT /boards/{id}']);

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { problemCodes } from '$lib/core/problem/problem';
 import { problemSchema } from './answers';
-import { documentedBy, timeFormats, type Operation } from './operation';
+import { documentedBy, mayRepeat, timeFormats, type Operation } from './operation';
 
 type Json = Record<string, unknown>;
 
@@ -53,7 +53,7 @@ export function openApi(operations: readonly Operation[], origin: string): Json 
 }
 
 function describedOperation(operation: Operation): Json {
-  const { tag, summary, right, scope, params, query, body, answer, status, path, method } = operation;
+  const { tag, summary, right, scope, params, query, body, answer, status, path, method, takesFile } = operation;
   const parameters = [
     ...parametersOf(params, 'path'),
     ...parametersOf(query, 'query'),
@@ -73,6 +73,12 @@ function describedOperation(operation: Operation): Json {
     description: right === 'anybody' ? 'Needs no sign-in.' : `Needs the role ${right}.`,
     security: right === 'anybody' && scope === null ? [] : security,
     parameters,
+    ...(takesFile && {
+      requestBody: {
+        required: true,
+        content: { 'application/octet-stream': { schema: { type: 'string', format: 'binary' } } }
+      }
+    }),
     ...(body && { requestBody: { required: true, content: { 'application/json': { schema: jsonSchema(body) } } } }),
     responses: {
       [status]: {
@@ -94,7 +100,7 @@ const isTagged = ({ method, answer }: Operation): boolean => method === 'GET' &&
 
 /** Headers with which a request says under which conditions it is done. */
 function conditionsOf(operation: Operation): Json[] {
-  const { method, isAct, isRaw } = operation;
+  const { method, isRaw } = operation;
   const header = (name: string, description: string): Json => ({
     ...{ name, in: 'header', description },
     schema: { type: 'string' }
@@ -103,7 +109,7 @@ function conditionsOf(operation: Operation): Json[] {
   if (method === 'GET' || isRaw) return [];
   return [
     header('If-Match', 'The tag (ETag) with which it was read: nothing is changed that is another one by now.'),
-    ...(method === 'POST' && isAct
+    ...(mayRepeat(operation) || operation.ownsKey
       ? [
           header(
             'Idempotency-Key',

@@ -63,6 +63,10 @@ export interface Operation {
   readonly mostBytes: number | undefined;
   readonly answer: z.ZodType | null;
   readonly status: 200 | 201 | 202 | 204;
+  /** Whether its body is a file, which it reads by itself. */
+  readonly takesFile: boolean;
+  /** Whether it reads an Idempotency-Key by itself: what it does goes on after its answer. */
+  readonly ownsKey: boolean;
   /** Whether it is recorded that somebody did it: what changes something, and what carries data out of Bussola. */
   readonly isAct: boolean;
   /** The answer, or a response that is sent as it is. */
@@ -97,6 +101,8 @@ interface Definition<
   readonly mostBytes?: number;
   readonly answer?: Answer;
   readonly status?: Operation['status'];
+  readonly takesFile?: boolean;
+  readonly ownsKey?: boolean;
   readonly isAct?: boolean;
   handle(call: Call<z.output<Params>, z.output<Query>, z.output<Body>>): Promise<Readable<z.output<Answer>> | Response>;
 }
@@ -133,11 +139,17 @@ export const operationsOf =
     query: definition.query ?? none,
     body: definition.body ?? null,
     mostBytes: definition.mostBytes,
+    takesFile: definition.takesFile ?? false,
+    ownsKey: definition.ownsKey ?? false,
     answer: definition.answer ?? null,
     status: definition.status ?? (definition.answer === undefined && definition.isRaw !== true ? 204 : 200),
     isAct: definition.isAct ?? (method !== 'GET' && definition.scope?.startsWith('read') !== true),
     handle: (call) => definition.handle(call)
   });
+
+/** Whether a request may be sent again with its Idempotency-Key, and its first answer is given again. A file is not remembered: it is replaced by itself. */
+export const mayRepeat = ({ method, isAct, isRaw, takesFile, ownsKey }: Operation): boolean =>
+  method === 'POST' && isAct && !isRaw && !takesFile && !ownsKey;
 
 /** An instant in an answer: milliseconds since the epoch here, RFC 3339 as it is sent. */
 export const instant = z.codec(z.iso.datetime({ offset: true }), z.custom<Instant>(), {

@@ -166,6 +166,7 @@ export const responseOperations = [
   operation('POST', '/resources/{id}/acts', {
     right: 'viewer',
     scope: 'act',
+    ownsKey: true,
     summary: 'Does something with a resource at its provider. With an Idempotency-Key, a second time it does nothing.',
     body: orderSchema.extend({
       confirmed: z.string().max(300).nullable().default(null).describe('The resource’s name, for what is dangerous.')

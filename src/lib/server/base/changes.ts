@@ -14,7 +14,7 @@ export interface ChangeMap {
   mark: [{ readonly markId: number; readonly boardId: number | null }];
   /** What an account of OpenMetrics pages reads was changed. Not for browsers. */
   pages: [{ readonly accountId: number }];
-  /** A connector was made, changed, removed or restored. Not for browsers. */
+  /** A connector was removed or restored. Not for browsers. */
   connectors: [Record<string, never>];
   /** A session ended before its time. Not for browsers. */
   session: [{ readonly key: string }];

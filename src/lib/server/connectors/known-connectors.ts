@@ -5,7 +5,7 @@ import type { Database } from '../db/pool';
 import type { ConnectorPool } from '../providers/connector/connector-pool';
 import { connectorProvider } from '../providers/connector/connector-provider';
 import type { Provider } from '../providers/port/provider';
-import { allConnectors } from './stored-connectors';
+import { allConnectors, stampOfConnectors } from './stored-connectors';
 
 /** What connectors are made known with. */
 export interface KnownParts {
@@ -34,10 +34,14 @@ export async function knownProviders(
   stop(): Promise<void>;
 }> {
   const providers: Record<string, Provider> = { ...built };
+  /** Texts that were read, whatever came of it, by their keys. */
   const texts = new Map<string, string>();
+  let stamp = '';
   let turn = Promise.resolve();
 
   async function read(): Promise<void> {
+    const newest = await stampOfConnectors(db);
+    if (newest === stamp) return;
     const stored = await allConnectors(db);
     const keys = new Set(stored.map(({ key }) => key));
     for (const key of texts.keys())
@@ -48,14 +52,12 @@ export async function knownProviders(
     for (const { key, text } of stored) {
       if (Object.hasOwn(built, key) || texts.get(key) === text) continue;
       const result = await pool.read(text);
-      if (result.kind === 'unreadable') {
-        // It was checked when it was saved: an older Bussola may have permitted what this one does not.
-        log.error({ connector: key, problems: result.problems }, 'a connector cannot be read');
-        continue;
-      }
-      providers[key] = connectorProvider({ clock, pool, connector: result.connector });
       texts.set(key, text);
+      if (result.kind === 'read') providers[key] = connectorProvider({ clock, pool, connector: result.connector });
+      // It was checked when it was saved: an older Bussola may have permitted what this one does not.
+      else log.error({ connector: key, problems: result.problems }, 'a connector cannot be read');
     }
+    stamp = newest;
   }
 
   /** One reading after the other: of two changes the later one stays. */

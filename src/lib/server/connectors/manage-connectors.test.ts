@@ -42,6 +42,11 @@ describe('connectors that people write', () => {
     expect(refusal?.problems?.map(({ path, line }) => [path, line])).to.deep.equal([
       ['points.by', text.split('\n').findIndex((row) => row.includes('by: metric')) + 1]
     ]);
+    const unreadable = text.replace('each: notes', 'each: "notes["');
+    const expression = await refusalOf(addConnector(bussola, unreadable, 'Kaja'));
+    expect(expression?.problems?.map(({ path, line }) => [path, line])).to.deep.equal([
+      ['events.each', text.split('\n').findIndex((row) => row.includes('each: notes')) + 1]
+    ]);
     id = await addConnector(bussola, text, 'Kaja');
     expect((await refusalOf(addConnector(bussola, text, 'Kaja')))?.code).to.equal('name-taken');
     const another = text.replace('key: grecale', 'key: levante');
@@ -59,6 +64,10 @@ describe('connectors that people write', () => {
       expect([tried.exchanges.length, tried.items?.length], part).to.deep.equal([requests, items]);
       expect(JSON.stringify(tried), part).to.not.include(grecaleKey.secret);
       expect(tried.exchanges[0]?.signs).to.include('x-grecale-seal');
+    }
+    for (const part of ['points', 'lines'] as const) {
+      const { tried } = await tryText(bussola, order(part, { inputs: { resource: 'b-99' } }));
+      expect(tried.problem?.message, part).to.include('b-99');
     }
     const failing = order('resources', { text: text.replace('"name": label', '"name": lable') });
     const { tried } = await tryText(bussola, failing);

@@ -4,7 +4,6 @@ import { countOf } from '$lib/core/words/count';
 import { accountById, ownProvider } from '../inventory/accounts';
 import { accessOf, accessToTest } from '../intake/ledger/intake';
 import type { Guards, Intake } from '../intake/ledger/intake';
-
 import { pagesProvider, pushedProvider } from '../inventory/self-described';
 import type { ConnectorPool } from '../providers/connector/connector-pool';
 import type { Provider, ProviderAccess } from '../providers/port/provider';
@@ -64,13 +63,12 @@ export async function requireConnector({ db }: Pick<Connecting, 'db'>, id: numbe
 
 /** Saves a new connector; accounts can be connected by it at once. @returns its id */
 export async function addConnector(connecting: Connecting, text: string, by: string): Promise<number> {
-  const { db, clock, changes, providers, connectors } = connecting;
+  const { db, clock, providers, connectors } = connecting;
   const { key, name } = await readOrRefuse(connecting, text);
   if (Object.hasOwn(providers, key) || ofBussola.has(key) || (await accountsOf(db, key)).length > 0) throw taken(key);
   const id = await insertConnector(db, { key, name, text, changedAt: clock.now(), changedBy: by });
   if (id === null) throw taken(key);
   await connectors.refresh();
-  changes.tell('connectors', {});
   return id;
 }
 
@@ -89,7 +87,7 @@ export async function changeConnector(
   { text, version: seen }: { readonly text: string; readonly version: number },
   by: string
 ): Promise<void> {
-  const { db, clock, changes, connectors } = connecting;
+  const { db, clock, connectors } = connecting;
   const before = await requireConnector(connecting, id);
   const { key, name } = await readOrRefuse(connecting, text);
   if (key !== before.key)
@@ -106,7 +104,6 @@ export async function changeConnector(
       'Copy your text, open it again, and enter your changes there.'
     );
   await connectors.refresh();
-  changes.tell('connectors', {});
 }
 
 /** Removes a connector that no account is read by. @throws Refusal `in-use` */

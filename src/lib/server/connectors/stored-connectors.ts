@@ -49,6 +49,14 @@ export const listConnectors = (db: Queryable): Promise<ListedConnector[]> =>
 export const allConnectors = (db: Queryable): Promise<StoredConnector[]> =>
   db.rows(`select ${columns} from connectors order by id`);
 
+/** Another text once any connector is another one. */
+export async function stampOfConnectors(db: Queryable): Promise<string> {
+  const [row] = await db.rows<{ stamp: string | null }>(
+    `select string_agg(concat_ws(' ', key, id, version, changed_at), ',' order by key) as stamp from connectors`
+  );
+  return row?.stamp ?? 'none';
+}
+
 export async function connectorById(db: Queryable, id: number): Promise<StoredConnector | null> {
   const [found] = await db.rows<StoredConnector>(`select ${columns} from connectors where id = $1`, [id]);
   return found ?? null;

@@ -1,4 +1,5 @@
-import { gunzipSync } from 'node:zlib';
+import { promisify } from 'node:util';
+import { gunzip } from 'node:zlib';
 import type { Connector, ConnectorPart } from '$lib/core/connector';
 import { dateOf, dayAt, dayOf, type DayNumber } from '$lib/core/cost';
 import { Refusal } from '$lib/core/problem/problem';
@@ -13,6 +14,7 @@ import { ProviderError } from '../providers/port/provider';
 const mostRequests = 60;
 const patienceMs = 60_000;
 const mostItems = 2000;
+const mostSamples = 50_000;
 /** Lines that are unpacked to be shown, bytes. */
 const mostUnpacked = 8 * 1024 * 1024;
 
@@ -122,11 +124,15 @@ async function points(clock: Clock, provider: Provider, access: ProviderAccess, 
   if (!resource || !metrics || metrics.length === 0) {
     const resources = await provider.discover(access);
     const described = await provider.describeMetrics(access);
-    const one =
-      resources.find(({ providerId }) => providerId === resource) ??
-      resources.find(({ type }) => described.some(({ resourceType }) => resourceType === type));
+    const one = resource
+      ? resources.find(({ providerId }) => providerId === resource)
+      : resources.find(({ type }) => described.some(({ resourceType }) => resourceType === type));
     if (one === undefined)
-      throw new Refusal('invalid', 'No resource has a metric.', 'Look at the parts resources and metrics first.');
+      throw new Refusal(
+        'invalid',
+        resource ? `There is no resource with the id ${resource}.` : 'No resource has a metric.',
+        'Look at the parts resources and metrics first.'
+      );
     resource = one.providerId;
     metrics =
       metrics && metrics.length > 0
@@ -138,8 +144,12 @@ async function points(clock: Clock, provider: Provider, access: ProviderAccess, 
   }
   chosen.inputs = { resource, metrics, from: textFromInstant(span.from), to: textFromInstant(span.to) };
   const found: unknown[] = [];
+  let samples = 0;
   for await (const page of provider.fetch(access, [{ providerId: resource, metrics }], span)) {
     chosen.refused += page.refused;
+    samples += page.series.reduce((sum, one) => sum + one.points.at.length, 0);
+    if (samples > mostSamples)
+      throw new Refusal('too-large', `There are more than ${mostSamples} samples.`, 'Choose a shorter span.');
     for (const { resource: of, metric, labels, points } of page.series)
       found.push({
         ...{ resource: of, metric, labels },
@@ -170,12 +180,19 @@ async function lines(clock: Clock, provider: Provider, access: ProviderAccess, c
   if (!provider.lines) throw none('lines');
   const span = spanOf(clock, chosen.inputs, 15);
   const feeds = await provider.lines(access);
-  const feed = feeds.find(({ name }) => name === chosen.inputs.resource) ?? feeds[0];
+  const { resource } = chosen.inputs;
+  const feed = resource ? feeds.find(({ name }) => name === resource) : feeds[0];
+  if (feed === undefined && resource)
+    throw new Refusal(
+      'invalid',
+      `Nothing of the name ${resource} writes lines.`,
+      `Choose one of ${feeds.length}, or none.`
+    );
   if (feed === undefined) return [];
   chosen.inputs = { resource: feed.name, from: textFromInstant(span.from), to: textFromInstant(span.to) };
   const found: unknown[] = [];
   for await (const { body, isGzip, until } of feed.read(span.from, span.to, new AbortController().signal)) {
-    const text = isGzip ? unpacked(body) : Buffer.from(body).toString('utf8');
+    const text = isGzip ? await unpacked(body) : Buffer.from(body).toString('utf8');
     for (const row of text.split('\n')) if (row !== '' && found.length < mostItems) found.push(row);
     if (found.length >= mostItems) break;
     found.push({ completeUntil: textFromInstant(until) });
@@ -183,9 +200,11 @@ async function lines(clock: Clock, provider: Provider, access: ProviderAccess, c
   return found;
 }
 
-function unpacked(body: Uint8Array): string {
+const gunzipped = promisify(gunzip);
+
+async function unpacked(body: Uint8Array): Promise<string> {
   try {
-    return gunzipSync(body, { maxOutputLength: mostUnpacked }).toString('utf8');
+    return (await gunzipped(body, { maxOutputLength: mostUnpacked })).toString('utf8');
   } catch (error) {
     throw new Refusal('malformed', 'The lines cannot be unpacked.', 'Look at isGzip, or choose a shorter span.', {
       cause: error

@@ -1,5 +1,6 @@
 import { createSecureContext, rootCertificates, type SecureContext } from 'node:tls';
 import type { Targets } from '$lib/core/targets';
+import { basicOf } from '../../providers/port/client-credentials';
 import { refusalIn } from '../../providers/port/exchange';
 import { answerBody, whyCallFailed } from '../../providers/port/answer-body';
 import { outboundTo, type Outbound } from '../../providers/port/outbound';
@@ -59,8 +60,7 @@ function contextOf({ signIn, authority, secret }: PageAccess): SecureContext | u
 
 function signingIn(signIn: PageAccess['signIn'], secret: string): Record<string, string> {
   if (signIn.by === 'bearer') return { authorization: `Bearer ${secret}` };
-  if (signIn.by === 'basic')
-    return { authorization: `Basic ${Buffer.from(`${signIn.name}:${secret}`, 'utf8').toString('base64')}` };
+  if (signIn.by === 'basic') return { authorization: basicOf(signIn.name, secret) };
   return signIn.by === 'header' ? { [signIn.header]: secret } : {};
 }
 

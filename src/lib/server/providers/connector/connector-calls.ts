@@ -144,7 +144,7 @@ export class ConnectorCalls {
     const plain: Record<string, string> = { accept: 'application/json', ...given };
     if (body !== null) plain['content-type'] = 'application/json';
     stayingBelow(access, path);
-    const watched = observed(clock, connector.limits, access, Object.keys(plain), observe);
+    const watched = observed(clock, connector.limits, access, plain, observe);
     return this.#signs.send(watched, async (signed) => {
       const init = async (url: string) => ({
         method,
@@ -185,7 +185,7 @@ function nextLink(access: ProviderAccess, { headers, path }: Sent): string | nul
   const next = URL.canParse(found, here) ? new URL(found, here) : null;
   if (next?.origin !== base.origin || !next.pathname.startsWith(base.pathname))
     throw malformed('The provider’s next page is at another address than the account’s.');
-  return `/${next.href.slice(base.href.length)}`;
+  return next.pathname.slice(base.pathname.length - 1) + next.search;
 }
 
 function linksOf(text: string): LinkHeader {

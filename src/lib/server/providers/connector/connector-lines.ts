@@ -1,19 +1,14 @@
-import { setTimeout as wait } from 'node:timers/promises';
 import type { Connector } from '$lib/core/connector';
 import { serviceOfType } from '$lib/core/services';
 import { instantFromText, textFromInstant, type Instant } from '$lib/core/time';
 import { malformed } from '../port/exchange';
-import { completeUntil } from '../port/lines';
-import { ProviderError, type LineFeed, type LinesPage, type ProviderAccess } from '../port/provider';
+import { completeUntil, onceMade } from '../port/lines';
+import type { LineFeed, LinesPage, ProviderAccess } from '../port/provider';
 import type { ConnectorCalls, ConnectorParts, Sent } from './connector-calls';
 import type { Bindings } from './expressions/evaluate';
 import type { FoundFeed } from './expressions/found';
 
 type Lines = NonNullable<Connector['lines']>;
-
-/** How often it is looked whether an answer is made, and how often at most; real time, since it is about a computer. */
-const againAfterMs = 250;
-const mostLooks = 240;
 
 /** What writes lines, as it is listed. */
 export async function feedsOf({ feeds }: Lines, calls: ConnectorCalls, access: ProviderAccess): Promise<FoundFeed[]> {
@@ -67,7 +62,7 @@ async function* linesOf(
     signal.throwIfAborted();
     const span = { feed, from: textFromInstant(since), to: textFromInstant(end) };
     const bindings = calls.bindings(access, { ...span, ...(await ordered(lines, calls, access, span)) });
-    const answer = await fetched(lines, calls, access, bindings, signal);
+    const answer = await onceMade(() => calls.send(access, lines.request, bindings), lines.notYet, signal);
     const { page, isMore } = await pageOf(lines, calls, answer, bindings, since);
     if (isMore === true && page.until <= since)
       throw malformed('The provider’s pages of lines lead back to themselves.');
@@ -91,25 +86,6 @@ async function ordered(
   if (taken === undefined || taken === null)
     throw malformed('The provider’s answer to an order of lines has nothing that the connector takes for it.');
   return { order: taken };
-}
-
-async function fetched(
-  { request, notYet }: Lines,
-  calls: ConnectorCalls,
-  access: ProviderAccess,
-  bindings: Bindings,
-  signal: AbortSignal
-): Promise<Sent> {
-  for (let look = 0; look < mostLooks; look++) {
-    const answer = await calls.send(access, request, bindings);
-    if (answer.status !== notYet) return answer;
-    await wait(againAfterMs, undefined, { signal });
-  }
-  throw new ProviderError(
-    'unavailable',
-    `The lines were not made within ${(againAfterMs * mostLooks) / 1000} s.`,
-    'Nothing: Bussola orders them again.'
-  );
 }
 
 async function pageOf(

@@ -24,7 +24,7 @@ export interface ConnectorPool {
 }
 
 export interface ExpressionLimits {
-  /** How long the expressions of one request or answer may take, ms. */
+  /** How long the expressions of one request or answer may take once their process has started, ms. */
   readonly patienceMs: number;
   /** Memory of a process, MB. */
   readonly memoryMb: number;
@@ -85,7 +85,7 @@ export function connectorPool(limits: Partial<ExpressionLimits> = {}): Connector
       if (result.kind === 'refused') throw refusalOf(result.problem);
       return result as Extract<ConnectorResult, { kind: Kind }>;
     } catch (error) {
-      throw expressionFault(error, patienceMs);
+      throw expressionFault(error, patienceMs + startingMs);
     } finally {
       taken--;
       if (taken === 0) idle = setTimeout(() => void ended(), idleMs).unref();
@@ -109,15 +109,21 @@ export function connectorPool(limits: Partial<ExpressionLimits> = {}): Connector
   };
 }
 
-function expressionFault(error: unknown, patienceMs: number): unknown {
+/** How a process ends that has no memory left, and how one that is ended from outside. */
+const outOfMemory = /signalCode: `SIGABRT`|exitCode: `13[47]`/;
+const fromOutside = /signalCode: `SIG(INT|TERM|KILL|HUP)`/;
+
+function expressionFault(error: unknown, limitMs: number): unknown {
   if (!(error instanceof Error) || error instanceof Refusal) return error;
   if (error.name === 'TimeoutError')
     return new Refusal(
       'too-large',
-      `An expression of the connector did not end within ${patienceMs / 1000} s.`,
+      `An expression of the connector did not end within ${limitMs / 1000} s.`,
       'Look for a function that calls itself without end, or request less at once.'
     );
-  if (/terminated unexpectedly/i.test(error.message))
+  if (fromOutside.test(error.message))
+    return new Refusal('busy', 'The process of the expressions was ended.', 'Nothing: it is tried again by itself.');
+  if (outOfMemory.test(error.message))
     return new Refusal(
       'too-large',
       'An expression of the connector took more memory than there is for it.',

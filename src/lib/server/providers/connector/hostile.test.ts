@@ -1,10 +1,13 @@
 import { expect } from 'chai';
+import { fork } from 'node:child_process';
 import { once } from 'node:events';
+import { existsSync, readFileSync } from 'node:fs';
 import { createServer, type RequestListener, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { stringify } from 'yaml';
 import { accessBy, allOf, connectorOf } from '../../../../../tests/support/connectors';
 import { refusalOf } from '../../../../../tests/support/refusal';
+import { until } from '../../../../../tests/support/until';
 import { instant, minute, range } from '../../../core/time';
 import { freshMeter } from '../port/guard';
 import { connectorPool, type ConnectorPool } from './connector-pool';
@@ -109,9 +112,20 @@ describe('a hostile connector', () => {
     expect(seen[0]?.signs).to.deep.equal(['x-key']);
     expect(JSON.stringify(seen)).to.not.include('topmost-secret');
     expect(asked[0]?.headers['x-key']).to.equal('Bearer topmost-secret');
+    // Nor where the connector gives the header itself that signs in.
+    seen.length = 0;
+    await discovered(
+      {
+        ...resources({ request: { path: '/items', headers: { 'x-key': '"mine"', 'x-other': '"mine"' } }, map }),
+        signIn: plain.signIn
+      },
+      seen
+    );
+    expect([seen[0]?.signs, seen[0]?.headers['x-other']]).to.deep.equal([['x-key'], 'mine']);
+    expect(JSON.stringify(seen)).to.not.include('topmost-secret');
     // A part of a request that has the name of the secret has nothing.
     await discovered(resources({ request: { path: '/items{?secret,key}', with: { secret: '$secret', key: '$key' } } }));
-    expect(asked[1]?.url).to.equal('/base/items?key=key');
+    expect(asked.at(-1)?.url).to.equal('/base/items?key=key');
   });
 
   it('cannot change what other connectors see', async () => {
@@ -141,6 +155,20 @@ describe('a hostile connector', () => {
       expect(refusal?.remedy).to.have.length.above(10);
       expect((await discovered({})).map(({ providerId }) => providerId)).to.deep.equal(['a']);
     });
+
+  it('leaves nothing behind where Bussola is killed while it goes on', async function () {
+    this.timeout(90_000);
+    const lone = fork('tests/support/connector-orphan.ts', { execArgv: ['--import', 'tsx'] });
+    const [pids] = (await once(lone, 'message')) as [number[]];
+    const isThere = (pid: number) => {
+      const stat = existsSync(`/proc/${pid}/stat`) ? readFileSync(`/proc/${pid}/stat`, 'utf8') : ') Z';
+      return stat.split(') ')[1]?.[0] !== 'Z';
+    };
+    const expressions = pids.filter((pid) => readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('connector'));
+    expect(expressions.filter(isThere)).to.have.length.above(0);
+    lone.kill('SIGKILL');
+    await until('all to be gone', () => !expressions.some(isThere), 20_000);
+  });
 
   it('is refused pages that do not end, and answers beyond all bounds', async () => {
     let count = 0;

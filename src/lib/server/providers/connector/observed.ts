@@ -25,13 +25,13 @@ const mostShown = 4 * 1024 * 1024;
 /**
  * An account's access under the limits of a connector: what asks to slow down says it as the port knows it. Whoever looks sees each exchange.
  *
- * @param plain names of headers that are not secret
+ * @param plain headers that are not secret: what stands under the same name with another value signs in
  */
 export function observed(
   clock: Clock,
   { slowDown, retryAfter }: ConnectorLimits,
   access: ProviderAccess,
-  plain: readonly string[],
+  plain: Readonly<Record<string, string>>,
   observe: Observe | undefined
 ): ProviderAccess {
   const call: typeof fetch = async (url, init) => {
@@ -64,7 +64,7 @@ async function seen(
   url: string,
   init: RequestInit,
   response: Response,
-  plain: readonly string[]
+  plain: Readonly<Record<string, string>>
 ): Promise<Response> {
   const bytes = await answerBody(
     response,
@@ -72,14 +72,17 @@ async function seen(
     mostShown,
     'Request less at once.'
   );
-  const sent = Object.entries((init.headers ?? {}) as Record<string, string>);
+  const sent = Object.entries((init.headers ?? {}) as Record<string, string>).map(([name, value]) => ({
+    ...{ name: name.toLowerCase(), value },
+    isPlain: plain[name.toLowerCase()] === value
+  }));
   // What is sent as a form is a request for a token: neither it nor its answer is shown.
   const isToken = init.body instanceof URLSearchParams;
   observe({
     method: init.method ?? 'GET',
     url,
-    headers: Object.fromEntries(sent.filter(([name]) => plain.includes(name.toLowerCase()))),
-    signs: sent.map(([name]) => name.toLowerCase()).filter((name) => !plain.includes(name)),
+    headers: Object.fromEntries(sent.filter(({ isPlain }) => isPlain).map(({ name, value }) => [name, value])),
+    signs: sent.filter(({ isPlain }) => !isPlain).map(({ name }) => name),
     body: typeof init.body === 'string' ? init.body : null,
     status: response.status,
     answerHeaders: Object.fromEntries([...response.headers].filter(([name]) => name !== 'set-cookie')),

@@ -1,17 +1,12 @@
-import { setTimeout as wait } from 'node:timers/promises';
 import { z } from 'zod';
 import { serviceOfType } from '$lib/core/services';
 import { textFromInstant, type Clock, type Instant } from '$lib/core/time';
-import { completeUntil } from '../port/lines';
-import { ProviderError, type LineFeed, type LinesPage, type ProviderAccess } from '../port/provider';
+import { completeUntil, onceMade } from '../port/lines';
+import type { LineFeed, LinesPage, ProviderAccess } from '../port/provider';
 import type { OstroCalls } from './call';
 
 const thingsSchema = z.object({ things: z.array(z.string().min(1).max(300)).max(5000) });
 const orderSchema = z.object({ id: z.string().min(1).max(500) });
-
-/** How often it is looked whether an export is made, and how often at most; real time, since it is about a computer. */
-const againAfterMs = 250;
-const mostLooks = 240;
 
 /** What writes lines. */
 export const thingsThatWrite = (calls: OstroCalls, access: ProviderAccess) =>
@@ -55,15 +50,7 @@ async function fetched(
   since: Instant,
   signal: AbortSignal
 ): Promise<LinesPage> {
-  for (let look = 0; look < mostLooks; look++) {
-    const answer = await calls.bytes(access, `/v2/exports/file?id=${encodeURIComponent(id)}`);
-    if (answer.status !== 202)
-      return { body: answer.bytes, isGzip: true, until: completeUntil(answer, 'ostro-complete-until', since) };
-    await wait(againAfterMs, undefined, { signal });
-  }
-  throw new ProviderError(
-    'unavailable',
-    `The export was not made within ${(againAfterMs * mostLooks) / 1000} s.`,
-    'Nothing: Bussola orders it again.'
-  );
+  const path = `/v2/exports/file?id=${encodeURIComponent(id)}`;
+  const answer = await onceMade(() => calls.bytes(access, path), 202, signal);
+  return { body: answer.bytes, isGzip: true, until: completeUntil(answer, 'ostro-complete-until', since) };
 }

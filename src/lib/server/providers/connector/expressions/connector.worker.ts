@@ -1,4 +1,5 @@
 // Evaluates the expressions of connectors in a process of its own: whoever wrote them, they see an answer and nothing else, and end with the process.
+import { Worker } from 'node:worker_threads';
 import workerpool from 'workerpool';
 import { Refusal, problemOf, type Problem } from '$lib/core/problem/problem';
 import type { ConnectorRequest } from '$lib/core/connector';
@@ -53,5 +54,13 @@ async function work(asked: ConnectorTask): Promise<ConnectorResult> {
     return { kind: 'refused', problem: problemOf(error) };
   }
 }
+
+// While an expression goes on, this process hears nothing: a thread ends it where whoever started it is gone.
+const parent = process.ppid;
+new Worker(
+  `const { workerData: parent } = require('node:worker_threads');
+   setInterval(() => { if (process.ppid !== parent) process.kill(process.pid, 'SIGKILL'); }, 1000);`,
+  { eval: true, workerData: parent }
+).unref();
 
 workerpool.worker({ work });

@@ -7,7 +7,7 @@ import {
   type Connector,
   type ConnectorRequest
 } from '$lib/core/connector';
-import { readFileText, type FileProblem } from '$lib/core/forms/file';
+import { lineIn, readFileText, type FileProblem } from '$lib/core/forms/file';
 import { jsonOrNull } from '$lib/core/forms/json';
 import { Refusal } from '$lib/core/problem/problem';
 import type {
@@ -44,7 +44,7 @@ export function readConnector(text: string): ReadConnector {
       return [];
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;
-      return [{ path: path.join('.'), line: null, message: error.message }];
+      return [{ path: path.join('.'), line: lineIn(text, path), message: error.message }];
     }
   });
   const doubled = ownNames.filter((name) => name in read.content.values || name in read.content.functions);
