@@ -158,7 +158,7 @@ describe('the API, as programs with a key use it', () => {
     expect(await codeOf(late)).to.deep.equal([412, 'not-as-read']);
     expect((await put('*', 'view')).status).to.be.within(200, 204);
     const now = (await fetch(`${app.origin}${address}/sharing`, { headers: { cookie } })).headers.get('etag') ?? '';
-    const both = await Promise.all([put(now, 'edit'), put(now, 'nothing')]);
+    const both = await Promise.all([put(now, 'edit'), put(now, 'edit')]);
     expect(
       both.map(({ status }) => status).filter((status) => status === 412),
       'of two at once'
