@@ -203,7 +203,7 @@ if (installed) {
       '--parallel',
       '--jobs=2',
       '--timeout',
-      '60000',
+      '180000',
       ...testFiles(['tests/browser'], 'tests/browser/boards-read.test.ts') // the longest first
     ]);
 }

@@ -15,7 +15,7 @@ describe('accounts, coverage and intake, as a person uses them', () => {
   const row = (name: string) => page.locator(`tr[data-resource="${name}"]`);
 
   before(async function () {
-    this.timeout(120_000);
+    this.timeout(300_000);
     app = await startApp({ accounts: true });
     browser = await openBrowser();
     ({ page, complaints } = await signedIn(browser, app, 'kaja'));
@@ -30,7 +30,7 @@ describe('accounts, coverage and intake, as a person uses them', () => {
     });
   });
   after(async function () {
-    this.timeout(30_000);
+    this.timeout(90_000);
     await browser.close();
     await app.stop();
   });

@@ -31,7 +31,7 @@ describe('the API, as programs with a key use it', () => {
   };
 
   before(async function () {
-    this.timeout(90_000);
+    this.timeout(240_000);
     app = await startApp({ accounts: true });
     await app.live(1);
     nerea = await programOf(app, 'nerea');
@@ -78,7 +78,7 @@ describe('the API, as programs with a key use it', () => {
     expect((await nerea('POST', '/objectives', promise)).status).to.equal(201);
   });
   after(async function () {
-    this.timeout(30_000);
+    this.timeout(90_000);
     await app.stop();
   });
 

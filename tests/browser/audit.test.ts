@@ -16,12 +16,12 @@ describe('what is written down of programs that call', () => {
     ((await kaja('GET', `/acts${query}`)).body as { acts: Act[] }).acts;
 
   before(async function () {
-    this.timeout(60_000);
+    this.timeout(180_000);
     app = await startApp();
     kaja = await programOf(app, 'kaja');
   });
   after(async function () {
-    this.timeout(30_000);
+    this.timeout(90_000);
     await app.stop();
   });
 

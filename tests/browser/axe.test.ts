@@ -22,7 +22,7 @@ describe('every main screen, as axe judges it', () => {
   let page: Page;
 
   before(async function () {
-    this.timeout(120_000);
+    this.timeout(300_000);
     app = await startApp({ accounts: true });
     browser = await openBrowser();
     ({ page } = await signedIn(browser, app, 'nerea'));
@@ -54,7 +54,7 @@ describe('every main screen, as axe judges it', () => {
     expect(made.status(), await made.text()).to.equal(201);
   });
   after(async function () {
-    this.timeout(30_000);
+    this.timeout(90_000);
     await browser.close();
     await app.stop();
   });

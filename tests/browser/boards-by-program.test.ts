@@ -17,13 +17,13 @@ describe('boards, as programs use them', () => {
   };
 
   before(async function () {
-    this.timeout(90_000);
+    this.timeout(240_000);
     app = await startApp({ accounts: true });
     await app.live(1);
     [nerea, oda, stranger] = await Promise.all([programOf(app, 'nerea'), programOf(app, 'oda'), programOf(app, null)]);
   });
   after(async function () {
-    this.timeout(30_000);
+    this.timeout(90_000);
     await app.stop();
   });
 

@@ -188,7 +188,7 @@ describe('boards, as people share and carry them', () => {
     const newer = await shell('apply', file);
     expect([newer.code, newer.said.includes('written by a newer Bussola')]).to.deep.equal([1, true]);
     expect((await shell('export', 'No such')).said).to.match(/^There is no board No such\. There are: /);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('markup in titles, labels and texts is shown, not run', async () => {
     const evil = '<img src=x onerror="window.hurt=1"><script>window.hurt=1</script>';

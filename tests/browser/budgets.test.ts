@@ -10,7 +10,7 @@ describe('a budget, as people make it and are notified of it', () => {
     visit.app.standIns.mailbox.mails.filter(({ subject }) => subject.includes('budget expected to be spent'));
 
   it('says what it is while there is none, and begins with the costs that are looked at', async function () {
-    this.timeout(90_000);
+    this.timeout(240_000);
     await until(
       'the bills',
       async () =>
@@ -42,7 +42,7 @@ describe('a budget, as people make it and are notified of it', () => {
   });
 
   it('is raised and mailed once its month is expected to pass it, and clears when it is not any more', async function () {
-    this.timeout(120_000);
+    this.timeout(300_000);
     await visit.page.getByLabel('Name', { exact: true }).fill('Databases');
     await visit.page.getByRole('spinbutton', { name: 'Amount' }).fill('500');
     await visit.button('Add the budget').click();

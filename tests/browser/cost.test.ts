@@ -17,7 +17,7 @@ describe('costs, as people read them', () => {
   };
 
   it('says what a month costs, until which day, and what it is expected to', async function () {
-    this.timeout(90_000);
+    this.timeout(240_000);
     await until('the bills', isRead, 60_000);
     await visit.page.goto(`${visit.app.origin}/cost`);
     await visit.page
@@ -42,7 +42,7 @@ describe('costs, as people read them', () => {
   });
 
   it('names the store that doubled, with its day, and nothing else', async function () {
-    this.timeout(60_000);
+    this.timeout(180_000);
     const changed = visit.region('What changed');
     await changed
       .locator('[data-change="manifest-archive"]')
@@ -69,7 +69,7 @@ describe('costs, as people read them', () => {
   });
 
   it('writes a FOCUS file, and reads it back: nothing changes; a row that is wrong is named', async function () {
-    this.timeout(60_000);
+    this.timeout(180_000);
     await visit.page.goto(`${visit.app.origin}/bills`);
     const [download] = await Promise.all([
       visit.page.waitForEvent('download'),

@@ -128,7 +128,7 @@ describe('npm run demo', () => {
       'does not look like a data folder of Bussola; it was left alone.'
     );
     expect(existsSync('package.json')).to.equal(true);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('a port that is taken by something else is named before anything is started', async () => {
     const taken = createServer().listen(port + 1, '127.0.0.1');

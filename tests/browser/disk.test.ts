@@ -96,7 +96,7 @@ where('a small disk', () => {
     expect(said)
       .to.contain('Make room there')
       .and.not.match(/\n\s+at /);
-  }).timeout(30_000);
+  }).timeout(90_000);
 
   it('that fills while Bussola runs refuses samples in words and loses none, and goes on by itself', async () => {
     const { app, send } = await pushing('100');
@@ -123,7 +123,7 @@ where('a small disk', () => {
     } finally {
       await browser.close();
     }
-  }).timeout(120_000);
+  }).timeout(300_000);
 
   it('without any room left ends the process with a reason; what was acknowledged is there once there is room', async () => {
     const { app, send } = await pushing('0');

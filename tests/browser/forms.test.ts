@@ -12,14 +12,14 @@ describe('forms, while news arrive', () => {
   let complaints: string[];
 
   before(async function () {
-    this.timeout(120_000);
+    this.timeout(300_000);
     app = await startApp({ accounts: true });
     browser = await openBrowser();
     ({ page, complaints } = await signedIn(browser, app, 'kaja'));
     await app.live(2);
   });
   after(async function () {
-    this.timeout(30_000);
+    this.timeout(90_000);
     await browser.close();
     await app.stop();
   });
@@ -56,7 +56,7 @@ describe('forms, while news arrive', () => {
       await newsArrive();
       await newsArrive();
       expect(await field.inputValue()).to.equal(typed);
-    }).timeout(60_000);
+    }).timeout(180_000);
 
   it('say that somebody else changed the alarm meanwhile, and offer both', async () => {
     const { page: other } = await signedIn(browser, app, 'nerea');
@@ -74,7 +74,7 @@ describe('forms, while news arrive', () => {
     expect(await page.getByRole('spinbutton', { name: 'Threshold' }).inputValue()).to.equal('77');
     expect(await told.count()).to.equal(0);
     await other.context().close();
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('of a board are not left while its title is refused, and all is kept once it has another', async () => {
     const { page: other } = await signedIn(browser, app, 'nerea');
@@ -103,7 +103,7 @@ describe('forms, while news arrive', () => {
       .to.deep.include({ title: 'Quays by night' })
       .and.have.nested.property('sections.length', 1);
     await other.context().close();
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('work the estimate of a plan out as its controls say, before it is saved', async () => {
     await page.goto(`${app.origin}/accounts/${await idOf('corallo-prod')}?service=machines`);
@@ -116,7 +116,7 @@ describe('forms, while news arrive', () => {
     await page.getByLabel('Interval').selectOption('PT1M');
     await until('the estimate as before', async () => (await estimate.innerText()) === everyMinute);
     expect(await plans(), 'nothing was saved').to.deep.equal(before);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('try a credential before they connect an account, and connect anyway only by a second choice', async () => {
     await page.goto(`${app.origin}/accounts/new`);
@@ -132,7 +132,7 @@ describe('forms, while news arrive', () => {
     await anyway.click();
     await page.waitForURL(/\/accounts\/\d+/);
     expect(await idOf('wrong-secret')).to.be.above(0);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('refuse an address with a name, a password or a fragment, before anything is called', async () => {
     await page.goto(`${app.origin}/accounts/new`);
@@ -146,7 +146,7 @@ describe('forms, while news arrive', () => {
       expect(await page.locator('input[name=endpoint]').getAttribute('aria-invalid'), address).to.equal('true');
       expect(await page.locator('body').innerText()).not.to.contain('user:pass@provider.example.test/ answered');
     }
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('never send secrets back: not of a sign-in, an account or a credential that failed', async () => {
     const secret = 'only-i-know-this';
@@ -176,7 +176,7 @@ describe('forms, while news arrive', () => {
     expect(answers.length).to.be.at.least(2);
     expect(answers.join('\n')).not.to.contain(secret);
     await other.context().close();
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('a sign-in from another name is refused with both names, and live news end when the session does', async () => {
     const form = new URLSearchParams({ name: 'nerea', password: 'corallo-demo' });
@@ -211,7 +211,7 @@ describe('forms, while news arrive', () => {
     expect(out.status).to.equal(303);
     for (const one of [reader, following]) for (let part = await one.read(); !part.done; part = await one.read());
     expect((await fetch(`${app.origin}/live`, { headers: { cookie } })).status).to.equal(401);
-  }).timeout(30_000);
+  }).timeout(90_000);
 
   it('a link that confirms a channel runs out', async () => {
     await page.goto(`${app.origin}/channels`);
@@ -226,7 +226,7 @@ describe('forms, while news arrive', () => {
     const answer = await fetch(link, { headers: { accept: 'text/html' } });
     expect(answer.status).to.equal(404);
     expect(await answer.text()).to.match(/not valid any more/i);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('makes the browser complain of nothing', () => {
     expect(complaints).to.deep.equal([]);

@@ -11,7 +11,7 @@ describe('the house as a whole', () => {
   let browser: Browser;
 
   before(async function () {
-    this.timeout(90_000);
+    this.timeout(240_000);
     app = await startApp({ accounts: true });
     browser = await openBrowser();
     await until('the first pulls', async () => {
@@ -23,7 +23,7 @@ describe('the house as a whole', () => {
     });
   });
   after(async function () {
-    this.timeout(30_000);
+    this.timeout(90_000);
     await browser.close();
     await app.stop();
   });
@@ -48,7 +48,7 @@ describe('the house as a whole', () => {
       expect(total, path).to.be.within(50_000, 300_000);
       await context.close();
     }
-  }).timeout(120_000);
+  }).timeout(300_000);
 
   it('keeps an idle connection for longer than clients do: a request in the moment of closing would get no answer', async () => {
     const answer = await fetch(`${app.origin}/healthz`);
@@ -114,7 +114,7 @@ describe('the house as a whole', () => {
       await happening;
       await page.context().close();
     }
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('without a sign-in nothing is told, and another site’s form is refused', async () => {
     const ask = (path: string, init?: RequestInit) => fetch(app.origin + path, { redirect: 'manual', ...init });
@@ -256,7 +256,7 @@ describe('the house as a whole', () => {
       release();
       await page.locator('html.dark').waitFor();
       await page.context().close();
-    }).timeout(60_000);
+    }).timeout(180_000);
 
     it('what is chosen and typed is taken once it is', async () => {
       const { page, release } = await asleep('/alarms/new');
@@ -267,6 +267,6 @@ describe('the house as a whole', () => {
       expect(await page.getByLabel('Direction', { exact: true }).inputValue()).to.equal('below');
       expect(await page.getByLabel('Threshold', { exact: true }).inputValue()).to.equal('12');
       await page.context().close();
-    }).timeout(60_000);
+    }).timeout(180_000);
   });
 });

@@ -196,7 +196,7 @@ describe('pictures, alarms and metrics of lines, as people make them', () => {
     await raised.first().waitFor();
     expect(await raised.count()).to.equal(1);
     expect(await raised.first().innerText()).to.contain('hydraulic pressure');
-  }).timeout(120_000);
+  }).timeout(300_000);
 
   it('never made the browser complain', () => {
     // But of the search that cannot be read.

@@ -43,7 +43,7 @@ describe('a promise, as people make it and look at it', () => {
   });
 
   it('is listed with what is left of its error budget, and stands on a board', async function () {
-    this.timeout(90_000);
+    this.timeout(240_000);
     await visit.page.getByLabel('Name', { exact: true }).fill('Machines have room');
     await visit.button('Add the promise').click();
     await visit.page.waitForURL(/\/objectives$/);
@@ -65,7 +65,7 @@ describe('a promise, as people make it and look at it', () => {
   });
 
   it('shows how fast its error budget is used, keeps what is typed while news arrive, and goes with its alarm', async function () {
-    this.timeout(60_000);
+    this.timeout(180_000);
     await visit.page.goto(`${visit.app.origin}/objectives`);
     await promise('Machines have room').getByRole('link').click();
     await visit.page

@@ -53,7 +53,7 @@ describe('who is notified, and who has the watch', () => {
     await visit.button('Move All machines up').click();
     await tried().getByText('All machines takes it').waitFor(); // by itself
     await until('the order', async () => (await routeRows().first().getAttribute('data-route')) === 'All machines');
-  }).timeout(90_000);
+  }).timeout(240_000);
 
   it('a rota is made, drawn while it is, and a swap counts once the other person accepts it', async () => {
     const { page, app, browser } = visit;
@@ -89,7 +89,7 @@ describe('who is notified, and who has the watch', () => {
     await page.getByText('Ivo Brandt took it over').first().waitFor({ state: 'attached' }); // by itself, in the other window
     expect(ivo.complaints).to.deep.equal([]);
     await ivo.page.context().close();
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('whoever is woken acknowledges on the phone, by the link of the mail, without signing in', async () => {
     const { app, browser, page } = visit;
@@ -137,7 +137,7 @@ describe('who is notified, and who has the watch', () => {
     await page.getByRole('row', { name: 'Attempts' }).getByText('taken').waitFor();
     // The swap that was refused.
     expect(visit.complaints.filter((one) => !one.includes('400 (Bad Request)'))).to.deep.equal([]);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('an incident is shelved with a reason, noted, handed over, and what is held back is listed', async () => {
     const { page, app } = visit;
@@ -186,5 +186,5 @@ describe('who is notified, and who has the watch', () => {
       .getByRole('button', { name: 'End now' })
       .click();
     await until('it is gone', async () => (await held.getByText('known, fixed tomorrow').count()) === 0);
-  }).timeout(60_000);
+  }).timeout(180_000);
 });

@@ -77,12 +77,12 @@ describe('people, as they come and go', () => {
     } finally {
       await app.stop();
     }
-  }).timeout(120_000);
+  }).timeout(300_000);
 
   describe('at one application', () => {
     let app: RunningApp;
     before(async function () {
-      this.timeout(90_000);
+      this.timeout(240_000);
       app = await startApp({ issuer: true });
     });
     after(() => app.stop());
@@ -119,7 +119,7 @@ describe('people, as they come and go', () => {
       await down.getByRole('link', { name: 'Sign in by Corallo sign-on' }).click();
       await down.getByText('did not sign you in').or(down.getByText('refused on purpose')).first().waitFor();
       app.standIns.issuer!.behaving.current = 'well';
-    }).timeout(60_000);
+    }).timeout(180_000);
 
     it('set a second factor up, and need it from then on', async () => {
       const { page, complaints } = await signedIn(browser, app, 'ivo');
@@ -148,7 +148,7 @@ describe('people, as they come and go', () => {
       await press(other, 'Sign in');
       await other.waitForURL(`${app.origin}/teams`);
       expect(complaints).to.deep.equal([]);
-    }).timeout(60_000);
+    }).timeout(180_000);
 
     it('set a new password by mail, and choose when they are not disturbed', async () => {
       const page = await atSignIn();
@@ -172,7 +172,7 @@ describe('people, as they come and go', () => {
       await page.reload();
       expect(await page.getByLabel('Quiet from').inputValue()).to.equal('23:00');
       expect(await page.getByLabel('Exception').inputValue()).to.equal('major');
-    }).timeout(60_000);
+    }).timeout(180_000);
 
     it('are disabled by an administrator, which the audit shows and nobody else reads', async () => {
       const { page: kaja, complaints } = await signedIn(browser, app, 'kaja');
@@ -212,6 +212,6 @@ describe('people, as they come and go', () => {
         0
       );
       expect(complaints).to.deep.equal([]);
-    }).timeout(60_000);
+    }).timeout(180_000);
   });
 });

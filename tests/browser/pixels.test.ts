@@ -15,7 +15,7 @@ describe('a line through fewer cells, as Chromium draws it', () => {
   let page: Page;
 
   before(async function () {
-    this.timeout(60_000);
+    this.timeout(180_000);
     browser = await openBrowser();
     page = await (await browser.newContext({ deviceScaleFactor: 1 })).newPage();
     await page.setContent('<body style="margin:0"></body>');
@@ -112,7 +112,7 @@ describe('a line through fewer cells, as Chromium draws it', () => {
         expect(lost, `lost, ${width} wide`).to.be.at.most(pixels / 5000);
         expect(added, `added, ${width} wide`).to.be.at.most(pixels / 5000);
       }
-    }).timeout(60_000);
+    }).timeout(180_000);
 
   it('which a line through every so many cells does not', async () => {
     const values = valuesOf(shapes['lonely peaks'] as (i: number) => number);
@@ -122,5 +122,5 @@ describe('a line through fewer cells, as Chromium draws it', () => {
       1.5
     );
     expect(lost).to.be.above(100);
-  }).timeout(60_000);
+  }).timeout(180_000);
 });

@@ -48,13 +48,13 @@ describe('receiving from other programs', () => {
   }
 
   before(async function () {
-    this.timeout(90_000);
+    this.timeout(240_000);
     app = await startApp({ at: new Date(Math.floor(performance.timeOrigin + performance.now())).toISOString() });
     browser = await openBrowser();
     ({ page } = await signedIn(browser, app, 'nerea'));
   });
   after(async function () {
-    this.timeout(30_000);
+    this.timeout(90_000);
     metrics.disable();
     await browser.close();
     await app.stop();

@@ -40,7 +40,7 @@ describe('acting on resources, as people do it and as alarms do', () => {
     await done.getByText('Restarted').waitFor();
     await done.getByText('Kaja Tamm').waitFor();
     expect(ordersOf('freight-desk-1')).to.have.length(1);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('stops one only once its name is typed, and says what its provider refuses', async () => {
     const { app, page } = visit;
@@ -67,7 +67,7 @@ describe('acting on resources, as people do it and as alarms do', () => {
       await form('freight-desk-1').getByLabel('What to do').locator('option:not([hidden])').allInnerTexts()
     ).to.deep.equal(['Start']);
     await page.getByRole('button', { name: 'Cancel' }).click();
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('is not offered to whoever may not, and refused when they call it', async () => {
     const { app } = visit;
@@ -90,7 +90,7 @@ describe('acting on resources, as people do it and as alarms do', () => {
     const all = (await oda('GET', `/response-runs?resource=${id}`)).body as { runs: { by: string; text: string }[] };
     expect(all.runs.map(({ by }) => by)).to.deep.equal(['Oda Lind', 'Kaja Tamm', 'Kaja Tamm']);
     expect((await oda('POST', '/responses', {})).status, 'what acts by itself').to.equal(403);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('a response is made from its page, and restarts what its alarm has raised for a while', async () => {
     const { app, page } = visit;
@@ -125,7 +125,7 @@ describe('acting on resources, as people do it and as alarms do', () => {
       .getByText(/^gate-api-1: Restarted; cleared .+ later\.$/)
       .waitFor();
     expect(ordersOf('gate-api-1')).to.have.length(1);
-  }).timeout(120_000);
+  }).timeout(300_000);
 
   it('acts from an incident as well, which is on its timeline; what fails is said with why', async () => {
     const { app, page } = visit;
@@ -151,7 +151,7 @@ describe('acting on resources, as people do it and as alarms do', () => {
       .region('What happened')
       .getByText('quay-display-1: To restart it: failed. The restart failed: nothing was changed.')
       .waitFor();
-  }).timeout(90_000);
+  }).timeout(240_000);
 
   it('never made the browser complain', () => expect(visit.complaints).to.deep.equal([]));
 });

@@ -30,7 +30,7 @@ describe('the sheet of a board', () => {
     await page.goto(`${visit.app.origin}/boards/${id}?edit`);
     await page.getByLabel('Range it opens with').selectOption('P1D');
     await until('the change', async () => (await visit.read(id)).range === 'P1D');
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('keeps its tools where they are, whatever comes and goes', async () => {
     const { id } = await made('Steady', [linesPanel('a', 0, 0)]);
@@ -54,7 +54,7 @@ describe('the sheet of a board', () => {
     await done.click();
     await page.waitForURL((url) => !url.search.includes('edit'));
     await other.context().close();
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('is reached by keys past everything around it, and searched for by the name of a service', async () => {
     const { page } = visit;
@@ -76,7 +76,7 @@ describe('the sheet of a board', () => {
     await page.keyboard.type('machines board');
     await page.getByRole('option', { name: /Machines board.*ready board/ }).click();
     await page.waitForURL(/services\/machines\/board/);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('a double click on a chart never leaves the board', async () => {
     const { id } = await made('Stays', [linesPanel('a', 0, 0)]);
@@ -88,7 +88,7 @@ describe('the sheet of a board', () => {
     await page.waitForURL(/range=PT3H/);
     await chart.dblclick({ position: { x: 150, y: 30 } });
     expect(new URL(page.url()).pathname).to.equal(`/boards/${id}`);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('stands alone on paper, by day, with its range and the time, no panel cut in two', async () => {
     const panels = [...'abcdef'].map((name, i) => linesPanel(name, (i % 2) * 6, Math.floor(i / 2) * 4));
@@ -117,7 +117,7 @@ describe('the sheet of a board', () => {
     await page.emulateMedia({ media: 'screen' });
     expect(await page.evaluate(() => getComputedStyle(document.body).backgroundColor)).to.equal(night);
     await page.context().clearCookies({ name: 'theme' });
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('names each of several gauges, however many there are for the room', async () => {
     const gauge = { ...linesPanel('a', 0, 0), picture: 'gauge', scale: { from: 0, to: 100 } };
@@ -128,7 +128,7 @@ describe('the sheet of a board', () => {
     const heights = await names.evaluateAll((all) => all.map((one) => one.getBoundingClientRect().height));
     expect(heights.length).to.be.above(3);
     expect(Math.min(...heights)).to.be.above(12);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('needs no inline styles: what the server draws has its widths before the script runs', async () => {
     const context = await visit.browser.newContext({
@@ -152,5 +152,5 @@ describe('the sheet of a board', () => {
       );
     expect(styled, 'the sheet is applied').to.be.a('string');
     await context.close();
-  }).timeout(60_000);
+  }).timeout(180_000);
 });

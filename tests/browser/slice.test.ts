@@ -12,7 +12,7 @@ describe('the slice, as a person walks it', () => {
   let complaints: string[];
 
   before(async function () {
-    this.timeout(90_000);
+    this.timeout(240_000);
     app = await startApp();
     browser = await openBrowser();
   });
@@ -21,7 +21,7 @@ describe('the slice, as a person walks it', () => {
       await page.screenshot({ path: `test-results/${this.currentTest.title.slice(0, 40)}.png` });
   });
   after(async function () {
-    this.timeout(30_000);
+    this.timeout(90_000);
     await browser.close();
     await app.stop();
   });
@@ -151,7 +151,7 @@ describe('the slice, as a person walks it', () => {
     });
     expect(await page.locator('[data-state=raised]').count()).to.equal(1);
     await page.getByRole('navigation', { name: 'Index' }).getByText('1 raised').waitFor();
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('finds the e-mail in the inbox, and its link opens the incident', async () => {
     await until('the mail', () =>

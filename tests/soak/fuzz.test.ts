@@ -9,11 +9,11 @@ describe('what chance makes of good inputs', () => {
   let target: FuzzTarget;
   const seed = Math.floor(Math.random() * 1e9);
   before(async function () {
-    this.timeout(90_000);
+    this.timeout(240_000);
     target = await fuzzTarget();
   });
   after(async function () {
-    this.timeout(30_000);
+    this.timeout(90_000);
     await target.app.stop();
   });
 

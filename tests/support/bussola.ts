@@ -41,7 +41,7 @@ export interface House {
 export function withHouse(makers = registered, env: Readonly<Record<string, string>> = {}): House {
   const fixture = {} as House;
   before(async function () {
-    this.timeout(60_000);
+    this.timeout(180_000);
     fixture.data = mkdtempSync(join(tmpdir(), 'bussola-house-'));
     fixture.clock = new TestClock(join(fixture.data, 'clock'));
     fixture.standIns = await serveStandIns({
@@ -74,7 +74,7 @@ export function withHouse(makers = registered, env: Readonly<Record<string, stri
     await fixture.bussola.store.ready;
   });
   after(async function () {
-    this.timeout(30_000);
+    this.timeout(90_000);
     await fixture.bussola.close();
     await fixture.standIns.close();
     rmSync(fixture.data, { recursive: true, force: true });
@@ -216,7 +216,7 @@ export function withMachines() {
   const house = withHouse();
   let accountId: number;
   before(async function () {
-    this.timeout(30_000);
+    this.timeout(90_000);
     accountId = await connectMachines(house);
   });
   return {

@@ -34,7 +34,7 @@ export function withDatabase({ migrated = true } = {}): { db: Database; connecti
   const fixture = {} as { db: Database; connection: Connection; folder: DataFolder };
   let embedded: EmbeddedDatabase | null = null;
   before(async function () {
-    this.timeout(60_000);
+    this.timeout(180_000);
     fixture.folder = openFolder(mkdtempSync(join(tmpdir(), 'bussola-test-')), knownVersion());
     const url = await freshPostgres();
     if (url === null) embedded = await startEmbedded(fixture.folder);
@@ -43,7 +43,7 @@ export function withDatabase({ migrated = true } = {}): { db: Database; connecti
     if (migrated) await migrate(fixture.db);
   });
   after(async function () {
-    this.timeout(20_000);
+    this.timeout(60_000);
     await fixture.db.close();
     await embedded?.close();
     fixture.folder.release();

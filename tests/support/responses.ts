@@ -16,7 +16,7 @@ export function withActing() {
   let accountId: number;
   let kaja: Person;
   before(async function () {
-    this.timeout(30_000);
+    this.timeout(90_000);
     accountId = await connectMachines(house);
     kaja = await insertPerson(house.bussola.db, {
       ...{ name: 'kaja', displayName: 'Kaja', role: 'administrator', passwordHash: '', zone: 'UTC' },

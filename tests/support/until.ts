@@ -6,7 +6,7 @@
 export async function until<T>(
   what: string,
   look: () => Promise<T | null | undefined | false> | T | null | undefined | false,
-  patienceMs = 20_000
+  patienceMs = 90_000
 ): Promise<T> {
   const end = performance.now() + patienceMs;
   for (;;) {

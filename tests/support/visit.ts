@@ -53,7 +53,7 @@ export function withVisit({
 }: { minutes?: number; who?: string; app?: AppOptions } = {}): Visit {
   const visit = new Visit();
   before(async function () {
-    this.timeout(120_000);
+    this.timeout(300_000);
     visit.app = await startApp({ accounts: true, ...app });
     visit.browser = await openBrowser();
     ({ page: visit.page, complaints: visit.complaints } = await signedIn(visit.browser, visit.app, who));
@@ -65,7 +65,7 @@ export function withVisit({
       await visit.page.screenshot({ path: `test-results/${this.currentTest.title.slice(0, 40)}.png` });
   });
   after(async function () {
-    this.timeout(30_000);
+    this.timeout(90_000);
     await visit.browser.close();
     await visit.app.stop();
   });

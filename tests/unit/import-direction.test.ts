@@ -72,7 +72,7 @@ describe('imports go one way', () => {
   for (const [rule, path, source] of planted)
     it(`${path} that breaks ${rule} is found`, async () => {
       expect(await broken(path, source)).to.include(rule);
-    }).timeout(60_000);
+    }).timeout(180_000);
 
   it('a room of the server that imports a later one is found', async () => {
     const found = await violations(
@@ -83,7 +83,7 @@ describe('imports go one way', () => {
     );
     expect(found.map(({ rule }) => rule.name)).to.include('no-cycles-of-rooms');
     expect(found.map(({ from }) => from)).to.include('src/lib/server/store');
-  }).timeout(120_000);
+  }).timeout(300_000);
 
   it('no file of the server lies outside a room', () => {
     const outside = readdirSync('src/lib/server', { withFileTypes: true }).filter((entry) => !entry.isDirectory());

@@ -111,5 +111,5 @@ describe('how a value goes on', () => {
     }
     expect(shares['noise']).to.be.within(0.75, 0.85);
     expect(shares['weeks']).to.be.within(0.75, 0.85);
-  }).timeout(60_000);
+  }).timeout(180_000);
 });

@@ -33,7 +33,7 @@ describe('files of budgets, promises, responses and summaries', () => {
   };
 
   before(async function () {
-    this.timeout(30_000);
+    this.timeout(90_000);
     const { db, clock } = server();
     const kaja = await insertPerson(db, {
       ...{ name: 'kaja', displayName: 'Kaja', role: 'administrator', passwordHash: '', zone: 'UTC' },

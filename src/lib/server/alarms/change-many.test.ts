@@ -20,7 +20,7 @@ describe('several alarms at once', () => {
   const definitionOf = async ({ id }: Pick<Alarm, 'id'>) => (await alarmById(house.bussola.db, id))?.definition;
 
   before(async function () {
-    this.timeout(30_000);
+    this.timeout(90_000);
     await connectMachines(house);
     route = await routeTo(house, 'nerea.olmo@example.test');
   });

@@ -23,7 +23,7 @@ describe('boards', () => {
   };
 
   before(async function () {
-    this.timeout(30_000);
+    this.timeout(90_000);
     await connectMachines(house);
   });
 

@@ -33,7 +33,7 @@ describe('a board’s file, applied here', () => {
   let nerea: { id: number; displayName: string; role: 'editor' };
 
   before(async function () {
-    this.timeout(30_000);
+    this.timeout(90_000);
     await connectMachines(house);
     const { id } = await insertPerson(house.bussola.db, {
       name: 'nerea',

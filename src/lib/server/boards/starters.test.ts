@@ -149,7 +149,7 @@ describe('ready boards, filled from what is collected', () => {
       expect(lacks).to.deep.equal(lacking[key] ?? []);
       const collected = new Set(all.filter(({ isCollected }) => isCollected).map(({ name }) => name));
       expect(lacks.filter((name) => collected.has(name))).to.deep.equal([]);
-    }).timeout(30_000);
+    }).timeout(90_000);
 
   it('of one resource of each service: everything that it reports', async () => {
     const { db } = house.bussola;
@@ -165,7 +165,7 @@ describe('ready boards, filled from what is collected', () => {
       expect(board.panels.filter((panel) => signalsOf(panel).length > 0)).to.have.length(own.length);
       expect(await faultsOf(board.panels), `${service}: ${resource.name}`).to.deep.equal([]);
     }
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('of a group: a section for each service, of its resources alone', async () => {
     const rule: GroupRule = { match: 'all', conditions: [{ label: 'resource', matches: '^(booking|fares)' }] };

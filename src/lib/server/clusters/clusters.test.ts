@@ -17,7 +17,7 @@ describe('a cluster, from the whole down to a container', () => {
   const house = withHouse();
 
   before(async function () {
-    this.timeout(60_000);
+    this.timeout(180_000);
     const { id } = await connect(house, 'fleet-edge', {
       provider: 'maestro',
       keyId: 'bussola',
@@ -60,7 +60,7 @@ describe('a cluster, from the whole down to a container', () => {
     }
     const pulled = await resourceNamed(bussola.db, 'fleet-edge', 'seatmap');
     expect(view.workloads.find(({ name }) => name === 'seatmap')?.id).to.equal(pulled?.id);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('is entered by any of its resources, and by none that is no part of it', async () => {
     const { db } = house.bussola;
@@ -91,7 +91,7 @@ describe('a cluster, from the whole down to a container', () => {
     expect(await restartsOf(bussola.db, harbour, { workload: 'quote', copies: null }, clock.now())).to.deep.equal([]);
     const earlier = await restartsOf(bussola.db, harbour, { workload: null, copies: null }, all[2]!.at);
     expect(earlier[0]?.at, 'as it was then').to.equal(all[2]!.at);
-  }).timeout(30_000);
+  }).timeout(90_000);
 
   it('has a container that was moved to another node once, where it is now', async () => {
     const { bussola, clock } = house;
@@ -116,7 +116,7 @@ describe('a cluster, from the whole down to a container', () => {
     });
     expect(moved).to.have.length(1);
     expect(moved[0]?.memory.used).to.equal(7);
-  }).timeout(20_000);
+  }).timeout(60_000);
 
   it('without workload metrics has its nodes, and nothing is made up', async () => {
     const view = await clusterAt(house.bussola, { ...harbour, cluster: 'vessel-edge' }, house.clock.now());

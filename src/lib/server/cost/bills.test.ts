@@ -55,7 +55,7 @@ describe('bills of three unlike providers', () => {
   };
 
   before(async function () {
-    this.timeout(120_000);
+    this.timeout(300_000);
     // The whole of last month, whose newest days are still being corrected at its end: it is the 2nd.
     const start = new Date(house.clock.now());
     const second = Date.UTC(start.getUTCFullYear(), start.getUTCMonth() + 1, 2, 6);
@@ -83,7 +83,7 @@ describe('bills of three unlike providers', () => {
     expect(credit, 'the credit is not there yet').to.equal(0);
     expect([...found.days].every(Number.isFinite), 'each day').to.equal(true);
     expect(found.unrated).to.deep.equal({});
-  }).timeout(20_000);
+  }).timeout(60_000);
 
   it('spread what is paid for a month over its days, where that is asked for', async () => {
     const levante = levanteCharges(seed, 'corallo-prod');
@@ -94,7 +94,7 @@ describe('bills of three unlike providers', () => {
     );
     expect(amortised.total).to.equal(billed.total);
     expect(billed.days[0]! - amortised.days[0]!).to.be.above(100_000_000);
-  }).timeout(20_000);
+  }).timeout(60_000);
 
   it('are replaced by their corrections, never added to, and then stay', async () => {
     const before = await report('billed');
@@ -111,7 +111,7 @@ describe('bills of three unlike providers', () => {
     const { rows, credit } = billRows(seed, file);
     expect(credit, 'a credit for the whole month').to.be.below(0);
     expect(by(after)['maestro']).to.equal(sumOf(rows.map(({ amount }) => amount)) + credit);
-  }).timeout(120_000);
+  }).timeout(300_000);
 
   it('become metrics of resources and accounts in one’s own currency, corrected as the bill is', async () => {
     const { db, store } = house.bussola;
@@ -131,7 +131,7 @@ describe('bills of three unlike providers', () => {
       const values = columns[0]!.values;
       return expected.every((one, index) => Math.abs(one - values[index]!) < 2e-6);
     });
-  }).timeout(30_000);
+  }).timeout(90_000);
 
   it('say what could not be read and why, and go on when it can', async () => {
     house.standIns.levante.faultMode = 'refusing';
@@ -147,5 +147,5 @@ describe('bills of three unlike providers', () => {
     await readAgain(4);
     expect((await codes()).get(accounts['ostro']!.id)).to.equal(undefined);
     expect((await report('billed')).total).to.equal(before.total);
-  }).timeout(120_000);
+  }).timeout(300_000);
 });

@@ -125,5 +125,5 @@ describe('budgets', () => {
       },
       40_000
     );
-  }).timeout(60_000);
+  }).timeout(180_000);
 });

@@ -125,7 +125,7 @@ describe('bills of files, and the currencies that they are in', () => {
     const days = range(startOfDay((today - 3) as DayNumber), startOfDay(today));
     const { columns } = await store.samples.frame([series.at(-1)!.id], days, day, 'sum');
     expect([...columns[0]!.values], 'in francs').to.deep.equal([5, 10.5, 5]);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('of a resource that has done nothing for days are found with the evidence, once an hour', async () => {
     const { bussola, clock } = house;

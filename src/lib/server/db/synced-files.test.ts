@@ -30,7 +30,7 @@ describe('the files of the embedded database', () => {
     expect(await syncsOf('select count(*) from t')).to.equal(0);
     expect(await syncsOf('checkpoint'), 'files of tables and the log').to.be.above(2);
     await db.close();
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('are so in the application, which says it is', async () => {
     const folder = openFolder(join(fixture.path, 'data'), 1);
@@ -41,5 +41,5 @@ describe('the files of the embedded database', () => {
     await db.close();
     await embedded.close();
     folder.release();
-  }).timeout(60_000);
+  }).timeout(180_000);
 });

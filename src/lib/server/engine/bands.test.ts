@@ -60,7 +60,7 @@ describe('alarms on anomaly bands', () => {
     expect(low).to.deep.equal([null]);
     expect(values.at(-1)!).to.be.above(high.at(-1)!);
     await until('judged now', async () => (await seriesStates(db, id))[0]?.state === 'clear');
-  }).timeout(120_000);
+  }).timeout(300_000);
 
   /** As a program with a key would. */
   async function send(points: ReturnType<typeof readingAt>[]): Promise<void> {

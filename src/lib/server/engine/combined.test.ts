@@ -52,7 +52,7 @@ describe('combined alarms', () => {
     expect(incident!.openedAt).to.be.above(longer!.openedAt);
     const kinds = (await eventsOfIncident(house.bussola.db, incident!.id)).map(({ kind }) => kind);
     expect(kinds.filter((kind) => kind !== 'unreached')).to.deep.equal(['opened', 'closed']);
-  }).timeout(90_000);
+  }).timeout(240_000);
 
   it('a part that looks back is judged by what came before, also from one minute to the next', async () => {
     const rises: Condition = { kind: 'change', is: 'rise', by: 30, as: 'amount', against: 'before', over: 'PT3M' };
@@ -69,7 +69,7 @@ describe('combined alarms', () => {
     stress('gate-api-1', 97, 6);
     await live(6);
     await until('raised', async () => (await incidentsOf(alarm)).length === 1);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('that would combine itself, or what does not exist, is refused by name', async () => {
     const one = await processorAlarm(house, 'quay-display-1');
@@ -102,5 +102,5 @@ describe('combined alarms', () => {
     const told = await until('the reason', async () => (await alarmById(db, alarm.id))?.lastError);
     expect(told.message).to.equal('“Part”, which this alarm combines, is switched off.');
     expect(await stateOf(alarm)).to.equal('indeterminate');
-  }).timeout(30_000);
+  }).timeout(90_000);
 });

@@ -34,7 +34,7 @@ describe('alarms on composed signals', () => {
   const live = (minutes: number) => liveMinutes(house, accountId, minutes);
 
   before(async function () {
-    this.timeout(30_000);
+    this.timeout(90_000);
     accountId = await connectMachines(house);
   });
 
@@ -60,7 +60,7 @@ describe('alarms on composed signals', () => {
     expect(change?.to).to.equal('raised');
     expect(change?.evidence.values).to.have.length(2);
     expect(change?.evidence.values.every((value) => value !== null && value > 0)).to.equal(true);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('a group that is no longer yielded is let go, and its incident closed', async () => {
     const alarm = await processorAlarm(house, 'any', { name: 'Let go', signal: byRegion, rule });
@@ -76,7 +76,7 @@ describe('alarms on composed signals', () => {
     await until('one series', async () => (await statesOf(alarm)).length === 1);
     const open = (await incidentsOf(alarm)).filter(({ closedAt }) => closedAt === null);
     expect(open.map(({ region }) => region)).to.deep.equal([kept]);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('one that cannot be worked out says why and claims nothing, until it can again', async () => {
     const alarm = await processorAlarm(house, 'any', { name: 'Broken', signal: byRegion, rule });
@@ -93,7 +93,7 @@ describe('alarms on composed signals', () => {
     await change(byRegion);
     house.bussola.changes.tell('definition', { alarmId: alarm.id });
     await until('mended', async () => (await alarmById(house.bussola.db, alarm.id))?.lastError === null);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('one whose series nobody can tell apart is refused rather than judged as one', async () => {
     const rows = [
@@ -106,7 +106,7 @@ describe('alarms on composed signals', () => {
     const told = await until('the reason', async () => (await alarmById(house.bussola.db, alarm.id))?.lastError);
     expect(told.message).to.match(/^Several of its series have the same labels, such as .*resource /);
     expect(await statesOf(alarm)).to.deep.equal([]);
-  }).timeout(30_000);
+  }).timeout(90_000);
 
   it('a signal that yields nothing yet gets no unit that it might not have', async () => {
     const nothing = {
@@ -169,5 +169,5 @@ describe('alarms on composed signals', () => {
     await until('clear', async () => (await statesOf(alarm))[0]?.state === 'clear');
     await live(9);
     await until('indeterminate', async () => (await statesOf(alarm))[0]?.state === 'indeterminate');
-  }).timeout(90_000);
+  }).timeout(240_000);
 });

@@ -76,7 +76,7 @@ describe('the engine', () => {
     };
     await until('both noted as sent', isSent);
     expect(mailsTo('deaf@example.test')).to.deep.equal([]);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('silence is indeterminate, neither clear nor an incident, and tells nobody', async () => {
     const told = await routeTo(house, 'silence@example.test');
@@ -94,7 +94,7 @@ describe('the engine', () => {
     await live(6);
     await until('clear again', async () => (await stateOf(alarm)) === 'clear');
     expect(mailsTo('silence@example.test')).to.deep.equal([]);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('an account that cannot be reached leaves its alarms indeterminate after five minutes', async () => {
     const alarm = await processorAlarm(house, 'gate-api-2');
@@ -107,7 +107,7 @@ describe('the engine', () => {
     house.standIns.levante.faultMode = 'usual';
     await live(4);
     await until('clear again', async () => (await stateOf(alarm)) === 'clear');
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('judges again at once when its threshold is changed, and lets go of series it no longer watches', async () => {
     const alarm = await processorAlarm(house, 'quay-display-1');
@@ -157,7 +157,7 @@ describe('the engine', () => {
     await until('raised again', async () => (await stateOf(alarm)) === 'raised');
     await until('the second mail', () => mailsTo('off@example.test').length === 2);
     expect(mailsTo('off@example.test').every(({ subject }) => subject.startsWith('MAJOR'))).to.equal(true);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('an alarm that cannot be judged, whatever the reason, says so, is indeterminate, and its channels are notified', async () => {
     const told = await routeTo(house, 'unjudged@example.test');
@@ -191,7 +191,7 @@ describe('the engine', () => {
     await until('clear again', async () => (await stateOf(alarm)) === 'clear');
     // What was wrong is forgotten by a statement of its own, after that.
     await until('as if nothing had been', async () => (await alarmById(db, alarm.id))?.lastError === null);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('what was remembered and cannot be read is let go, and what is open stays one incident', async () => {
     const { db } = house.bussola;
@@ -204,7 +204,7 @@ describe('the engine', () => {
     await until('remembered anew', async () => ((await memoryOfAlarm(db, alarm.id))?.length ?? 0) > 2);
     expect(await stateOf(alarm)).to.equal('raised');
     expect((await incidentsOf(alarm)).map(({ closedAt }) => closedAt)).to.deep.equal([null]);
-  }).timeout(30_000);
+  }).timeout(90_000);
 
   it('no alarm watches what an account left behind that was removed, though its history stays', async () => {
     const { db } = house.bussola;
@@ -218,5 +218,5 @@ describe('the engine', () => {
     const [incident] = await incidentsOf(alarm);
     expect(incident?.closedAt).to.equal(house.clock.now());
     expect((await alarmById(db, alarm.id))?.lastError).to.equal(null);
-  }).timeout(30_000);
+  }).timeout(90_000);
 });

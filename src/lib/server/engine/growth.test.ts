@@ -32,5 +32,5 @@ describe('an alarm on the rate of a running total', () => {
     const [change] = await changesOfIncident(db, incident?.id ?? 0);
     expect(change?.evidence.values).to.have.length(3);
     expect(change?.evidence.values.every((value) => value !== null && value >= 0)).to.equal(true);
-  }).timeout(90_000);
+  }).timeout(240_000);
 });

@@ -93,7 +93,7 @@ describe('judging history', () => {
     const changes = await changesOfIncident(db, found[0]?.id ?? 0);
     expect(changes[0]).to.include({ to: 'raised' });
     expect(changes[0]?.evidence.values.filter((value) => value !== null && value > 38)).to.have.length.at.least(2);
-  }).timeout(90_000);
+  }).timeout(240_000);
 
   it('what it finds raised and still holds is one incident that goes on, of which people hear once', async () => {
     const { bussola } = house;
@@ -129,5 +129,5 @@ describe('judging history', () => {
     expect((await openIncidentsOfAlarm(db, id)).map(({ key }) => key)).to.have.members(open);
     await until('the mails', () => mailsTo(house, 'still@example.test').length >= open.length);
     expect(mailsTo(house, 'still@example.test')).to.have.length(open.length);
-  }).timeout(60_000);
+  }).timeout(180_000);
 });

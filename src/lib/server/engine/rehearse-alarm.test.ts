@@ -17,7 +17,7 @@ describe('rehearsing an alarm that is not saved', () => {
     house.bussola.judging.rehearse(house.clock.now(), { alarm, days, zone: 'UTC', id: null, propose: true });
 
   before(async function () {
-    this.timeout(30_000);
+    this.timeout(90_000);
     await connectMachines(house);
   });
 

@@ -35,7 +35,7 @@ describe('alarms, when things are not as usual', () => {
   };
 
   before(async function () {
-    this.timeout(30_000);
+    this.timeout(90_000);
     accountId = await connectMachines(house);
   });
 
@@ -48,7 +48,7 @@ describe('alarms, when things are not as usual', () => {
     await live(6);
     await until('raised', async () => (await stateOf(alarm)) === 'raised');
     expect(await kindsOf(alarm)).to.deep.equal([['opened']]);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('an account that is an hour late is judged in order when it comes: what was over by then is history, once', async () => {
     const address = 'late@example.test';
@@ -68,7 +68,7 @@ describe('alarms, when things are not as usual', () => {
     expect(await kindsOf(alarm)).to.deep.equal([['opened', 'closed']]);
     expect((incident!.closedAt! - incident!.openedAt) / 60_000).to.be.within(13, 18);
     expect(mailsTo(house, address)).to.have.length.at.most(1);
-  }).timeout(90_000);
+  }).timeout(240_000);
 
   it('one that is edited while it is raised stays one incident, decided by the new definition from then on', async () => {
     const alarm = await processorAlarm(house, 'gate-api-2');
@@ -91,7 +91,7 @@ describe('alarms, when things are not as usual', () => {
       ['raised', 1],
       ['clear', 3]
     ]);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('a series whose resource its provider says is gone ends within its window, and its incident with it', async () => {
     const alarm = await processorAlarm(house, 'quay-display-1', { rule: rule(2, 30) });
@@ -104,7 +104,7 @@ describe('alarms, when things are not as usual', () => {
     house.bussola.changes.tell('definition', { alarmId: null });
     await until('ended', async () => (await incidentsOf(alarm))[0]?.closedAt !== null);
     expect(await kindsOf(alarm)).to.deep.equal([['opened', 'ended']]);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('one on a derived metric is raised by what is computed', async () => {
     const { bussola, clock } = house;
@@ -141,7 +141,7 @@ describe('alarms, when things are not as usual', () => {
     await live(8);
     await until('raised', async () => (await stateOf(alarm)) === 'raised');
     expect(await kindsOf(alarm)).to.deep.equal([['opened']]);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('two whole engines on one database decide each cell once, and people hear of it once', async () => {
     const { bussola, clock } = house;
@@ -203,5 +203,5 @@ describe('alarms, when things are not as usual', () => {
     expect(await kindsOf(alarm)).to.deep.equal([['opened', 'closed']]);
     const [incident] = await incidentsOf(alarm);
     expect(incident!.closedAt).to.be.at.least(incident!.openedAt);
-  }).timeout(90_000);
+  }).timeout(240_000);
 });

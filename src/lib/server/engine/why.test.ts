@@ -36,7 +36,7 @@ describe('why it was raised, or was not', () => {
   };
 
   before(async function () {
-    this.timeout(60_000);
+    this.timeout(180_000);
     const accountId = await connectMachines(house);
     alarm = await processorAlarm(house, 'booking-web-1');
     await until('clear', async () => (await seriesStates(house.bussola.db, alarm.id))[0]?.state === 'clear');
@@ -86,7 +86,7 @@ describe('why it was raised, or was not', () => {
 describe('why, of what is counted or compared in other ways', () => {
   const house = withHouse();
   before(async function () {
-    this.timeout(60_000);
+    this.timeout(180_000);
     await connectMachines(house);
   });
   const judged = async (alarm: Alarm) =>
@@ -132,7 +132,7 @@ describe('why, of what is counted or compared in other ways', () => {
     );
     expect(told.recorded?.to).to.equal('raised');
     expect(told.changedSince).to.equal(0);
-  }).timeout(30_000);
+  }).timeout(90_000);
 });
 
 describe('why, in sentences', () => {

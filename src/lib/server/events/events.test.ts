@@ -25,7 +25,7 @@ describe('event rules, from an event to the mail', () => {
   let key: Key;
   let next = 1;
   before(async function () {
-    this.timeout(30_000);
+    this.timeout(90_000);
     accountId = await connectMachines(house);
     const { db, clock } = house.bussola;
     const { text } = await db.transaction((within) =>
@@ -90,7 +90,7 @@ describe('event rules, from an event to the mail', () => {
     const lines = (await timelineOf(house.bussola.db, incident!)).filter(({ kind }) => kind === 'state');
     expect(lines.map(({ text }) => text)).to.deep.equal(['Raised, critical.', 'Clear again.']);
     await removeEventRule(house.bussola, id);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('keeps things apart, is cleared by time, and is over when somebody closes it', async () => {
     const timed = await add({ name: 'Burst', when: { types: ['burst'] }, clears: { by: 'time', after: 'PT10M' } });
@@ -117,7 +117,7 @@ describe('event rules, from an event to the mail', () => {
     ).to.equal(true);
     for (const { id } of [timed, byHand]) await removeEventRule(house.bussola, id);
     expect((await incidentsOf(byHand.id)).every((one) => one.closedAt !== null)).to.equal(true);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('what comes late is in order all the same: an older event clears nothing, and what was over is history', async () => {
     const { id } = await add({
@@ -153,7 +153,7 @@ describe('event rules, from an event to the mail', () => {
     ]);
     expect(await eventsOfIncident(house.bussola.db, past!.id)).to.deep.equal([]);
     await removeEventRule(house.bussola, id);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('events of programs are stored once, find the resource that they name, and raise as those of providers do', async () => {
     const { id } = await add({
@@ -209,7 +209,7 @@ describe('event rules, from an event to the mail', () => {
     ]);
     expect((await eventById(house.bussola.db, all[0]!.accountId, all[0]!.id))?.attributes['outcome']).to.equal('done');
     await removeEventRule(house.bussola, id);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('is tried on the past as it would have been judged, changed by one at a time, and counts as a metric', async () => {
     const wanted = rule({ name: 'Copy stalled', when: { types: ['stalled'] } });
@@ -238,7 +238,7 @@ describe('event rules, from an event to the mail', () => {
     house.clock.pass(1);
     await until('counted', value);
     await removeEventRule(house.bussola, made.id);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('an event that is seen again, as after a kill, raises nothing twice', async () => {
     const { id } = await add({ name: 'Once', when: { types: ['once'] } });
@@ -268,7 +268,7 @@ describe('event rules, from an event to the mail', () => {
     await removeAccount(house.bussola, robot.accountId, { erase: false, by: 'Kaja Tamm' });
     await until('ended', async () => (await incidentsOf(id)).every(({ closedAt }) => closedAt !== null));
     await removeEventRule(house.bussola, id);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('a storm of events is judged in turn, every thing has its incident, and a rule floods nobody', async () => {
     const { id } = await add({ name: 'Storm', when: { types: ['storm'] }, clears: { by: 'hand' } });
@@ -294,5 +294,5 @@ describe('event rules, from an event to the mail', () => {
     const dropped = (await allDropped(db)).find(({ reason }) => reason.includes('1000 incidents'));
     expect(dropped?.count).to.equal(300);
     await removeEventRule(house.bussola, id);
-  }).timeout(60_000);
+  }).timeout(180_000);
 });

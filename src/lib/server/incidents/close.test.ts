@@ -51,7 +51,7 @@ describe('an incident that a person closes', () => {
     expect((await timelineOf(house.bussola.db, await current(id))).map(({ text }) => text)).to.include(
       'Closed while it was raised: expected: Load test.'
     );
-  }).timeout(90_000);
+  }).timeout(240_000);
 
   it('is open again once it is graver than it was, and somebody hears of it', async () => {
     const route = await routeTo(house, 'graver@example.test');
@@ -67,7 +67,7 @@ describe('an incident that a person closes', () => {
     const again = await current(id);
     expect([again.closedAt, again.outcome, again.severity]).to.deep.equal([null, null, 'critical']);
     expect(wordsOf('graver@example.test')).to.deep.equal(['MAJOR', 'CLOSED', 'CRITICAL']);
-  }).timeout(90_000);
+  }).timeout(240_000);
 
   it('can be opened again while it is raised: its route has it as if it were new; not when it is clear', async () => {
     const route = await routeTo(house, 'again@example.test');
@@ -90,7 +90,7 @@ describe('an incident that a person closes', () => {
     expect(
       await closeIncident(house.bussola, 999_999, { outcome: 'fixed', text: '' }, 'x').catch((e: unknown) => e)
     ).to.include({ code: 'not-found' });
-  }).timeout(90_000);
+  }).timeout(240_000);
 
   it('and that is opened again before anybody was notified is still raised: nobody hears that it is clear', async () => {
     // What comes within a minute is one message.
@@ -108,7 +108,7 @@ describe('an incident that a person closes', () => {
     house.clock.pass(2);
     await until('the next', () => mailsTo('twice@example.test').length === 2);
     expect(wordsOf('twice@example.test')).to.deep.equal(['MAJOR', 'MAJOR']);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('that may have one cause are one conversation, where a route groups them so', async () => {
     const group = { by: 'related', wait: 0, atMostEvery: 0 } as const;
@@ -121,5 +121,5 @@ describe('an incident that a person closes', () => {
     const mails = mailsTo('related@example.test');
     const roots = new Set(mails.map(({ inReplyTo, messageId }) => inReplyTo || messageId));
     expect(roots.size, 'one conversation').to.equal(1);
-  }).timeout(60_000);
+  }).timeout(180_000);
 });

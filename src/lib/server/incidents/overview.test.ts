@@ -42,7 +42,7 @@ describe('what pages say', () => {
     );
 
   before(async function () {
-    this.timeout(60_000);
+    this.timeout(180_000);
     const account = await connectMachines(house);
     alarm = await processorAlarm(house, 'booking-web-1');
     await processorAlarm(house, 'booking-web-2', {

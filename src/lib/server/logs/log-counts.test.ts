@@ -108,7 +108,7 @@ describe('counting stored lines cell by cell', () => {
       ),
       { numRuns: 60 }
     );
-  }).timeout(120_000);
+  }).timeout(300_000);
 
   it('reads fields from texts by a pattern, also those that the search asks for, and counts what does not match', async () => {
     const answers = [200, 200, 503, 500, 200].map((status, index) =>

@@ -44,7 +44,7 @@ describe('searching stored lines', () => {
   });
 
   it('finds and counts what trying each line finds and counts, sealed or not', async function () {
-    this.timeout(60_000);
+    this.timeout(180_000);
     const searches = [
       '',
       'order',

@@ -12,7 +12,7 @@ import { sealing } from '../../../../tests/support/sealing';
 import { attemptsOf, noteAttempt, insertMessage, messageById } from './outbox';
 
 describe('what is noted of a delivery', function () {
-  this.timeout(30_000);
+  this.timeout(90_000);
   const { fixture, clock, ids, start, message, newest, stateIs } = withDelivery();
 
   it('a link to confirm is made when it is sent, and stored nowhere', async () => {

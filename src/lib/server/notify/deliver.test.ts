@@ -11,7 +11,7 @@ import { attemptsOf, insertMessage, messageById } from './outbox';
 import { deliveryTrouble } from './outbox-lists';
 
 describe('delivery', function () {
-  this.timeout(30_000);
+  this.timeout(90_000);
   const { fixture, clock, ids, start, written, message, newest, stateIs, stopAll, pass } = withDelivery();
 
   it('goes on trying while the mail server is away, and says so; only after more than a day it gives up', async () => {

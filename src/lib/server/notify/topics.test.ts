@@ -59,7 +59,7 @@ describe('topics and devices', () => {
     await removeSubscriber(house.bussola, topic.id, made.id);
     expect((await subscribersOf(db, topic.id)).map(({ address }) => address)).to.deep.equal(['late@example.test']);
     expect((await channelById(db, topic.id))?.confirmedAt, 'nobody who agreed is left').to.equal(null);
-  }).timeout(30_000);
+  }).timeout(90_000);
 
   it('a route that notifies a topic reaches every subscriber of it', async () => {
     await connectMachines(house);
@@ -83,7 +83,7 @@ describe('topics and devices', () => {
       .flatMap(mailsTo)
       .filter(({ subject }) => subject.startsWith('MAJOR'));
     expect(new Set(both.map(({ messageId }) => messageId)).size, 'a message each').to.equal(2);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('a link to leave counts for its subscriber alone, and none can be made up', () => {
     const token = leaveToken(sealing, 31);
@@ -126,5 +126,5 @@ describe('topics and devices', () => {
     expect(await devicesOf(db, oda.id)).to.deep.equal([]);
     const other = await removeDevice(house.bussola, oda.id, again.id).catch((error: unknown) => error);
     expect(other).to.include({ code: 'not-found' });
-  }).timeout(30_000);
+  }).timeout(90_000);
 });

@@ -223,5 +223,5 @@ describe('promises, kept by what arrives', () => {
       answer.periods.filter(({ from }) => from >= first).map(({ from, to: end, severity }) => [from, end, severity])
     ).to.deep.equal(opened);
     expect(isReached(first, levels[0]) || isReached(first + objectiveStep, levels[0])).to.equal(true);
-  }).timeout(120_000);
+  }).timeout(300_000);
 });

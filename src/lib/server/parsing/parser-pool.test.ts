@@ -18,7 +18,7 @@ const failure = (work: Promise<unknown>): Promise<Error & { status?: number }> =
   );
 
 describe('the parser pool', function () {
-  this.timeout(60_000);
+  this.timeout(180_000);
   let room: ParserPool;
   before(() => (room = parserPool()));
   after(() => room.close());

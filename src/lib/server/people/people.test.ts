@@ -105,7 +105,7 @@ describe('signing in', () => {
       'signed in'
     );
     expect([waitAfter(20), waitAfter(1000)]).to.deep.equal([0, 5000]);
-  }).timeout(20_000);
+  }).timeout(60_000);
 });
 
 describe('going on after signing in', () => {

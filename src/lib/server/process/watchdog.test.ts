@@ -23,9 +23,9 @@ describe('the watchdog', () => {
       const { end, said } = await hanging(how);
       expect(end).to.deep.equal([null, 'SIGKILL']);
       expect(said).to.contain('Bussola cannot go on.').and.contain(told);
-    }).timeout(30_000);
+    }).timeout(90_000);
 
   it('leaves one alone that does its work', async () => {
     expect(await hanging('nothing')).to.deep.equal({ end: [0, null], said: '' });
-  }).timeout(30_000);
+  }).timeout(90_000);
 });

@@ -118,7 +118,7 @@ describe('the registry of providers', () => {
     expect(services.map(({ service, price, collected }) => [service, price, collected])).to.deep.equal([
       ['machines', 2, 1]
     ]);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('refuses what is not registered, in words', async () => {
     const access = { provider: 'nobody', endpoint: 'http://nobody.example.test', keyId: 'a', secret: 'b' };

@@ -185,5 +185,5 @@ describe('signals that count lines', () => {
     // What is committed reaches whoever reads it a moment later: the thread of the samples follows the journal.
     await until('what was committed is read', async () => (await sums())[0] === 6);
     expect(await sums()).to.deep.equal([6, 6]);
-  }).timeout(90_000);
+  }).timeout(240_000);
 });

@@ -170,7 +170,7 @@ describe('signals worked out of the store', () => {
       { numRuns: 250 }
     );
     expect(rolled, 'answers from rollups').to.be.above(10);
-  }).timeout(120_000);
+  }).timeout(300_000);
 
   it('read once what several ask for, and say what was read', async () => {
     const signal = signalSchema.parse({

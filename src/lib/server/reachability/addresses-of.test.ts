@@ -52,5 +52,5 @@ describe('the addresses of a name', () => {
     expect((await addressesOf('localhost')).length).to.be.above(0);
     expect(isHanging, 'the others are still waiting').to.equal(true);
     expect(new Set(await all)).to.deep.equal(new Set(['ETIMEOUT']));
-  }).timeout(30_000);
+  }).timeout(90_000);
 });

@@ -94,7 +94,7 @@ describe('reachability checks, as they run', () => {
     await tried(id);
     expect(await attemptsOf(house.bussola.db, id, 10), 'only what changed or failed is remembered').to.have.length(1);
     await removeCheck(house.bussola, id);
-  }).timeout(30_000);
+  }).timeout(90_000);
 
   it('are down after their retries, raise an alarm once, and clear it', async () => {
     const { db } = house.bussola;
@@ -145,7 +145,7 @@ describe('reachability checks, as they run', () => {
     });
     expect((await told())[0]).to.equal('check up, Departures: Departures is up again.');
     await removeCheck(house.bussola, id);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('that are switched off end what they had raised, and say nothing more', async () => {
     const { clock } = house;
@@ -167,7 +167,7 @@ describe('reachability checks, as they run', () => {
     expect((await stored(made.id)).last, 'no attempt is made').to.equal(null);
     house.standIns.front.behaving.timetable = 'well';
     await removeCheck(house.bussola, made.id);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('that nobody has looked at for long are not said to be up', async () => {
     const { db, clock } = house.bussola;
@@ -179,7 +179,7 @@ describe('reachability checks, as they run', () => {
       ).length;
     expect([await of(1), await of(5), await of(6)]).to.deep.equal([1, 1, 0]);
     await removeCheck(house.bussola, made.id);
-  }).timeout(30_000);
+  }).timeout(90_000);
 
   it('are claimed by one process at a time, and made again when that one is gone or the clock was set back', async () => {
     const { db, clock } = house.bussola;
@@ -202,7 +202,7 @@ describe('reachability checks, as they run', () => {
     ]);
     expect(await claim(at), 'the clock was set back').to.deep.equal([id]);
     await removeCheck(house.bussola, id);
-  }).timeout(30_000);
+  }).timeout(90_000);
 
   it('are changed only as they were seen, and what is under way of the old one does not count', async () => {
     const made = await addCheck(house.bussola, checkOf('Fares', { enabled: false }), 'Kaja Tamm');
@@ -216,7 +216,7 @@ describe('reachability checks, as they run', () => {
     await removeCheck(house.bussola, made.id);
     const gone = await removeCheck(house.bussola, made.id).catch((error: unknown) => error);
     expect(isRefused(gone, 'not-found')).to.equal(true);
-  }).timeout(30_000);
+  }).timeout(90_000);
 
   it('beside them every resource of a provider is up, silent or down', async () => {
     const machines = await connectMachines(house);
@@ -231,7 +231,7 @@ describe('reachability checks, as they run', () => {
     expect((await values('resource.up', named('gate-api-2')))[0]?.values.at(-1)).to.equal(1);
     const [silent] = await values('resources.counted', { label: 'state', is: ['silent'] });
     expect(silent?.values.at(-1)).to.equal(1);
-  }).timeout(60_000);
+  }).timeout(180_000);
 });
 
 describe('a reachability check that hangs', () => {
@@ -254,5 +254,5 @@ describe('a reachability check that hangs', () => {
       return row !== undefined && row.until !== null;
     });
     await bussola.close(); // of the thirty seconds that the check may take, mocha waits for half
-  }).timeout(15_000);
+  }).timeout(60_000);
 });

@@ -206,7 +206,7 @@ describe('what people removed', () => {
         }),
         { numRuns: 12 }
       );
-    }).timeout(60_000);
+    }).timeout(180_000);
 
   const signal = (id: number, name: string) => insert('signals', id, { id, name });
   const removeSignal = (id: number) =>

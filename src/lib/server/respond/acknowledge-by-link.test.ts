@@ -55,5 +55,5 @@ describe('a message that asks to acknowledge', () => {
     clock.pass(60 * 72);
     const expired: unknown = await linkedMessage(bussola, token).catch((error: unknown) => error);
     expect(isRefused(expired, 'not-found') && expired.message).to.equal('This link has expired.');
-  }).timeout(60_000);
+  }).timeout(180_000);
 });

@@ -45,5 +45,5 @@ describe('what has happened to many incidents', () => {
     expect(await round(0)).to.deep.equal({ more: true, failed: 0 });
     expect(await round(0)).to.deep.equal({ more: false, failed: 0 });
     expect(await unhandledSubjects(db, 10)).to.deep.equal([]);
-  }).timeout(60_000);
+  }).timeout(180_000);
 });

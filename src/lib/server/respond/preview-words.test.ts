@@ -33,7 +33,7 @@ describe('what messages say, in the words of a workspace', () => {
     expect(preview.short).to.match(/^Look at booking-web-2.* https:\/\/bussola\.example\.test\/a\/…$/);
     const usual = await previewWords(parts(), words({}), id, dates);
     expect(usual.mail.subject).to.match(/^MAJOR booking-web-2: /);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('is not previewed with a name that there is not, nor of an incident that there is not', async () => {
     expect(await refusedBy(previewWords(parts(), words({ text: '{{nobody}}' }), id, dates)))
@@ -73,7 +73,7 @@ describe('what messages say, in the words of a workspace', () => {
       () => mailsTo('own-words@example.test').length > 0 && mailsTo('own-words@example.test')
     );
     expect(mails[0]?.subject).to.equal('Mind gate-api-1 (major)');
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('that cannot be read is the usual, is named, and is replaced by what is saved next', async () => {
     const { db } = house.bussola;

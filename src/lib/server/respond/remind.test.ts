@@ -53,7 +53,7 @@ describe('people with a watch', () => {
       /From: +\d{4}-\d\d-\d\d \d\d:\d\d:\d\d \+0[12]:00/
     );
     expect([...mailsTo(house, 'anni@example.test'), ...mailsTo(house, 'bo@example.test')]).to.have.length(1);
-  }).timeout(30_000);
+  }).timeout(90_000);
 
   it('are asked for a swap by mail; only whoever was asked accepts it, once, and then it counts', async () => {
     const { bussola, clock } = house;
@@ -88,5 +88,5 @@ describe('people with a watch', () => {
       { ...span, personId: b.id }
     ]);
     await until('the answer', () => mailsTo(house, 'cara@example.test').length === 1);
-  }).timeout(30_000);
+  }).timeout(90_000);
 });

@@ -38,7 +38,7 @@ describe('who is notified of what happened', () => {
     await until('the second incident', async () => (await incidentsOf(alarm)).length === 2);
     await live(3);
     expect(mailsTo('late@example.test')).to.have.length(1);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('its severity goes up and down as one incident; people hear of it when it becomes graver', async () => {
     const told = await routeTo(house, 'levels@example.test');
@@ -75,7 +75,7 @@ describe('who is notified of what happened', () => {
         .map(({ subject }) => subject.split(' ')[0])
         .sort()
     ).to.deep.equal(['CLEAR', 'CRITICAL', 'MAJOR']);
-  }).timeout(90_000);
+  }).timeout(240_000);
 
   it('an incident of which nobody can be notified holds no other up, and is tried again', async () => {
     const { db } = house.bussola;
@@ -95,7 +95,7 @@ describe('who is notified of what happened', () => {
     expect(mailsTo('held@example.test')[0]?.subject).to.contain('gate-api-2');
     await db.rows('drop trigger refuse_mail on outbox');
     await until('the mail that was held up', () => mailsTo('held@example.test').length === 2);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('a mail that the server refuses is kept with its reason and tried again', async () => {
     const refused = await routeTo(house, 'nobody@refused.test');
@@ -112,7 +112,7 @@ describe('who is notified of what happened', () => {
     );
     expect(failed.state).to.equal('queued');
     expect(failed.lastError).to.contain('No such mailbox');
-  }).timeout(30_000);
+  }).timeout(90_000);
 
   it('goes step by step until somebody acknowledges, past whoever cannot be reached, and says once that it is clear', async () => {
     const { bussola, clock } = house;
@@ -154,7 +154,7 @@ describe('who is notified of what happened', () => {
         .sort()
     ).to.deep.equal(['CLEAR', 'MAJOR']);
     expect(mailsTo('unused@example.test')).to.have.length(0);
-  }).timeout(90_000);
+  }).timeout(240_000);
 
   it('a route that is removed gives its open incidents to the next that takes them; without any, nobody is reached, and that is noted', async () => {
     const { bussola } = house;
@@ -182,7 +182,7 @@ describe('who is notified of what happened', () => {
     await until('the mail of the last', () => mailsTo('second@example.test').length === 1);
     expect((await incidentsOf(other))[0]?.closedAt).to.equal(null);
     expect(await unreached(), 'however often it was tried').to.equal(1);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('where every channel of a step refuses, the next step is taken after a minute', async () => {
     const { bussola } = house;
@@ -211,7 +211,7 @@ describe('who is notified of what happened', () => {
     await live(2);
     await until('the mail of the next step', () => mailsTo('second@fallback.test').length === 1);
     expect(mailsTo('second@fallback.test')[0]?.subject).to.contain('tariff-worker-1');
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('that becomes graver and that another route takes presses those of the route before no further; both hear that it is clear', async () => {
     const { bussola } = house;
@@ -265,7 +265,7 @@ describe('who is notified of what happened', () => {
       ['usual@handed.test', 'grave@handed.test'].every((address) => wordsTo(address).includes('CLEAR'))
     );
     expect(wordsTo('usual@handed.test')).to.deep.equal(['CLEAR', 'MAJOR']);
-  }).timeout(90_000);
+  }).timeout(240_000);
 
   it('what is remembered of a thread and cannot be read keeps nobody from being notified', async () => {
     const { bussola } = house;
@@ -278,5 +278,5 @@ describe('who is notified of what happened', () => {
     await bussola.db.rows(`update threads set state = '{"version": 99}' where route_id = $1`, [route]);
     await processorAlarm(house, 'gate-api-2', { name: 'After', route, rule: busy });
     await until('the mail of the next incident', () => mailsTo('damaged@example.test').length === 2);
-  }).timeout(60_000);
+  }).timeout(180_000);
 });

@@ -54,7 +54,7 @@ describe('whether Bussola itself can notify people', () => {
     expect(texts().some((text) => text.includes('Bussola can send e-mails again'))).to.equal(true);
     expect((await whatWorks(db)).deaf).to.deep.equal([]);
     expect(mailsTo(house, 'watch@example.test').map(({ subject }) => subject)).to.include('Something');
-  }).timeout(120_000);
+  }).timeout(300_000);
 
   it('an address that is refused is no outage, and hides none', async () => {
     const { bussola, standIns, clock } = house;
@@ -93,7 +93,7 @@ describe('whether Bussola itself can notify people', () => {
     await until('it is taken', () => mailsTo(house, 'later@example.test').length === 1, 60_000);
     // It is noted as sent a moment after it arrived.
     await until('it is noted', async () => (await failing()).length === 0);
-  }).timeout(120_000);
+  }).timeout(300_000);
 
   it('messages that no job is about are found and sent', async () => {
     const { bussola, clock } = house;
@@ -107,7 +107,7 @@ describe('whether Bussola itself can notify people', () => {
       await within.rows("update pgboss.job set state = 'failed' where name = 'deliver-email' and state = 'created'");
     });
     await until('it is sent', () => mailsTo(house, 'stranded@example.test').length === 1, 60_000);
-  }).timeout(90_000);
+  }).timeout(240_000);
 
   it('who has quiet hours is not disturbed by what is not grave, and hears of it when they end; the next step does not wait', async () => {
     const { bussola, clock } = house;
@@ -165,5 +165,5 @@ describe('whether Bussola itself can notify people', () => {
     await db.rows(`update people set quiet = '{"version": 99}' where id = $1`, [person.id]);
     const unread = recipientsOf([target], await contactsNow(db, now), 'minor');
     expect(reachOf(unread)).to.deep.equal({ isReached: true, quietUntil: null });
-  }).timeout(60_000);
+  }).timeout(180_000);
 });

@@ -62,7 +62,7 @@ describe('messages that are held back', () => {
       ({ kind }) => kind
     );
     expect(kinds).to.include('held').and.to.include('message').and.to.include('state');
-  }).timeout(90_000);
+  }).timeout(240_000);
 
   it('what is open when it is shelved presses nobody further', async () => {
     const { bussola, clock } = house;
@@ -95,7 +95,7 @@ describe('messages that are held back', () => {
     await until('nobody is next', async () => (await whoIsNext(bussola.db, incident!, clock.now())).next.length === 0);
     await live(20);
     expect(mailsTo('pressed@example.test')).to.have.length(1);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('one that cannot be read stirs no page up, however often it is tried, and says why', async () => {
     const { bussola, clock } = house;

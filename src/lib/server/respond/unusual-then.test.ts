@@ -14,7 +14,7 @@ describe('what was most unusual when an incident was raised', () => {
   const asked: AskedWork[] = [];
 
   before(async function () {
-    this.timeout(30_000);
+    this.timeout(90_000);
     await connectMachines(house);
     openedAt = instant(Math.floor(house.clock.now() / step) * step);
   });

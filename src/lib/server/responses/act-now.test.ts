@@ -33,7 +33,7 @@ describe('what is done by hand', () => {
     expect(ordersOf('freight-desk-1')).to.have.length(1);
     const other = { ...restart(desk), action: { kind: 'stop' } } as const;
     expect((await refusalOf(actNow(server(), other, byHand(key))))?.message).to.match(/used for something else/);
-  }).timeout(30_000);
+  }).timeout(90_000);
 
   it('is done once where the same order comes several times at once', async () => {
     const worker = await resourceNamed('tariff-worker-2');
@@ -43,7 +43,7 @@ describe('what is done by hand', () => {
     expect(ordersOf('tariff-worker-2')).to.have.length(1);
     expect(levante().repeatedActs).to.equal(0);
     await newestIs(worker, 'done');
-  }).timeout(30_000);
+  }).timeout(90_000);
 
   it('wants the name where it is dangerous, and is refused with why where it cannot be done', async () => {
     const desk = await resourceNamed('freight-desk-1');
@@ -71,7 +71,7 @@ describe('what is done by hand', () => {
     expect((await refusalOf(foretell(server(), restart(balancer))))?.message).to.equal(
       'Its provider cannot do this with it.'
     );
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('sets the count of a group, which its metrics follow; fewer want the name', async () => {
     const group = await resourceNamed('gate-api', 'machine-group');
@@ -83,7 +83,7 @@ describe('what is done by hand', () => {
     expect((await abilitiesOf(server(), group.id)).count?.now).to.equal(7);
     const fewer = { ...more, action: { kind: 'count', to: 6 } } as const;
     expect((await refusalOf(actNow(server(), fewer, byHand())))?.path).to.deep.equal(['confirmed']);
-  }).timeout(30_000);
+  }).timeout(90_000);
 
   it('belongs to an incident on the same resource alone', async () => {
     const alarm = await processorAlarm(house, 'gate-api-2', { rule: rule(1, 1) });
@@ -102,7 +102,7 @@ describe('what is done by hand', () => {
       house.clock.pass(0.2);
       return (await newestOf(gate))?.effect === 'cleared';
     });
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('that its sender knows to be done is done, whatever was thought of it meanwhile, as when the clock jumped', async () => {
     const worker = await resourceNamed('freight-desk-1');
@@ -116,7 +116,7 @@ describe('what is done by hand', () => {
     expect((await newestOf(worker))?.state).to.equal('done');
     await noteRun(server().db, run.id, { ...done, state: 'unknown' }, true);
     expect((await newestOf(worker))?.state, 'what is done stays so').to.equal('done');
-  }).timeout(30_000);
+  }).timeout(90_000);
 
   it('is asked after where the answer is lost; what its provider never received was not done, and is not sent again', async () => {
     const worker = await resourceNamed('tariff-worker-1');
@@ -135,7 +135,7 @@ describe('what is done by hand', () => {
     await until('it is asked', async () => /asked/.test((await newestOf(worker))?.says ?? ''));
     house.clock.pass(10);
     await newestIs(worker, 'unknown');
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('says that nobody knows, where the provider cannot say what came of it', async () => {
     const fleet = { provider: 'maestro', keyId: 'bussola', secret: 'demo-only-maestro-3f81b6d2' };
@@ -158,7 +158,7 @@ describe('what is done by hand', () => {
     house.standIns.maestro.actMode = 'failing';
     const failed = await actNow(server(), restart(workload), byHand());
     expect(failed.state, 'a failure of its own says nothing').to.equal('unknown');
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('is put under a name of ours at Ostro, where its client may; where it may not, it says which right is missing', async () => {
     const keeper = { provider: 'ostro', keyId: 'bussola-keeper', secret: 'demo-only-ostro-9d55aa' };
@@ -183,5 +183,5 @@ describe('what is done by hand', () => {
     );
     const refused = await refusalOf(actNow(server(), restart(read), byHand()));
     expect([refused?.code, /operations\.run/.test(refused?.message ?? '')]).to.deep.equal(['permission', true]);
-  }).timeout(60_000);
+  }).timeout(180_000);
 });

@@ -62,7 +62,7 @@ describe('responses', () => {
       (await listActs(server().db, all, 10, null)).map(({ by, means, subject }) => [by, means, subject])
     ).to.deep.equal([[response.response.name, 'response', 'gate-api-1']]);
     await removeResponse(server(), response.id);
-  }).timeout(90_000);
+  }).timeout(240_000);
 
   it('leave alone what somebody has acknowledged, what is maintained, and what is clear before', async () => {
     const alarm = await processorAlarm(house, 'gate-api-2', { rule: rule(1, 1) });
@@ -89,7 +89,7 @@ describe('responses', () => {
     expect(await runsOf(other)).to.deep.equal([]);
     expect([...ordersOf('gate-api-2'), ...ordersOf('booking-web-3')]).to.deep.equal([]);
     for (const { id } of [response, other]) await removeResponse(server(), id);
-  }).timeout(90_000);
+  }).timeout(240_000);
 
   it('wait where somebody did something with the resource lately, and ask its provider nothing meanwhile', async () => {
     const desk = await resourceNamed('freight-desk-1');
@@ -107,7 +107,7 @@ describe('responses', () => {
     expect((await runsOf(response))[0]?.says).to.equal('Nothing is done with it for 60 min after something was.');
     await removeResponse(server(), response.id);
     expect(ordersOf('freight-desk-1')).to.have.length(1);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('stop after failures, and act again once somebody has saved them', async () => {
     house.standIns.levante.actMode = 'failing';
@@ -128,7 +128,7 @@ describe('responses', () => {
     await live(6);
     await runIs(response, 'done');
     await removeResponse(server(), response.id);
-  }).timeout(120_000);
+  }).timeout(300_000);
 
   it('call a webhook of ours, signed, once, in the mode that its channel says', async () => {
     const address = `${house.standIns.url}/desk/events`;
@@ -145,7 +145,7 @@ describe('responses', () => {
     const events = house.standIns.desk.events.all.filter(({ type }) => type === 'bussola.response');
     expect(events.map(({ id, verified, mode }) => [id, verified, mode])).to.deep.equal([[run.key, true, 'binary']]);
     await removeResponse(server(), response.id);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('with two engines act once for each incident, and never with more than a share of a group at a time', async () => {
     const machines = ['booking-web-1', 'booking-web-2', 'booking-web-4'];
@@ -198,5 +198,5 @@ describe('responses', () => {
     await setRole(server().db, kaja().id, 'administrator');
     await removeResponse(server(), response.id);
     expect((await refusalOf(removeResponse(server(), response.id)))?.code).to.equal('not-found');
-  }).timeout(60_000);
+  }).timeout(180_000);
 });

@@ -60,7 +60,7 @@ describe('taking responses up', () => {
     await takeUp(actor(), looks);
     expect((await runsOf(response)).length, 'what was dropped stays so').to.equal(120);
     await stopResponse(at.db, response.id, now, 'Enough.');
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('leaves out what somebody has acknowledged, and all once it has stopped', async () => {
     const response = await inStorm('Few', 8);

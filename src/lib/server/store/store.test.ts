@@ -167,7 +167,7 @@ describe('the store', () => {
       }),
       { numRuns: 25 }
     );
-  }).timeout(120_000);
+  }).timeout(300_000);
 
   it('says why a grid is refused, across the thread', async () => {
     const error = await store.samples

@@ -68,7 +68,7 @@ describe('summaries that leave Bussola', () => {
       expect(newest?.html).to.contain(`/read/${summaryToken(server().secrets, sent[0] as never)}`);
       await savePlan(server(), made.id, 1, { ...made.plan, enabled: false }, 'Kaja');
       expect((await planById(db, made.id))?.nextAt).to.equal(null);
-    }).timeout(60_000);
+    }).timeout(180_000);
 
     it('are sent by hand as well, which moves nothing; of one that was changed meanwhile nothing is sent', async () => {
       const channel = await confirmedChannel(house, 'owners@example.test');
@@ -79,7 +79,7 @@ describe('summaries that leave Bussola', () => {
       expect(await sendSummary(server(), stale, nextSending(made.plan, house.clock.now()), 'Bussola')).to.equal(null);
       const [newest] = await listSummaries(server().db, 1);
       expect([newest?.madeBy, newest?.name]).to.deep.equal(['Nerea', 'Month']);
-    }).timeout(30_000);
+    }).timeout(90_000);
 
     it('are due at their time again after a clock that was ahead is set back', async () => {
       const { db, clock } = server();
@@ -94,7 +94,7 @@ describe('summaries that leave Bussola', () => {
         (await listSummaries(db, 50)).some(({ name }) => name === 'Ahead'),
         'nothing is sent for it'
       ).to.equal(false);
-    }).timeout(30_000);
+    }).timeout(90_000);
 
     it('refuse channels that are not there, and what somebody else has changed', async () => {
       const channel = await confirmedChannel(house, 'crew@example.test');
@@ -123,7 +123,7 @@ describe('summaries that leave Bussola', () => {
       await restore(server(), newest?.id ?? 0, { id: 1, role: 'editor' });
       expect(await planById(server().db, made.id)).to.deep.equal(made);
       expect((await summaryById(server().db, sent?.summaryId ?? 0))?.planId).to.equal(made.id);
-    }).timeout(30_000);
+    }).timeout(90_000);
   });
 
   describe('that are read by link', () => {

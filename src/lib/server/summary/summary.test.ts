@@ -56,7 +56,7 @@ describe('summaries', () => {
   const stored: Stored[] = [];
 
   before(async function () {
-    this.timeout(60_000);
+    this.timeout(180_000);
     week = lastWhole('week', house.clock.now(), zone);
     before_ = periodBefore('week', week, zone);
     const account = await connect(house, 'corallo-prod');
@@ -186,5 +186,5 @@ describe('summaries', () => {
     const one = { id: 7, name: 'Week', summary };
     const [first, second] = await Promise.all([1, 2].map(() => server().summaries.drawStored(one)));
     expect(second, 'of one that is stored, once for all').to.equal(first);
-  }).timeout(60_000);
+  }).timeout(180_000);
 });

@@ -28,7 +28,7 @@ describe('what uses something, and what nobody uses', () => {
   const names = (all: readonly { readonly name: string }[]) => all.map(({ name }) => name);
 
   before(async function () {
-    this.timeout(60_000);
+    this.timeout(180_000);
     const { db, clock } = house.bussola;
     const account = await connect(house, 'corallo-prod');
     house.clock.pass(2);
@@ -153,5 +153,5 @@ describe('what uses something, and what nobody uses', () => {
     expect((await unused()).people.length).to.equal(
       (await db.rows('select 1 from people where disabled_at is not null')).length
     );
-  }).timeout(60_000);
+  }).timeout(180_000);
 });

@@ -162,7 +162,7 @@ describe('people of a workspace', () => {
     await db.transaction((within) => delivery.enqueue(within, { ...common, channelId: last }));
     await until('the next', () => mailsTo(house, 'after@example.test').length === 1);
     expect(mailsTo(house, 'waiting@example.test')).to.deep.equal([]);
-  }).timeout(30_000);
+  }).timeout(90_000);
 
   it('the last administrator stays, also when two are changed at once', async () => {
     const { bussola } = house;

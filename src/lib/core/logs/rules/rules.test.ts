@@ -51,7 +51,7 @@ describe('rules for lines', () => {
           const text = piece.repeat(Math.ceil(262_144 / piece.length));
           expect(secretsIn(kind, text).every(([from, to]) => from < to && to <= text.length)).to.equal(true);
         }
-    }).timeout(30_000);
+    }).timeout(90_000);
 
     it('what was masked has nothing of the kind any more', () => {
       const part = fc.constantFrom(

@@ -42,7 +42,7 @@ describe('accounts, as Bussola measures them', () => {
     );
 
   before(async function () {
-    this.timeout(30_000);
+    this.timeout(90_000);
     machines = await connectMachines(house);
   });
 
@@ -56,7 +56,7 @@ describe('accounts, as Bussola measures them', () => {
     await liveMinutes(house, machines, 12);
     await until('raised', async () => (await subjects(silent)).length > 0);
     expect(await subjects(silent)).to.deep.equal(['perla-data open']);
-  }).timeout(90_000);
+  }).timeout(240_000);
 
   it('one that goes dark is one incident, and what is watched there is marked, not raised', async () => {
     const { db, providers, clock } = house.bussola;
@@ -77,7 +77,7 @@ describe('accounts, as Bussola measures them', () => {
     await liveMinutes(house, machines, 8);
     await until('over', async () => (await subjects(dark))[0] === 'corallo-prod over');
     expect(await darkAccounts(db, providers, clock.now())).to.deep.equal([]);
-  }).timeout(90_000);
+  }).timeout(240_000);
 
   it('are not among the accounts that people connect', async () => {
     expect((await allAccounts(house.bussola.db)).map(({ name }) => name)).to.have.members([

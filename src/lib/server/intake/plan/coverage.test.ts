@@ -15,7 +15,7 @@ describe('coverage', () => {
   let account: Account;
 
   before(async function () {
-    this.timeout(30_000);
+    this.timeout(90_000);
     account = await connect(house, 'corallo-prod');
     await until('the first pull', async () =>
       (await allCollections(house.bussola.db)).find(

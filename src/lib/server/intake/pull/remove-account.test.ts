@@ -85,7 +85,7 @@ describe('removing an account with its history', () => {
     await until('nothing is left of it', async () => (await rowsOfSamples(db, accountId)) === 0);
     expect(await orphans(db)).to.deep.equal([]);
     expect(await db.rows('select from alarms where id = $1', [alarm.id])).to.have.length(1);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('nothing of which is there is found by whoever looks a data folder through', async () => {
     const { db } = server();

@@ -38,7 +38,7 @@ describe('intake from three unlike providers', () => {
   const world = () => ({ seed, start: house.standIns.levante.start, stresses: [] });
 
   before(async function () {
-    this.timeout(90_000);
+    this.timeout(240_000);
     for (const [provider, credential] of Object.entries(credentials))
       accounts[provider] = await connect(house, provider, { provider, ...credential, historyMinutes: 180 });
     await until(

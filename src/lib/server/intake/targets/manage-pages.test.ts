@@ -48,7 +48,7 @@ describe('accounts of OpenMetrics pages', () => {
     expect((await refusalOf(pages.connect(pages.listOf(target, { signIn: { by: 'bearer' } }))))?.path).to.deep.equal([
       'secret'
     ]);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('by HTTPS show a client certificate, and are checked by an authority', async () => {
     const certificates = mkdtempSync(join(tmpdir(), 'bussola-certificates-'));
@@ -91,7 +91,7 @@ describe('accounts of OpenMetrics pages', () => {
       secure.close();
       rmSync(certificates, { recursive: true });
     }
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('are found by a list that another program offers, and by a file; what is gone from it has ended', async () => {
     let listed: unknown = {
@@ -136,7 +136,7 @@ describe('accounts of OpenMetrics pages', () => {
       const refusal = await refusalOf(tryPages(house.bussola, { definition, secret: '', accountId: null }, null));
       expect(refusal?.message, file).to.contain(why);
     }
-  }).timeout(90_000);
+  }).timeout(240_000);
 
   it('are tried before they are saved: what rules make of each series, and nothing is stored', async () => {
     const definition = pages.listOf([{ url: `${pages.url}/metrics`, name: 'tried' }], {

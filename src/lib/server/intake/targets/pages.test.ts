@@ -63,7 +63,7 @@ describe('OpenMetrics pages', () => {
     const [collection] = (await allCollections(bussola.db)).filter(({ accountId }) => accountId === account);
     expect(collection?.service).to.equal('targets');
     expect((collection?.newestAt ?? 0) > 0).to.equal(true);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('that fail are down with the reason and what to do, and up again once they answer', async () => {
     const account = await pages.connect(
@@ -105,7 +105,7 @@ describe('OpenMetrics pages', () => {
     );
     expect(events.map(({ kind }) => kind)).to.deep.equal(['page down', 'page up']);
     expect(events[0]?.text).to.match(/^flaky cannot be read: .*answers 404/);
-  }).timeout(120_000);
+  }).timeout(300_000);
 
   it('keep to the policy on addresses, whatever a list names', async () => {
     const account = await pages.connect(
@@ -116,7 +116,7 @@ describe('OpenMetrics pages', () => {
     );
     for (const name of ['metadata', 'inside'])
       expect((await pages.read(account, name, ({ isUp }) => isUp === false)).problem).to.contain('was not called');
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('beyond the series of their account are not taken, and that is counted', async () => {
     pages.answer = (_request, response) =>
@@ -139,7 +139,7 @@ describe('OpenMetrics pages', () => {
       [account]
     );
     expect(count).to.equal(20);
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('that answer slowly hold up none of another account', async () => {
     pages.answer = () => undefined;
@@ -152,5 +152,5 @@ describe('OpenMetrics pages', () => {
     pages.answer = pages.usual;
     const other = await pages.connect(pages.listOf([{ url: `${pages.url}/metrics`, name: 'prompt' }]));
     await pages.read(other, 'prompt', ({ isUp }) => isUp === true);
-  }).timeout(60_000);
+  }).timeout(180_000);
 });

@@ -45,7 +45,7 @@ describe('lines of three unlike providers', () => {
   };
 
   before(async function () {
-    this.timeout(90_000);
+    this.timeout(240_000);
     for (const [provider, credential] of Object.entries(credentials))
       accounts[provider] = await connect(house, provider, { provider, ...credential, historyMinutes: 180 });
     await until('lines and their history', isFilled, 60_000);
@@ -75,7 +75,7 @@ describe('lines of three unlike providers', () => {
   });
 
   it('come on as they are written, and none twice', async function () {
-    this.timeout(60_000);
+    this.timeout(180_000);
     const before = house.clock.now();
     house.clock.pass(10);
     const to = before + 8 * minute;
@@ -87,7 +87,7 @@ describe('lines of three unlike providers', () => {
   });
 
   it('are left out as the plan says, and counted', async function () {
-    this.timeout(60_000);
+    this.timeout(180_000);
     const { db, clock } = house.bussola;
     const accountId = accounts['levante']!.id;
     const plan = { ...usualPlan, lines: { collect: true, from: 13, leaveOut: 'resource_missing or "already used"' } };
@@ -109,7 +109,7 @@ describe('lines of three unlike providers', () => {
   });
 
   it('are not read where the plan collects none; what failed is said of the feed', async function () {
-    this.timeout(60_000);
+    this.timeout(180_000);
     const { db, clock } = house.bussola;
     await savePlan(
       db,

@@ -98,5 +98,5 @@ describe('pictures from outside', () => {
     expect(await code(addPicture(context, id, png(8, 8), 'x')), 'the fifty-first').to.equal('invalid');
     await db.rows('delete from incidents where id = $1', [id]);
     expect(await db.rows('select 1 from incident_pictures'), 'they go with it').to.deep.equal([]);
-  }).timeout(30_000);
+  }).timeout(90_000);
 });

@@ -35,7 +35,7 @@ describe('Levante and Ostro, described by connectors, beside their adapters in c
     accessBy(`${standIns.url}/${name}`, credentials[name].keyId, credentials[name].secret);
 
   before(async function () {
-    this.timeout(90_000);
+    this.timeout(240_000);
     folder = mkdtempSync(join(tmpdir(), 'bussola-described-'));
     clock = new TestClock(join(folder, 'clock'));
     standIns = await serveStandIns({ port: 0, smtpPort: 0, seed: 7, clockFile: clock.file });
@@ -105,7 +105,7 @@ describe('Levante and Ostro, described by connectors, beside their adapters in c
       });
 
       it('give the same samples of everything, over pages, and what is late once it is there', async function () {
-        this.timeout(60_000);
+        this.timeout(180_000);
         const wanted = await wantedOf(name);
         const span = range(earlier(clock.now(), times(3, hour)), clock.now());
         const [coded, described] = await pointsOf(name, wanted, span);
@@ -144,7 +144,7 @@ describe('Levante and Ostro, described by connectors, beside their adapters in c
       });
 
       it('read the same lines of everything that writes some', async function () {
-        this.timeout(120_000);
+        this.timeout(300_000);
         const feeds = await Promise.all(
           both[name].map((provider) => provider.lines?.(access(name)) ?? Promise.resolve([]))
         );
@@ -168,7 +168,7 @@ describe('Levante and Ostro, described by connectors, beside their adapters in c
       });
 
       it('have the same bills, to the millionth', async function () {
-        this.timeout(60_000);
+        this.timeout(180_000);
         const today = dayAt(clock.now());
         const from = (today - 12) as DayNumber;
         const [coded, described] = await given(name, (provider, access) =>

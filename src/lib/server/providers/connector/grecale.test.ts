@@ -24,7 +24,7 @@ describe('a provider like none of the others, by a connector written from its de
   let access: ProviderAccess;
 
   before(async function () {
-    this.timeout(90_000);
+    this.timeout(240_000);
     folder = mkdtempSync(join(tmpdir(), 'bussola-grecale-'));
     clock = new TestClock(join(folder, 'clock'));
     standIns = await serveStandIns({ port: 0, smtpPort: 0, seed, clockFile: clock.file });
