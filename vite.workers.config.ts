@@ -30,6 +30,8 @@ export default defineConfig({
         'engine.worker': source('engine/engine.worker.ts'),
         'logs.worker': source('logs/logs.worker.ts'),
         'cost.worker': source('cost/cost.worker.ts'),
+        'backup.process': source('backup/backup.process.ts'),
+        data: source('process/data.ts'),
         settings: source('process/settings.ts'),
         'watchdog.worker': source('process/watchdog.worker.ts')
       },

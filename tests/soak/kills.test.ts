@@ -3,7 +3,7 @@ import { killPoints } from '../../src/lib/server/base/kill-points';
 import { killCampaign } from './kills';
 
 /** How often the process is killed. A campaign of many more: `node --import tsx tests/soak/kills.ts`. */
-const kills = Number(process.env['BUSSOLA_KILLS'] ?? 20);
+const kills = Number(process.env['BUSSOLA_KILLS'] ?? 10);
 
 describe('a process that is killed between a judgement and its message being noted as sent', () => {
   it(`notifies each recipient of every change once, killed ${kills} times`, async () => {

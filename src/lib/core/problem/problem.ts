@@ -48,6 +48,9 @@ export const problemCodes = {
   'data-folder': { status: 500, title: 'The data folder cannot be used.' },
   'newer-data': { status: 500, title: 'The data were written by a newer version.' },
   'secrets-key': { status: 500, title: 'The key of the secrets is missing or another one.' },
+  'backup-unreadable': { status: 422, title: 'The file is no backup, was cut short or was changed.' },
+  'backup-differs': { status: 500, title: 'What was restored is not what was backed up.' },
+  'database-taken': { status: 409, title: 'There is something in the database or folder already.' },
   'database-stopped': { status: 500, title: 'The embedded database has stopped itself.' },
   // Providers
   unreachable: { status: 502, title: 'The provider could not be reached.' },

@@ -35,6 +35,7 @@ import { peopleOperations } from './people';
 import { rehearsalOperations } from './rehearsal';
 import { rotaOperations } from './rotas';
 import { routingOperations } from './routing';
+import { backupOperations } from './backups';
 import { connectorOperations } from './connectors';
 import { pageOperations } from './pages';
 import { shelvingOperations } from './shelvings';
@@ -153,6 +154,7 @@ export const operations: readonly Operation[] = [
   ...checkOperations,
   ...pageOperations,
   ...connectorOperations,
+  ...backupOperations,
   ...costOperations,
   ...billOperations,
   ...budgetOperations,

@@ -32,6 +32,8 @@ export interface ChangeMap {
   responses: [Record<string, never>];
   /** A summary was sent, or one that is sent regularly was made, changed or removed. */
   summaries: [Record<string, never>];
+  /** A backup or a rehearsal began, went on or ended, or the schedule was changed. */
+  backups: [Record<string, never>];
   /** A channel was confirmed or a message left. */
   outbox: [{ readonly channelId: number }];
 }

@@ -1,3 +1,4 @@
+import { join } from 'node:path';
 import { Refusal } from '$lib/core/problem/problem';
 import { countOf } from '$lib/core/words/count';
 import type { z } from 'zod';
@@ -14,6 +15,8 @@ export interface Config {
   /** What this process is called among several. */
   readonly instance: string;
   readonly data: string;
+  /** Where the files of backups are. */
+  readonly backups: string;
   readonly databaseUrl: string | null;
   readonly origin: string;
   /** All addresses at which it is served, its own first. */
@@ -148,6 +151,7 @@ function configOf(values: z.output<typeof settings>): Config {
         : { cert: values.BUSSOLA_TLS_CERT, key: values.BUSSOLA_TLS_KEY },
     instance: values.BUSSOLA_INSTANCE,
     data: values.BUSSOLA_DATA,
+    backups: values.BUSSOLA_BACKUPS ?? join(values.BUSSOLA_DATA, 'backups'),
     databaseUrl: values.DATABASE_URL ?? null,
     origin,
     origins: [origin, ...listOf(values.BUSSOLA_ALSO_AT).map((other) => other.replace(/\/$/, ''))],

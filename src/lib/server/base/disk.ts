@@ -97,9 +97,9 @@ export const isFullDisk = (error: unknown): boolean =>
   (['ENOSPC', 'EDQUOT', '53100'].includes((error as { code?: string }).code ?? '') ||
     error.message.includes('No space left on device'));
 
-const megabytes = (bytes: number): string => `${Math.floor(bytes / 1_000_000).toLocaleString('en')} MB`;
+export const megabytes = (bytes: number): string => `${Math.floor(bytes / 1_000_000).toLocaleString('en')} MB`;
 
-function freeOn(folder: string): number {
+export function freeOn(folder: string): number {
   const { bavail, bsize } = statfsSync(folder);
   return bavail * bsize;
 }

@@ -15,6 +15,8 @@ export const settings = z.object({
     .default('bussola'),
   /** Folder of everything Bussola stores. */
   BUSSOLA_DATA: z.string().min(1).default('bussola-data'),
+  /** Folder of backups; `backups` in the data folder unless set. */
+  BUSSOLA_BACKUPS: z.string().min(1).optional(),
   /** A PostgreSQL server to use instead of the embedded database. */
   DATABASE_URL: z
     .url({

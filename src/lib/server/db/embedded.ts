@@ -20,7 +20,9 @@ export interface EmbeddedDatabase {
  * @throws when PGlite cannot open the folder
  * @example const embedded = await startEmbedded(openFolder('bussola-data', 1))
  */
-export async function startEmbedded(folder: DataFolder): Promise<EmbeddedDatabase> {
+export async function startEmbedded(
+  folder: Pick<DataFolder, 'path' | 'database' | 'socket'>
+): Promise<EmbeddedDatabase> {
   await makeDatabase(folder.database);
   const worker = startThread('db/embedded.worker.ts', {
     database: folder.database,

@@ -53,13 +53,13 @@ export function openFolder(path: string, version: number): DataFolder {
   }
   refuseFullDisk(folder, !existsSync(join(folder, 'database')));
   const release = lockFolder(folder);
-  return {
-    path: folder,
-    database: join(folder, 'database'),
-    socket: socketFolder(folder),
-    markVersion: () => writeFileSync(versionFile, `${version}\n`),
-    release
-  };
+  return { ...folderAt(folder), markVersion: () => writeFileSync(versionFile, `${version}\n`), release };
+}
+
+/** Where things lie in a folder; it is not taken. */
+export function folderAt(path: string): Omit<DataFolder, 'markVersion' | 'release'> {
+  const folder = resolve(path);
+  return { path: folder, database: join(folder, 'database'), socket: socketFolder(folder) };
 }
 
 function refuseNewer(versionFile: string, folder: string, version: number): void {

@@ -26,10 +26,11 @@ export const knownVersion = (): number => migrations().at(-1)?.number ?? 0;
 /**
  * Applies what is missing, each migration in its own transaction.
  *
+ * @param upTo the highest that is applied: for data that are of an earlier version, before they are brought up to date
  * @throws Refusal when the database was written by a newer program; nothing is changed then
  * @example await migrate(db) // ['001-begin.sql'] on an empty database, [] on a current one
  */
-export async function migrate(db: Database): Promise<string[]> {
+export async function migrate(db: Database, upTo = Infinity): Promise<string[]> {
   await db.rows(`
     create table if not exists migrations (
       number integer primary key,
@@ -46,7 +47,9 @@ export async function migrate(db: Database): Promise<string[]> {
       `The database was written by a newer Bussola (it has the migration ${newer.map(({ name }) => name).join(', ')}).`,
       'Start the newer Bussola on it, or name another database. Nothing in it was changed.'
     );
-  const missing = known.filter(({ number }) => !applied.some((migration) => migration.number === number));
+  const missing = known.filter(
+    ({ number }) => number <= upTo && !applied.some((migration) => migration.number === number)
+  );
   for (const { number, name, sql } of missing)
     await db.transaction(async (within) => {
       for (const statement of statementsOf(sql)) await within.rows(statement);

@@ -21,7 +21,7 @@ export async function inOneTransaction<Server extends Context, Result>(
 }
 
 /** A database that is a transaction of another: what begins one within it goes on in the same. */
-const inside = (db: Database, within: Queryable): Database => ({
+export const inside = (db: Database, within: Queryable): Database => ({
   rows: (text, values) => within.rows(text, values),
   transaction: (work) => work(within),
   close: () => db.close()

@@ -46,6 +46,7 @@ const routes: Readonly<Record<string, Row>> = {
   '/(app)/incidents': { read: 'viewer', change: 'editor' },
   '/(app)/incidents/[id=number]': { read: 'viewer', change: 'editor' },
   '/(app)/accounts': { read: 'viewer', change: 'administrator' },
+  '/(app)/backups': { read: 'administrator', change: 'administrator' },
   '/(app)/connectors': { read: 'viewer', change: 'administrator' },
   '/(app)/connectors/new': { read: 'administrator', change: 'administrator' },
   '/(app)/connectors/[id=number]': { read: 'administrator', change: 'administrator' },

@@ -11,7 +11,7 @@ import { insertEmailChannel, removeChannel } from '../notify/channels';
 import { insertMessage, messageById } from '../notify/outbox';
 import { messagesOfIncident } from '../notify/outbox-lists';
 import { planOf, savePlan } from '../intake/plan/plans';
-import { unreadableStored } from '../process/unreadable';
+import { unreadableStored } from '../doctor/unreadable';
 import { forgetHistory, historyDue } from './history-retention';
 import { closeIncident, incidentContent, openIncident } from '../../../../tests/support/incidents';
 import { changesOfIncident, incidentById } from './incidents';

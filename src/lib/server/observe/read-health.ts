@@ -7,6 +7,7 @@ import type { Health } from '../base/health';
 import { oneRow, type Queryable } from '../db/pool';
 import { scheduledAccounts } from '../inventory/accounts';
 import { allCollections } from '../intake/ledger/collections';
+import { backupFigures } from '../backup/figures';
 import { allPlans } from '../intake/plan/plans';
 import type { QueryQueue } from '../query/query-queue';
 
@@ -30,7 +31,11 @@ export async function readHealth(
   { db, health, disk, queryQueue, providers }: Observed,
   now: Instant
 ): Promise<Map<string, number>> {
-  const [intakeLag, stored] = await Promise.all([lagOfIntake(db, providers, now), storedFigures(db, now)]);
+  const [intakeLag, stored, backups] = await Promise.all([
+    lagOfIntake(db, providers, now),
+    storedFigures(db, now),
+    backupFigures(db, now)
+  ]);
   const report = health.report();
   const memory = process.memoryUsage();
   const { user, system } = process.cpuUsage();
@@ -50,6 +55,8 @@ export async function readHealth(
     ['bussola.incidents.open', stored.open],
     ['bussola.processor.time', (user + system) / 1e6]
   ]);
+  if (backups.overdue !== null) read.set('bussola.backup.overdue', backups.overdue);
+  if (backups.rehearsalFailed !== null) read.set('bussola.rehearsal.failed', backups.rehearsalFailed);
   const state = disk.state();
   if (state !== null) read.set('bussola.disk.free', state.free);
   for (const work of countedWork) read.set(`bussola.${work}`, countOf(work));

@@ -5,10 +5,7 @@ import { startEmbedded } from '../db/embedded';
 import { openFolder } from '../db/folder';
 import { knownVersion, migrate } from '../db/migrate';
 import { openPool } from '../db/pool';
-import { examineLines } from '../logs/doctor';
-import { examine } from '../store/doctor';
-import { orphans } from './orphans';
-import { unreadableStored } from './unreadable';
+import { examineAll, sizeWords } from '../doctor/examine-all';
 
 const { values } = parseArgs({ options: { data: { type: 'string', default: 'bussola-data' } } });
 
@@ -18,22 +15,12 @@ try {
   const embedded = folder === null ? null : await startEmbedded(folder);
   const db = openPool(embedded?.connection ?? { connectionString: url as string }, 1, null);
   await migrate(db);
-  const { chunks, points, batches, findings: damaged } = await examine(db);
-  const lines = await examineLines(db);
-  const unreadable = await unreadableStored(db);
-  const findings = [
-    ...damaged.map(({ what }) => what),
-    ...lines.findings,
-    ...unreadable.map(({ message }) => message),
-    ...(await orphans(db))
-  ];
+  const examined = await examineAll(db);
+  const { findings } = examined;
   await db.close();
   await embedded?.close();
   folder?.release();
-  process.stdout.write(
-    `${chunks.toLocaleString('en')} chunks with ${points.toLocaleString('en')} samples, ${batches.toLocaleString('en')} batches in the journal.\n` +
-      `${lines.segments.toLocaleString('en')} segments with ${lines.sealed.toLocaleString('en')} lines, ${lines.waiting.toLocaleString('en')} lines in the journal.\n`
-  );
+  for (const words of sizeWords(examined)) process.stdout.write(`${words}\n`);
   if (embedded !== null) process.stdout.write('Commits are synced to the disk before they are confirmed.\n');
   for (const what of findings) process.stdout.write(`! ${what}\n`);
   process.stdout.write(findings.length === 0 ? 'Nothing is wrong.\n' : `${findings.length} findings.\n`);

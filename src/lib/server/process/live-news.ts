@@ -13,7 +13,8 @@ const names = [
   'costs',
   'objectives',
   'responses',
-  'summaries'
+  'summaries',
+  'backups'
 ] as const satisfies (keyof ChangeMap)[];
 
 /** What telling one person of changes needs. */

@@ -47,6 +47,7 @@ import { incidentPicture } from '../respond/incident-picture';
 import { drawnSummaries, type DrawnSummaries } from '../summary/drawn/drawn-summaries';
 import { encloseSummary } from '../summary/enclose-summary';
 import { startSummaries } from '../summary/send-plans';
+import { Backups } from '../backup/backups';
 import { startHeartbeat, type Heartbeat } from '../respond/heartbeat';
 import { startActing } from '../responses/start-acting';
 import { startResponding } from '../respond/respond';
@@ -54,7 +55,7 @@ import { clientAddresses } from '../http/client-address';
 import { signInService, type SignInService } from '../people/sign-in';
 import { handOutFirstLink } from '../workspace/first-start';
 import { Issuer } from '../workspace/issuer';
-import { openSecrets } from './open-secrets';
+import { openSecrets } from '../doctor/open-secrets';
 import type { SecretBox } from '../base/secrets';
 import { Readers } from '../base/readers';
 import { QueryQueue } from '../query/query-queue';
@@ -64,7 +65,7 @@ import { KeyUses } from '../intake/receive/key-uses';
 import { LatelyDescribed } from '../intake/receive/lately-described';
 import { TakeTurns } from '../base/take-turns';
 import { RequestRate } from '../people/request-rate';
-import { unreadableStored } from './unreadable';
+import { unreadableStored } from '../doctor/unreadable';
 import type { StoreClient } from '../store/open-store';
 import type { EvaluatorClient } from '../query/query-thread';
 import { startEngineThread, type JudgingClient } from '../engine/engine-thread';
@@ -112,6 +113,7 @@ export interface Bussola {
   readonly drawn: Pictures;
   /** Summaries as pictures and PDF. */
   readonly summaries: DrawnSummaries;
+  readonly backups: Backups;
   readonly heartbeat: Heartbeat;
   readonly confirmations: ConfirmationLimits;
   readonly signIn: SignInService;
@@ -273,6 +275,9 @@ export async function startBussola(
     undo.push(() => acting.stop());
     const sendingSummaries = startSummaries(parts);
     undo.push(() => sendingSummaries.stop());
+    const backups = new Backups({ config, connection, secrets, log, db, clock, changes });
+    await backups.start();
+    undo.push(() => backups.close());
     await handOutFirstLink({ db, clock, origin }, folder.path, config.firstLink);
     const heartbeat = startHeartbeat({ url: config.heartbeat, origin, call, clock, log });
     undo.push(() => heartbeat.stop());
@@ -283,7 +288,7 @@ export async function startBussola(
       log.info('stopped');
     };
     const issuer = config.issuer === null ? null : new Issuer(config.issuer, origin);
-    return { ...parts, heartbeat, issuer, signIn: signInService(), close: closeInTime };
+    return { ...parts, backups, heartbeat, issuer, signIn: signInService(), close: closeInTime };
 
     async function embedded(): Promise<Connection> {
       const database: EmbeddedDatabase = await startEmbedded(folder);

@@ -79,7 +79,8 @@ export const placeGroups: readonly (readonly IndexPlace[])[] = [
         { title: 'Checks', href: '/checks' },
         { title: 'Connectors', href: '/connectors' },
         { title: 'Keys', href: '/receive' },
-        { title: 'Store', href: '/store' }
+        { title: 'Store', href: '/store' },
+        { title: 'Backups', href: '/backups', right: 'administrator' }
       ]
     },
     {

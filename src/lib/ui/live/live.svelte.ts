@@ -15,7 +15,8 @@ const liveEvents = [
   'costs',
   'objectives',
   'responses',
-  'summaries'
+  'summaries',
+  'backups'
 ] as const;
 export type LiveEvent = (typeof liveEvents)[number];
 

@@ -1,7 +1,7 @@
 import { usualPlan } from '$lib/core/intake';
 import { after, day, times, type Instant } from '$lib/core/time';
 import { historyDue } from '$server/incidents/history-retention';
-import { unreadableStored } from '$server/process/unreadable';
+import { unreadableStored } from '$server/doctor/unreadable';
 import { allAccounts } from '$server/inventory/accounts';
 import { allCollections } from '$server/intake/ledger/collections';
 import { allPlans } from '$server/intake/plan/plans';

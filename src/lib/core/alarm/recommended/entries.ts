@@ -375,6 +375,23 @@ export const entries: readonly Entry[] = [
   },
   {
     service: 'bussola',
+    name: 'A backup is overdue',
+    why: 'What is lost now was never backed up.',
+    signal: of('bussola.backup.overdue', 'max'),
+    levels: [
+      ['minor', above(3600, 600)],
+      ['major', above(86_400, 3600)]
+    ]
+  },
+  {
+    service: 'bussola',
+    name: 'A backup could not be restored',
+    why: 'The last rehearsal failed: nobody knows whether what is backed up would come back.',
+    signal: of('bussola.rehearsal.failed', 'max'),
+    levels: [['major', above(0, 0)]]
+  },
+  {
+    service: 'bussola',
     name: 'Bussola’s disk fills up',
     why: 'Below its limit no samples are taken; a database whose disk is full stops.',
     signal: of('bussola.disk.free', 'min'),

@@ -55,6 +55,18 @@ export const healthMetrics: readonly HealthMetric[] = [
     'What is free on the disk of the data folder, where the database is embedded.'
   ),
   gauge(
+    'bussola.backup.overdue',
+    's',
+    'A backup is overdue by',
+    'How long ago a scheduled backup was due that is not there; 0 while the last one is.'
+  ),
+  gauge(
+    'bussola.rehearsal.failed',
+    '{rehearsal}',
+    'The last rehearsal failed',
+    '1 where the last rehearsal of restoring a backup failed, else 0.'
+  ),
+  gauge(
     'bussola.queries.waiting',
     '{query}',
     'Queries that wait',

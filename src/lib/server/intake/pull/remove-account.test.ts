@@ -6,7 +6,7 @@ import { refusalOf } from '../../../../../tests/support/refusal';
 import { until } from '../../../../../tests/support/until';
 import { instant } from '../../../core/time';
 import { accountById, insertAccount, markRemoved, removedAccounts } from '../../inventory/accounts';
-import { orphans } from '../../process/orphans';
+import { orphans } from '../../doctor/orphans';
 import { eraseSome, rowsOfSamples } from '../../store/erase';
 import { eraseRemoved, removeAccount, stopErasing } from './remove-account';
 

@@ -1,0 +1,10 @@
+export {
+  backupPlanForm,
+  backupPlanSchema,
+  backupPlanWords,
+  lastDue,
+  nextBackup,
+  rehearsals,
+  usualPlan,
+  type BackupPlan
+} from './plan';

@@ -1,0 +1,134 @@
+import { createWriteStream, fsyncSync, openSync, closeSync } from 'node:fs';
+import { rename, rm } from 'node:fs/promises';
+import { dirname } from 'node:path';
+import { pipeline } from 'node:stream/promises';
+import { createGzip } from 'node:zlib';
+import { pack, type Pack } from 'tar-stream';
+import { oneRow, type Queryable } from '../../db/pool';
+import { backupFormat, firstEntry, lastEntry, partName, type About, type End, type OnProgress } from './format';
+import { RowsDigest } from './rows-digest';
+import { countersOf, linesOf, tablesOf, writePlainly, type Table } from './tables';
+
+/** Bytes of a part, about; a row is never cut. */
+const partBytes = 4_000_000;
+
+/** What was written. */
+export interface WrittenBackup {
+  readonly rows: number;
+  readonly tables: number;
+  readonly bytes: number;
+}
+
+/**
+ * Writes everything that a database holds to one file. It is complete or not there: it has its name once all of it is on the disk.
+ *
+ * @param within a transaction that sees one state of the database (`repeatable read`, or nobody else there)
+ * @param about what the file says of itself; tables and migration are read from the database
+ * @throws where the disk has no room, or the database fails; nothing is left behind then
+ * @example await writeBackup(within, '/var/backups/bussola/today.tar.gz', { bussola: '0.1.0', madeAt, database: 'embedded', keyMark: null }, () => {})
+ */
+export async function writeBackup(
+  within: Queryable,
+  file: string,
+  about: Pick<About, 'bussola' | 'madeAt' | 'database' | 'keyMark'>,
+  onProgress: OnProgress
+): Promise<WrittenBackup> {
+  const part = `${file}.part`;
+  await writePlainly(within);
+  const tables = await tablesOf(within);
+  const { migration } = oneRow(
+    await within.rows<{ migration: number }>('select max(number)::integer as migration from migrations')
+  );
+  const estimate = await rowsAbout(within);
+  const archive = pack();
+  let rows = 0;
+  const fill = async (): Promise<void> => {
+    const first: About = {
+      ...{ format: backupFormat, ...about, migration, tables: tables.map(({ name }) => name), estimate }
+    };
+    await entry(archive, firstEntry, JSON.stringify(first, null, 2));
+    const end: End = { tables: {}, counters: [] };
+    for (const table of tables) {
+      const digest = await writeTable(within, archive, table, (more) => {
+        rows += more;
+        onProgress({ doing: `Writes ${table.name}`, share: estimate === 0 ? null : Math.min(0.99, rows / estimate) });
+      });
+      end.tables[table.name] = { rows: digest.rows, digest: digest.text() };
+    }
+    end.counters.push(...(await countersOf(within)));
+    await entry(archive, lastEntry, JSON.stringify(end, null, 2));
+    archive.finalize();
+  };
+  const target = createWriteStream(part, { mode: 0o600 });
+  try {
+    await Promise.all([
+      pipeline(archive, createGzip({ level: 4 }), target),
+      fill().catch((error: Error) => {
+        archive.destroy(error);
+        throw error;
+      })
+    ]);
+    sync(part);
+    await rename(part, file);
+    sync(dirname(file));
+  } catch (error) {
+    await rm(part, { force: true });
+    throw error;
+  }
+  return { rows, tables: tables.length, bytes: target.bytesWritten };
+}
+
+async function writeTable(
+  within: Queryable,
+  archive: Pack,
+  table: Table,
+  onRows: (rows: number) => void
+): Promise<RowsDigest> {
+  const digest = new RowsDigest();
+  let number = 0;
+  let lines: string[] = [];
+  let size = 0;
+  const flush = async (): Promise<void> => {
+    if (lines.length === 0) return;
+    await entry(archive, partName(table.name, ++number), `${lines.join('\n')}\n`);
+    lines = [];
+    size = 0;
+  };
+  for await (const some of linesOf(within, table)) {
+    for (const line of some) {
+      digest.add(line);
+      lines.push(line);
+      size += line.length;
+      if (size >= partBytes) await flush();
+    }
+    onRows(some.length);
+  }
+  await flush();
+  return digest;
+}
+
+/** Waits until what is written has been taken, so that no more than a part is in memory. */
+const entry = (archive: Pack, name: string, text: string): Promise<void> =>
+  new Promise((resolve, reject) => {
+    archive.entry({ name, mode: 0o600 }, text, (error) => (error ? reject(error) : resolve()));
+  });
+
+/** Rows as the planner knows them: for progress alone. */
+async function rowsAbout(within: Queryable): Promise<number> {
+  const { rows } = oneRow(
+    await within.rows<{ rows: number }>(
+      `select coalesce(sum(greatest(reltuples, 0)), 0)::bigint as rows
+       from pg_class where relnamespace = current_schema()::regnamespace and relkind = 'r'`
+    )
+  );
+  return rows;
+}
+
+function sync(path: string): void {
+  const opened = openSync(path, 'r');
+  try {
+    fsyncSync(opened);
+  } finally {
+    closeSync(opened);
+  }
+}

@@ -1,0 +1,328 @@
+// npm run backup, restore, move: everything that a Bussola stores, to a file and back.
+import { copyFileSync, existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { dirname, join, resolve } from 'node:path';
+import { parseArgs } from 'node:util';
+import { Refusal } from '$lib/core/problem/problem';
+import { backUp, openEmbedded, type BackupSource } from '../backup/back-up';
+import { backupName, keyMarkOf } from '../backup/backups';
+import type { OnProgress } from '../backup/file/format';
+import { restoreBackup, type Restored } from '../backup/file/restore-backup';
+import { systemClock } from '../base/clock';
+import { configFrom, type Config } from '../base/config';
+import { secretBox } from '../base/secrets';
+import { version } from '../base/version';
+import { connectionFault } from '../db/connection-faults';
+import { startEmbedded } from '../db/embedded';
+import { folderAt, openFolder, socketName, type DataFolder } from '../db/folder';
+import { knownVersion } from '../db/migrate';
+import { oneRow, openPool, type Database } from '../db/pool';
+import { examineAll, sizeWords } from '../doctor/examine-all';
+import { openSecrets } from '../doctor/open-secrets';
+import { settingsFrom } from './settings';
+
+const usage = `npm run backup -- [--to FILE] [--key-to FILE]
+    Backs up what this Bussola stores, while it runs or not. The key of its secrets is no part of it: --key-to copies it.
+npm run restore -- --from FILE [--key FILE]
+    Restores a backup into the data folder or database that the settings name, which must be empty.
+npm run move -- --to FOLDER|postgres://…
+    Moves what is stored to another data folder or database, which must be empty. Stop Bussola first.
+Settings are those of Bussola: --config FILE, --data FOLDER, or the environment.
+`;
+
+/** What ends with a reason and needs no stack. */
+class Misuse extends Error {}
+
+interface Flags {
+  readonly to?: string;
+  readonly from?: string;
+  readonly key?: string;
+  readonly 'key-to'?: string;
+}
+
+try {
+  const { values, positionals } = parseArgs({
+    allowPositionals: true,
+    options: Object.fromEntries(
+      ['config', 'data', 'to', 'from', 'key', 'key-to'].map((name) => [name, { type: 'string' as const }])
+    )
+  });
+  const flags = values as Flags & { readonly config?: string; readonly data?: string };
+  const { config: given } = settingsFrom(process.env, flags.config ?? process.env['BUSSOLA_CONFIG'] ?? null);
+  const config =
+    flags.data === undefined ? given : { ...given, data: flags.data, backups: join(flags.data, 'backups') };
+  const commands: Readonly<Record<string, (config: Config, flags: Flags) => Promise<boolean>>> = {
+    backup,
+    restore,
+    move
+  };
+  const command = commands[positionals[0] ?? ''];
+  if (command === undefined || positionals.length !== 1) throw new Misuse('There is no such command.');
+  process.exitCode = (await command(config, flags)) ? 0 : 1;
+} catch (error) {
+  process.exitCode = 2;
+  const unreachable = error instanceof Refusal ? error : connectionFault(error);
+  if (unreachable !== null) process.stderr.write(`${unreachable.message}\n${unreachable.remedy}\n`);
+  else if (error instanceof Misuse || (error as { code?: string }).code?.startsWith('ERR_PARSE_ARGS'))
+    process.stderr.write(`${(error as Error).message}\n${usage}`);
+  else throw error;
+}
+
+async function backup(config: Config, flags: Flags): Promise<boolean> {
+  const madeAt = systemClock.now();
+  const file = resolve(flags.to ?? join(config.backups, backupName(madeAt)));
+  if (existsSync(file)) throw new Misuse(`${file} is there already.`);
+  const source = await openSource(config);
+  try {
+    const { rows, tables, bytes, pausedMs } = await backUp(
+      source,
+      file,
+      join(dirname(file), `.work-${process.pid}`),
+      { bussola: version, madeAt, keyMark: keyMarkIn(config) },
+      said
+    );
+    tell(`${rows.toLocaleString('en')} rows of ${tables} tables in ${file}, ${(bytes / 1e6).toFixed(1)} MB.`);
+    if (pausedMs > 0) tell(`Statements waited for it for ${pausedMs} ms.`);
+  } finally {
+    await source.close();
+  }
+  if (flags['key-to'] === undefined) tell(keyReminder(config));
+  else copyKey(config, flags['key-to']);
+  return true;
+}
+
+const keyReminder = ({ key, data }: Config): string =>
+  key === null
+    ? `What is secret in it opens with the key in ${resolve(data, 'key')} alone. Store a copy of that apart from it.`
+    : 'What is secret in it opens with BUSSOLA_KEY alone. Store that apart from it.';
+
+function copyKey({ key, data }: Config, to: string): void {
+  if (existsSync(to)) throw new Misuse(`${to} is there already.`);
+  const text = key ?? readFileSync(resolve(data, 'key'), 'utf8');
+  writeFileSync(to, text, { mode: 0o600, flag: 'wx' });
+  tell(`The key is in ${resolve(to)}. Store it apart from the backup.`);
+}
+
+async function restore(config: Config, flags: Flags): Promise<boolean> {
+  if (flags.from === undefined) throw new Misuse('Name the file: --from FILE.');
+  const from = resolve(flags.from);
+  return into(config, (db) => restoreBackup(db, from, said), flags.key);
+}
+
+async function move(config: Config, flags: Flags): Promise<boolean> {
+  if (flags.to === undefined) throw new Misuse('Say where to: --to FOLDER or --to postgres://….');
+  const isServer = /^postgres(ql)?:/.test(flags.to);
+  const target = configFrom({
+    BUSSOLA_DATA: isServer ? config.data : flags.to,
+    ...(isServer && { DATABASE_URL: flags.to })
+  });
+  if (!isServer && config.databaseUrl === null && resolve(flags.to) === resolve(config.data))
+    throw new Misuse('That is where it is.');
+  const file = join(config.backups, `move-${process.pid}.tar.gz`);
+  const source = await openSource(config, false);
+  try {
+    tell('Backs it up first.');
+    const about = { bussola: version, madeAt: systemClock.now(), keyMark: keyMarkIn(config) };
+    await backUp(source, file, join(config.backups, `.work-${process.pid}`), about, said);
+    const isSound = await into(
+      { ...target, key: config.key },
+      (db) => restoreBackup(db, file, said),
+      config.key === null ? resolve(config.data, 'key') : undefined
+    );
+    if (isSound)
+      tell(
+        isServer
+          ? 'Set DATABASE_URL to that database, and start Bussola. What is in the data folder is as it was.'
+          : `Set BUSSOLA_DATA to ${resolve(flags.to)}, leave out DATABASE_URL, and start Bussola. What is in the old place is as it was.`
+      );
+    return isSound;
+  } finally {
+    await source.close();
+    rmSync(file, { force: true });
+  }
+}
+
+type OpenedSource = BackupSource & { close(): Promise<void> };
+
+/** @param mayRun whether a Bussola may use it meanwhile */
+async function openSource({ databaseUrl, data }: Config, mayRun = true): Promise<OpenedSource> {
+  if (databaseUrl !== null) {
+    const connection = { connectionString: databaseUrl };
+    if (!mayRun) await refuseOthers(databaseUrl);
+    return { connection, database: null, close: () => Promise.resolve() };
+  }
+  const at = folderAt(data);
+  if (!existsSync(at.database))
+    throw new Refusal(
+      'data-folder',
+      `There are no data in ${at.path}.`,
+      'Name the data folder: --data FOLDER, or BUSSOLA_DATA.'
+    );
+  try {
+    const folder = openFolder(data, knownVersion());
+    const embedded = await startEmbedded(folder);
+    return {
+      connection: embedded.connection,
+      database: folder.database,
+      close: async () => {
+        await embedded.close();
+        folder.release();
+      }
+    };
+  } catch (error) {
+    const isUsed = error instanceof Refusal && error.code === 'data-folder' && existsSync(join(at.path, socketName));
+    if (!mayRun || !isUsed) throw error;
+    tell('A Bussola uses the folder: it is backed up beside it.');
+    const connection = { host: at.path, user: 'postgres', database: 'postgres' };
+    return { connection, database: at.database, close: () => Promise.resolve() };
+  }
+}
+
+/** Whoever else writes to a database would be left behind. */
+async function refuseOthers(connectionString: string): Promise<void> {
+  const db = openPool({ connectionString }, 1);
+  try {
+    const { others } = oneRow(
+      await db.rows<{ others: number }>(
+        `select count(*)::integer as others from pg_stat_activity
+         where datname = current_database() and pid <> pg_backend_pid() and backend_type = 'client backend'`
+      )
+    );
+    if (others > 0)
+      throw new Refusal('in-use', `${others} other connections use the database.`, 'Stop Bussola, then move it.');
+  } finally {
+    await db.close();
+  }
+}
+
+/**
+ * Restores into the database that settings name, and says what it holds then.
+ *
+ * @param keyFile the key of the secrets, for a data folder that has none yet
+ * @returns whether nothing is wrong with it
+ */
+async function into(
+  { data, databaseUrl, key }: Config,
+  work: (db: Database) => Promise<Restored>,
+  keyFile: string | undefined
+): Promise<boolean> {
+  const folder = openFolder(data, knownVersion());
+  try {
+    const target = databaseUrl === null ? await newEmbedded(folder) : server(databaseUrl);
+    let isSound = false;
+    try {
+      const { rows, tables, migrated, about } = await work(target.db);
+      if (keyFile !== undefined) takeKey(folder, keyFile);
+      isSound = await examined(target.db, folder, key);
+      const words = [
+        `${rows.toLocaleString('en')} rows of ${tables} tables are back, as they were on ${new Date(about.madeAt).toISOString()}; each was compared.`
+      ];
+      if (migrated.length > 0)
+        words.push(`They were of an earlier Bussola: ${migrated.length} migrations were applied.`);
+      tell(words.join('\n'));
+    } catch (error) {
+      await target.close();
+      target.drop();
+      throw error;
+    }
+    await target.close();
+    target.settle();
+    folder.markVersion();
+    return isSound;
+  } finally {
+    folder.release();
+  }
+}
+
+interface Target {
+  readonly db: Database;
+  close(): Promise<void>;
+  /** Takes what was made as the database of the folder, or leaves nothing of it. */
+  settle(): void;
+  drop(): void;
+}
+
+/** A new database beside where it will be: killed meanwhile, the folder has none, and what was begun is made anew. */
+async function newEmbedded(folder: DataFolder): Promise<Target> {
+  if (existsSync(folder.database))
+    throw new Refusal(
+      'database-taken',
+      `There are data in ${folder.path} already.`,
+      'Name another folder: --data FOLDER, or BUSSOLA_DATA. Nothing in it was changed.'
+    );
+  const making = join(folder.path, 'restoring');
+  rmSync(making, { recursive: true, force: true });
+  const { db, close } = await openEmbedded(making);
+  return {
+    ...{ db, close },
+    settle: () => {
+      renameSync(join(making, 'database'), folder.database);
+      rmSync(making, { recursive: true, force: true });
+    },
+    drop: () => rmSync(making, { recursive: true, force: true })
+  };
+}
+
+function server(connectionString: string): Target {
+  const db = openPool({ connectionString }, 1, null);
+  return { db, close: () => db.close(), settle: () => undefined, drop: () => undefined };
+}
+
+function takeKey(folder: DataFolder, keyFile: string): void {
+  const target = join(folder.path, 'key');
+  if (resolve(keyFile) === target) return;
+  if (existsSync(target) && readFileSync(target, 'utf8') !== readFileSync(keyFile, 'utf8'))
+    throw new Refusal(
+      'secrets-key',
+      `There is another key in ${folder.path} already.`,
+      'Move that away if nothing needs it, then restore again.'
+    );
+  mkdirSync(folder.path, { recursive: true, mode: 0o700 });
+  copyFileSync(keyFile, target);
+}
+
+async function examined(db: Database, folder: DataFolder, key: string | null): Promise<boolean> {
+  said({ doing: 'Looks all of it through', share: null });
+  const found = await examineAll(db);
+  for (const words of sizeWords(found)) tell(words);
+  for (const what of found.findings) tell(`! ${what}`);
+  try {
+    await openSecrets(db, folder.path, key);
+    tell('Its secrets open with this key.');
+  } catch (error) {
+    if (!(error instanceof Refusal)) throw error;
+    tell(`! ${error.message}\n  ${error.remedy}`);
+    return false;
+  }
+  tell(found.findings.length === 0 ? 'Nothing is wrong with it.' : `${found.findings.length} findings.`);
+  return found.findings.length === 0;
+}
+
+function keyMarkIn({ key, data }: Config): string | null {
+  return key === null && !existsSync(resolve(data, 'key'))
+    ? null
+    : keyMarkOf(secretBox(resolve(data), key ?? undefined));
+}
+
+function tell(text: string): void {
+  wipe();
+  process.stdout.write(`${text}\n`);
+}
+
+let shown = '';
+/** How far it is: a line that is written over on a terminal; elsewhere, each tenth. */
+function said(...[{ doing, share }]: Parameters<OnProgress>): void {
+  const percent = share === null ? '' : ` ${Math.floor(share * 100)} %`;
+  const step = `${doing.split(' ')[0]}${share === null ? doing : Math.floor(share * 10)}`;
+  if (process.stdout.isTTY) {
+    process.stdout.write(`\r\u001b[K${doing}${percent}`);
+    shown = step;
+  } else if (step !== shown) {
+    shown = step;
+    process.stdout.write(`${doing}${percent}\n`);
+  }
+}
+
+function wipe(): void {
+  if (process.stdout.isTTY && shown !== '') process.stdout.write('\r\u001b[K');
+  shown = '';
+}
