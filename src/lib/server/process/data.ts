@@ -32,6 +32,9 @@ Settings are those of Bussola: --config FILE, --data FOLDER, or the environment.
 /** What ends with a reason and needs no stack. */
 class Misuse extends Error {}
 
+/** What the last line says, so that it is not said again. */
+let shown = '';
+
 interface Flags {
   readonly to?: string;
   readonly from?: string;
@@ -118,11 +121,11 @@ async function move(config: Config, flags: Flags): Promise<boolean> {
   if (!isServer && config.databaseUrl === null && resolve(flags.to) === resolve(config.data))
     throw new Misuse('That is where it is.');
   const file = join(config.backups, `move-${process.pid}.tar.gz`);
-  const source = await openSource(config, false);
   try {
     tell('Backs it up first.');
+    const source = await openSource(config, false);
     const about = { bussola: version, madeAt: systemClock.now(), keyMark: keyMarkIn(config) };
-    await backUp(source, file, join(config.backups, `.work-${process.pid}`), about, said);
+    await backUp(source, file, join(config.backups, `.work-${process.pid}`), about, said).finally(() => source.close());
     const isSound = await into(
       { ...target, key: config.key },
       (db) => restoreBackup(db, file, said),
@@ -136,7 +139,6 @@ async function move(config: Config, flags: Flags): Promise<boolean> {
       );
     return isSound;
   } finally {
-    await source.close();
     rmSync(file, { force: true });
   }
 }
@@ -308,7 +310,6 @@ function tell(text: string): void {
   process.stdout.write(`${text}\n`);
 }
 
-let shown = '';
 /** How far it is: a line that is written over on a terminal; elsewhere, each tenth. */
 function said(...[{ doing, share }]: Parameters<OnProgress>): void {
   const percent = share === null ? '' : ` ${Math.floor(share * 100)} %`;

@@ -32,9 +32,9 @@
   const lastRehearsal = $derived(
     data.backups.find(({ kind, state }) => kind === 'rehearsal' && (state === 'done' || state === 'failed')) ?? null
   );
-  const percent = $derived(
-    running?.progress?.share == null ? null : Math.floor(Math.min(1, running.progress.share) * 100)
-  );
+  const share = $derived(running?.progress?.share ?? null);
+  const percent = $derived(share === null ? null : Math.floor(Math.min(1, share) * 100));
+  const nextAt = $derived(data.stored?.nextAt ?? null);
   const count = (value: number) => value.toLocaleString('en');
   const took = ({ beganAt, endedAt }: Entry): string =>
     endedAt === null ? '' : peopleDuration(Math.max(1000, endedAt - beganAt) as Duration);
@@ -60,10 +60,7 @@
         rehearsed
         <Moment at={lastRehearsal.beganAt} now={live.now} /> that one can be restored{:else}<b class="fault"
           >! the last rehearsal of restoring one failed</b
-        >{/if}{#if data.stored?.nextAt != null}; the next is due <Moment
-          at={data.stored.nextAt}
-          now={live.now}
-        />{/if}</span
+        >{/if}{#if nextAt !== null}; the next is due <Moment at={nextAt} now={live.now} />{/if}</span
     >
     <button
       class="btn btn-main ml-auto"

@@ -18,9 +18,7 @@ export const aboutSchema = z.object({
   database: z.enum(['embedded', 'server']),
   /** What only the key of the secrets gives; null where there was none. */
   keyMark: z.string().max(100).nullable(),
-  tables: z.array(z.string().max(100)).max(1000),
-  /** Rows that are expected, for progress. */
-  estimate: z.int().min(0)
+  tables: z.array(z.string().max(100)).max(1000)
 });
 export type About = z.infer<typeof aboutSchema>;
 

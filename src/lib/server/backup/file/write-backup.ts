@@ -39,20 +39,23 @@ export async function writeBackup(
   const { migration } = oneRow(
     await within.rows<{ migration: number }>('select max(number)::integer as migration from migrations')
   );
-  const estimate = await rowsAbout(within);
+  const sizes = await sizesOf(within);
+  const all = tables.reduce((sum, { name }) => sum + (sizes.get(name) ?? 0), 0);
   const archive = pack();
-  let rows = 0;
+  let [rows, before] = [0, 0];
   const fill = async (): Promise<void> => {
     const first: About = {
-      ...{ format: backupFormat, ...about, migration, tables: tables.map(({ name }) => name), estimate }
+      ...{ format: backupFormat, ...about, migration, tables: tables.map(({ name }) => name) }
     };
     await entry(archive, firstEntry, JSON.stringify(first, null, 2));
     const end: End = { tables: {}, counters: [] };
     for (const table of tables) {
-      const digest = await writeTable(within, archive, table, (more) => {
-        rows += more;
-        onProgress({ doing: `Writes ${table.name}`, share: estimate === 0 ? null : Math.min(0.99, rows / estimate) });
-      });
+      const size = sizes.get(table.name) ?? 0;
+      const digest = await writeTable(within, archive, table, (bytes) =>
+        onProgress({ doing: `Writes ${table.name}`, share: (before + Math.min(size, bytes)) / Math.max(1, all) })
+      );
+      before += size;
+      rows += digest.rows;
       end.tables[table.name] = { rows: digest.rows, digest: digest.text() };
     }
     end.counters.push(...(await countersOf(within)));
@@ -82,12 +85,12 @@ async function writeTable(
   within: Queryable,
   archive: Pack,
   table: Table,
-  onRows: (rows: number) => void
+  onBytes: (bytes: number) => void
 ): Promise<RowsDigest> {
   const digest = new RowsDigest();
   let number = 0;
   let lines: string[] = [];
-  let size = 0;
+  let [size, bytes] = [0, 0];
   const flush = async (): Promise<void> => {
     if (lines.length === 0) return;
     await entry(archive, partName(table.name, ++number), `${lines.join('\n')}\n`);
@@ -99,9 +102,10 @@ async function writeTable(
       digest.add(line);
       lines.push(line);
       size += line.length;
+      bytes += line.length;
       if (size >= partBytes) await flush();
     }
-    onRows(some.length);
+    onBytes(bytes);
   }
   await flush();
   return digest;
@@ -113,15 +117,13 @@ const entry = (archive: Pack, name: string, text: string): Promise<void> =>
     archive.entry({ name, mode: 0o600 }, text, (error) => (error ? reject(error) : resolve()));
   });
 
-/** Rows as the planner knows them: for progress alone. */
-async function rowsAbout(within: Queryable): Promise<number> {
-  const { rows } = oneRow(
-    await within.rows<{ rows: number }>(
-      `select coalesce(sum(greatest(reltuples, 0)), 0)::bigint as rows
-       from pg_class where relnamespace = current_schema()::regnamespace and relkind = 'r'`
-    )
+/** Bytes of each table, for progress alone. */
+async function sizesOf(within: Queryable): Promise<ReadonlyMap<string, number>> {
+  const rows = await within.rows<{ name: string; bytes: number }>(
+    `select relname as name, pg_table_size(oid)::bigint as bytes
+     from pg_class where relnamespace = current_schema()::regnamespace and relkind = 'r'`
   );
-  return rows;
+  return new Map(rows.map(({ name, bytes }) => [name, bytes]));
 }
 
 function sync(path: string): void {
