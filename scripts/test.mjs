@@ -135,7 +135,9 @@ const databaseTests = [
   'src/lib/server/intake/pull/remove-account.test.ts',
   'src/lib/server/incidents/overlapping.test.ts',
   'src/lib/server/responses/take-up.test.ts',
-  'src/lib/server/removals/resting.test.ts'
+  'src/lib/server/removals/resting.test.ts',
+  'src/lib/server/backup/under-load.test.ts',
+  'src/lib/server/process/data.test.ts'
 ];
 
 const installed = await step('install', ensureInstalled);

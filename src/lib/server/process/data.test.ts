@@ -70,6 +70,9 @@ describe('backup, restore and move from a shell', () => {
     expect([backup.code, backup.err]).to.deep.equal([0, '']);
     expect(backup.out).to.match(/Writes .*\d+ rows of \d+ tables in .*b\.tar\.gz/s);
     expect([statSync(at('b.tar.gz')).mode & 0o777, statSync(at('b.key')).mode & 0o777]).to.deep.equal([0o600, 0o600]);
+    const other = await run(['backup', '--data', at('one'), '--to', at('other.tar.gz')]);
+    expect([other.code, other.err]).to.deep.equal([0, '']);
+    expect(other.out).to.contain(`opens with the key in ${join(at('one'), 'key')} alone`);
     const restored = await run(['restore', '--data', at('two'), '--from', at('b.tar.gz'), '--key', at('b.key')]);
     expect([restored.code, restored.err]).to.deep.equal([0, '']);
     expect(restored.out).to.match(/Its secrets open with this key\.\nNothing is wrong with it\.\n/);

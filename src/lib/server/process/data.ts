@@ -42,34 +42,6 @@ interface Flags {
   readonly 'key-to'?: string;
 }
 
-try {
-  const { values, positionals } = parseArgs({
-    allowPositionals: true,
-    options: Object.fromEntries(
-      ['config', 'data', 'to', 'from', 'key', 'key-to'].map((name) => [name, { type: 'string' as const }])
-    )
-  });
-  const flags = values as Flags & { readonly config?: string; readonly data?: string };
-  const { config: given } = settingsFrom(process.env, flags.config ?? process.env['BUSSOLA_CONFIG'] ?? null);
-  const config =
-    flags.data === undefined ? given : { ...given, data: flags.data, backups: join(flags.data, 'backups') };
-  const commands: Readonly<Record<string, (config: Config, flags: Flags) => Promise<boolean>>> = {
-    backup,
-    restore,
-    move
-  };
-  const command = commands[positionals[0] ?? ''];
-  if (command === undefined || positionals.length !== 1) throw new Misuse('There is no such command.');
-  process.exitCode = (await command(config, flags)) ? 0 : 1;
-} catch (error) {
-  process.exitCode = 2;
-  const unreachable = error instanceof Refusal ? error : connectionFault(error);
-  if (unreachable !== null) process.stderr.write(`${unreachable.message}\n${unreachable.remedy}\n`);
-  else if (error instanceof Misuse || (error as { code?: string }).code?.startsWith('ERR_PARSE_ARGS'))
-    process.stderr.write(`${(error as Error).message}\n${usage}`);
-  else throw error;
-}
-
 async function backup(config: Config, flags: Flags): Promise<boolean> {
   const madeAt = systemClock.now();
   const file = resolve(flags.to ?? join(config.backups, backupName(madeAt)));
@@ -326,4 +298,33 @@ function said(...[{ doing, share }]: Parameters<OnProgress>): void {
 function wipe(): void {
   if (process.stdout.isTTY && shown !== '') process.stdout.write('\r\u001b[K');
   shown = '';
+}
+
+// Last, so that all of the above is there.
+try {
+  const { values, positionals } = parseArgs({
+    allowPositionals: true,
+    options: Object.fromEntries(
+      ['config', 'data', 'to', 'from', 'key', 'key-to'].map((name) => [name, { type: 'string' as const }])
+    )
+  });
+  const flags = values as Flags & { readonly config?: string; readonly data?: string };
+  const { config: given } = settingsFrom(process.env, flags.config ?? process.env['BUSSOLA_CONFIG'] ?? null);
+  const config =
+    flags.data === undefined ? given : { ...given, data: flags.data, backups: join(flags.data, 'backups') };
+  const commands: Readonly<Record<string, (config: Config, flags: Flags) => Promise<boolean>>> = {
+    backup,
+    restore,
+    move
+  };
+  const command = commands[positionals[0] ?? ''];
+  if (command === undefined || positionals.length !== 1) throw new Misuse('There is no such command.');
+  process.exitCode = (await command(config, flags)) ? 0 : 1;
+} catch (error) {
+  process.exitCode = 2;
+  const unreachable = error instanceof Refusal ? error : connectionFault(error);
+  if (unreachable !== null) process.stderr.write(`${unreachable.message}\n${unreachable.remedy}\n`);
+  else if (error instanceof Misuse || (error as { code?: string }).code?.startsWith('ERR_PARSE_ARGS'))
+    process.stderr.write(`${(error as Error).message}\n${usage}`);
+  else throw error;
 }

@@ -59,7 +59,7 @@ describe('people of a workspace', () => {
       'select name, created_by as by from alarms order by id'
     );
     expect(alarms.map(({ name }) => name)).to.include.members(['Bussola judges late', 'Messages wait to be sent']);
-    expect(alarms).to.have.length(5);
+    expect(alarms).to.have.length(7);
     expect(new Set(alarms.map(({ by }) => by))).to.deep.equal(new Set(['Bussola']));
   });
 

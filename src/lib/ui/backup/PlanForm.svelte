@@ -53,6 +53,7 @@
 <form
   class="panel flex flex-col gap-2 text-[13px]"
   aria-label="Schedule of backups"
+  novalidate
   onsubmit={(event) => {
     event.preventDefault();
     void save();
