@@ -29,29 +29,29 @@ const roomBesides = 256_000_000;
  * Backs up a database that is in use. On a server, all of it is read in one transaction, beside whoever else is there. The embedded database has one session for all: its files are copied, with a pause
  * for what changes meanwhile, and the copy is read.
  *
- * @param work a folder for the copy, on a disk that has room for it; whatever is in it goes
+ * @param work a folder for the copy and what is not complete yet, on the disk of the file; whatever is in it goes
  * @throws Refusal `disk-low`; what the database or the disk throws. No file is left behind then.
- * @example await backUp({ connection, database: 'bussola-data/database' }, 'today.tar.gz', 'backups/.work', { bussola: '0.1.0', madeAt, keyMark }, () => {})
+ * @example await backUp({ connection, database: 'bussola-data/database' }, 'today.tar.gz', 'backups/.work', { bussola: '0.1.0', madeAt }, () => {})
  */
 export async function backUp(
   { connection, database }: BackupSource,
   file: string,
   work: string,
-  about: Pick<About, 'bussola' | 'madeAt' | 'keyMark'>,
+  about: Pick<About, 'bussola' | 'madeAt'>,
   onProgress: OnProgress
 ): Promise<MadeBackup> {
   await mkdir(dirname(file), { recursive: true, mode: 0o700 });
   const db = openPool(connection, 1, null);
   try {
     if (database === null)
-      return { ...(await written(db, file, { ...about, database: 'server' }, onProgress)), pausedMs: 0 };
+      return { ...(await written(db, file, work, { ...about, database: 'server' }, onProgress)), pausedMs: 0 };
     onProgress({ doing: 'Copies the database', share: null });
     refuseFull(dirname(file), await bytesBelow(database));
     await rm(work, { recursive: true, force: true });
     const pausedMs = await copyEmbedded(db, database, join(work, 'database'));
     const copy = await openEmbedded(work);
     try {
-      return { ...(await written(copy.db, file, { ...about, database: 'embedded' }, onProgress)), pausedMs };
+      return { ...(await written(copy.db, file, work, { ...about, database: 'embedded' }, onProgress)), pausedMs };
     } finally {
       await copy.close();
     }
@@ -83,12 +83,13 @@ export async function openEmbedded(
 const written = (
   db: Database,
   file: string,
-  about: Pick<About, 'bussola' | 'madeAt' | 'database' | 'keyMark'>,
+  work: string,
+  about: Pick<About, 'bussola' | 'madeAt' | 'database'>,
   onProgress: OnProgress
 ): Promise<WrittenBackup> =>
   db.transaction(async (within: Queryable) => {
     await within.rows('set transaction isolation level repeatable read, read only');
-    return writeBackup(within, file, about, onProgress);
+    return writeBackup(within, file, work, about, onProgress);
   });
 
 function refuseFull(folder: string, needed: number): void {

@@ -19,7 +19,7 @@ describe('a backup', () => {
   before(() => (folder = mkdtempSync(join(tmpdir(), 'bussola-backup-'))));
   after(() => rmSync(folder, { recursive: true, force: true }));
 
-  const about = { bussola: '0.1.0', madeAt: 1_700_000_000_000, keyMark: null };
+  const about = { bussola: '0.1.0', madeAt: 1_700_000_000_000 };
   const made = async (name: string) => {
     const database = 'host' in fixture.connection ? fixture.folder.database : null;
     const file = join(folder, name);

@@ -6,7 +6,6 @@ import { nextBackup, type BackupPlan } from '$lib/core/backup';
 import { Refusal } from '$lib/core/problem/problem';
 import { before, day, hour, times, type Instant } from '$lib/core/time';
 import type { Config } from '../base/config';
-import type { SecretBox } from '../base/secrets';
 import { version } from '../base/version';
 import type { Context } from '../db/context';
 import type { Connection } from '../db/pool';
@@ -32,7 +31,6 @@ import { runOrder, type Outcome, type Running } from './run-order';
 export interface BackingUp extends Context {
   readonly config: Pick<Config, 'backups' | 'data' | 'key' | 'databaseUrl'>;
   readonly connection: Connection;
-  readonly secrets: SecretBox;
   readonly log: Logger;
 }
 
@@ -43,13 +41,12 @@ const forsakenAfter = 120;
 const rememberedFor = times(400, day);
 const week = times(7, day);
 
-/** What only the key of the secrets gives, to tell whether one is that of a backup. */
-export const keyMarkOf = (secrets: SecretBox): string =>
-  secrets.sign('backup', Buffer.from('key mark')).toString('base64url').slice(0, 22);
-
 /** The name of the file of a backup. @example backupName(instant(0)) // 'bussola-1970-01-01T00-00-00Z.tar.gz' */
 export const backupName = (at: Instant): string =>
   `bussola-${new Date(at).toISOString().slice(0, 19).replaceAll(':', '-')}Z.tar.gz`;
+
+/** Names come from the database, which may be one that was restored: none leads elsewhere. */
+const isBackupName = (name: string): boolean => /^bussola-[\dTZ-]+\.tar\.gz$/.test(name);
 
 /** Makes backups, by hand and when they are due, and rehearses restoring them; one at a time, whatever number of processes there are. */
 export class Backups {
@@ -71,14 +68,15 @@ export class Backups {
   }
 
   /** Whether the file of a backup is there. */
-  isThere = ({ file }: Pick<BackupRecord, 'file'>): boolean => file !== null && existsSync(join(this.#folder, file));
+  isThere = ({ file }: Pick<BackupRecord, 'file'>): boolean =>
+    file !== null && isBackupName(file) && existsSync(join(this.#folder, file));
 
   /** Begins to look whether one is due. What a process that was killed left behind goes. */
   async start(): Promise<void> {
-    const { db, clock, config, log } = this.#needs;
+    const { clock, config, log } = this.#needs;
     const isAlone = config.databaseUrl === null;
-    await endForsaken(db, isAlone ? 0 : forsakenAfter, clock.now());
-    if (isAlone) await this.#removeLeftovers();
+    await this.#endForsaken(isAlone ? 0 : forsakenAfter, clock.now());
+    if (isAlone) await this.#removeLeftovers(() => true);
     this.#timer = setInterval(() => {
       this.#looking ??= this.#look()
         .catch((error: unknown) => log.error({ err: error }, 'backups could not be looked at; it is tried again'))
@@ -101,14 +99,14 @@ export class Backups {
    * @throws Refusal `in-use` while another one, or a rehearsal, runs; `data-folder` where the folder cannot be written
    */
   async makeBackup(by: string, isScheduled = false): Promise<number> {
-    const { clock, config, connection, secrets } = this.#needs;
+    const { clock, config, connection } = this.#needs;
     await this.#makeFolder();
     const beganAt = clock.now();
     const file = backupName(beganAt);
     return this.#begin({ kind: 'backup', backupId: null, beganAt, beganBy: by, isScheduled, file }, (work): Order => ({
       ...{ kind: 'backup', connection, work, file: join(this.#folder, file) },
       database: config.databaseUrl === null ? resolve(config.data, 'database') : null,
-      about: { bussola: version, madeAt: beganAt, keyMark: keyMarkOf(secrets) }
+      about: { bussola: version, madeAt: beganAt }
     }));
   }
 
@@ -176,7 +174,7 @@ export class Backups {
 
   async #begin(begun: Parameters<typeof beginRecord>[1], orderOf: (work: string) => Order): Promise<number> {
     const { db } = this.#needs;
-    await endForsaken(db, forsakenAfter, begun.beganAt);
+    await this.#endForsaken(forsakenAfter, begun.beganAt);
     const id = await beginRecord(db, begun);
     if (id === null)
       throw new Refusal(
@@ -209,10 +207,7 @@ export class Backups {
     const { db, clock, log } = this.#needs;
     const endedAt = clock.now();
     await rm(join(this.#folder, `.work-${id}`), { recursive: true, force: true });
-    if (outcome.kind !== 'done' && file !== null) {
-      await this.#removeFile(`${file}.part`);
-      await this.#removeFile(file);
-    }
+    if (outcome.kind !== 'done' && file !== null) await this.#removeFile(file);
     const isGood = outcome.kind === 'done' && (outcome.result.findings ?? []).length === 0;
     await endRecord(db, id, {
       state: outcome.kind === 'stopped' ? 'stopped' : isGood ? 'done' : 'failed',
@@ -257,17 +252,30 @@ export class Backups {
       const next = nextBackup(plan, now);
       // One that is due later than any can be: a clock that was ahead was set back.
       if (nextAt > next) await moveOnPlan(db, stored, next);
-      else if (nextAt <= now && this.#running === null && (await moveOnPlan(db, stored, next)))
-        await this.makeBackup('Bussola', true).catch((error: unknown) => {
-          if (!(error instanceof Refusal)) throw error;
-          log.error({ problem: error.message }, 'a backup was due and could not be made');
-          return this.#noteRefused(now, error);
-        });
+      else if (nextAt <= now) {
+        const refusal = await this.#makeDue();
+        // While another one runs, it stays due.
+        if (refusal?.code !== 'in-use' && (await moveOnPlan(db, stored, next)) && refusal !== null) {
+          log.error({ problem: refusal.message }, 'a backup was due and could not be made');
+          await this.#noteRefused(now, refusal);
+        }
+      }
     }
     if (now - this.#tidiedAt >= hour || now < this.#tidiedAt) {
       this.#tidiedAt = now;
-      await endForsaken(db, forsakenAfter, now);
+      await this.#endForsaken(forsakenAfter, now);
       await forgetRecords(db, before(now, rememberedFor));
+    }
+  }
+
+  /** @returns why it cannot be made; null when it has begun */
+  async #makeDue(): Promise<Refusal | null> {
+    try {
+      await this.makeBackup('Bussola', true);
+      return null;
+    } catch (error) {
+      if (error instanceof Refusal) return error;
+      throw error;
     }
   }
 
@@ -296,15 +304,26 @@ export class Backups {
     }
   }
 
-  /** Parts of files and copies of databases, of a process that was killed. */
-  async #removeLeftovers(): Promise<void> {
-    if (!existsSync(this.#folder)) return;
-    for (const name of await readdir(this.#folder))
-      if (/^\.work-\d+$/.test(name) || /^bussola-[\dTZ-]+\.tar\.gz\.part$/.test(name))
-        await rm(join(this.#folder, name), { recursive: true, force: true });
+  /** Ends what nobody runs any more, and removes what it left behind. */
+  async #endForsaken(seconds: number, now: Instant): Promise<void> {
+    for (const { id, file } of await endForsaken(this.#needs.db, seconds, now)) {
+      await this.#removeLeftovers((one) => one === id);
+      if (file !== null) await this.#removeFile(file);
+    }
   }
 
-  #removeFile = (name: string): Promise<void> => rm(join(this.#folder, name), { force: true });
+  /** Removes folders of processes that were killed: parts of files and copies of databases. */
+  async #removeLeftovers(ofThese: (id: number) => boolean): Promise<void> {
+    if (!existsSync(this.#folder)) return;
+    for (const name of await readdir(this.#folder)) {
+      const id = /^\.work-(\d+)$/.exec(name)?.[1];
+      if (id !== undefined && ofThese(Number(id))) await rm(join(this.#folder, name), { recursive: true, force: true });
+    }
+  }
+
+  #removeFile = async (name: string): Promise<void> => {
+    if (isBackupName(name)) await rm(join(this.#folder, name), { force: true });
+  };
 
   #tell(): void {
     this.#needs.changes.tell('backups', {});

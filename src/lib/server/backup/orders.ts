@@ -17,7 +17,7 @@ export const orderSchema = z.discriminatedUnion('kind', [
     database: z.string().nullable(),
     file: z.string(),
     work: z.string(),
-    about: z.object({ bussola: z.string(), madeAt: z.int(), keyMark: z.string().nullable() })
+    about: z.object({ bussola: z.string(), madeAt: z.int() })
   }),
   z.object({
     kind: z.literal('rehearsal'),

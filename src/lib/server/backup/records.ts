@@ -110,32 +110,29 @@ export const endRecord = async (
     await db.rows(
       `update backups
        set state = $2, ended_at = $3, result = $4, problem = $5, progress = null,
-         file = case when $2 = 'done' or kind = 'rehearsal' then file end
+         file = case when $2 = 'done' then file end
        where id = $1 and state = 'running'
        returning id`,
       [id, state, endedAt, result, problem]
     )
   ).length > 0;
 
-/** Those that nobody has been seen to run for so many seconds end as failed. @returns how many */
-export const endForsaken = async (db: Queryable, seconds: number, now: Instant): Promise<number> =>
-  (
-    await db.rows(
-      `update backups
-       set state = 'failed', ended_at = $2, progress = null, file = case when kind = 'rehearsal' then file end, problem = $3
-       where state = 'running' and seen_at < now() - make_interval(secs => $1)
-       returning id`,
-      [
-        seconds,
-        now,
-        {
-          code: 'cancelled',
-          message: 'Bussola ended while it ran.',
-          remedy: 'Begin it again.'
-        }
-      ]
-    )
-  ).length;
+/** Those that nobody has been seen to run for so many seconds end as failed. @returns which they were, with the files that they were to be */
+export const endForsaken = (
+  db: Queryable,
+  seconds: number,
+  now: Instant
+): Promise<Pick<BackupRecord, 'id' | 'file'>[]> =>
+  db.rows<Pick<BackupRecord, 'id' | 'file'>>(
+    `with forsaken as (
+       select id, file from backups where state = 'running' and seen_at < now() - make_interval(secs => $1) for update)
+     update backups
+     set state = 'failed', ended_at = $2, progress = null, file = null, problem = $3
+     from forsaken
+     where backups.id = forsaken.id
+     returning forsaken.id, forsaken.file`,
+    [seconds, now, { code: 'cancelled', message: 'Bussola ended while it ran.', remedy: 'Begin it again.' }]
+  );
 
 /** Scheduled backups that are whole, besides the newest so many. */
 export const superfluous = (db: Queryable, stay: number): Promise<Pick<BackupRecord, 'id' | 'file'>[]> =>

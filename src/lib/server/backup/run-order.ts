@@ -6,6 +6,9 @@ import type { OnProgress } from './file/format';
 import type { Order, Said } from './orders';
 import type { BackupResult } from './records';
 
+/** A process that has said nothing for so long hangs, ms: the longest step without a word is that of copying files. */
+const quietMs = 3_600_000;
+
 /** How something ended that a process of its own did. */
 export type Outcome =
   | { readonly kind: 'done'; readonly result: BackupResult }
@@ -33,21 +36,29 @@ export function runOrder(order: Order, onProgress: OnProgress): Running {
     stdio: ['ignore', 'ignore', 'pipe', 'ipc']
   });
   let isStopped = false;
+  let hangs = false;
+  const hanging = setTimeout(() => {
+    hangs = true;
+    child.kill('SIGKILL');
+  }, quietMs);
   let written = '';
   child.stderr?.on('data', (part: Buffer) => (written = `${written}${part.toString()}`.slice(-2000)));
   const outcome = new Promise<Outcome>((resolve) => {
     let ending: Outcome | null = null;
     child.on('message', (said: Said) => {
+      hanging.refresh();
       if ('progress' in said) onProgress(said.progress);
       else if ('result' in said) ending = { kind: 'done', result: said.result };
       else ending = { kind: 'failed', problem: said.problem };
     });
     child.once('error', (error) => resolve(failed(error.message)));
-    child.once('close', (code, signal) =>
+    child.once('close', (code, signal) => {
+      clearTimeout(hanging);
+      if (hangs) ending = failed(`it did not go on for ${quietMs / 60_000} min.`);
       resolve(
         isStopped ? { kind: 'stopped' } : (ending ?? failed(`its process ended with ${signal ?? code}. ${written}`))
-      )
-    );
+      );
+    });
   });
   child.send(order);
   return {

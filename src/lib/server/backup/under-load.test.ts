@@ -33,7 +33,7 @@ describe('a backup of a whole Bussola', () => {
         ? { connection: { host: data, user: 'postgres', database: 'postgres' }, database: join(data, 'database') }
         : { connection: { connectionString: databaseUrl }, database: null };
     const file = join(folder, name);
-    const about = { bussola: '0.1.0', madeAt: house.clock.now(), keyMark: null };
+    const about = { bussola: '0.1.0', madeAt: house.clock.now() };
     await backUp(source, file, join(folder, 'work'), about, quiet);
     return file;
   };

@@ -4,12 +4,11 @@ import { dirname, join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { Refusal } from '$lib/core/problem/problem';
 import { backUp, openEmbedded, type BackupSource } from '../backup/back-up';
-import { backupName, keyMarkOf } from '../backup/backups';
+import { backupName } from '../backup/backups';
 import type { OnProgress } from '../backup/file/format';
 import { restoreBackup, type Restored } from '../backup/file/restore-backup';
 import { systemClock } from '../base/clock';
 import { configFrom, type Config } from '../base/config';
-import { secretBox } from '../base/secrets';
 import { version } from '../base/version';
 import { connectionFault } from '../db/connection-faults';
 import { startEmbedded } from '../db/embedded';
@@ -52,7 +51,7 @@ async function backup(config: Config, flags: Flags): Promise<boolean> {
       source,
       file,
       join(dirname(file), `.work-${process.pid}`),
-      { bussola: version, madeAt, keyMark: keyMarkIn(config) },
+      { bussola: version, madeAt },
       said
     );
     tell(`${rows.toLocaleString('en')} rows of ${tables} tables in ${file}, ${(bytes / 1e6).toFixed(1)} MB.`);
@@ -96,7 +95,7 @@ async function move(config: Config, flags: Flags): Promise<boolean> {
   try {
     tell('Backs it up first.');
     const source = await openSource(config, false);
-    const about = { bussola: version, madeAt: systemClock.now(), keyMark: keyMarkIn(config) };
+    const about = { bussola: version, madeAt: systemClock.now() };
     await backUp(source, file, join(config.backups, `.work-${process.pid}`), about, said).finally(() => source.close());
     const isSound = await into(
       { ...target, key: config.key },
@@ -269,12 +268,6 @@ async function examined(db: Database, folder: DataFolder, key: string | null): P
   }
   tell(found.findings.length === 0 ? 'Nothing is wrong with it.' : `${found.findings.length} findings.`);
   return found.findings.length === 0;
-}
-
-function keyMarkIn({ key, data }: Config): string | null {
-  return key === null && !existsSync(resolve(data, 'key'))
-    ? null
-    : keyMarkOf(secretBox(resolve(data), key ?? undefined));
 }
 
 function tell(text: string): void {

@@ -275,7 +275,7 @@ export async function startBussola(
     undo.push(() => acting.stop());
     const sendingSummaries = startSummaries(parts);
     undo.push(() => sendingSummaries.stop());
-    const backups = new Backups({ config, connection, secrets, log, db, clock, changes });
+    const backups = new Backups({ config, connection, log, db, clock, changes });
     await backups.start();
     undo.push(() => backups.close());
     await handOutFirstLink({ db, clock, origin }, folder.path, config.firstLink);

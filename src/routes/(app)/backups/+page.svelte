@@ -38,6 +38,9 @@
   const count = (value: number) => value.toLocaleString('en');
   const took = ({ beganAt, endedAt }: Entry): string =>
     endedAt === null ? '' : peopleDuration(Math.max(1000, endedAt - beganAt) as Duration);
+  /** For how long everything else waited for it. */
+  const pausedWords = ({ result }: Entry): string =>
+    `statements waited for it for ${((result?.pausedMs ?? 0) / 1000).toFixed(1)} s`;
   /** What a rehearsal found that is wrong. */
   const faultsOf = ({ problem, result }: Entry): string[] =>
     problem === null ? (result?.findings ?? []) : [`${problem.message} ${problem.remedy}`];
@@ -116,7 +119,7 @@
                   <td class="whitespace-nowrap"><Moment at={backup.beganAt} now={live.now} /></td>
                   <td>{backup.isScheduled ? 'schedule' : backup.beganBy}</td>
                   {#if backup.state === 'done'}
-                    <td class="num whitespace-nowrap">{took(backup)}</td>
+                    <td class="num whitespace-nowrap" title={pausedWords(backup)}>{took(backup)}</td>
                     <td class="num right whitespace-nowrap">{quantityText(backup.result?.bytes ?? 0, 'By')}</td>
                     <td class="num right">{count(backup.result?.rows ?? 0)}</td>
                     <td

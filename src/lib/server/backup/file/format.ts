@@ -16,8 +16,6 @@ export const aboutSchema = z.object({
   migration: z.int().min(1).max(9999),
   madeAt: z.int(),
   database: z.enum(['embedded', 'server']),
-  /** What only the key of the secrets gives; null where there was none. */
-  keyMark: z.string().max(100).nullable(),
   tables: z.array(z.string().max(100)).max(1000)
 });
 export type About = z.infer<typeof aboutSchema>;

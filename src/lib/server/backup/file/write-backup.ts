@@ -1,6 +1,6 @@
 import { createWriteStream, fsyncSync, openSync, closeSync } from 'node:fs';
-import { rename, rm } from 'node:fs/promises';
-import { dirname } from 'node:path';
+import { mkdir, rename, rm } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { createGzip } from 'node:zlib';
 import { pack, type Pack } from 'tar-stream';
@@ -23,17 +23,20 @@ export interface WrittenBackup {
  * Writes everything that a database holds to one file. It is complete or not there: it has its name once all of it is on the disk.
  *
  * @param within a transaction that sees one state of the database (`repeatable read`, or nobody else there)
+ * @param work a folder on the same disk, for what is not complete yet
  * @param about what the file says of itself; tables and migration are read from the database
  * @throws where the disk has no room, or the database fails; nothing is left behind then
- * @example await writeBackup(within, '/var/backups/bussola/today.tar.gz', { bussola: '0.1.0', madeAt, database: 'embedded', keyMark: null }, () => {})
+ * @example await writeBackup(within, '/var/backups/bussola/today.tar.gz', '/var/backups/bussola/.work', { bussola: '0.1.0', madeAt, database: 'embedded' }, () => {})
  */
 export async function writeBackup(
   within: Queryable,
   file: string,
-  about: Pick<About, 'bussola' | 'madeAt' | 'database' | 'keyMark'>,
+  work: string,
+  about: Pick<About, 'bussola' | 'madeAt' | 'database'>,
   onProgress: OnProgress
 ): Promise<WrittenBackup> {
-  const part = `${file}.part`;
+  await mkdir(work, { recursive: true, mode: 0o700 });
+  const part = join(work, 'part');
   await writePlainly(within);
   const tables = await tablesOf(within);
   const { migration } = oneRow(
