@@ -16,6 +16,7 @@ export function withFolder(): { path: string } {
 
 /** Where a PostgreSQL server for tests listens; without one, tests run on the embedded database. */
 const postgres = process.env['BUSSOLA_TEST_POSTGRES'];
+export const hasPostgres = postgres !== undefined;
 
 /** A database of its own on the test server. @returns its address */
 export async function freshPostgres(): Promise<string | null> {

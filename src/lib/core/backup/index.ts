@@ -4,7 +4,6 @@ export {
   backupPlanWords,
   lastDue,
   nextBackup,
-  rehearsals,
   usualPlan,
   type BackupPlan
 } from './plan';

@@ -3,7 +3,7 @@ import type { StoredForm } from '../forms/stored';
 import { dateAfter, dateAt, firstInstantAt, isZone, weekdayOf, type Instant } from '../time';
 
 /** How often the restoring of scheduled backups is rehearsed. */
-export const rehearsals = ['each', 'week', 'never'] as const;
+const rehearsals = ['each', 'week', 'never'] as const;
 
 /**
  * When backups are made, how many of them stay, and how often it is rehearsed that they can be restored.

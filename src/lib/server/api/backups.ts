@@ -41,11 +41,11 @@ export const backupOperations = [
       const stored = await backupPlan(server.db);
       const all = await listBackups(server.db);
       return {
-        folder: server.backups.folder,
+        folder: server.backups.folder.path,
         plan: stored?.plan ?? null,
         planVersion: stored?.version ?? null,
         nextAt: stored?.nextAt ?? null,
-        backups: all.map((one) => ({ ...one, isThere: server.backups.isThere(one) }))
+        backups: all.map((one) => ({ ...one, isThere: server.backups.folder.has(one.file) }))
       };
     }
   }),

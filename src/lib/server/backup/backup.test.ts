@@ -5,6 +5,7 @@ import { gunzipSync, gzipSync } from 'node:zlib';
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { withDatabase } from '../../../../tests/support/database';
+import { everythingIn } from '../../../../tests/support/everything';
 import { refusalOf } from '../../../../tests/support/refusal';
 import { type Database } from '../db/pool';
 import { backUp, openEmbedded } from './back-up';
@@ -27,15 +28,6 @@ describe('a backup', () => {
       file,
       ...(await backUp({ connection: fixture.connection, database }, file, join(folder, 'work'), about, quiet))
     };
-  };
-  /** Every row of every table, as PostgreSQL writes a row: nothing that a backup itself does. */
-  const everything = async (db: Database): Promise<Record<string, string[]>> => {
-    const all: Record<string, string[]> = {};
-    for (const { name } of await tablesOf(db))
-      all[name] = (await db.rows<{ row: string }>(`select whole_row::text as row from "${name}" as whole_row`))
-        .map(({ row }) => row)
-        .sort();
-    return all;
   };
   before(async () => {
     const { db } = fixture;
@@ -69,7 +61,7 @@ describe('a backup', () => {
 
   it('has the values of all types of columns to the letter', async () => {
     const [odd] = (await tablesOf(fixture.db)).filter(({ name }) => name === 'odd');
-    const before = (await everything(fixture.db))['odd'];
+    const before = (await everythingIn(fixture.db))['odd'];
     const lines: string[] = [];
     await fixture.db.transaction(async (within) => {
       await writePlainly(within);
@@ -78,7 +70,7 @@ describe('a backup', () => {
       await within.rows(storeStatement(odd!), [`[${lines.join(',')}]`]);
     });
     expect(lines).to.have.length(400);
-    expect((await everything(fixture.db))['odd']).to.deep.equal(before);
+    expect((await everythingIn(fixture.db))['odd']).to.deep.equal(before);
     await fixture.db.rows('drop table odd');
   });
 

@@ -1,6 +1,4 @@
-import { existsSync } from 'node:fs';
-import { mkdir, readdir, rm, statfs } from 'node:fs/promises';
-import { join, resolve } from 'node:path';
+import { resolve } from 'node:path';
 import type { Logger } from 'pino';
 import { nextBackup, type BackupPlan } from '$lib/core/backup';
 import { Refusal } from '$lib/core/problem/problem';
@@ -9,6 +7,7 @@ import type { Config } from '../base/config';
 import { version } from '../base/version';
 import type { Context } from '../db/context';
 import type { Connection } from '../db/pool';
+import { BackupFolder, backupName } from './backup-folder';
 import type { Progress } from './file/format';
 import type { Order } from './orders';
 import { backupPlan, moveOnPlan, savePlan } from './plans';
@@ -22,8 +21,7 @@ import {
   forgetRecords,
   lastGood,
   noteProgress,
-  superfluous,
-  type BackupRecord
+  superfluous
 } from './records';
 import { runOrder, type Outcome, type Running } from './run-order';
 
@@ -36,50 +34,42 @@ export interface BackingUp extends Context {
 
 /** How often, in real time, it is looked whether one is due, and said how far one is, ms. */
 const [lookEveryMs, noteEveryMs] = [1000, 1000];
+/** After a look that failed, the next is so much later, ms. */
+const againAfterMs = 60_000;
 /** One whose process has said nothing for so many seconds has ended without a word. */
 const forsakenAfter = 120;
 const rememberedFor = times(400, day);
 const week = times(7, day);
 
-/** The name of the file of a backup. @example backupName(instant(0)) // 'bussola-1970-01-01T00-00-00Z.tar.gz' */
-export const backupName = (at: Instant): string =>
-  `bussola-${new Date(at).toISOString().slice(0, 19).replaceAll(':', '-')}Z.tar.gz`;
-
-/** Names come from the database, which may be one that was restored: none leads elsewhere. */
-const isBackupName = (name: string): boolean => /^bussola-[\dTZ-]+\.tar\.gz$/.test(name);
-
 /** Makes backups, by hand and when they are due, and rehearses restoring them; one at a time, whatever number of processes there are. */
 export class Backups {
   readonly #needs: BackingUp;
-  readonly #folder: string;
+  /** Where its files are. */
+  readonly folder: BackupFolder;
   #running: { readonly id: number; readonly process: Running; readonly ended: Promise<void> } | null = null;
   #looking: Promise<void> | null = null;
   #timer: NodeJS.Timeout | undefined;
+  #looksAgainAt = 0;
   #tidiedAt = 0 as Instant;
 
   constructor(needs: BackingUp) {
     this.#needs = needs;
-    this.#folder = resolve(needs.config.backups);
+    this.folder = new BackupFolder(needs.config.backups);
   }
-
-  /** Where its files are. */
-  get folder(): string {
-    return this.#folder;
-  }
-
-  /** Whether the file of a backup is there. */
-  isThere = ({ file }: Pick<BackupRecord, 'file'>): boolean =>
-    file !== null && isBackupName(file) && existsSync(join(this.#folder, file));
 
   /** Begins to look whether one is due. What a process that was killed left behind goes. */
   async start(): Promise<void> {
     const { clock, config, log } = this.#needs;
     const isAlone = config.databaseUrl === null;
     await this.#endForsaken(isAlone ? 0 : forsakenAfter, clock.now());
-    if (isAlone) await this.#removeLeftovers(() => true);
+    if (isAlone) await this.folder.removeAllWork();
     this.#timer = setInterval(() => {
+      if (performance.now() < this.#looksAgainAt) return;
       this.#looking ??= this.#look()
-        .catch((error: unknown) => log.error({ err: error }, 'backups could not be looked at; it is tried again'))
+        .catch((error: unknown) => {
+          this.#looksAgainAt = performance.now() + againAfterMs;
+          log.error({ err: error }, 'backups could not be looked at; it is tried again in a minute');
+        })
         .finally(() => (this.#looking = null));
     }, lookEveryMs);
   }
@@ -100,11 +90,11 @@ export class Backups {
    */
   async makeBackup(by: string, isScheduled = false): Promise<number> {
     const { clock, config, connection } = this.#needs;
-    await this.#makeFolder();
+    await this.folder.make();
     const beganAt = clock.now();
     const file = backupName(beganAt);
     return this.#begin({ kind: 'backup', backupId: null, beganAt, beganBy: by, isScheduled, file }, (work): Order => ({
-      ...{ kind: 'backup', connection, work, file: join(this.#folder, file) },
+      ...{ kind: 'backup', connection, work, file: this.folder.fileOf(file) },
       database: config.databaseUrl === null ? resolve(config.data, 'database') : null,
       about: { bussola: version, madeAt: beganAt }
     }));
@@ -119,13 +109,13 @@ export class Backups {
   async beginRehearsal(backupId: number, by: string, isScheduled = false): Promise<number> {
     const { db, clock, config } = this.#needs;
     const backup = await backupById(db, backupId);
-    if (backup?.kind !== 'backup' || backup.state !== 'done' || backup.file === null || !this.isThere(backup))
+    if (backup?.kind !== 'backup' || backup.state !== 'done' || backup.file === null || !this.folder.has(backup.file))
       throw new Refusal(
         'not-found',
         'There is no file of such a backup.',
-        `It was removed, or lies elsewhere: files are looked for in ${this.#folder}.`
+        `It was removed, or lies elsewhere: files are looked for in ${this.folder.path}.`
       );
-    const file = join(this.#folder, backup.file);
+    const file = this.folder.fileOf(backup.file);
     return this.#begin(
       { kind: 'rehearsal', backupId, beganAt: clock.now(), beganBy: by, isScheduled, file: null },
       (work): Order => ({ kind: 'rehearsal', file, work, keyPlace: { key: config.key, data: resolve(config.data) } })
@@ -149,7 +139,7 @@ export class Backups {
     if (found === null) throw new Refusal('not-found', 'There is no such backup.', 'It may have been removed.');
     if (!(await deleteRecord(db, id)))
       throw new Refusal('in-use', 'It is running.', 'Stop it first, or wait until it has ended.');
-    if (found.kind === 'backup' && found.file !== null) await this.#removeFile(found.file);
+    if (found.kind === 'backup' && found.file !== null) await this.folder.remove(found.file);
     this.#tell();
   }
 
@@ -183,7 +173,7 @@ export class Backups {
         'Wait until it has ended, or stop it.'
       );
     let far: Progress | null = null;
-    const process = runOrder(orderOf(join(this.#folder, `.work-${id}`)), (progress) => (far = progress));
+    const process = runOrder(orderOf(this.folder.workOf(id)), (progress) => (far = progress));
     const noting = setInterval(() => {
       void noteProgress(db, id, far)
         .then((goesOn) => (goesOn ? this.#tell() : process.stop()))
@@ -206,19 +196,20 @@ export class Backups {
   ): Promise<void> {
     const { db, clock, log } = this.#needs;
     const endedAt = clock.now();
-    await rm(join(this.#folder, `.work-${id}`), { recursive: true, force: true });
-    if (outcome.kind !== 'done' && file !== null) await this.#removeFile(file);
+    await this.folder.removeWorkOf(id);
     const isGood = outcome.kind === 'done' && (outcome.result.findings ?? []).length === 0;
-    await endRecord(db, id, {
+    const ranUntilNow = await endRecord(db, id, {
       state: outcome.kind === 'stopped' ? 'stopped' : isGood ? 'done' : 'failed',
       endedAt,
       result: outcome.kind === 'done' ? outcome.result : null,
       problem: outcome.kind === 'failed' ? outcome.problem : null
     });
+    // Whoever stopped it may have done so in another process, after its file had its name.
+    if (file !== null && (outcome.kind !== 'done' || !ranUntilNow)) await this.folder.remove(file);
     if (outcome.kind === 'failed') log.error({ kind, problem: outcome.problem }, 'a backup or a rehearsal failed');
     else log.info({ kind, outcome }, 'a backup or a rehearsal ended');
     this.#tell();
-    if (kind === 'backup' && isScheduled && isGood) await this.#afterScheduled(id);
+    if (kind === 'backup' && isScheduled && isGood && ranUntilNow) await this.#afterScheduled(id);
   }
 
   /** Removes scheduled backups that are too many, and rehearses restoring this one when that is due. */
@@ -228,7 +219,7 @@ export class Backups {
     if (stored === null) return;
     const { stay, rehearse } = stored.plan;
     for (const old of await superfluous(db, stay)) {
-      if (old.file !== null) await this.#removeFile(old.file);
+      if (old.file !== null) await this.folder.remove(old.file);
       await forgetFile(db, old.id);
     }
     const rehearsed = await lastGood(db, 'rehearsal');
@@ -290,40 +281,13 @@ export class Backups {
     this.#tell();
   }
 
-  async #makeFolder(): Promise<void> {
-    try {
-      await mkdir(this.#folder, { recursive: true, mode: 0o700 });
-      await statfs(this.#folder);
-    } catch (error) {
-      throw new Refusal(
-        'data-folder',
-        `The folder of backups, ${this.#folder}, cannot be made: ${(error as NodeJS.ErrnoException).code ?? String(error)}.`,
-        'Give the user of Bussola the right to write there, or name another folder in BUSSOLA_BACKUPS.',
-        { cause: error }
-      );
-    }
-  }
-
   /** Ends what nobody runs any more, and removes what it left behind. */
   async #endForsaken(seconds: number, now: Instant): Promise<void> {
     for (const { id, file } of await endForsaken(this.#needs.db, seconds, now)) {
-      await this.#removeLeftovers((one) => one === id);
-      if (file !== null) await this.#removeFile(file);
+      await this.folder.removeWorkOf(id);
+      if (file !== null) await this.folder.remove(file);
     }
   }
-
-  /** Removes folders of processes that were killed: parts of files and copies of databases. */
-  async #removeLeftovers(ofThese: (id: number) => boolean): Promise<void> {
-    if (!existsSync(this.#folder)) return;
-    for (const name of await readdir(this.#folder)) {
-      const id = /^\.work-(\d+)$/.exec(name)?.[1];
-      if (id !== undefined && ofThese(Number(id))) await rm(join(this.#folder, name), { recursive: true, force: true });
-    }
-  }
-
-  #removeFile = async (name: string): Promise<void> => {
-    if (isBackupName(name)) await rm(join(this.#folder, name), { force: true });
-  };
 
   #tell(): void {
     this.#needs.changes.tell('backups', {});

@@ -15,6 +15,10 @@ export type Outcome =
   | { readonly kind: 'failed'; readonly problem: Pick<Problem, 'code' | 'message' | 'remedy'> }
   | { readonly kind: 'stopped' };
 
+/** Variables by which clients of PostgreSQL, and TLS, are set up, and where temporary files go. */
+const isOfConnections = (name: string): boolean =>
+  name.startsWith('PG') || name === 'NODE_EXTRA_CA_CERTS' || name === 'TMPDIR';
+
 /** A process that carries out an order. */
 export interface Running {
   readonly outcome: Promise<Outcome>;
@@ -30,8 +34,8 @@ export function runOrder(order: Order, onProgress: OnProgress): Running {
   const entry = unbundled('backup/backup.process.ts');
   const isSource = entry.endsWith('.ts');
   const child = fork(entry, {
-    // It is told all it needs over the channel.
-    env: {},
+    // It is told what it needs over the channel; how servers are reached may also be said by variables.
+    env: Object.fromEntries(Object.entries(process.env).filter(([name]) => isOfConnections(name))),
     execArgv: isSource ? ['--import', pathToFileURL('node_modules/tsx/dist/loader.mjs').href] : [],
     stdio: ['ignore', 'ignore', 'pipe', 'ipc']
   });

@@ -1,5 +1,5 @@
 import { Refusal } from '$lib/core/problem/problem';
-import { statfsSync } from 'node:fs';
+import { closeSync, fsyncSync, openSync, statfsSync } from 'node:fs';
 
 /** How the disk of the data folder stands, bytes. */
 export interface DiskState {
@@ -102,4 +102,14 @@ export const megabytes = (bytes: number): string => `${Math.floor(bytes / 1_000_
 export function freeOn(folder: string): number {
   const { bavail, bsize } = statfsSync(folder);
   return bavail * bsize;
+}
+
+/** Waits until a file, or which names a folder has, is on the disk. */
+export function syncToDisk(path: string): void {
+  const opened = openSync(path, 'r');
+  try {
+    fsyncSync(opened);
+  } finally {
+    closeSync(opened);
+  }
 }

@@ -1,7 +1,8 @@
 import { once } from 'node:events';
 import { cp, rename, rm } from 'node:fs/promises';
-import { closeSync, existsSync, fsyncSync, openSync, readdirSync } from 'node:fs';
+import { existsSync, readdirSync } from 'node:fs';
 import { dirname, join } from 'node:path';
+import { syncToDisk } from '../base/disk';
 import { emptyDatabase, startThread } from '../base/built';
 
 /**
@@ -19,21 +20,12 @@ export async function makeDatabase(database: string): Promise<void> {
   else await once(startThread('db/make-database.worker.ts', making), 'exit'); // rejects with the thread's error
   syncAll(making);
   await rename(making, database);
-  sync(dirname(database));
+  syncToDisk(dirname(database));
 }
 
 /** Waits until everything in a folder is on the disk: from then on PostgreSQL syncs what it changes. */
 function syncAll(folder: string): void {
   for (const entry of readdirSync(folder, { withFileTypes: true, recursive: true }))
-    sync(join(entry.parentPath, entry.name));
-  sync(folder);
-}
-
-function sync(path: string): void {
-  const file = openSync(path, 'r');
-  try {
-    fsyncSync(file);
-  } finally {
-    closeSync(file);
-  }
+    syncToDisk(join(entry.parentPath, entry.name));
+  syncToDisk(folder);
 }

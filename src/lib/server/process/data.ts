@@ -1,22 +1,21 @@
 // npm run backup, restore, move: everything that a Bussola stores, to a file and back.
-import { copyFileSync, existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { Refusal } from '$lib/core/problem/problem';
-import { backUp, openEmbedded, type BackupSource } from '../backup/back-up';
-import { backupName } from '../backup/backups';
+import { backUp } from '../backup/back-up';
+import { backupName } from '../backup/backup-folder';
 import type { OnProgress } from '../backup/file/format';
 import { restoreBackup, type Restored } from '../backup/file/restore-backup';
 import { systemClock } from '../base/clock';
 import { configFrom, type Config } from '../base/config';
 import { version } from '../base/version';
 import { connectionFault } from '../db/connection-faults';
-import { startEmbedded } from '../db/embedded';
-import { folderAt, openFolder, socketName, type DataFolder } from '../db/folder';
-import { knownVersion } from '../db/migrate';
-import { oneRow, openPool, type Database } from '../db/pool';
+import type { DataFolder } from '../db/folder';
+import type { Database } from '../db/pool';
 import { examineAll, sizeWords } from '../doctor/examine-all';
 import { openSecrets } from '../doctor/open-secrets';
+import { newEmbedded, openSource, server, takeFolder, takeKey } from './data-homes';
 import { settingsFrom } from './settings';
 
 const usage = `npm run backup -- [--to FILE] [--key-to FILE]
@@ -25,6 +24,7 @@ npm run restore -- --from FILE [--key FILE]
     Restores a backup into the data folder or database that the settings name, which must be empty.
 npm run move -- --to FOLDER|postgres://…
     Moves what is stored to another data folder or database, which must be empty. Stop Bussola first.
+    BUSSOLA_MOVE_TO says the same as --to, for an address with a password.
 Settings are those of Bussola: --config FILE, --data FOLDER, or the environment.
 `;
 
@@ -46,6 +46,7 @@ async function backup(config: Config, flags: Flags): Promise<boolean> {
   const file = resolve(flags.to ?? join(config.backups, backupName(madeAt)));
   if (existsSync(file)) throw new Misuse(`${file} is there already.`);
   const source = await openSource(config);
+  if (source.isUsed && source.database !== null) tell('A Bussola uses the folder: it is backed up beside it.');
   try {
     const { rows, tables, bytes, pausedMs } = await backUp(
       source,
@@ -83,13 +84,15 @@ async function restore(config: Config, flags: Flags): Promise<boolean> {
 }
 
 async function move(config: Config, flags: Flags): Promise<boolean> {
-  if (flags.to === undefined) throw new Misuse('Say where to: --to FOLDER or --to postgres://….');
-  const isServer = /^postgres(ql)?:/.test(flags.to);
+  // An address with a password is better not among the arguments, which others on the machine may read.
+  const to = flags.to ?? process.env['BUSSOLA_MOVE_TO'];
+  if (to === undefined) throw new Misuse('Say where to: --to FOLDER, --to postgres://…, or BUSSOLA_MOVE_TO.');
+  const isServer = /^postgres(ql)?:/.test(to);
   const target = configFrom({
-    BUSSOLA_DATA: isServer ? config.data : flags.to,
-    ...(isServer && { DATABASE_URL: flags.to })
+    BUSSOLA_DATA: isServer ? config.data : to,
+    ...(isServer && { DATABASE_URL: to })
   });
-  if (!isServer && config.databaseUrl === null && resolve(flags.to) === resolve(config.data))
+  if (!isServer && config.databaseUrl === null && resolve(to) === resolve(config.data))
     throw new Misuse('That is where it is.');
   const file = join(config.backups, `move-${process.pid}.tar.gz`);
   try {
@@ -106,64 +109,11 @@ async function move(config: Config, flags: Flags): Promise<boolean> {
       tell(
         isServer
           ? 'Set DATABASE_URL to that database, and start Bussola. What is in the data folder is as it was.'
-          : `Set BUSSOLA_DATA to ${resolve(flags.to)}, leave out DATABASE_URL, and start Bussola. What is in the old place is as it was.`
+          : `Set BUSSOLA_DATA to ${resolve(to)}, leave out DATABASE_URL, and start Bussola. What is in the old place is as it was.`
       );
     return isSound;
   } finally {
     rmSync(file, { force: true });
-  }
-}
-
-type OpenedSource = BackupSource & { close(): Promise<void> };
-
-/** @param mayRun whether a Bussola may use it meanwhile */
-async function openSource({ databaseUrl, data }: Config, mayRun = true): Promise<OpenedSource> {
-  if (databaseUrl !== null) {
-    const connection = { connectionString: databaseUrl };
-    if (!mayRun) await refuseOthers(databaseUrl);
-    return { connection, database: null, close: () => Promise.resolve() };
-  }
-  const at = folderAt(data);
-  if (!existsSync(at.database))
-    throw new Refusal(
-      'data-folder',
-      `There are no data in ${at.path}.`,
-      'Name the data folder: --data FOLDER, or BUSSOLA_DATA.'
-    );
-  try {
-    const folder = openFolder(data, knownVersion());
-    const embedded = await startEmbedded(folder);
-    return {
-      connection: embedded.connection,
-      database: folder.database,
-      close: async () => {
-        await embedded.close();
-        folder.release();
-      }
-    };
-  } catch (error) {
-    const isUsed = error instanceof Refusal && error.code === 'data-folder' && existsSync(join(at.path, socketName));
-    if (!mayRun || !isUsed) throw error;
-    tell('A Bussola uses the folder: it is backed up beside it.');
-    const connection = { host: at.path, user: 'postgres', database: 'postgres' };
-    return { connection, database: at.database, close: () => Promise.resolve() };
-  }
-}
-
-/** Whoever else writes to a database would be left behind. */
-async function refuseOthers(connectionString: string): Promise<void> {
-  const db = openPool({ connectionString }, 1);
-  try {
-    const { others } = oneRow(
-      await db.rows<{ others: number }>(
-        `select count(*)::integer as others from pg_stat_activity
-         where datname = current_database() and pid <> pg_backend_pid() and backend_type = 'client backend'`
-      )
-    );
-    if (others > 0)
-      throw new Refusal('in-use', `${others} other connections use the database.`, 'Stop Bussola, then move it.');
-  } finally {
-    await db.close();
   }
 }
 
@@ -178,7 +128,7 @@ async function into(
   work: (db: Database) => Promise<Restored>,
   keyFile: string | undefined
 ): Promise<boolean> {
-  const folder = openFolder(data, knownVersion());
+  const folder = takeFolder(data);
   try {
     const target = databaseUrl === null ? await newEmbedded(folder) : server(databaseUrl);
     let isSound = false;
@@ -204,53 +154,6 @@ async function into(
   } finally {
     folder.release();
   }
-}
-
-interface Target {
-  readonly db: Database;
-  close(): Promise<void>;
-  /** Takes what was made as the database of the folder, or leaves nothing of it. */
-  settle(): void;
-  drop(): void;
-}
-
-/** A new database beside where it will be: killed meanwhile, the folder has none, and what was begun is made anew. */
-async function newEmbedded(folder: DataFolder): Promise<Target> {
-  if (existsSync(folder.database))
-    throw new Refusal(
-      'database-taken',
-      `There are data in ${folder.path} already.`,
-      'Name another folder: --data FOLDER, or BUSSOLA_DATA. Nothing in it was changed.'
-    );
-  const making = join(folder.path, 'restoring');
-  rmSync(making, { recursive: true, force: true });
-  const { db, close } = await openEmbedded(making);
-  return {
-    ...{ db, close },
-    settle: () => {
-      renameSync(join(making, 'database'), folder.database);
-      rmSync(making, { recursive: true, force: true });
-    },
-    drop: () => rmSync(making, { recursive: true, force: true })
-  };
-}
-
-function server(connectionString: string): Target {
-  const db = openPool({ connectionString }, 1, null);
-  return { db, close: () => db.close(), settle: () => undefined, drop: () => undefined };
-}
-
-function takeKey(folder: DataFolder, keyFile: string): void {
-  const target = join(folder.path, 'key');
-  if (resolve(keyFile) === target) return;
-  if (existsSync(target) && readFileSync(target, 'utf8') !== readFileSync(keyFile, 'utf8'))
-    throw new Refusal(
-      'secrets-key',
-      `There is another key in ${folder.path} already.`,
-      'Move that away if nothing needs it, then restore again.'
-    );
-  mkdirSync(folder.path, { recursive: true, mode: 0o700 });
-  copyFileSync(keyFile, target);
 }
 
 async function examined(db: Database, folder: DataFolder, key: string | null): Promise<boolean> {

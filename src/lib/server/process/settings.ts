@@ -24,7 +24,8 @@ const otherNames = [
   'BUSSOLA_URL',
   'BUSSOLA_NAME',
   'BUSSOLA_PASSWORD',
-  'BUSSOLA_KILL_AT'
+  'BUSSOLA_KILL_AT',
+  'BUSSOLA_MOVE_TO'
 ];
 
 /**

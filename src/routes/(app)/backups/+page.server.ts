@@ -11,12 +11,13 @@ export const load: PageServerLoad = async ({ depends, locals }) => {
   const { db, backups, config } = server;
   const stored = await backupPlan(db);
   return {
-    backups: (await listBackups(db)).map((one) => ({ ...one, isThere: backups.isThere(one) })),
+    backups: (await listBackups(db)).map((one) => ({ ...one, isThere: backups.folder.has(one.file) })),
     stored,
     given: usualPlan(readerDates(locals.person).zone),
-    folder: backups.folder,
+    folder: backups.folder.path,
     /** Where the key of the secrets is. */
     key: config.key === null ? 'file' : 'setting',
-    isBesideData: backups.folder.startsWith(config.data)
+    /** A disk that is lost takes both then. */
+    isBesideData: config.databaseUrl === null && backups.folder.isWithin(config.data)
   };
 };

@@ -58,6 +58,9 @@
       {#if last === null}There is no backup yet.{:else if lastEnded?.state === 'failed'}The last backup failed.{:else}The
         last backup is from <Moment at={last.beganAt} now={live.now} />.{/if}
     </h1>
+    {#if last !== null && lastEnded?.state === 'failed'}<span
+        >The newest that is whole is from <Moment at={last.beganAt} now={live.now} />;</span
+      >{/if}
     <span class="text-quiet"
       >{#if lastRehearsal === null}restoring was never rehearsed{:else if lastRehearsal.state === 'done'}it was
         rehearsed

@@ -376,7 +376,7 @@ export const entries: readonly Entry[] = [
   {
     service: 'bussola',
     name: 'A backup is overdue',
-    why: 'What is lost now was never backed up.',
+    why: 'What is lost now was never backed up. The page Backups says why there is none.',
     signal: of('bussola.backup.overdue', 'max'),
     levels: [
       ['minor', above(3600, 600)],
@@ -386,7 +386,7 @@ export const entries: readonly Entry[] = [
   {
     service: 'bussola',
     name: 'A backup could not be restored',
-    why: 'The last rehearsal failed: nobody knows whether what is backed up would come back.',
+    why: 'The last rehearsal failed: what is backed up may not come back. The page Backups says why.',
     signal: of('bussola.rehearsal.failed', 'max'),
     levels: [['major', above(0, 0)]]
   },

@@ -1,9 +1,10 @@
-import { createWriteStream, fsyncSync, openSync, closeSync } from 'node:fs';
+import { createWriteStream } from 'node:fs';
 import { mkdir, rename, rm } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { createGzip } from 'node:zlib';
 import { pack, type Pack } from 'tar-stream';
+import { syncToDisk } from '../../base/disk';
 import { oneRow, type Queryable } from '../../db/pool';
 import { backupFormat, firstEntry, lastEntry, partName, type About, type End, type OnProgress } from './format';
 import { RowsDigest } from './rows-digest';
@@ -74,9 +75,9 @@ export async function writeBackup(
         throw error;
       })
     ]);
-    sync(part);
+    syncToDisk(part);
     await rename(part, file);
-    sync(dirname(file));
+    syncToDisk(dirname(file));
   } catch (error) {
     await rm(part, { force: true });
     throw error;
@@ -127,13 +128,4 @@ async function sizesOf(within: Queryable): Promise<ReadonlyMap<string, number>> 
      from pg_class where relnamespace = current_schema()::regnamespace and relkind = 'r'`
   );
   return new Map(rows.map(({ name, bytes }) => [name, bytes]));
-}
-
-function sync(path: string): void {
-  const opened = openSync(path, 'r');
-  try {
-    fsyncSync(opened);
-  } finally {
-    closeSync(opened);
-  }
 }
