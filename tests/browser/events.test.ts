@@ -45,6 +45,9 @@ describe('events, as whoever is woken by them sees them', () => {
     await event.getByText('version').waitFor();
     expect(await event.getByRole('link', { name: 'booking-web-1' }).count()).to.equal(1);
     await visit.page.getByLabel('Text').fill('no such thing');
+    await send('test.corallo.release.begun', 'booking-web-1', { message: '12.5 is on its way.' });
+    await rows().filter({ hasText: '12.5 is on its way.' }).waitFor();
+    expect(await visit.page.getByLabel('Text').inputValue(), 'news leave what is typed').to.equal('no such thing');
     await visit.page.getByLabel('Text').press('Enter');
     await visit.page.getByText('Nothing in the last day matches.').waitFor();
     await visit.page.getByRole('link', { name: 'Show all', exact: true }).click();
@@ -52,7 +55,7 @@ describe('events, as whoever is woken by them sees them', () => {
     expect(await visit.page.getByLabel('Text').inputValue()).to.equal('');
     await visit.page.getByLabel('From', { exact: true }).selectOption('Programs');
     await visit.page.waitForURL(/origin=program/);
-    await visit.page.getByRole('heading', { level: 1, name: '1 event', exact: true }).waitFor();
+    await visit.page.getByRole('heading', { level: 1, name: '2 events', exact: true }).waitFor();
     expect(await rows().filter({ hasText: 'incident' }).count()).to.equal(0);
     expect(await rows().filter({ hasText: '12.4 was not released' }).count()).to.equal(1);
   });

@@ -18,7 +18,8 @@
     onChange: (row: LinesRow) => void;
   }
   let { row, fault, span, onChange }: Props = $props();
-  let typed = $derived(row.lines);
+  const given = $derived(row.lines);
+  let typed = $derived(given);
   let names = $state.raw<readonly { value: string; count: number }[]>([]);
   /** What every line can be told apart by. */
   const always = ['severity', 'service', 'resource', 'stream', 'account', 'shape'];

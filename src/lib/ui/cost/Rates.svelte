@@ -15,9 +15,12 @@
   let { currency, rates, mayAdminister, today }: Props = $props();
   let other = $state('');
   let rate = $state<number | null>(null);
-  let from = $derived(today);
+  // Of their own, so that news which leave them as they were leave what was typed in their place.
+  const usualDay = $derived(today);
+  const usualCurrency = $derived(currency);
+  let from = $derived(usualDay);
   let problem = $state.raw<Problem | null>(null);
-  let own = $derived(currency);
+  let own = $derived(usualCurrency);
   const codes = Intl.supportedValuesOf('currency');
 
   async function send(

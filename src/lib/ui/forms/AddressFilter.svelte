@@ -26,8 +26,9 @@
     void setParameters({ ...gone, [name]: value === '' ? null : value }, true);
   }
   const chosen = (name: string): string => page.url.searchParams.get(name) ?? '';
-  /** What is typed; another address, another text: it stays while news arrive. */
-  let text = $derived(chosen('text'));
+  const said = $derived(chosen('text'));
+  /** What is typed. Another text in the address replaces it; news do not, since what they read anew says the same. */
+  let text = $derived(said);
 </script>
 
 <form

@@ -14,7 +14,8 @@
   useRefresh(live, ['costs'], 'bussola:costs');
   const present = $derived(monthAt(dayAt(data.now)));
   const months = $derived(Array.from({ length: 14 }, (_, index) => monthAfter(present, -index)));
-  let month = $derived(present.name);
+  const thisMonth = $derived(present.name);
+  let month = $derived(thisMonth);
   let account = $state('');
   const troubled = $derived(data.bills.filter(({ error }) => error !== null).length);
   const heading = $derived(
