@@ -1,6 +1,7 @@
-// npm run bussola -- boards|alarms|on-call export|plan|apply: boards, alarms, and routes with rotas and channels as files, from a shell, through the API of a running Bussola.
+// npm run bussola: boards, alarms, and routes with rotas and channels as files, and every operation of the API, from a shell, through the API of a running Bussola.
 import { readFileSync, writeFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
+import { descriptionOf, operationNamed, operationsOf, requestOf, withWord } from './operations.mjs';
 
 const usage = `Usage:
   npm run bussola -- boards export BOARD [--format yaml|json] [--to FILE]
@@ -12,10 +13,13 @@ const usage = `Usage:
   npm run bussola -- on-call export [--format yaml|json] [--to FILE]
   npm run bussola -- on-call plan FILE
   npm run bussola -- on-call apply FILE
+  npm run bussola -- operations [WORD]
+  npm run bussola -- describe OPERATION
+  npm run bussola -- call OPERATION [NAME=VALUE …] [--body FILE] [--to FILE]
 
 BOARD is a title or an id; ALARM a name or an id, all alarms when none is named. A file changes the board of its title and the alarms of its names, or makes them; what it
-does not name stays. Where Bussola is, and who asks, say BUSSOLA_URL (http://localhost:4300 by default),
-BUSSOLA_NAME and BUSSOLA_PASSWORD.`;
+does not name stays. OPERATION is a name such as getBoards, or "GET /boards"; --body - reads from here. Where Bussola is, and who asks, say BUSSOLA_URL
+(http://localhost:4300 by default) and BUSSOLA_PROGRAM_KEY, or BUSSOLA_NAME and BUSSOLA_PASSWORD.`;
 
 /** Something that a person can fix: told without a trace. */
 class Told extends Error {}
@@ -33,18 +37,21 @@ try {
 async function main() {
   const { values, positionals } = readArguments();
   const [things, verb, what, ...others] = positionals;
+  if (things === 'operations' && what === undefined) return listOperations(verb);
+  if (things === 'describe' && verb !== undefined && what === undefined) return describe(verb);
+  if (things === 'call' && verb !== undefined) return callOperation(verb, positionals.slice(2), values);
   const isKnown =
     ['boards', 'alarms', 'on-call'].includes(things ?? '') && ['export', 'plan', 'apply'].includes(verb ?? '');
   const isAllAlarms = things === 'alarms' && verb === 'export';
   const isOnCall = things === 'on-call' && verb === 'export' && !what;
   if (!isKnown || (!isAllAlarms && !isOnCall && (!what || others.length > 0))) throw new Told(usage);
-  const cookie = await signIn();
-  if (isAllAlarms) await exportAlarms(cookie, [what, ...others].filter(Boolean), values);
-  else if (isOnCall) await exportOnCall(cookie, values);
-  else if (things === 'alarms') await sendAlarms(cookie, verb, what);
-  else if (things === 'on-call' && verb !== 'export') await sendOnCall(cookie, verb, what);
-  else if (verb === 'export') await exportBoard(cookie, what, values);
-  else await sendFile(cookie, verb, what, mappingOf(values.map ?? []));
+  const authority = await signIn();
+  if (isAllAlarms) await exportAlarms(authority, [what, ...others].filter(Boolean), values);
+  else if (isOnCall) await exportOnCall(authority, values);
+  else if (things === 'alarms') await sendAlarms(authority, verb, what);
+  else if (things === 'on-call' && verb !== 'export') await sendOnCall(authority, verb, what);
+  else if (verb === 'export') await exportBoard(authority, what, values);
+  else await sendFile(authority, verb, what, mappingOf(values.map ?? []));
 }
 
 function readArguments() {
@@ -54,6 +61,7 @@ function readArguments() {
       options: {
         format: { type: 'string', default: 'yaml' },
         to: { type: 'string' },
+        body: { type: 'string' },
         map: { type: 'string', multiple: true }
       }
     });
@@ -62,10 +70,11 @@ function readArguments() {
   }
 }
 
-/** @returns the cookie of a session */
+/** @returns headers that say who asks: a key, or the cookie of a session */
 async function signIn() {
-  const { BUSSOLA_NAME: name, BUSSOLA_PASSWORD: password } = process.env;
-  if (!name || !password) throw new Told(`Set BUSSOLA_NAME and BUSSOLA_PASSWORD.\n\n${usage}`);
+  const { BUSSOLA_NAME: name, BUSSOLA_PASSWORD: password, BUSSOLA_PROGRAM_KEY: key } = process.env;
+  if (key) return { authorization: `Bearer ${key}` };
+  if (!name || !password) throw new Told(`Set BUSSOLA_PROGRAM_KEY, or BUSSOLA_NAME and BUSSOLA_PASSWORD.\n\n${usage}`);
   const response = await call('/sign-in', {
     method: 'POST',
     redirect: 'manual',
@@ -75,7 +84,7 @@ async function signIn() {
   const cookie = response.headers.getSetCookie().map((one) => one.split(';')[0])[0];
   if (response.status !== 303 || !cookie)
     throw new Told(`${url} did not let ${name} in: the name and password do not belong together.`);
-  return cookie;
+  return { cookie, origin: url };
 }
 
 async function call(path, init) {
@@ -88,11 +97,11 @@ async function call(path, init) {
   }
 }
 
-async function ask(cookie, path, method = 'GET', body = undefined) {
+async function ask(authority, path, method = 'GET', body = undefined, type = 'application/json') {
   const response = await call(path, {
     method,
-    headers: { cookie, 'content-type': 'application/json' },
-    ...(body === undefined ? {} : { body: JSON.stringify(body) })
+    headers: { ...authority, ...(body === undefined ? {} : { 'content-type': type }) },
+    ...(body === undefined ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body) })
   });
   if (response.ok) return response;
   const told = await response.json().catch(() => ({}));
@@ -108,13 +117,13 @@ async function ask(cookie, path, method = 'GET', body = undefined) {
   throw new Told([told.message ?? `Bussola answered ${response.status}.`, told.remedy].filter(Boolean).join(' '));
 }
 
-async function exportBoard(cookie, what, { format, to }) {
+async function exportBoard(authority, what, { format, to }) {
   if (!['yaml', 'json'].includes(format)) throw new Told(`--format must be yaml or json, got ${format}.`);
-  const { boards } = await (await ask(cookie, '/api/v1/boards')).json();
+  const { boards } = await (await ask(authority, '/api/v1/boards')).json();
   const board = boards.find(({ title }) => title === what) ?? boards.find(({ id }) => String(id) === what);
   if (!board)
     throw new Told(`There is no board ${what}. There are: ${boards.map(({ title }) => title).join(', ') || 'none'}.`);
-  const text = await (await ask(cookie, `/api/v1/boards/${board.id}/file?format=${format}`)).text();
+  const text = await (await ask(authority, `/api/v1/boards/${board.id}/file?format=${format}`)).text();
   if (to === undefined) process.stdout.write(text);
   else {
     writeFileSync(to, text);
@@ -122,9 +131,9 @@ async function exportBoard(cookie, what, { format, to }) {
   }
 }
 
-async function exportAlarms(cookie, wanted, { format, to }) {
+async function exportAlarms(authority, wanted, { format, to }) {
   if (!['yaml', 'json'].includes(format)) throw new Told(`--format must be yaml or json, got ${format}.`);
-  const { alarms } = await (await ask(cookie, '/api/v1/alarms')).json();
+  const { alarms } = await (await ask(authority, '/api/v1/alarms')).json();
   const ids = wanted.map((name) => {
     const alarm =
       alarms.find(({ definition }) => definition.name === name) ?? alarms.find(({ id }) => String(id) === name);
@@ -133,7 +142,7 @@ async function exportAlarms(cookie, wanted, { format, to }) {
     throw new Told(`There is no alarm ${name}. There are: ${names}.`);
   });
   const query = ids.length > 0 ? `&ids=${ids.join(',')}` : '';
-  const text = await (await ask(cookie, `/api/v1/alarms/file?format=${format}${query}`)).text();
+  const text = await (await ask(authority, `/api/v1/alarms/file?format=${format}${query}`)).text();
   if (to === undefined) process.stdout.write(text);
   else {
     writeFileSync(to, text);
@@ -142,9 +151,9 @@ async function exportAlarms(cookie, wanted, { format, to }) {
   }
 }
 
-async function sendAlarms(cookie, verb, file) {
+async function sendAlarms(authority, verb, file) {
   const { alarms, applied } = await (
-    await ask(cookie, `/api/v1/alarms/${verb}`, 'POST', { text: textOf(file, 'alarms have') })
+    await ask(authority, `/api/v1/alarms/${verb}`, 'POST', { text: textOf(file, 'alarms have') })
   ).json();
   for (const { name, id, sentence, differences, problems } of alarms) {
     if (id !== null && differences.length === 0 && problems.length === 0) continue;
@@ -158,9 +167,9 @@ async function sendAlarms(cookie, verb, file) {
   if (!applied && alarms.some(({ problems }) => problems.length > 0)) process.exitCode = 1;
 }
 
-async function exportOnCall(cookie, { format, to }) {
+async function exportOnCall(authority, { format, to }) {
   if (!['yaml', 'json'].includes(format)) throw new Told(`--format must be yaml or json, got ${format}.`);
-  const text = await (await ask(cookie, `/api/v1/on-call/file?format=${format}`)).text();
+  const text = await (await ask(authority, `/api/v1/on-call/file?format=${format}`)).text();
   if (to === undefined) process.stdout.write(text);
   else {
     writeFileSync(to, text);
@@ -168,9 +177,9 @@ async function exportOnCall(cookie, { format, to }) {
   }
 }
 
-async function sendOnCall(cookie, verb, file) {
+async function sendOnCall(authority, verb, file) {
   const { things, reorders, applied } = await (
-    await ask(cookie, `/api/v1/on-call/${verb}`, 'POST', { text: textOf(file, 'such a file has') })
+    await ask(authority, `/api/v1/on-call/${verb}`, 'POST', { text: textOf(file, 'such a file has') })
   ).json();
   for (const { kind, name, id, differences, problems } of things) {
     if (id !== null && differences.length === 0 && problems.length === 0) continue;
@@ -183,6 +192,44 @@ async function sendOnCall(cookie, verb, file) {
   if (same > 0) console.log(`${same} of ${things.length} match the file already.`);
   if (applied !== undefined) console.log(`Applied: ${applied} stored. ${url}/routes`);
   else if (things.some(({ problems }) => problems.length > 0)) process.exitCode = 1;
+}
+
+async function allOperations() {
+  return operationsOf(await (await ask({}, '/api/v1/openapi.json')).json());
+}
+
+async function listOperations(word) {
+  const found = withWord(await allOperations(), word);
+  if (found.length === 0) throw new Told(`No operation has ${word} in its name, path or summary.`);
+  const width = Math.max(...found.map(({ name }) => name.length));
+  for (const { name, summary } of found) console.log(`${name.padEnd(width)}  ${summary}`);
+}
+
+async function describe(wanted) {
+  const operation = orTold(operationNamed, await allOperations(), wanted);
+  for (const line of descriptionOf(operation)) console.log(line);
+}
+
+async function callOperation(wanted, given, { body: file, to }) {
+  const operation = orTold(operationNamed, await allOperations(), wanted);
+  const text = file === undefined ? undefined : textOf(file === '-' ? 0 : file, 'a body has');
+  const { method, address, type, body } = orTold(requestOf, operation, given, text);
+  const authority = operation.security.length === 0 ? {} : await signIn();
+  const response = await ask(authority, `/api/v1${address}`, method, body, type ?? undefined);
+  const bytes = Buffer.from(await response.arrayBuffer());
+  const isJson = response.headers.get('content-type')?.startsWith('application/json') ?? false;
+  const answer = isJson ? `${JSON.stringify(JSON.parse(bytes.toString()), null, 2)}\n` : bytes;
+  if (to !== undefined) writeFileSync(to, answer);
+  else process.stdout.write(answer);
+}
+
+/** Does something that says what is wrong as an error. */
+function orTold(work, ...things) {
+  try {
+    return work(...things);
+  } catch (error) {
+    throw new Told(error.message);
+  }
 }
 
 /** The text of a file. @param what is said of its size: 'a board has' */
@@ -200,9 +247,9 @@ function textOf(file, what) {
   return text;
 }
 
-async function sendFile(cookie, verb, file, mapping) {
+async function sendFile(authority, verb, file, mapping) {
   const text = textOf(file, 'a board has');
-  const plan = await (await ask(cookie, `/api/v1/boards/${verb}`, 'POST', { text, mapping, match: true })).json();
+  const plan = await (await ask(authority, `/api/v1/boards/${verb}`, 'POST', { text, mapping, match: true })).json();
   console.log(plan.into ? `Changes of ${plan.into.title}:` : `A new board, ${plan.board.title}:`);
   for (const difference of plan.differences) console.log(`  ${difference}`);
   if (plan.differences.length === 0) console.log('  The board already matches the file.');

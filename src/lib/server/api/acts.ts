@@ -27,6 +27,7 @@ const most = 5000;
 
 export const actOperations = [
   operation('GET', '/acts', {
+    types: ['text/csv'],
     right: 'administrator',
     isAct: true,
     summary: 'Reads who did what, the newest first. Accept text/csv for a table.',

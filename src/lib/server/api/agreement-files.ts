@@ -23,6 +23,7 @@ const plan = z.object({
 
 export const agreementFileOperations = [
   operation('GET', '/agreements/file', {
+    types: ['application/yaml'],
     isAct: true,
     right: 'viewer',
     scope: 'read',
@@ -54,9 +55,9 @@ export const agreementFileOperations = [
     body,
     mostBytes: mostFileBytes,
     answer: plan.extend({ applied: z.int().describe('How many things were made or changed.') }),
-    handle: async ({ server, body: { text }, author, actAccounts }) =>
+    handle: async ({ server, body: { text }, author, keyOwner, actAccounts }) =>
       applyAgreementFile(server, text, {
-        ...{ by: author.displayName, personId: author.id ?? 0, accounts: await actAccounts() }
+        ...{ by: author.displayName, personId: author.id ?? keyOwner ?? 0, accounts: await actAccounts() }
       })
   })
 ];

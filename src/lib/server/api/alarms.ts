@@ -132,6 +132,7 @@ export const alarmOperations = [
     handle: ({ server, body, author }) => undoChanges(server, body.changed, author.displayName)
   }),
   operation('GET', '/alarms/file', {
+    types: ['application/yaml'],
     isAct: true,
     right: 'viewer',
     scope: 'read',

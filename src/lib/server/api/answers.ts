@@ -1,6 +1,8 @@
 import { z } from 'zod';
+import { sharingSchema } from '$lib/core/board';
 import { problemCodes, type ProblemCode } from '$lib/core/problem/problem';
-import { instant } from './operation';
+import type { BoardSharing } from '../boards/boards';
+import { asStored, instant } from './operation';
 
 const codes = Object.keys(problemCodes) as [ProblemCode, ...ProblemCode[]];
 
@@ -58,3 +60,8 @@ export const answerSchema = z.object({
 });
 
 export const answerListSchema = z.array(z.union([answerSchema, problemSchema]));
+
+/** With whom a board is shared, and whose it is. */
+export const boardSharingAnswer = asStored<BoardSharing>(
+  sharingSchema.extend({ owner: z.int().nullable(), ownerName: z.string().nullable() })
+);

@@ -8,6 +8,7 @@ import type { Bussola } from '../process/start';
 import { answerApi } from './dispatch';
 import { Router } from './router';
 import { instant, operationsOf } from './operation';
+import { examples } from './examples';
 import { openApi } from './openapi';
 import { operations } from './operations';
 
@@ -45,7 +46,53 @@ describe('the table of operations', () => {
     });
   });
 
-  it('lets keys read and send, and change nothing else', () => {
+  it('has an example of what each operation sends, and none of what none sends', () => {
+    const names = new Set<string>();
+    const wrong: string[] = [];
+    for (const { method, path, body, query, isRaw, takesFile } of operations) {
+      const name = `${method} ${path}`;
+      names.add(name);
+      const example = examples[name];
+      if (example === undefined) {
+        if (body !== null || isRaw || takesFile || !query.safeParse({}).success) wrong.push(`${name}: none`);
+        continue;
+      }
+      for (const [what, schema, sent] of [
+        ['query', query, example.query ?? {}],
+        ['body', body ?? z.undefined(), example.body]
+      ] as const) {
+        const read = schema.safeParse(sent);
+        if (!read.success) wrong.push(`${name}, ${what}: ${z.prettifyError(read.error)}`);
+      }
+    }
+    expect(wrong).to.deep.equal([]);
+    expect(Object.keys(examples).filter((name) => !names.has(name))).to.deep.equal([]);
+  });
+
+  it('answers what can be written in either form of times: nothing in it turns one way only', () => {
+    /** Every schema within one. */
+    const within = (one: unknown, seen: Set<unknown>): z.core.$ZodTypes[] => {
+      if (one === null || typeof one !== 'object' || seen.has(one)) return [];
+      seen.add(one);
+      if (one instanceof z.core.$ZodType) {
+        const { def } = one._zod as z.core.$ZodTypes['_zod'];
+        const inner = def.type === 'lazy' ? [def.getter()] : Object.values(def);
+        return [one as z.core.$ZodTypes, ...inner.flatMap((part) => within(part, seen))];
+      }
+      const isPlain = Array.isArray(one) || Object.getPrototypeOf(one) === Object.prototype;
+      return isPlain ? Object.values(one).flatMap((part) => within(part, seen)) : [];
+    };
+    const turning = (schema: z.ZodType) =>
+      within(schema, new Set()).filter(({ _zod }) => _zod.def.type === 'transform');
+    expect(turning(z.object({ at: z.string().transform(Number).nullable() }))).to.have.length(1);
+    expect(
+      operations.flatMap(({ method, path, answer }) =>
+        answer !== null && turning(answer).length > 0 ? [`${method} ${path}`] : []
+      )
+    ).to.deep.equal([]);
+  });
+
+  it('lets keys that read change nothing', () => {
     const known = new Set<string>(operations.map(({ method, path }) => `${method} ${path}`));
     expect(known.size).to.equal(operations.length);
     for (const { method, path, scope, right } of operations) {

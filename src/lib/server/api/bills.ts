@@ -49,6 +49,7 @@ export const billOperations = [
     })
   }),
   operation('GET', '/bills/focus', {
+    types: ['text/csv'],
     right: 'viewer',
     scope: 'read',
     summary: 'Writes bills as a FOCUS 1.0 file in CSV.',

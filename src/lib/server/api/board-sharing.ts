@@ -3,7 +3,6 @@ import { sharingSchema } from '$lib/core/board';
 import { idSchema } from '$lib/core/forms/id';
 import { roles } from '$lib/core/people/rights';
 import { after, day, times } from '$lib/core/time';
-import type { BoardSharing } from '../boards/boards';
 import { changeSharing } from '../boards/change-sharing';
 import { favouriteSchema, setFavourite } from '../boards/favourites';
 import { countMiss, countUse } from '../boards/link-limits';
@@ -14,9 +13,9 @@ import { sharedQueries, sharedQueriesSchema } from '../boards/shared';
 import { teamOfBoard } from '../workspace/teams';
 import { allPeople } from '../people/people';
 import { answerQueries } from '../query/query';
-import { answerListSchema } from './answers';
+import { answerListSchema, boardSharingAnswer } from './answers';
 import { boardFor } from './board-of-call';
-import { asStored, idParams, instant, operationsOf } from './operation';
+import { idParams, instant, operationsOf } from './operation';
 
 const operation = operationsOf('Boards');
 
@@ -24,9 +23,10 @@ const operation = operationsOf('Boards');
 export const boardSharingOperations = [
   operation('GET', '/boards/{id}/sharing', {
     right: 'viewer',
+    scope: 'change',
     summary: 'Reads with whom a board is shared, whom it could be shared with, and its links.',
     answer: z.object({
-      sharing: asStored<BoardSharing>(sharingSchema),
+      sharing: boardSharingAnswer,
       people: z.array(z.object({ id: z.int(), displayName: z.string(), role: z.enum(roles) })),
       teamId: z.int().nullable(),
       links: z.array(
@@ -57,6 +57,7 @@ export const boardSharingOperations = [
   }),
   operation('PUT', '/boards/{id}/sharing', {
     right: 'viewer',
+    scope: 'change',
     summary: 'Changes with whom a board is shared.',
     body: sharingSchema,
     answer: z.object({ sharing: sharingSchema }),
@@ -68,6 +69,7 @@ export const boardSharingOperations = [
   }),
   operation('POST', '/boards/{id}/links', {
     right: 'viewer',
+    scope: 'change',
     summary: 'Makes a read-only link to a board. Its address is shown once.',
     body: z.strictObject({
       days: z.int().min(1).max(365).describe('How long the link is valid.'),
@@ -86,6 +88,7 @@ export const boardSharingOperations = [
   }),
   operation('DELETE', '/boards/{id}/links/{link}', {
     right: 'viewer',
+    scope: 'change',
     summary: 'Revokes a link.',
     params: idParams.extend({ link: z.coerce.number().pipe(idSchema) }),
     handle: async (call) => {

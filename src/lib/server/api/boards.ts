@@ -1,11 +1,11 @@
 import { z } from 'zod';
-import { boardOf, boardRights, differencesOf, sharingSchema, summaryOf, type Board } from '$lib/core/board';
+import { boardOf, boardRights, boardSchema, differencesOf, summaryOf, type Board } from '$lib/core/board';
 import { boardFile, boardFileSchema } from '$lib/core/board/file';
 import { fileFormats } from '$lib/core/forms/file';
 import { idSchema } from '$lib/core/forms/id';
 import { Refusal } from '$lib/core/problem/problem';
 import { allFolders, folderNameSchema, makeFolder, moveBoard, removeFolder, renameFolder } from '../boards/folders';
-import { removeBoard, versionOfBoard, versionsOfBoard, type BoardSharing } from '../boards/boards';
+import { removeBoard, versionOfBoard, versionsOfBoard } from '../boards/boards';
 import { applyFile, fileSchema, mostFileBytes, planFile } from '../boards/files';
 import {
   addPanel,
@@ -19,6 +19,7 @@ import {
 } from '../boards/save-board';
 import { noSuchBoard } from '../boards/not-found';
 import { summariesFor } from '../boards/permit';
+import { boardSharingAnswer } from './answers';
 import { boardFor } from './board-of-call';
 import { asStored, idParams, instant, operationsOf } from './operation';
 
@@ -30,9 +31,10 @@ const storedBoard = z.looseObject({
   version: z.int().describe('Send it with a change, which is refused when somebody else changed the board meanwhile.'),
   changedAt: instant,
   changedBy: z.string(),
-  sharing: asStored<BoardSharing>(sharingSchema)
+  sharing: boardSharingAnswer
 });
-const boardContent = asStored<Board>(boardFileSchema);
+const boardContent = asStored<Board>(boardSchema);
+const boardFileContent = asStored<Board>(boardFileSchema);
 const plan = z.object({
   kind: z.literal('plan'),
   board: boardContent,
@@ -136,6 +138,7 @@ export const boardOperations = [
   }),
   operation('PUT', '/boards/{id}', {
     right: 'viewer',
+    scope: 'change',
     summary: 'Replaces a board. Refused as changed-meanwhile when its version is not the one that was sent.',
     body: changedBoardSchema,
     answer: storedBoard,
@@ -146,17 +149,20 @@ export const boardOperations = [
   }),
   operation('PUT', '/boards/{id}/folder', {
     right: 'viewer',
+    scope: 'change',
     summary: 'Moves a board into a folder, or out of any.',
     body: z.strictObject({ folder: idSchema.nullable() }),
     handle: async (call) => moveBoard(call.server.db, (await boardFor(call, 'edit')).id, call.body.folder)
   }),
   operation('DELETE', '/boards/{id}', {
     right: 'viewer',
+    scope: 'change',
     summary: 'Removes a board.',
     handle: async (call) => removeBoard(call.server.db, (await boardFor(call, 'govern')).id)
   }),
   operation('POST', '/boards/{id}/panels', {
     right: 'viewer',
+    scope: 'change',
     summary: 'Adds a panel to a board.',
     body: newPanelSchema,
     answer: storedBoard,
@@ -170,6 +176,7 @@ export const boardOperations = [
   }),
   operation('PUT', '/boards/{id}/panels/{panel}', {
     right: 'viewer',
+    scope: 'change',
     summary: 'Replaces the signal of a panel.',
     params: idParams.extend({ panel: z.string().min(1).max(60) }),
     body: changedSignalSchema,
@@ -183,12 +190,13 @@ export const boardOperations = [
     }
   }),
   operation('GET', '/boards/{id}/file', {
+    types: ['application/yaml'],
     isAct: true,
     right: 'viewer',
     scope: 'read',
     summary: 'Exports a board as a file.',
     query: z.object({ format: z.enum(fileFormats).default('yaml') }),
-    answer: boardContent,
+    answer: boardFileContent,
     handle: async (call) => {
       const { format } = call.query;
       const board = boardOf(await boardFor(call, 'view'));

@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { budgetSchema, dateOf, levelOf, type BudgetStanding } from '$lib/core/cost';
+import { budgetSchema, dateOf, levelOf, type Budget, type BudgetStanding } from '$lib/core/cost';
 import { budgetStandings, tryBudget } from '../cost/budget-standings';
 import { budgets, type StoredBudget } from '../cost/budgets';
-import { operationsOf } from './operation';
+import { asStored, operationsOf } from './operation';
 
 const operation = operationsOf('Costs');
 
@@ -20,7 +20,13 @@ const standingOf = (standing: BudgetStanding | null) =>
     ...{ spent: standing.spent, expected: standing.expected }
   };
 const budgetAnswer = z.object({
-  ...{ id: z.int(), budget: budgetSchema, version: z.int(), changedBy: z.string(), alarmId: z.int().nullable() }
+  ...{
+    id: z.int(),
+    budget: asStored<Budget>(budgetSchema),
+    version: z.int(),
+    changedBy: z.string(),
+    alarmId: z.int().nullable()
+  }
 });
 const budgetOf = ({ id, value: budget, version, changedBy, alarmId }: StoredBudget) => ({
   ...{ id, budget, version, changedBy, alarmId }

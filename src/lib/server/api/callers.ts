@@ -1,9 +1,10 @@
 import type { RequestEvent } from '@sveltejs/kit';
-import { hasRights } from '$lib/core/people/rights';
+import { roleOfScope } from '$lib/core/people/key-scopes';
+import { hasRights, type Role } from '$lib/core/people/rights';
 import { Refusal } from '$lib/core/problem/problem';
 import { authorOf } from '../boards/boards';
 import { bearerOf } from '../intake/receive/admit';
-import { keyByText } from '../intake/receive/keys';
+import { keyByText, type Key } from '../intake/receive/keys';
 import { actRight } from '../people/act-access';
 import { lineRight } from '../people/line-access';
 import { profileOf } from '../people/people';
@@ -71,7 +72,7 @@ export async function callerOf(
   return { reader: person, author: authorOf(person), address, signedIn };
 }
 
-/** A program with a key reads what every person of the workspace reads, and nothing that is private to some. */
+/** A program with a key reads and changes what every person of the workspace does in a role, and nothing that is private to some. */
 async function withKey(
   { db, clock, uses, requestRate }: Bussola,
   { right, scope }: Operation,
@@ -92,14 +93,27 @@ async function withKey(
         : `The key ${key.name} lacks the scope "${scope}"; it has ${key.scopes.join(' and ')}.`,
       scope === null ? 'Sign in as a person.' : 'Make a key with this scope on the page Keys.'
     );
+  const role = await roleWith(db, key, roleOfScope(scope));
   uses.take(key, 0, clock.now()); // when it was last used
   return {
     ...{
-      reader: { id: 0, role: 'viewer' },
+      reader: { id: 0, role },
       author: { id: null, displayName: key.name },
       scopes: key.scopes,
       keyOwner: key.ownerId
     },
     ...{ address, signedIn: null }
   };
+}
+
+/** @throws Refusal where the key would do what whoever made it may not do any more */
+async function roleWith(db: Bussola['db'], { name, ownerId, createdBy }: Key, role: Role): Promise<Role> {
+  if (role === 'viewer') return role;
+  const owner = ownerId === null ? null : await profileOf(db, ownerId);
+  if (owner?.disabledAt === null && hasRights(owner.role, role)) return role;
+  throw new Refusal(
+    'not-allowed',
+    `The key ${name} does this in the right of ${createdBy}, who may not do it any more.`,
+    'Let somebody who may make another key.'
+  );
 }

@@ -161,6 +161,7 @@ export const incidentOperations = [
       addPicture(server, id, Buffer.from(data, 'base64'), author.displayName)
   }),
   operation('GET', '/incidents/{id}/pictures/{picture}', {
+    types: ['image/webp'],
     right: 'viewer',
     scope: 'read',
     summary: 'Reads a picture of the notes of an incident, as WebP.',
@@ -236,6 +237,7 @@ export const incidentOperations = [
     }
   }),
   operation('GET', '/incidents/{id}/review', {
+    types: ['text/markdown'],
     isAct: true,
     right: 'viewer',
     scope: 'read',

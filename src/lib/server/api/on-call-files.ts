@@ -24,6 +24,7 @@ const plan = z.object({
 
 export const onCallFileOperations = [
   operation('GET', '/on-call/file', {
+    types: ['application/yaml'],
     isAct: true,
     right: 'viewer',
     scope: 'read',

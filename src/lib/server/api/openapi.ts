@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { problemCodes } from '$lib/core/problem/problem';
 import { problemSchema } from './answers';
+import { examples } from './examples';
 import { documentedBy, mayRepeat, timeFormats, type Operation } from './operation';
 
 type Json = Record<string, unknown>;
@@ -53,10 +54,14 @@ export function openApi(operations: readonly Operation[], origin: string): Json 
 }
 
 function describedOperation(operation: Operation): Json {
-  const { tag, summary, right, scope, params, query, body, answer, status, path, method, takesFile } = operation;
+  const { tag, summary, right, scope, params, query, body, answer, status, path, method, takesFile, types } = operation;
+  const example = examples[`${method} ${path}`];
   const parameters = [
     ...parametersOf(params, 'path'),
-    ...parametersOf(query, 'query'),
+    ...parametersOf(query, 'query').map((one) => {
+      const shown = example?.query?.[one.name];
+      return shown === undefined ? one : { ...one, example: shown };
+    }),
     {
       name: 'Prefer',
       in: 'header',
@@ -73,18 +78,33 @@ function describedOperation(operation: Operation): Json {
     description: right === 'anybody' ? 'Needs no sign-in.' : `Needs the role ${right}.`,
     security: right === 'anybody' && scope === null ? [] : security,
     parameters,
-    ...(takesFile && {
+    ...(example?.texts && {
       requestBody: {
         required: true,
-        content: { 'application/octet-stream': { schema: { type: 'string', format: 'binary' } } }
+        content: Object.fromEntries(
+          Object.entries(example.texts).map(([type, text]) => [
+            type,
+            { schema: takesFile ? { type: 'string', format: 'binary' } : { type: 'string' }, example: text }
+          ])
+        )
       }
     }),
-    ...(body && { requestBody: { required: true, content: { 'application/json': { schema: jsonSchema(body) } } } }),
+    ...(body && {
+      requestBody: {
+        required: true,
+        content: { 'application/json': { schema: jsonSchema(body), ...(example && { example: example.body }) } }
+      }
+    }),
     responses: {
       [status]: {
         description: answer === null ? 'Done.' : 'The answer.',
         headers: headersOf(operation),
-        ...(answer && { content: { 'application/json': { schema: jsonSchema(answer) } } })
+        ...((answer !== null || types.length > 0) && {
+          content: {
+            ...(answer !== null && { [answerType(operation)]: { schema: jsonSchema(answer) } }),
+            ...Object.fromEntries(types.map((type) => [type, { schema: { type: 'string' } }]))
+          }
+        })
       },
       ...(isTagged(operation) && { 304: { description: 'It is as it was: the tag of If-None-Match is its own.' } }),
       default: {
@@ -94,6 +114,10 @@ function describedOperation(operation: Operation): Json {
     }
   };
 }
+
+/** The media type of an answer that is JSON. */
+const answerType = ({ path }: Operation): string =>
+  path.startsWith('/schemas/') ? 'application/schema+json' : 'application/json';
 
 /** Whether an answer has a tag. */
 const isTagged = ({ method, answer }: Operation): boolean => method === 'GET' && answer !== null;
@@ -133,7 +157,7 @@ function headersOf(operation: Operation): Json {
   };
 }
 
-function parametersOf(schema: z.ZodObject, place: 'path' | 'query'): Json[] {
+function parametersOf(schema: z.ZodObject, place: 'path' | 'query'): (Json & { readonly name: string })[] {
   const { properties = {}, required = [] } = jsonSchema(schema) as {
     properties?: Record<string, Json>;
     required?: string[];

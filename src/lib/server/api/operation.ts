@@ -50,7 +50,7 @@ export interface Operation {
   readonly path: string;
   /** The least role that may call it with a sign-in; `anybody` needs none. */
   readonly right: Role | 'anybody';
-  /** The scope with which a key may call it; null when none may. */
+  /** The scope with which a key may call it; null when none may. Where nothing is said, what editors do needs `change`, and what administrators do `administer`. */
   readonly scope: KeyScope | null;
   /** Whether it reads the key and the body by itself, as what receives samples does. */
   readonly isRaw: boolean;
@@ -62,6 +62,8 @@ export interface Operation {
   /** Bytes that the body may have. */
   readonly mostBytes: number | undefined;
   readonly answer: z.ZodType | null;
+  /** Media types of its answers that are no JSON. */
+  readonly types: readonly string[];
   readonly status: 200 | 201 | 202 | 204;
   /** Whether its body is a file, which it reads by itself. */
   readonly takesFile: boolean;
@@ -92,7 +94,7 @@ interface Definition<
   Answer extends z.ZodType
 > {
   readonly right: Operation['right'];
-  readonly scope?: KeyScope;
+  readonly scope?: KeyScope | null;
   readonly isRaw?: boolean;
   readonly summary: string;
   readonly params?: Params;
@@ -100,12 +102,20 @@ interface Definition<
   readonly body?: Body;
   readonly mostBytes?: number;
   readonly answer?: Answer;
+  readonly types?: readonly string[];
   readonly status?: Operation['status'];
   readonly takesFile?: boolean;
   readonly ownsKey?: boolean;
   readonly isAct?: boolean;
   handle(call: Call<z.output<Params>, z.output<Query>, z.output<Body>>): Promise<Readable<z.output<Answer>> | Response>;
 }
+
+/** Whether there is nothing in the answer. */
+const answersNothing = (made: { readonly answer?: unknown; readonly types?: unknown; readonly isRaw?: boolean }) =>
+  made.answer === undefined && made.types === undefined && made.isRaw !== true;
+
+const usualScope = (right: Operation['right']): KeyScope | null =>
+  right === 'editor' ? 'change' : right === 'administrator' ? 'administer' : null;
 
 /**
  * Defines operations that belong together.
@@ -132,7 +142,7 @@ export const operationsOf =
     path,
     tag,
     right: definition.right,
-    scope: definition.scope ?? null,
+    scope: definition.scope === undefined ? usualScope(definition.right) : definition.scope,
     isRaw: definition.isRaw ?? false,
     summary: definition.summary,
     params: definition.params ?? (path.includes('{id}') ? idParams : none),
@@ -142,7 +152,8 @@ export const operationsOf =
     takesFile: definition.takesFile ?? false,
     ownsKey: definition.ownsKey ?? false,
     answer: definition.answer ?? null,
-    status: definition.status ?? (definition.answer === undefined && definition.isRaw !== true ? 204 : 200),
+    types: definition.types ?? [],
+    status: definition.status ?? (answersNothing(definition) ? 204 : 200),
     isAct: definition.isAct ?? (method !== 'GET' && definition.scope?.startsWith('read') !== true),
     handle: (call) => definition.handle(call)
   });

@@ -95,6 +95,7 @@ export const peopleOperations = [
   }),
   operation('POST', '/people', {
     right: 'administrator',
+    scope: null,
     summary: 'Invites somebody by mail.',
     body: invitationSchema,
     answer: personAnswer,
@@ -103,6 +104,7 @@ export const peopleOperations = [
   }),
   operation('PUT', '/people/{id}', {
     right: 'administrator',
+    scope: null,
     summary:
       'Changes the role and the teams of somebody, whose lines they may read, and on whose resources they may act.',
     body: z.strictObject({
@@ -124,11 +126,13 @@ export const peopleOperations = [
   }),
   operation('POST', '/people/{id}/invite-again', {
     right: 'administrator',
+    scope: null,
     summary: 'Sends an invitation again. The link before counts no more.',
     handle: ({ server, params: { id }, author }) => inviteAgain(server, id, author)
   }),
   operation('POST', '/people/{id}/disable', {
     right: 'administrator',
+    scope: null,
     summary: 'Disables somebody. Their turns, shifts to come and places in routes go to somebody else.',
     body: z.strictObject({ successorId: idSchema.nullable() }),
     handle: ({ server, params: { id }, body: { successorId }, author }) =>
@@ -136,17 +140,20 @@ export const peopleOperations = [
   }),
   operation('POST', '/people/{id}/enable', {
     right: 'administrator',
+    scope: null,
     summary: 'Lets somebody in again who was disabled.',
     handle: ({ server, params: { id } }) => enablePerson(server, id)
   }),
   operation('DELETE', '/people/{id}/sessions', {
     right: 'administrator',
+    scope: null,
     summary: 'Signs somebody out everywhere.',
     answer: z.object({ ended: z.int() }),
     handle: async ({ server, params: { id } }) => ({ ended: await signOutEverywhere(server, id) })
   }),
   operation('DELETE', '/people/{id}/second-factor', {
     right: 'administrator',
+    scope: null,
     summary: 'Takes the second factor from somebody who lost it.',
     handle: ({ server, params: { id } }) => takeFactorFrom(server, id)
   }),
@@ -273,6 +280,7 @@ export const peopleOperations = [
   }),
   operation('PUT', '/boards/{id}/team', {
     right: 'viewer',
+    scope: 'change',
     summary: 'Gives a board to a team, or to none.',
     body: givenTeam,
     handle: async (call) => giveBoardToTeam(call.server.db, (await boardFor(call, 'edit')).id, call.body.teamId)

@@ -99,10 +99,10 @@ export const responseOperations = [
     body: responseSchema,
     answer: responseAnswer,
     status: 201,
-    handle: async ({ server, body, author, actAccounts }) =>
+    handle: async ({ server, body, author, keyOwner, actAccounts }) =>
       responseOf(
         await addResponse(server, body, {
-          ...{ by: author.displayName, personId: author.id ?? 0, accounts: await actAccounts() }
+          ...{ by: author.displayName, personId: author.id ?? keyOwner ?? 0, accounts: await actAccounts() }
         })
       )
   }),
@@ -111,10 +111,10 @@ export const responseOperations = [
     summary: 'Changes a response, unless somebody else has meanwhile. One that had stopped itself acts again.',
     body: z.strictObject({ response: responseSchema, version: z.int().min(1) }),
     answer: responseAnswer,
-    handle: async ({ server, params: { id }, body: { response, version }, author, actAccounts }) =>
+    handle: async ({ server, params: { id }, body: { response, version }, author, keyOwner, actAccounts }) =>
       responseOf(
         await saveResponse(server, id, version, response, {
-          ...{ by: author.displayName, personId: author.id ?? 0, accounts: await actAccounts() }
+          ...{ by: author.displayName, personId: author.id ?? keyOwner ?? 0, accounts: await actAccounts() }
         })
       )
   }),

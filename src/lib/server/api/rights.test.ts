@@ -72,24 +72,69 @@ describe('rights of the API, by calls', () => {
     expect(calls).to.equal(operations.filter(({ isRaw }) => !isRaw).length * callers.length);
   });
 
-  it('let programs with a key change nothing, but act in the right of whoever made the key', () => {
-    const changing = operations.filter(({ isAct, method }) => isAct && method !== 'GET');
-    expect(changing.length).to.be.greaterThan(40);
-    for (const operation of changing)
-      for (const scope of keyScopes)
-        expect(
-          isLetIn(operation, { kind: 'key', scopes: [scope] }),
-          `${operation.method} ${operation.path} with ${scope}`
-        ).to.equal(operation.right === 'anybody' || (operation.scope === 'act' && scope === 'act'));
+  it('let programs with a key change what their scopes say, and never people, or what is one person’s own', () => {
+    const changing = operations.filter(({ isAct, isRaw, method }) => isAct && !isRaw && method !== 'GET');
+    expect(changing.length).to.be.greaterThan(100);
+    for (const { method, path, right, scope } of changing) {
+      const name = `${method} ${path}`;
+      const isPersonal = /^\/(people|me|calendars)\b/.test(path) && method !== 'DELETE';
+      if (isPersonal || path.startsWith('/me/') || path.includes('swaps')) expect(scope, name).to.equal(null);
+      else if (right === 'editor') expect(scope, name).to.equal('change');
+      else if (right === 'administrator' && !path.startsWith('/people/')) expect(scope, name).to.equal('administer');
+    }
+    expect(
+      operations.filter(({ scope }) => scope === 'administer').every(({ right }) => right === 'administrator')
+    ).to.equal(true);
+  });
+
+  it('end with those of whoever made the key', async () => {
+    const board = operations.find(({ method, path }) => method === 'POST' && path === '/boards')!;
+    const pages = operations.find(({ method, path }) => method === 'POST' && path === '/accounts/pages')!;
+    const status = async (operation: Operation, owner: Owner | null): Promise<number> => {
+      const handle = () => Promise.resolve(new Response(null, { status: 204 }));
+      const url = new URL(`https://bussola.example.test/api/v1${operation.path}`);
+      const event = {
+        request: new Request(url, { method: 'POST', headers: { authorization: 'Bearer bk-made-up' } }),
+        url,
+        locals: { person: null, session: null, address: '192.0.2.1' }
+      } as unknown as RequestEvent;
+      const server = serverFor({ kind: 'key', scopes: keyScopes }, owner);
+      return (await answerApi(server, new Router([{ ...operation, body: null, handle }]), event, operation.path))
+        .status;
+    };
+    const isIn = { disabledAt: null };
+    expect(await status(board, { ...isIn, role: 'editor' })).to.equal(204);
+    expect(await status(pages, { ...isIn, role: 'editor' })).to.equal(403);
+    expect(await status(pages, { ...isIn, role: 'administrator' })).to.equal(204);
+    expect(await status(board, { ...isIn, role: 'viewer' })).to.equal(403);
+    expect(await status(board, { disabledAt: 5, role: 'administrator' })).to.equal(403);
+    expect(await status(board, null)).to.equal(403);
   });
 });
 
+/** Whoever made a key. */
+interface Owner {
+  readonly role: Role;
+  readonly disabledAt: number | null;
+}
+
 /** A server of which only the table of keys, and what is recorded, are asked for. */
-function serverFor(caller: Caller): Bussola {
-  const key = { id: 3, name: 'a-key', scopes: caller.kind === 'key' ? caller.scopes : [] };
+function serverFor(caller: Caller, owner: Owner | null = { role: 'administrator', disabledAt: null }): Bussola {
+  const key = {
+    id: 3,
+    name: 'a-key',
+    ownerId: 7,
+    createdBy: 'Kaja',
+    scopes: caller.kind === 'key' ? caller.scopes : []
+  };
   const isKnown = caller.kind === 'key' && caller.scopes !== null;
   return {
-    db: { rows: (text: string) => Promise.resolve(text.includes('from keys') && isKnown ? [key] : []) },
+    db: {
+      rows: (text: string) =>
+        Promise.resolve(
+          text.includes('from keys') && isKnown ? [key] : text.includes('from people') && owner !== null ? [owner] : []
+        )
+    },
     clock: { now: () => instant(1_777_881_600_000) },
     uses: { take: () => undefined },
     requestRate: new RequestRate(1e6),

@@ -53,6 +53,7 @@ const mostListed = 100;
 
 export const signalOperations = [
   operation('POST', '/query', {
+    types: ['text/csv'],
     right: 'viewer',
     scope: 'read',
     summary: 'Evaluates a signal over a range. Accept text/csv for a table.',

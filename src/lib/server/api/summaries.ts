@@ -106,6 +106,7 @@ async function required(server: Bussola, id: number): Promise<StoredSummary> {
 
 export const summaryOperations = [
   operation('GET', '/summary', {
+    types: ['text/csv', 'application/pdf'],
     right: 'viewer',
     scope: 'read',
     summary: 'Says in plain words, and in numbers, what a week or month came to.',
@@ -145,6 +146,7 @@ export const summaryOperations = [
     }
   }),
   operation('GET', '/summaries/{id}', {
+    types: ['text/csv', 'application/pdf'],
     right: 'viewer',
     scope: 'read',
     summary: 'Reads a summary as it was sent.',
@@ -164,6 +166,7 @@ export const summaryOperations = [
     }
   }),
   operation('GET', '/read/{token}', {
+    types: ['text/csv', 'application/pdf'],
     right: 'anybody',
     summary: 'Reads the summary of a link.',
     params: z.strictObject({ token: z.string().min(1).max(200) }),

@@ -121,6 +121,7 @@ export const tidyOperations = [
   operation('POST', '/removals/{id}/restore', {
     // Whoever may remove it may restore it: see removals/resting.ts.
     right: 'viewer',
+    scope: 'change',
     summary: 'Restores what was removed as it was, with what went with it. An alarm is judged anew.',
     answer: removal,
     handle: ({ server, params: { id }, reader }) => restore(server, id, reader ?? { id: 0, role: 'viewer' })

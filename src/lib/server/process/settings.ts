@@ -25,7 +25,8 @@ const otherNames = [
   'BUSSOLA_NAME',
   'BUSSOLA_PASSWORD',
   'BUSSOLA_KILL_AT',
-  'BUSSOLA_MOVE_TO'
+  'BUSSOLA_MOVE_TO',
+  'BUSSOLA_PROGRAM_KEY'
 ];
 
 /**

@@ -1,6 +1,7 @@
 import { Refusal } from '$lib/core/problem/problem';
 import { idFrom } from '$lib/core/forms/id';
 import { keyFormSchema } from '$lib/core/forms/forms';
+import { scopesFor } from '$lib/core/people/key-scopes';
 import { refusalOfForm } from '$lib/core/forms/problems';
 import { after, day, times } from '$lib/core/time';
 import { orProblem } from '$server/http/pages';
@@ -41,6 +42,13 @@ export const actions = {
           'not-allowed',
           'A key reads the lines of every account, and you may read those of some.',
           'Let somebody make it who may read all lines.'
+        );
+      const own = locals.person === null ? [] : scopesFor(locals.person.role);
+      if (!scopes.every((scope) => own.includes(scope)))
+        throw new Refusal(
+          'not-allowed',
+          'A key does nothing that whoever makes it may not do.',
+          'Let an administrator make a key that administers.'
         );
       if (scopes.includes('act')) requireSomeActing(await actRight.of(db, locals.person));
       const now = clock.now();

@@ -5,7 +5,7 @@
   import Moment from '$lib/ui/time/Moment.svelte';
   import { useReader } from '$lib/ui/time/reader';
   import { withRange } from '$lib/ui/time/shown';
-  import { keyScopes } from '$lib/core/people/key-scopes';
+  import { scopesFor, sendingScopes } from '$lib/core/people/key-scopes';
   import type { PageProps } from './$types';
 
   let { data, form }: PageProps = $props();
@@ -25,7 +25,9 @@
     marks: 'send marks',
     read: 'read through the API',
     'read-lines': 'read lines of logs',
-    act: 'act on resources, in your right'
+    act: 'act on resources, in your right',
+    change: 'change what editors change, in your right',
+    administer: 'administer, but no people and no keys, in your right'
   } as const;
   const state = (key: (typeof data.keys)[number]) =>
     key.revokedAt !== null ? 'revoked' : key.expiresAt !== null && key.expiresAt <= live.now ? 'expired' : 'valid';
@@ -145,13 +147,13 @@
             </div>
             <fieldset class="flex flex-wrap gap-x-3">
               <legend>What it may do</legend>
-              {#each keyScopes as scope (scope)}
+              {#each scopesFor(mayAdminister ? 'administrator' : 'editor') as scope (scope)}
                 <label class="flex items-center gap-1"
                   ><input
                     type="checkbox"
                     name="scopes"
                     value={scope}
-                    checked={!scope.startsWith('read') && scope !== 'act'}
+                    checked={sendingScopes.includes(scope)}
                   />{scopeWords[scope]}</label
                 >
               {/each}
