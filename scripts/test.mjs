@@ -187,7 +187,7 @@ if (installed) {
   await Promise.all([
     mocha('unit tests, the database embedded', [
       '--parallel',
-      '--jobs=2',
+      '--jobs=3',
       // The longest first, so that the other core has enough to do meanwhile.
       ...testFiles(['src', 'stand-ins', 'tests/unit'], 'src/lib/server/store/kill.test.ts')
     ]),

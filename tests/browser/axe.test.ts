@@ -123,6 +123,7 @@ describe('every main screen, as axe judges it', () => {
     ['/coverage', 'main'],
     ['/intake', 'main'],
     ['/store', 'main'],
+    ['/operations?operation=postAlarms', 'main aside table'],
     ['/accounts', 'main'],
     ['/accounts/1', 'main']
   ];

@@ -287,4 +287,46 @@ describe('receiving from other programs', () => {
     await page.getByRole('button', { name: 'Revoke', exact: true }).click();
     await until('revoked', async () => (await send('/api/v1/receive/ndjson', 'x')).status === 401);
   });
+
+  it('a key does no more than whoever makes it may', async () => {
+    await page.goto(`${app.origin}/receive`);
+    const may = page.getByRole('group', { name: 'What it may do' });
+    await may.getByLabel('change what editors change').check();
+    expect(await may.getByLabel('administer').count()).to.equal(0);
+    await page.getByLabel('Name of the key and its account').fill('board-robot');
+    await page.getByRole('button', { name: 'Make key' }).click();
+    const authorization = `Bearer ${await page.getByTestId('made-key').innerText()}`;
+    const post = (path: string, body: object) =>
+      fetch(`${app.origin}/api/v1${path}`, {
+        ...{ method: 'POST', body: JSON.stringify(body) },
+        headers: { authorization, 'content-type': 'application/json' }
+      });
+    expect((await post('/folders', { name: 'By a robot' })).status).to.equal(201);
+    expect((await post('/backups', {})).status).to.equal(403);
+    const forged = await page.request.post(`${app.origin}/receive?/make`, {
+      form: { name: 'more', days: '1', mostSeries: '1', mostMegabytes: '1', scopes: 'administer' },
+      headers: { origin: app.origin }
+    });
+    expect(await forged.text()).to.include('A key does nothing that whoever makes it may not do.');
+  });
+
+  it('operations are found by a word, and each says what it takes and answers', async () => {
+    await page.getByRole('link', { name: 'API', exact: true }).click();
+    await page.getByRole('heading', { level: 1, name: /^\d+ operations$/ }).waitFor();
+    await page.getByLabel('Text').fill('hand-over');
+    await page.getByLabel('Text').press('Enter');
+    await page.getByRole('heading', { level: 1, name: /^1 operation of \d+$/ }).waitFor();
+    await page.getByRole('button', { name: /POST .*hand-over/ }).click();
+    const shown = page.getByRole('region', { name: 'This operation' });
+    await shown.getByText('keys that may change what editors change').waitFor();
+    await shown.getByText('call postIncidentsIdHandOver id=… --body FILE').waitFor();
+    expect(await shown.locator('pre').innerText()).to.include('"personId": 2');
+    await page.reload();
+    await shown.getByRole('table', { name: 'What is sent' }).getByText('personId').waitFor();
+    await page.getByLabel('Text').fill('no such operation');
+    await page.getByLabel('Text').press('Enter');
+    await page.getByText('No operation has this').waitFor();
+    await page.getByRole('link', { name: 'Show all', exact: true }).first().click();
+    await page.getByRole('heading', { level: 1, name: /^\d+ operations$/ }).waitFor();
+  });
 });

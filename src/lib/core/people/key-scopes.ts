@@ -27,3 +27,16 @@ export const roleOfScope = (scope: KeyScope | null): Role =>
 /** Scopes that whoever has a role may give a key: with none may it do more than they may. @example scopesFor('editor').includes('administer') // false */
 export const scopesFor = (role: Role): readonly KeyScope[] =>
   keyScopes.filter((scope) => hasRights(role, roleOfScope(scope)));
+
+/** What a key of each scope may do, as people read it. */
+export const scopeWords: Readonly<Record<KeyScope, string>> = {
+  metrics: 'send metrics',
+  logs: 'send logs',
+  events: 'send events',
+  marks: 'send marks',
+  read: 'read through the API',
+  'read-lines': 'read lines of logs',
+  act: 'act on resources, in your right',
+  change: 'change what editors change, in your right',
+  administer: 'administer, but no people and no keys, in your right'
+};

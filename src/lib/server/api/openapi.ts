@@ -7,7 +7,7 @@ import { documentedBy, mayRepeat, timeFormats, type Operation } from './operatio
 type Json = Record<string, unknown>;
 
 /** A schema of Zod as JSON Schema, as it is sent. */
-function jsonSchema(schema: z.ZodType): Json {
+export function jsonSchema(schema: z.ZodType): Json {
   const { $schema: _, ...written } = z.toJSONSchema(schema, {
     io: 'input',
     unrepresentable: 'any',
@@ -53,6 +53,10 @@ export function openApi(operations: readonly Operation[], origin: string): Json 
   };
 }
 
+/** The name by which programs know an operation. @example operationName({ method: 'PUT', path: '/boards/{id}' }) // 'putBoardsId' */
+export const operationName = ({ method, path }: Pick<Operation, 'method' | 'path'>): string =>
+  method.toLowerCase() + path.replace(/[{}]/g, '').replace(/[/-](\w)/g, (_, letter: string) => letter.toUpperCase());
+
 function describedOperation(operation: Operation): Json {
   const { tag, summary, right, scope, params, query, body, answer, status, path, method, takesFile, types } = operation;
   const example = examples[`${method} ${path}`];
@@ -72,7 +76,7 @@ function describedOperation(operation: Operation): Json {
   ];
   const security = [...(scope === null ? [] : [{ key: [scope] }]), ...(right === 'anybody' ? [] : [{ session: [] }])];
   return {
-    operationId: `${method.toLowerCase()}${path.replace(/[{}]/g, '').replace(/[/-](\w)/g, (_, letter: string) => letter.toUpperCase())}`,
+    operationId: operationName(operation),
     tags: [tag],
     summary,
     description: right === 'anybody' ? 'Needs no sign-in.' : `Needs the role ${right}.`,

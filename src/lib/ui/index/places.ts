@@ -79,6 +79,7 @@ export const placeGroups: readonly (readonly IndexPlace[])[] = [
         { title: 'Checks', href: '/checks' },
         { title: 'Connectors', href: '/connectors' },
         { title: 'Keys', href: '/receive' },
+        { title: 'API', href: '/operations' },
         { title: 'Store', href: '/store' },
         { title: 'Backups', href: '/backups', right: 'administrator' }
       ]

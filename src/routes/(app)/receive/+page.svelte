@@ -5,7 +5,7 @@
   import Moment from '$lib/ui/time/Moment.svelte';
   import { useReader } from '$lib/ui/time/reader';
   import { withRange } from '$lib/ui/time/shown';
-  import { scopesFor, sendingScopes } from '$lib/core/people/key-scopes';
+  import { scopesFor, scopeWords, sendingScopes } from '$lib/core/people/key-scopes';
   import type { PageProps } from './$types';
 
   let { data, form }: PageProps = $props();
@@ -18,17 +18,6 @@
     ['CSV: metric, at, value, resource, unit, kind, label.…', `${data.origin}/api/v1/receive/csv`],
     ['JSON lines: metric, at, value, resource, unit, kind, labels', `${data.origin}/api/v1/receive/ndjson`]
   ]);
-  const scopeWords = {
-    metrics: 'send metrics',
-    logs: 'send logs',
-    events: 'send events',
-    marks: 'send marks',
-    read: 'read through the API',
-    'read-lines': 'read lines of logs',
-    act: 'act on resources, in your right',
-    change: 'change what editors change, in your right',
-    administer: 'administer, but no people and no keys, in your right'
-  } as const;
   const state = (key: (typeof data.keys)[number]) =>
     key.revokedAt !== null ? 'revoked' : key.expiresAt !== null && key.expiresAt <= live.now ? 'expired' : 'valid';
 </script>
@@ -55,16 +44,18 @@
       <table class="rows">
         <thead
           ><tr
-            ><th>Name</th><th>Starts with</th><th>May</th><th>Made</th><th>Expires</th><th>Last used</th><th
-              class="right">Series</th
-            ><th class="right">Today</th><th></th></tr
+            ><th>Name</th><th>May</th><th>Made</th><th>Expires</th><th>Last used</th><th class="right">Series</th><th
+              class="right">Today</th
+            ><th></th></tr
           ></thead
         >
         <tbody>
           {#each data.keys as key (key.id)}
             <tr data-key={key.name} class={[state(key) !== 'valid' && 'text-quiet']}>
-              <td><a class="link" href={withRange(`/accounts/${key.accountId}`)}>{key.name}</a></td>
-              <td class="num text-[12px]!">{key.hint}…</td>
+              <td
+                ><a class="link" href={withRange(`/accounts/${key.accountId}`)}>{key.name}</a>
+                <span class="num text-quiet block text-[12px]">{key.hint}…</span></td
+              >
               <td>{key.scopes.map((scope) => scopeWords[scope]).join(', ')}</td>
               <td><Moment at={key.createdAt} now={live.now} /> <span class="text-quiet">by {key.createdBy}</span></td>
               <td
@@ -91,7 +82,7 @@
             </tr>
           {:else}
             <tr
-              ><td colspan="9" class="text-quiet"
+              ><td colspan="8" class="text-quiet"
                 >No key yet. Make one so that a program can send metrics or read through the API.</td
               ></tr
             >

@@ -1,0 +1,62 @@
+<script lang="ts">
+  import { scopeWords, type KeyScope } from '$lib/core/people/key-scopes';
+  import Outline from './Outline.svelte';
+  import type { OutlineLine } from './outline-line';
+
+  interface Props {
+    operation: {
+      readonly method: string;
+      readonly path: string;
+      readonly summary: string;
+      readonly right: string;
+      readonly scope: KeyScope | null;
+      readonly parameters: readonly OutlineLine[];
+      readonly body: readonly OutlineLine[];
+      readonly examples: readonly { readonly type: string; readonly text: string }[];
+      readonly answer: readonly OutlineLine[];
+      readonly types: readonly string[];
+      readonly status: number;
+      readonly mayRepeat: boolean;
+      readonly shell: string;
+    };
+    origin: string;
+  }
+  let { operation, origin }: Props = $props();
+  const who = $derived(
+    operation.right === 'anybody'
+      ? operation.scope === null
+        ? 'Anybody.'
+        : `Keys that may ${scopeWords[operation.scope]}.`
+      : `People with the role ${operation.right} or more${operation.scope === null ? '; no key.' : `; keys that may ${scopeWords[operation.scope].replace('your right', 'the right of whoever made them')}.`}`
+  );
+</script>
+
+<section class="panel" aria-label="This operation">
+  <header><h2>{operation.summary}</h2></header>
+  <p class="num text-[13px] break-all select-all">{operation.method} {origin}/api/v1{operation.path}</p>
+  <p class="text-quiet mt-1 mb-2 text-[13px]">{who}</p>
+  {#if operation.parameters.length > 0}<Outline rows={operation.parameters} label="Parameters" />{/if}
+  {#if operation.body.length > 0 || operation.examples.length > 0}
+    <h3 class="mt-2.5">What is sent</h3>
+    <Outline rows={operation.body} label="What is sent" />
+    {#each operation.examples as { type, text } (type)}
+      <p class="text-quiet mt-1.5 text-[12px]">For example, <span class="num">{type}</span></p>
+      <pre class="num border-line mt-1 border p-2 text-[12px] break-words whitespace-pre-wrap select-all">{text}</pre>
+    {/each}
+  {/if}
+  <h3 class="mt-2.5">What is answered</h3>
+  <p class="text-[13px]">
+    {operation.status}{#if operation.answer.length === 0 && operation.types.length === 0}, with nothing in it{/if}{#if operation.types.length > 0},
+      also as
+      <span class="num">{operation.types.join(', ')}</span>{/if}.
+    <span class="text-quiet">A refusal is a problem with a code.</span>
+  </p>
+  {#if operation.answer.length > 0}<Outline rows={operation.answer} label="What is answered" />{/if}
+  <p class="text-quiet mt-2 text-[13px]">
+    {#if operation.method === 'GET'}Its tag (ETag) can be sent as If-None-Match: 304 while nothing has changed.{:else}With
+      If-Match, only what is as it was read is changed.{/if}
+    {#if operation.mayRepeat}With an Idempotency-Key, it can be sent again and is done once.{/if}
+  </p>
+  <h3 class="mt-2.5">From a shell</h3>
+  <p class="num text-[12px] break-all select-all">{operation.shell}</p>
+</section>
