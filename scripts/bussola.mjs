@@ -101,7 +101,7 @@ async function ask(authority, path, method = 'GET', body = undefined, type = 'ap
   const response = await call(path, {
     method,
     headers: { ...authority, ...(body === undefined ? {} : { 'content-type': type }) },
-    ...(body === undefined ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body) })
+    ...(body === undefined ? {} : { body: Buffer.isBuffer(body) ? body : JSON.stringify(body) })
   });
   if (response.ok) return response;
   const told = await response.json().catch(() => ({}));
@@ -212,8 +212,8 @@ async function describe(wanted) {
 
 async function callOperation(wanted, given, { body: file, to }) {
   const operation = orTold(operationNamed, await allOperations(), wanted);
-  const text = file === undefined ? undefined : textOf(file === '-' ? 0 : file, 'a body has');
-  const { method, address, type, body } = orTold(requestOf, operation, given, text);
+  const sent = file === undefined ? undefined : bytesOf(file === '-' ? 0 : file, 'a body has');
+  const { method, address, type, body } = orTold(requestOf, operation, given, sent);
   const authority = operation.security.length === 0 ? {} : await signIn();
   const response = await ask(authority, `/api/v1${address}`, method, body, type ?? undefined);
   const bytes = Buffer.from(await response.arrayBuffer());
@@ -234,17 +234,22 @@ function orTold(work, ...things) {
 
 /** The text of a file. @param what is said of its size: 'a board has' */
 function textOf(file, what) {
-  let text;
+  return bytesOf(file, what, 2_000_000).toString('utf8');
+}
+
+/** What is in a file, or comes in where it is 0. */
+function bytesOf(file, what, most = 100_000_000) {
+  let bytes;
   try {
-    text = readFileSync(file, 'utf8');
+    bytes = readFileSync(file);
   } catch (error) {
     throw new Told(`${file} cannot be read: ${error.code ?? error.message}.`);
   }
-  if (text.length > 2_000_000)
+  if (bytes.length > most)
     throw new Told(
-      `${file} has ${Math.round(text.length / 1e6)} MB; ${what} at most 2. It is probably something else.`
+      `${file} has ${Math.round(bytes.length / 1e6)} MB; ${what} at most ${most / 1e6}. It is probably something else.`
     );
-  return text;
+  return bytes;
 }
 
 async function sendFile(authority, verb, file, mapping) {

@@ -53,8 +53,8 @@ export function descriptionOf({ name, method, path, summary, parameters, body })
  *
  * @param {Operation} operation
  * @param {readonly string[]} given parameters, each NAME=VALUE
- * @param {string | undefined} body text of the body
- * @returns {{ method: string, address: string, type: string | null, body: string | undefined }} address below /api/v1
+ * @param {Buffer | undefined} body
+ * @returns {{ method: string, address: string, type: string | null, body: Buffer | undefined }} address below /api/v1
  * @throws Error naming what is missing, or is none of its parameters
  */
 export function requestOf({ name, method, path, parameters, body: described }, given, body) {

@@ -28,6 +28,9 @@ export const roleOfScope = (scope: KeyScope | null): Role =>
 export const scopesFor = (role: Role): readonly KeyScope[] =>
   keyScopes.filter((scope) => hasRights(role, roleOfScope(scope)));
 
+/** Whether a key does this in the right of whoever made it. @example isInRightOfMaker('read') // false */
+export const isInRightOfMaker = (scope: KeyScope): boolean => scope === 'act' || roleOfScope(scope) !== 'viewer';
+
 /** What a key of each scope may do, as people read it. */
 export const scopeWords: Readonly<Record<KeyScope, string>> = {
   metrics: 'send metrics',
@@ -36,7 +39,7 @@ export const scopeWords: Readonly<Record<KeyScope, string>> = {
   marks: 'send marks',
   read: 'read through the API',
   'read-lines': 'read lines of logs',
-  act: 'act on resources, in your right',
-  change: 'change what editors change, in your right',
-  administer: 'administer, but no people and no keys, in your right'
+  act: 'act on resources',
+  change: 'change what editors change',
+  administer: 'administer, but no people and no keys'
 };

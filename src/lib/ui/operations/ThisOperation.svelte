@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { scopeWords, type KeyScope } from '$lib/core/people/key-scopes';
+  import { isInRightOfMaker, scopeWords, type KeyScope } from '$lib/core/people/key-scopes';
   import Outline from './Outline.svelte';
   import type { OutlineLine } from './outline-line';
 
@@ -22,19 +22,21 @@
     origin: string;
   }
   let { operation, origin }: Props = $props();
-  const who = $derived(
-    operation.right === 'anybody'
-      ? operation.scope === null
-        ? 'Anybody.'
-        : `Keys that may ${scopeWords[operation.scope]}.`
-      : `People with the role ${operation.right} or more${operation.scope === null ? '; no key.' : `; keys that may ${scopeWords[operation.scope].replace('your right', 'the right of whoever made them')}.`}`
-  );
+  const keys = $derived.by(() => {
+    const { scope } = operation;
+    if (scope === null) return null;
+    return `keys that may ${scopeWords[scope]}${isInRightOfMaker(scope) ? ', in the right of whoever made them' : ''}`;
+  });
 </script>
 
 <section class="panel" aria-label="This operation">
   <header><h2>{operation.summary}</h2></header>
   <p class="num text-[13px] break-all select-all">{operation.method} {origin}/api/v1{operation.path}</p>
-  <p class="text-quiet mt-1 mb-2 text-[13px]">{who}</p>
+  <p class="text-quiet mt-1 mb-2 text-[13px]">
+    {#if operation.right !== 'anybody'}People with the role {operation.right} or more; {keys ??
+        'no key'}.{:else if keys === null}Anybody.{:else}Only
+      {keys}.{/if}
+  </p>
   {#if operation.parameters.length > 0}<Outline rows={operation.parameters} label="Parameters" />{/if}
   {#if operation.body.length > 0 || operation.examples.length > 0}
     <h3 class="mt-2.5">What is sent</h3>

@@ -5,7 +5,7 @@
   import Moment from '$lib/ui/time/Moment.svelte';
   import { useReader } from '$lib/ui/time/reader';
   import { withRange } from '$lib/ui/time/shown';
-  import { scopesFor, scopeWords, sendingScopes } from '$lib/core/people/key-scopes';
+  import { isInRightOfMaker, scopesFor, scopeWords, sendingScopes } from '$lib/core/people/key-scopes';
   import type { PageProps } from './$types';
 
   let { data, form }: PageProps = $props();
@@ -145,7 +145,7 @@
                     name="scopes"
                     value={scope}
                     checked={sendingScopes.includes(scope)}
-                  />{scopeWords[scope]}</label
+                  />{scopeWords[scope]}{#if isInRightOfMaker(scope)}, in your right{/if}</label
                 >
               {/each}
             </fieldset>
