@@ -131,6 +131,7 @@ const databaseTests = [
   'src/lib/server/agreements/agreement-files.test.ts',
   'src/lib/server/tidy/made.test.ts',
   'src/lib/server/db/one-transaction.test.ts',
+  'src/lib/server/db/deadlocks.test.ts',
   'src/lib/server/alarms/alarmed-forms.test.ts',
   'src/lib/server/intake/pull/remove-account.test.ts',
   'src/lib/server/incidents/overlapping.test.ts',

@@ -1,5 +1,7 @@
 import { Refusal } from '$lib/core/problem/problem';
 import type { Context } from '../../db/context';
+import { unlessDeadlocked } from '../../db/deadlocks';
+import type { Queryable } from '../../db/pool';
 import {
   deleteAccount,
   isToErase,
@@ -24,7 +26,11 @@ export async function removeAccount(
   { erase, by }: { readonly erase: boolean; readonly by: string }
 ): Promise<void> {
   const at = clock.now();
-  await db.transaction(async (within) => {
+  // What is pulled of it meanwhile locks the same rows in the order in which they arrived.
+  await unlessDeadlocked(() => db.transaction((within) => remove(within)));
+  changes.tell('account', { accountId: id });
+
+  async function remove(within: Queryable): Promise<void> {
     const [derived] = await within.rows('select 1 from derived where account_id = $1 limit 1', [id]);
     if (derived)
       throw new Refusal('in-use', 'Derived metrics are stored in this account.', 'Remove the derived metrics first.');
@@ -34,8 +40,7 @@ export async function removeAccount(
         'There is no such account.',
         'It may have been removed. See the list of accounts.'
       );
-  });
-  changes.tell('account', { accountId: id });
+  }
 }
 
 /**

@@ -67,7 +67,7 @@ describe('OpenMetrics pages', () => {
 
   it('that fail are down with the reason and what to do, and up again once they answer', async () => {
     const account = await pages.connect(
-      pages.listOf([{ url: `${pages.url}/metrics`, name: 'flaky' }], { patienceSeconds: 1 })
+      pages.listOf([{ url: `${pages.url}/metrics`, name: 'flaky' }], { patienceSeconds: 4 })
     );
     await pages.read(account, 'flaky', ({ isUp }) => isUp === true);
     const cases: [RequestListener, RegExp][] = [
@@ -78,11 +78,11 @@ describe('OpenMetrics pages', () => {
         /leads elsewhere/
       ],
       [(request) => request.socket.destroy(), /connection was cut/],
-      [(_request, response) => void response.writeHead(200).write('depth 1\n'), /no answer within 1 s/],
+      [(_request, response) => void response.writeHead(200).write('depth 1\n'), /no answer within 4 s/],
       [(_request, response) => response.writeHead(200).end('<p>nothing</p>\n'.repeat(3000)), /no OpenMetrics text/],
       [
         (_request, response) =>
-          response.writeHead(200, { 'content-encoding': 'gzip' }).end(gzipSync(Buffer.alloc(40e6, 'a 1\n'))),
+          response.writeHead(200, { 'content-encoding': 'gzip' }).end(gzipSync(Buffer.alloc(20e6, 'a 1\n'))),
         /more than 16 MiB/
       ]
     ];
