@@ -4,6 +4,8 @@ import { Secret, TOTP } from 'otpauth';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { keyScopes } from '../../src/lib/core/people/key-scopes';
+import { examples } from '../../src/lib/server/api/examples';
+import { operations } from '../../src/lib/server/api/operations';
 import { makeKey } from '../../src/lib/server/intake/receive/keys';
 import { DescribedClient } from '../support/api-client';
 import { startApp, type RunningApp } from '../support/app';
@@ -416,6 +418,44 @@ describe('the API, by a client made from its description', () => {
     await call('DELETE /me/sessions/{id}', { ...again, params: { id: other?.id ?? '' } });
     await call('DELETE /me/sessions', again);
     await call('POST /me/password', again);
+  });
+
+  it('gives every list in pages, each with the link to the next', async () => {
+    const read = async (address: string, headers: Record<string, string>) => {
+      const response = await fetch(new URL(address, app.origin), { headers: { ...headers, prefer: 'times=epoch' } });
+      expect(response.status, `${address}: ${await response.clone().text()}`).to.equal(200);
+      const next = /^<([^>]+)>; rel="next"$/.exec(response.headers.get('link') ?? '')?.[1] ?? null;
+      return { body: (await response.json()) as Record<string, never[]>, next };
+    };
+    let pages = 0;
+    for (const { method, path, list, right, scope } of operations) {
+      if (list === null || path.includes('{')) continue;
+      const who = scope === null && right !== 'anybody' ? as['ivo'] : client.headers;
+      const query = path === '/lines' ? {} : (examples[`${method} ${path}`]?.query ?? {});
+      const places = (body: Record<string, never[]>) =>
+        // Reading who did what is written down itself.
+        body[list.of]!.filter((one) => (one as { act?: string }).act !== 'GET /acts').map((one) => list.place(one));
+      const whole = places((await read(`/api/v1${path}?${new URLSearchParams(query).toString()}`, who!)).body);
+      const limit = Math.max(1, Math.ceil(whole.length / 3));
+      const seen: unknown[] = [];
+      let next: string | null = `/api/v1${path}?${new URLSearchParams({ ...query, limit: String(limit) }).toString()}`;
+      while (next !== null && seen.length < whole.length) {
+        const page: Awaited<ReturnType<typeof read>> = await read(next, who!);
+        seen.push(...places(page.body));
+        expect(page.body[list.of]!.length, path).to.be.at.most(limit);
+        next = page.next;
+        pages++;
+      }
+      expect(seen.slice(0, whole.length), path).to.deep.equal(whole);
+      const wrong = await fetch(
+        `${app.origin}/api/v1${path}?${new URLSearchParams({ ...query, cursor: 'x' }).toString()}`,
+        {
+          headers: who!
+        }
+      );
+      expect(wrong.status, path).to.equal(400);
+    }
+    expect(pages).to.be.greaterThan(35);
   });
 
   it('is called from a shell, by what it describes', async () => {

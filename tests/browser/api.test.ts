@@ -194,7 +194,7 @@ describe('the API, as programs with a key use it', () => {
       ['/api/v1/boards/none', page, [404, 'not-found']],
       ['/api/v1/boards', { ...page, key: null }, [401, 'not-signed-in']],
       ['/api/v1/boards', { method: 'PATCH' }, [405, 'method-not-allowed']],
-      ['/api/v1/metrics?most=0', page, [400, 'invalid']],
+      ['/api/v1/metrics?limit=0', page, [400, 'invalid']],
       [
         '/api/v1/query',
         { method: 'POST', body: '{', headers: { 'content-type': 'application/json' } },

@@ -128,7 +128,7 @@ describe('receiving from other programs', () => {
           async (address) => (await (await fetch(address)).json()) as unknown,
           `/api/v1${path}`
         ) as Promise<Answer>;
-      const query = new URLSearchParams({ search: `stream = log-${kind}`, most: '1000' });
+      const query = new URLSearchParams({ search: `stream = log-${kind}`, limit: '1000' });
       const { lines } = await read<{ lines: { key: string }[] }>(`/lines?${query}`);
       expect(lines).to.have.length(sent.length);
       for (const [index, { key: one }] of lines.toReversed().entries()) {

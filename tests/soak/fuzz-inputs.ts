@@ -195,7 +195,7 @@ export const formats: Readonly<Record<string, Maker>> = {
       path: random
         .of([
           `/api/v1/metrics/${part()}`,
-          `/api/v1/metrics?text=${part()}&most=${part()}`,
+          `/api/v1/metrics?text=${part()}&limit=${part()}&cursor=${part()}`,
           `/api/v1/marks?from=${part()}&to=${part()}`,
           `/api/v1/boards/${part()}`,
           `/api/v1/resources/${part()}`,

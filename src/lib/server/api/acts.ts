@@ -4,6 +4,7 @@ import { idSchema } from '$lib/core/forms/id';
 import { instantFromText, textFromInstant, type Instant } from '$lib/core/time';
 import { listActs, meansOfActs, outcomes } from '../audit/acts';
 import { instant, operationsOf } from './operation';
+import { placeOf, readList } from './paging';
 
 const operation = operationsOf('Audit');
 
@@ -22,11 +23,9 @@ const actAnswer = z.object({
 });
 const instantOrNull = (text: string | undefined): Instant | null => (text === undefined ? null : instantFromText(text));
 
-/** Acts of one answer. */
-const most = 5000;
-
 export const actOperations = [
   operation('GET', '/acts', {
+    list: readList('acts', { usual: 200, most: 5000 }),
     types: ['text/csv'],
     right: 'administrator',
     isAct: true,
@@ -36,15 +35,14 @@ export const actOperations = [
       person: z.coerce.number().pipe(idSchema).optional(),
       outcome: z.enum(outcomes).optional(),
       from: z.iso.datetime({ offset: true }).optional(),
-      to: z.iso.datetime({ offset: true }).optional(),
-      before: z.coerce.number().pipe(idSchema).optional().describe('The id of the last one of the answer before.'),
-      limit: z.coerce.number().int().min(1).max(most).default(200)
+      to: z.iso.datetime({ offset: true }).optional()
     }),
     answer: z.object({ acts: z.array(actAnswer) }),
-    handle: async ({ server: { db }, query, request }) => {
-      const { text = null, person = null, outcome = null, from, to, before = null, limit } = query;
+    handle: async ({ server: { db }, query, page, request }) => {
+      const { text = null, person = null, outcome = null, from, to } = query;
+      const [before = null] = placeOf(page, 1) ?? [];
       const within = { from: instantOrNull(from), to: instantOrNull(to) };
-      const acts = await listActs(db, { text, personId: person, outcome, ...within }, limit, before);
+      const acts = await listActs(db, { text, personId: person, outcome, ...within }, page.limit, before);
       if (!(request.headers.get('accept') ?? '').includes('text/csv')) return { acts };
       const rows = acts.map(({ at, by, means, what, subject, outcome: ended, address, act }) => ({
         ...{ at: textFromInstant(at), by, means, what, subject, outcome: ended, address, act }

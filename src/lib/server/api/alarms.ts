@@ -10,6 +10,7 @@ import { noSuchAlarm, removeAlarm, restoreVersion, saveAlarm } from '../alarms/s
 import { alarmHistory } from '../alarms/history';
 import { mostFileBytes } from '../boards/files';
 import { asStored, idParams, instant, operationsOf } from './operation';
+import { wholeList } from './paging';
 
 const operation = operationsOf('Alarms, incidents and channels');
 
@@ -61,6 +62,7 @@ const filePlan = z.object({
 
 export const alarmOperations = [
   operation('GET', '/alarms', {
+    list: wholeList('alarms'),
     right: 'viewer',
     scope: 'read',
     summary: 'Lists alarms with the number of series in each state.',
@@ -174,6 +176,7 @@ export const alarmOperations = [
     handle: ({ server, body, author }) => applyAlarmFile(server, body.text, author.displayName)
   }),
   operation('GET', '/alarms/{id}/versions', {
+    list: wholeList('versions'),
     right: 'viewer',
     scope: 'read',
     summary: 'Lists the definitions that an alarm had, newest first, each with what became different.',

@@ -3,6 +3,7 @@ import { backupPlanSchema } from '$lib/core/backup';
 import { listBackups, resultSchema } from '../backup/records';
 import { backupPlan } from '../backup/plans';
 import { instant, operationsOf } from './operation';
+import { wholeList } from './paging';
 
 const operation = operationsOf('Backups');
 
@@ -28,6 +29,7 @@ const record = z.object({
 
 export const backupOperations = [
   operation('GET', '/backups', {
+    list: wholeList('backups'),
     right: 'administrator',
     summary: 'Lists backups and rehearsals of restoring them, the newest first, with the schedule.',
     answer: z.object({

@@ -9,6 +9,7 @@ import { bodyBytes } from '../http/body-bytes';
 import { allAccounts } from '../inventory/accounts';
 import { amount } from './costs';
 import { operationsOf } from './operation';
+import { wholeList } from './paging';
 
 const operation = operationsOf('Costs');
 
@@ -25,6 +26,7 @@ const isGzip = (file: Uint8Array): boolean => file[0] === 0x1f && file[1] === 0x
 
 export const billOperations = [
   operation('GET', '/bills', {
+    list: wholeList('bills', ({ accountId }: { accountId: number }) => [accountId]),
     right: 'viewer',
     scope: 'read',
     summary: 'Lists how the bills of accounts stand.',

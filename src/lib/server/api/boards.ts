@@ -22,6 +22,7 @@ import { summariesFor } from '../boards/permit';
 import { boardSharingAnswer } from './answers';
 import { boardFor } from './board-of-call';
 import { asStored, idParams, instant, operationsOf } from './operation';
+import { wholeList } from './paging';
 
 const operation = operationsOf('Boards');
 
@@ -54,6 +55,7 @@ const folder = z.object({ id: z.int(), name: z.string() });
 
 export const boardOperations = [
   operation('GET', '/boards', {
+    list: wholeList('boards'),
     right: 'viewer',
     scope: 'read',
     summary: 'Lists the boards that the caller may see, without their content.',
@@ -75,6 +77,7 @@ export const boardOperations = [
     })
   }),
   operation('GET', '/folders', {
+    list: wholeList('folders'),
     right: 'viewer',
     scope: 'read',
     summary: 'Lists the folders that people made for boards.',
@@ -210,6 +213,7 @@ export const boardOperations = [
     }
   }),
   operation('GET', '/boards/{id}/versions', {
+    list: wholeList('versions'),
     right: 'viewer',
     scope: 'read',
     summary: 'Lists the versions of a board, newest first, each with what became different.',

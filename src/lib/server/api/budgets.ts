@@ -3,6 +3,7 @@ import { budgetSchema, dateOf, levelOf, type Budget, type BudgetStanding } from 
 import { budgetStandings, tryBudget } from '../cost/budget-standings';
 import { budgets, type StoredBudget } from '../cost/budgets';
 import { asStored, operationsOf } from './operation';
+import { wholeList } from './paging';
 
 const operation = operationsOf('Costs');
 
@@ -34,6 +35,7 @@ const budgetOf = ({ id, value: budget, version, changedBy, alarmId }: StoredBudg
 
 export const budgetOperations = [
   operation('GET', '/budgets', {
+    list: wholeList('budgets'),
     right: 'viewer',
     scope: 'read',
     summary: 'Lists budgets, by name, with how they stand.',

@@ -6,6 +6,7 @@ import { addChannel, confirmWithCode, sendTest } from '../notify/manage-channels
 import { addSubscriber, removeSubscriber } from '../notify/topics';
 import { removeChannel } from '../routing/remove-channel';
 import { idParams, instant, operationsOf } from './operation';
+import { wholeList } from './paging';
 
 const operation = operationsOf('Channels');
 
@@ -22,6 +23,7 @@ const channelAnswer = z.object({
 
 export const channelOperations = [
   operation('GET', '/channels', {
+    list: wholeList('channels'),
     right: 'viewer',
     scope: 'read',
     summary: 'Lists channels and whether each is confirmed.',
@@ -39,6 +41,7 @@ export const channelOperations = [
     handle: ({ server, body, author }) => addChannel(server, body, author)
   }),
   operation('GET', '/channels/{id}/subscribers', {
+    list: wholeList('subscribers'),
     right: 'viewer',
     scope: 'read',
     summary: 'Lists whoever subscribes to a topic.',

@@ -3,11 +3,11 @@ import { checkSchema, phases, type Attempt } from '$lib/core/reachability';
 import { allChecks, attemptsOf, type StoredCheck } from '../reachability/checks';
 import { addCheck, removeCheck, saveCheck } from '../reachability/manage-checks';
 import { instant, operationsOf } from './operation';
+import { placeOf, readList, wholeList } from './paging';
 
 const operation = operationsOf('Reachability');
 
 /** Remembered attempts that one answer has at most. */
-const mostAttempts = 200;
 
 const attemptAnswer = z.object({
   at: instant,
@@ -39,6 +39,7 @@ const checkOf = ({ id, check, version, changedAt, changedBy, standing: { state, 
 
 export const checkOperations = [
   operation('GET', '/checks', {
+    list: wholeList('checks'),
     right: 'viewer',
     scope: 'read',
     summary: 'Lists reachability checks, by name, with how they stand.',
@@ -67,14 +68,17 @@ export const checkOperations = [
     handle: ({ server, params: { id } }) => removeCheck(server, id)
   }),
   operation('GET', '/checks/{id}/attempts', {
+    list: readList('attempts', { usual: 50, most: 200, place: ({ at }: { at: number }) => [at] }),
     right: 'viewer',
     scope: 'read',
-    summary: `Lists attempts of a check that failed or changed how it stands, newest first: at most ${mostAttempts}.`,
-    query: z.strictObject({ most: z.coerce.number().int().min(1).max(mostAttempts).default(50) }),
+    summary: 'Lists attempts of a check that failed or changed how it stands, newest first.',
+    query: z.strictObject({}),
     answer: z.object({ attempts: z.array(attemptAnswer.extend({ state: z.enum(['up', 'down', 'unknown']) })) }),
-    handle: async ({ server: { db }, params: { id }, query: { most } }) => ({
-      attempts: (await attemptsOf(db, id, most)).map(({ attempt: made, state }) => ({ ...attemptOf(made), state }))
-    })
+    handle: async ({ server: { db }, params: { id }, page }) => {
+      const [before = null] = placeOf(page, 1) ?? [];
+      const attempts = await attemptsOf(db, id, page.limit, before);
+      return { attempts: attempts.map(({ attempt: made, state }) => ({ ...attemptOf(made), state })) };
+    }
   }),
   operation('POST', '/checks/try', {
     right: 'editor',

@@ -17,6 +17,7 @@ import {
 import { shownExchange } from '../connectors/recordings';
 import { listConnectors, listRecordings } from '../connectors/stored-connectors';
 import { instant, operationsOf } from './operation';
+import { wholeList } from './paging';
 
 const operation = operationsOf('Connectors');
 
@@ -69,6 +70,7 @@ const recordingParams = z.strictObject({
 
 export const connectorOperations = [
   operation('GET', '/connectors', {
+    list: wholeList('connectors'),
     right: 'viewer',
     scope: 'read',
     summary: 'Lists connectors: providers that people described.',

@@ -15,6 +15,7 @@ import { allRates, costSettings } from '../cost/cost-settings';
 import { costFindings, costMonth } from '../cost/cost-view';
 import { removeRate, setCurrency, setRate } from '../cost/manage-costs';
 import { operationsOf } from './operation';
+import { wholeList } from './paging';
 
 const operation = operationsOf('Costs');
 
@@ -129,6 +130,7 @@ export const costOperations = [
     }
   }),
   operation('GET', '/costs/rates', {
+    list: wholeList('rates', ({ currency, from }: { currency: string; from: string }) => [currency, from]),
     right: 'viewer',
     scope: 'read',
     summary: 'Reads the currency that costs are shown in, and the rates of others.',

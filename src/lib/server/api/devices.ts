@@ -7,6 +7,7 @@ import { addOwnAddress, askOwnAddressAgain, confirmOwnAddress, requireOwnAddress
 import { pushKeys } from '../notify/push-keys';
 import { removeChannel } from '../routing/remove-channel';
 import { instant, operationsOf, type Caller } from './operation';
+import { wholeList } from './paging';
 
 const operation = operationsOf('People');
 
@@ -63,6 +64,7 @@ export const deviceOperations = [
     handle: async ({ server: { db, secrets } }) => ({ publicKey: (await pushKeys(db, secrets)).publicKey })
   }),
   operation('GET', '/me/devices', {
+    list: wholeList('devices'),
     right: 'viewer',
     summary: 'Lists the devices on which the caller gets notifications.',
     answer: z.object({ devices: z.array(deviceAnswer) }),

@@ -14,6 +14,7 @@ import { GivenUp } from '../query/query-queue';
 import { actsOf, callerOf, linesOf, nobody, signedInCaller, turnOf } from './callers';
 import { isKnown, refuseUnlessRead, tagOf } from './conditional';
 import { once, onceKey } from './once';
+import { nextLink, pagedAnswer, pageOf } from './paging';
 import { RateExceeded } from '../people/request-rate';
 import { mayRepeat, timeFormats, type Call, type Caller, type Operation, type TimeFormat } from './operation';
 import type { Router } from './router';
@@ -125,6 +126,7 @@ async function answer(
     throw new Refusal('not-found', 'There is nothing at this address.', 'See /api/v1/openapi.json.');
   const readQuery = operation.query.safeParse(Object.fromEntries(url.searchParams));
   if (!readQuery.success) throw refusalOfSchema(readQuery.error, 'The query of the address');
+  const page = operation.list === null ? { limit: Infinity, after: null } : pageOf(operation.list, readQuery.data);
   const body =
     operation.body === null || operation.isRaw ? null : await readJson(request, operation.body, operation.mostBytes);
   /** What its rights are asked of goes with the server: within a transaction, another connection might wait for its end. */
@@ -134,6 +136,7 @@ async function answer(
     params: readParams.data,
     query: readQuery.data,
     body,
+    page,
     times: timesOf(request),
     request,
     lineAccounts: async () => requireLines(await linesOf(on, caller)),
@@ -158,7 +161,13 @@ async function answer(
     if (named !== null) await record('done', caller, named.subject === '' ? await madeBy(answered) : named);
     if (answered instanceof Response) return answered;
     if (operation.answer === null) return new Response(null, { status: operation.status });
-    return json(written(operation.answer, answered, timesOf(request)), { status: operation.status });
+    if (operation.list === null) return sent(answered);
+    const { answer: whole, next } = pagedAnswer(operation.list, answered as object, page);
+    return sent(whole, next === null ? {} : { link: nextLink(addressOf(server.origin, url), next) });
+  }
+
+  function sent(what: unknown, headers: Record<string, string> = {}): Response {
+    return json(written(operation.answer as z.ZodType, what, timesOf(request)), { status: operation.status, headers });
   }
 
   /** What somebody removes rests for a while. */
@@ -206,6 +215,9 @@ const savesItself: ReadonlySet<string> = new Set(['PUT /boards/{id}']);
 
 /** The first part of the address of an operation: what kind of thing it is about. */
 const kindOf = ({ path }: Operation): string => path.split('/')[1] ?? '';
+
+/** An address as clients know it, whatever is before Bussola. */
+const addressOf = (origin: string, { pathname, search }: URL): URL => new URL(pathname + search, origin);
 
 /** How a request prefers instants to be written (RFC 7240): what it prefers and is not known here does not count. */
 const timesOf = (request: Request): TimeFormat => {

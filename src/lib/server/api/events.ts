@@ -11,11 +11,11 @@ import { attributesIn, isInHeaders, keepEvents } from '../events/receive-events'
 import { triedDays, tryOnPast } from '../events/try-event-rule';
 import { admitted } from '../intake/receive/admit';
 import { instant, operationsOf } from './operation';
+import { placeOf, readList, wholeList } from './paging';
 
 const operation = operationsOf('Events');
 
 /** Events that one answer has at most. */
-const mostEvents = 1000;
 
 const eventAnswer = z.object({
   id: z.int(),
@@ -72,9 +72,10 @@ export const eventOperations = [
     }
   }),
   operation('GET', '/events', {
+    list: readList('events', { usual: 100, most: 1000, place: ({ at, id }: { at: number; id: number }) => [at, id] }),
     right: 'viewer',
     scope: 'read',
-    summary: `Lists events of providers and programs, newest first: at most ${mostEvents}. Without a range, those of the last day.`,
+    summary: `Lists events of providers and programs, newest first. Without a range, those of the last day.`,
     query: z
       .strictObject({
         from: z.iso.datetime({ offset: true }).optional(),
@@ -82,15 +83,14 @@ export const eventOperations = [
         text: z.string().max(200).optional(),
         type: z.string().max(200).optional(),
         account: z.string().max(200).optional(),
-        resourceId: z.coerce.number().pipe(idSchema).optional(),
-        most: z.coerce.number().int().min(1).max(mostEvents).default(100)
+        resourceId: z.coerce.number().pipe(idSchema).optional()
       })
       .refine(({ from, to }) => (from === undefined) === (to === undefined), {
         error: 'Give both ends of a range, or none.',
         path: ['to']
       }),
     answer: z.object({ events: z.array(eventAnswer) }),
-    handle: async ({ server: { db, clock }, query: { from, to, text, type, account, resourceId, most } }) => {
+    handle: async ({ server: { db, clock }, query: { from, to, text, type, account, resourceId }, page }) => {
       const now = clock.now();
       const within =
         from === undefined || to === undefined
@@ -102,10 +102,13 @@ export const eventOperations = [
         account: account ?? null,
         resourceId: resourceId ?? null
       };
-      return { events: (await listEvents(db, { range: within, ...filter }, most)).map(eventOf) };
+      return {
+        events: (await listEvents(db, { range: within, ...filter }, page.limit, placeOf(page, 2))).map(eventOf)
+      };
     }
   }),
   operation('GET', '/event-rules', {
+    list: wholeList('rules'),
     right: 'viewer',
     scope: 'read',
     summary: 'Lists the rules by which events raise incidents.',

@@ -13,8 +13,9 @@ import { reviewOf } from '../respond/review';
 import { timelineOf } from '../respond/timeline';
 import { changesOfIncident, incidentById } from '../incidents/incidents';
 import { incidentsIn } from '../incidents/span';
-import { openIncidents } from '../incidents/open';
+import { openIncidents, openIncidentsAfter } from '../incidents/open';
 import { idParams, instant, operationsOf } from './operation';
+import { placeOf, readList, wholeList } from './paging';
 
 const operation = operationsOf('Incidents');
 
@@ -53,9 +54,10 @@ const noSuchIncident = () =>
 
 export const incidentOperations = [
   operation('GET', '/incidents', {
+    list: readList('incidents', { usual: mostIncidents, most: mostIncidents }),
     right: 'viewer',
     scope: 'read',
-    summary: `Lists open incidents, the gravest first; or those of a range, newest first: at most ${mostIncidents}.`,
+    summary: `Lists open incidents, the gravest first; or those of a range, newest first.`,
     query: z
       .strictObject({
         from: z.iso.datetime({ offset: true }).optional(),
@@ -66,12 +68,17 @@ export const incidentOperations = [
         path: ['to']
       }),
     answer: z.object({ incidents: z.array(incidentAnswer) }),
-    handle: async ({ server: { db }, query: { from, to } }) => ({
-      incidents:
-        from === undefined || to === undefined
-          ? await openIncidents(db, mostIncidents)
-          : await incidentsIn(db, range(instantFromText(from), instantFromText(to)), mostIncidents)
-    })
+    handle: async ({ server: { db }, query: { from, to }, page }) => {
+      const [after = null] = placeOf(page, 1) ?? [];
+      if (from !== undefined && to !== undefined) {
+        const within = range(instantFromText(from), instantFromText(to));
+        return { incidents: await incidentsIn(db, within, page.limit, after) };
+      }
+      return {
+        incidents:
+          after === null ? await openIncidents(db, page.limit) : await openIncidentsAfter(db, page.limit, after)
+      };
+    }
   }),
   operation('GET', '/incidents/{id}', {
     right: 'viewer',
@@ -215,6 +222,7 @@ export const incidentOperations = [
     }
   }),
   operation('GET', '/incidents/{id}/timeline', {
+    list: wholeList('timeline', ({ at, kind, text }: { at: number; kind: string; text: string }) => [at, kind, text]),
     right: 'viewer',
     scope: 'read',
     summary: 'Lists what happened before an incident and since: changes near it, states, messages, people, notes.',

@@ -19,6 +19,7 @@ import { allResources, resourceById } from '../inventory/resources';
 import { resourceThen } from '../query/signals/resource-then';
 import { removalsDue } from '../store/retention';
 import { idParams, instant, operationsOf } from './operation';
+import { wholeList } from './paging';
 
 const operation = operationsOf('Accounts, resources and metrics');
 
@@ -84,6 +85,7 @@ const formats = ['openmetrics', 'ndjson', 'csv'] as const;
 
 export const inventoryOperations = [
   operation('GET', '/accounts', {
+    list: wholeList('accounts'),
     right: 'viewer',
     scope: 'read',
     summary: 'Lists accounts with what arrives from each.',
@@ -164,6 +166,7 @@ export const inventoryOperations = [
     }
   }),
   operation('GET', '/resources', {
+    list: wholeList('resources'),
     right: 'viewer',
     scope: 'read',
     summary: 'Lists resources, of one service when it is named.',
@@ -210,19 +213,19 @@ export const inventoryOperations = [
     })
   }),
   operation('GET', '/metrics', {
+    list: { ...wholeList('metrics', ({ name }: { name: string }) => [name]), usual: 60, most: 500 },
     right: 'viewer',
     scope: 'read',
     summary: 'Searches the catalogue, best match first.',
     query: z.object({
       text: z.string().max(200).default(''),
       state: z.enum([...catalogueStates, 'pushed']).optional(),
-      service: z.string().max(60).optional(),
-      most: z.coerce.number().int().min(1).max(500).default(60)
+      service: z.string().max(60).optional()
     }),
     answer: z.object({ found: z.int(), metrics: z.array(metric) }),
-    handle: async ({ server, query: { most, ...filter } }) => {
-      const found = (await server.catalogue.search()).find(filter);
-      return { found: found.length, metrics: found.slice(0, most) };
+    handle: async ({ server, query }) => {
+      const found = (await server.catalogue.search()).find(query);
+      return { found: found.length, metrics: found };
     }
   }),
   operation('GET', '/metrics/{name}', {

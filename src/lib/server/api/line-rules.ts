@@ -3,6 +3,7 @@ import { lineRuleSchema, secretKinds } from '$lib/core/logs';
 import { addLineRule, lineRules, removeLineRule } from '../logs/line-rules';
 import { proposeMasks, tryRule, type TriedRule } from '../logs/try-rule';
 import { instant, operationsOf } from './operation';
+import { wholeList } from './paging';
 
 const operation = operationsOf('Logs');
 
@@ -33,6 +34,7 @@ const triedOf = ({ tried, hits, examples }: TriedRule) => ({
 
 export const lineRuleOperations = [
   operation('GET', '/line-rules', {
+    list: wholeList('rules'),
     right: 'viewer',
     scope: 'read',
     summary: 'Lists the rules by which lines are left out or masked before they are stored.',

@@ -7,6 +7,8 @@ import { keepReceived, readReceived } from '../logs/receive-lines';
 import { tryPattern } from '../logs/try-pattern';
 import { lineAnswer, lineOf, valueAnswer, valuesOf } from './line-answer';
 import { operationsOf } from './operation';
+import { linePage } from './line-page';
+import { readList } from './paging';
 
 const operation = operationsOf('Logs');
 
@@ -54,14 +56,18 @@ export const logOperations = [
     }
   }),
   operation('GET', '/lines', {
+    list: readList('lines', {
+      ...{ usual: 100, most: mostLines },
+      place: ({ at, key }: { at: number; key: string }) => [at, key]
+    }),
     right: 'viewer',
     scope: 'read-lines',
-    summary: `Searches lines, newest first: at most ${mostLines} of them, and how many there are. Without a range, those of the last hour.`,
+    summary:
+      'Searches lines, newest first, and says how many there are; with a cursor, how many from there on. Without a range, those of the last hour.',
     query: z
       .strictObject({
         ...spanQuery,
-        search: z.string().default(''),
-        most: z.coerce.number().int().min(1).max(mostLines).default(100)
+        search: z.string().default('')
       })
       .refine(areBoth, bothEnds),
     answer: z.object({
@@ -70,15 +76,15 @@ export const logOperations = [
       looked: z.int().describe('Lines that were looked at, or passed over because they surely do not match.'),
       took: z.number().describe('In milliseconds.')
     }),
-    handle: async ({ server, request, query: { search, from, to, most }, lineAccounts, inTurn }) => {
-      const within = spanOf({ from, to }, server.clock.now());
+    handle: async ({ server, request, query: { search, from, to }, page, lineAccounts, inTurn }) => {
+      const { within, most, shownOf } = linePage(spanOf({ from, to }, server.clock.now()), page);
       return inTurn(async () => {
         let last: ShownProgress | null = null;
         const accounts = await lineAccounts();
         const asked = { text: search, range: within, most, step: barStep(within), accounts };
         for await (const progress of searchLines(server, asked, () => !request.signal.aborted)) last = progress;
         const { lines = [], count = 0, looked = 0, took = 0 } = last ?? {};
-        return { lines: lines.map(lineOf), count, looked, took };
+        return { lines: shownOf(lines).map(lineOf), count, looked, took };
       });
     }
   }),

@@ -11,6 +11,7 @@ import { permitFor, permittedBoard } from '../boards/permit';
 import { admitted } from '../intake/receive/admit';
 import { eventMarksIn, insertMark, markById, marksIn, removeMark } from '../marks/marks';
 import { instant, operationsOf } from './operation';
+import { wholeList } from './paging';
 
 const operation = operationsOf('Marks');
 
@@ -42,6 +43,7 @@ const mostBytes = 64 * 1024;
 
 export const markOperations = [
   operation('GET', '/marks', {
+    list: wholeList('marks', ({ from, text }: { from: number; text: string }) => [from, text]),
     right: 'viewer',
     scope: 'read',
     summary: 'Lists marks in a range.',

@@ -13,6 +13,7 @@ import { objectiveStandings, objectiveView, tryObjective } from '../objective/ob
 import { keyOf } from '../query/query';
 import { refuseHiddenLines } from './hidden-lines';
 import { instant, operationsOf } from './operation';
+import { wholeList } from './paging';
 
 const operation = operationsOf('Objectives');
 
@@ -59,6 +60,7 @@ const objectiveOf = ({ id, value: objective, version, changedBy, alarmId }: Stor
 
 export const objectiveOperations = [
   operation('GET', '/objectives', {
+    list: wholeList('objectives'),
     right: 'viewer',
     scope: 'read',
     summary: 'Lists promises, by name, with how they stand.',

@@ -152,6 +152,7 @@ function conditionsOf(operation: Operation): Json[] {
 function headersOf(operation: Operation): Json {
   const text = (description: string): Json => ({ description, schema: { type: 'string' } });
   return {
+    ...(operation.list !== null && { Link: text('The next page (RFC 8288), where there is one.') }),
     ...(isTagged(operation) && { ETag: text('Its tag: another one once it says something else.') }),
     ...(operation.scope !== null &&
       !operation.isRaw && {

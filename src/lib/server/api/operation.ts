@@ -6,6 +6,7 @@ import type { Author } from '../boards/boards';
 import type { KeyScope } from '$lib/core/people/key-scopes';
 import type { Bussola } from '../process/start';
 import type { Reader } from '../query/query-queue';
+import { pageQuery, type Page, type PagedList } from './paging';
 
 /** How instants are written in answers: as RFC 3339, or as milliseconds since the epoch. */
 export const timeFormats = ['rfc3339', 'epoch'] as const;
@@ -33,6 +34,8 @@ export interface Call<Params, Query, Body> extends Caller {
   readonly params: Params;
   readonly query: Query;
   readonly body: Body;
+  /** The page of its list; all of it where it has none. */
+  readonly page: Page;
   readonly times: TimeFormat;
   readonly request: Request;
   /** The accounts whose lines the caller may read; null for all. @throws Refusal `not-allowed` where there are none */
@@ -65,6 +68,8 @@ export interface Operation {
   /** Media types of its answers that are no JSON. */
   readonly types: readonly string[];
   readonly status: 200 | 201 | 202 | 204;
+  /** The list that its answer has, which goes on in pages. */
+  readonly list: PagedList | null;
   /** Whether its body is a file, which it reads by itself. */
   readonly takesFile: boolean;
   /** Whether it reads an Idempotency-Key by itself: what it does goes on after its answer. */
@@ -103,12 +108,17 @@ interface Definition<
   readonly mostBytes?: number;
   readonly answer?: Answer;
   readonly types?: readonly string[];
+  readonly list?: PagedList;
   readonly status?: Operation['status'];
   readonly takesFile?: boolean;
   readonly ownsKey?: boolean;
   readonly isAct?: boolean;
   handle(call: Call<z.output<Params>, z.output<Query>, z.output<Body>>): Promise<Readable<z.output<Answer>> | Response>;
 }
+
+/** What a query has besides where a list goes on in pages. */
+const withPages = (query: z.ZodObject, list: PagedList | undefined): z.ZodObject =>
+  list === undefined ? query : query.safeExtend(pageQuery(list));
 
 /** Whether there is nothing in the answer. */
 const answersNothing = (made: { readonly answer?: unknown; readonly types?: unknown; readonly isRaw?: boolean }) =>
@@ -146,7 +156,8 @@ export const operationsOf =
     isRaw: definition.isRaw ?? false,
     summary: definition.summary,
     params: definition.params ?? (path.includes('{id}') ? idParams : none),
-    query: definition.query ?? none,
+    list: definition.list ?? null,
+    query: withPages(definition.query ?? none, definition.list),
     body: definition.body ?? null,
     mostBytes: definition.mostBytes,
     takesFile: definition.takesFile ?? false,

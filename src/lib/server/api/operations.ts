@@ -30,6 +30,7 @@ import { markOperations } from './marks';
 import { onCallFileOperations } from './on-call-files';
 import { listedProblems, openApi } from './openapi';
 import { operationsOf, type Operation } from './operation';
+import { wholeList } from './paging';
 import { outboxOperations } from './outbox';
 import { peopleOperations } from './people';
 import { rehearsalOperations } from './rehearsal';
@@ -67,6 +68,7 @@ const aboutItself = [
       described(`openapi ${origin}`, 'application/json', () => openApi(operations, origin))
   }),
   operation('GET', '/problems', {
+    list: wholeList('problems', ({ code }: { code: string }) => [code]),
     right: 'anybody',
     summary: 'Lists the codes with which requests are refused.',
     answer: z.object({ problems: z.array(z.object({ code: z.string(), status: z.int(), title: z.string() })) }),

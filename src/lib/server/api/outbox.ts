@@ -1,10 +1,10 @@
 import { z } from 'zod';
-import { idSchema } from '$lib/core/forms/id';
 import { channelKinds } from '$lib/core/notify';
 import { Refusal } from '$lib/core/problem/problem';
 import { attemptsOf, messageKinds } from '../notify/outbox';
 import { listMessages, outboxStates } from '../notify/outbox-lists';
 import { instant, operationsOf } from './operation';
+import { placeOf, readList, wholeList } from './paging';
 
 const operation = operationsOf('Routes and rotas');
 
@@ -29,19 +29,19 @@ const messageAnswer = z.object({
 
 export const outboxOperations = [
   operation('GET', '/outbox', {
+    list: readList('messages', { usual: pageLength, most: 500 }),
     right: 'viewer',
     scope: 'read',
-    summary: `Lists messages, newest first, at most ${pageLength}: older ones with the smallest id as \`before\`.`,
-    query: z.strictObject({
-      state: z.enum(outboxStates).optional(),
-      before: z.coerce.number().pipe(idSchema).optional()
-    }),
+    summary: 'Lists messages, newest first.',
+    query: z.strictObject({ state: z.enum(outboxStates).optional() }),
     answer: z.object({ messages: z.array(messageAnswer) }),
-    handle: async ({ server: { db }, query: { state, before } }) => ({
-      messages: await listMessages(db, { state: state ?? null, before: before ?? null, around: null }, pageLength)
-    })
+    handle: async ({ server: { db }, query: { state = null }, page }) => {
+      const [before = null] = placeOf(page, 1) ?? [];
+      return { messages: await listMessages(db, { state, before, around: null }, page.limit) };
+    }
   }),
   operation('GET', '/outbox/{id}/attempts', {
+    list: wholeList('attempts', ({ at }: { at: number }) => [at]),
     right: 'editor',
     summary: 'Lists the newest tries to send a message, with what was sent and what was answered.',
     answer: z.object({

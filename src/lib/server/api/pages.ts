@@ -5,6 +5,7 @@ import { targetsSchema } from '$lib/core/targets';
 import { changePages, connectPages, requirePages, tryPages } from '../intake/targets/manage-pages';
 import { targetStates } from '../intake/targets/target-states';
 import { instant, operationsOf } from './operation';
+import { wholeList } from './paging';
 
 const operation = operationsOf('OpenMetrics pages');
 
@@ -32,6 +33,7 @@ const stateAnswer = z.object({
 
 export const pageOperations = [
   operation('GET', '/accounts/{id}/pages', {
+    list: wholeList('pages'),
     right: 'viewer',
     scope: 'read',
     summary: 'Tells what an account of OpenMetrics pages reads, and how reading each page went last.',

@@ -31,6 +31,7 @@ import {
 import { addTeam, allTeams, changeTeam, giveBoardToTeam, removeTeam } from '../workspace/teams';
 import { boardFor } from './board-of-call';
 import { instant, operationsOf, type Call } from './operation';
+import { wholeList } from './paging';
 
 const operation = operationsOf('People');
 
@@ -87,6 +88,7 @@ const givenTeam = z.strictObject({ teamId: idSchema.nullable() });
 
 export const peopleOperations = [
   operation('GET', '/people', {
+    list: wholeList('people'),
     right: 'viewer',
     scope: 'read',
     summary: 'Lists people.',
@@ -188,6 +190,7 @@ export const peopleOperations = [
     handle: (call) => changeOwnPassword(own(call), call.body.password, call.body.newPassword)
   }),
   operation('GET', '/me/sessions', {
+    list: wholeList('sessions'),
     right: 'viewer',
     summary: 'Lists the sessions of whoever has signed in.',
     answer: z.object({ sessions: z.array(sessionAnswer) }),
@@ -244,6 +247,7 @@ export const peopleOperations = [
     handle: async (call) => ({ codes: await renewOwnCodes(own(call), call.body.code) })
   }),
   operation('GET', '/teams', {
+    list: wholeList('teams'),
     right: 'viewer',
     scope: 'read',
     summary: 'Lists teams, with their members and what they own.',

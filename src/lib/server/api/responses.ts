@@ -17,11 +17,11 @@ import { addResponse, removeResponse, saveResponse } from '../responses/manage-r
 import { allResponses, type StoredResponse } from '../responses/responses';
 import { listRuns, type StoredRun } from '../responses/runs';
 import { instant, operationsOf, type Call } from './operation';
+import { placeOf, readList, wholeList } from './paging';
 
 const operation = operationsOf('Responses');
 
 /** Runs that one answer has at most. */
-const mostRuns = 500;
 
 const responseAnswer = z.object({
   id: z.int(),
@@ -87,6 +87,7 @@ function keyOf(request: Request): string {
 
 export const responseOperations = [
   operation('GET', '/responses', {
+    list: wholeList('responses'),
     right: 'viewer',
     scope: 'read',
     summary: 'Lists what is done by itself when alarms are raised, by name.',
@@ -127,19 +128,21 @@ export const responseOperations = [
     }
   }),
   operation('GET', '/response-runs', {
+    list: readList('runs', { usual: 100, most: 500 }),
     right: 'viewer',
     scope: 'read',
-    summary: `Lists what was done with resources, is being done or held back, newest first: at most ${mostRuns}.`,
+    summary: 'Lists what was done with resources, is being done or held back, newest first.',
     query: z.strictObject({
       incident: z.coerce.number().pipe(idSchema).optional(),
       resource: z.coerce.number().pipe(idSchema).optional(),
-      response: z.coerce.number().pipe(idSchema).optional(),
-      most: z.coerce.number().int().min(1).max(mostRuns).default(100)
+      response: z.coerce.number().pipe(idSchema).optional()
     }),
     answer: z.object({ runs: z.array(runAnswer) }),
-    handle: async ({ server: { db }, query: { incident, resource, response, most } }) => ({
-      runs: (await listRuns(db, { incidentId: incident, resourceId: resource, responseId: response }, most)).map(runOf)
-    })
+    handle: async ({ server: { db }, query: { incident, resource, response }, page }) => {
+      const filter = { incidentId: incident, resourceId: resource, responseId: response };
+      const [after = null] = placeOf(page, 1) ?? [];
+      return { runs: (await listRuns(db, filter, page.limit, after)).map(runOf) };
+    }
   }),
   operation('GET', '/resources/{id}/abilities', {
     right: 'viewer',

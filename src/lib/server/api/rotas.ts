@@ -18,6 +18,7 @@ import { removeRota } from '../routing/remove-rota';
 import { whoHasTheWatch } from '../rotas/on-call';
 import { allRotas, overridesIn } from '../rotas/rotas';
 import { instant, operationsOf } from './operation';
+import { wholeList } from './paging';
 
 const operation = operationsOf('Routes and rotas');
 
@@ -39,6 +40,7 @@ const stateAfter = { accept: 'accepted', decline: 'declined', withdraw: 'withdra
 
 export const rotaOperations = [
   operation('GET', '/rotas', {
+    list: wholeList('rotas'),
     right: 'viewer',
     scope: 'read',
     summary: 'Lists rotas.',
@@ -87,6 +89,7 @@ export const rotaOperations = [
     handle: ({ server, params: { id } }) => removeRota(server, id)
   }),
   operation('GET', '/rotas/{id}/shifts', {
+    list: wholeList('shifts', ({ from, personId }: { from: number; personId: number }) => [from, personId]),
     right: 'viewer',
     scope: 'read',
     summary: `Lists who has the watch throughout a range of at most ${mostDays} days, the next two weeks by default; nobody in gaps.`,

@@ -5,6 +5,7 @@ import { addRoute, removeRoute, reorderRoutes, saveRoute } from '../respond/mana
 import { allRoutes, type StoredRoute } from '../routing/routes';
 import { imaginedSchema, tryIncident } from '../respond/try-incident';
 import { instant, operationsOf } from './operation';
+import { wholeList } from './paging';
 import { idSchema } from '$lib/core/forms/id';
 
 const operation = operationsOf('Routes and rotas');
@@ -25,6 +26,7 @@ const time = z.iso.datetime({ offset: true });
 
 export const routingOperations = [
   operation('GET', '/routes', {
+    list: wholeList('routes'),
     right: 'viewer',
     scope: 'read',
     summary: 'Lists routes in the order in which incidents are tried against them; then those that only alarms name.',

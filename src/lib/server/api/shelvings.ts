@@ -6,6 +6,7 @@ import { instantFromText } from '$lib/core/time';
 import { addShelving, endNow } from '../shelving/manage-shelvings';
 import { currentShelvings, heldBack, type StoredShelving } from '../shelving/shelvings';
 import { instant, operationsOf } from './operation';
+import { wholeList } from './paging';
 
 const operation = operationsOf('Routes and rotas');
 
@@ -31,6 +32,7 @@ const time = z.iso.datetime({ offset: true });
 
 export const shelvingOperations = [
   operation('GET', '/shelvings', {
+    list: wholeList('shelvings'),
     right: 'viewer',
     scope: 'read',
     summary: 'Lists what is shelved or in maintenance, now or later, with how many incidents are held back.',

@@ -13,6 +13,7 @@ import { matchSchema } from '../query/signals/matched';
 import { allSignals, removeSignal, signalById } from '../query/signals/signals';
 import { answerListSchema, answerSchema } from './answers';
 import { asStored, instant, operationsOf } from './operation';
+import { wholeList } from './paging';
 
 const operation = operationsOf('Signals');
 
@@ -161,6 +162,7 @@ export const signalOperations = [
       inTurn((reader) => queryQueue.ask(reader, null, () => evaluator.matched(body)))
   }),
   operation('GET', '/signals', {
+    list: wholeList('signals'),
     right: 'viewer',
     scope: 'read',
     summary: 'Lists saved signals.',
@@ -207,6 +209,7 @@ export const signalOperations = [
     handle: ({ server, params }) => removeSignal(server.db, params.id)
   }),
   operation('GET', '/derived', {
+    list: wholeList('derived'),
     right: 'viewer',
     scope: 'read',
     summary: 'Lists derived metrics.',

@@ -23,6 +23,7 @@ import { endLink, insertSummary, listSummaries, summaryById, type StoredSummary 
 import { summaryCsv } from '../summary/summary-csv';
 import { linkGoodFor, noSuchSummaryLink, summaryOfToken } from '../summary/summary-links';
 import { instant, operationsOf } from './operation';
+import { wholeList } from './paging';
 
 const operation = operationsOf('Summaries');
 
@@ -119,6 +120,7 @@ export const summaryOperations = [
     }
   }),
   operation('GET', '/summaries', {
+    list: wholeList('summaries'),
     right: 'viewer',
     scope: 'read',
     summary: `Lists summaries that were sent or that a link leads to, newest first: at most ${mostListed}.`,
@@ -182,6 +184,7 @@ export const summaryOperations = [
     }
   }),
   operation('GET', '/summary-plans', {
+    list: wholeList('plans'),
     right: 'viewer',
     scope: 'read',
     summary: 'Lists summaries that are sent regularly, by name.',

@@ -10,6 +10,7 @@ import { madeBy } from '../tidy/made';
 import { unusedThings, type Unused } from '../tidy/unused';
 import { usedKinds, usesOf } from '../tidy/uses';
 import { instant, operationsOf } from './operation';
+import { wholeList } from './paging';
 
 const operation = operationsOf('Tidying up');
 
@@ -33,6 +34,7 @@ const removal = z.object({
 
 export const tidyOperations = [
   operation('GET', '/uses', {
+    list: wholeList('uses', ({ kind, id }: { kind: string; id: number }) => [kind, id]),
     right: 'viewer',
     scope: 'read',
     summary: 'Lists what uses something: whatever names it, and would lose it if it were removed.',
@@ -79,6 +81,7 @@ export const tidyOperations = [
     }
   }),
   operation('GET', '/made', {
+    list: wholeList('made', ({ kind, id }: { kind: string; id: number }) => [kind, id]),
     right: 'viewer',
     scope: 'read',
     summary: `Lists what somebody made since an instant, the newest first: at most ${mostMade}. Of kinds whose makers are not stored, what they changed last.`,
@@ -112,6 +115,7 @@ export const tidyOperations = [
     }
   }),
   operation('GET', '/removals', {
+    list: wholeList('removals'),
     right: 'viewer',
     scope: 'read',
     summary: `Lists what was removed and can be restored, newest first: at most ${mostRemovals}.`,

@@ -75,12 +75,18 @@ const valuesOf = ({ range: { from, to }, text, type, account, resourceId }: Even
   resourceId
 ];
 
-/** Events, the newest first. */
-export const listEvents = (db: Queryable, filter: EventFilter, most: number): Promise<OutsideEvent[]> =>
-  db.rows(`${eventRows} ${filtered} order by events.at desc, events.account_id desc, events.id desc limit $7`, [
-    ...valuesOf(filter),
-    most
-  ]);
+/** Events, the newest first. @param after of which one only those behind it are listed: its time and id */
+export const listEvents = (
+  db: Queryable,
+  filter: EventFilter,
+  most: number,
+  after: readonly [at: number, id: number] | null = null
+): Promise<OutsideEvent[]> =>
+  db.rows(
+    `${eventRows} ${filtered} and ($8::bigint is null or (events.at, events.id) < ($8, $9::integer))
+     order by events.at desc, events.id desc limit $7`,
+    [...valuesOf(filter), most, after?.[0] ?? null, after?.[1] ?? null]
+  );
 
 /** Past events of a range, the oldest first, as rules are tried on them; the newest where there are too many. */
 export const pastEvents = async (db: Queryable, range: Range, most: number): Promise<OutsideEvent[]> =>

@@ -10,6 +10,23 @@ const gravestFirst = `acknowledged_at is not null or shelving_id is not null, ${
 /** The same order, of rows as {@link incidentRows} gives them. */
 export const gravestListedFirst = `("acknowledgedAt" is not null or "shelvingId" is not null), ${graverIsMore('severity')} desc, "openedAt", id`;
 
+/** The same order, by what grows. */
+const openOrder = `acknowledged_at is not null or shelving_id is not null, -(${graverIsMore('incidents.severity')}), opened_at, incidents.id`;
+
+/** Open incidents that stand behind one of them, or that stood behind it before it ended, in the order of {@link openIncidents}. */
+export async function openIncidentsAfter(db: Queryable, most: number, id: number): Promise<Incident[]> {
+  const rows = await db.rows<Omit<Incident, 'subject'>>(
+    `${incidentRows}
+     where incidents.id in (
+       select id from incidents
+       where ended_at is null and (${openOrder}) > (select ${openOrder} from incidents where id = $2)
+       order by ${gravestFirst} limit $1)
+     order by ${gravestFirst}`,
+    [most, id]
+  );
+  return rows.map(withSubject);
+}
+
 /** Incidents that are open, however old: those that nobody looks after first, of these the gravest. */
 export async function openIncidents(db: Queryable, most: number, after = 0): Promise<Incident[]> {
   const rows = await db.rows<Omit<Incident, 'subject'>>(

@@ -14,12 +14,13 @@ import { until } from '../../../../tests/support/until';
 import { isRefused } from '../../core/problem/problem';
 import { acknowledge, unacknowledge } from './acknowledge';
 import { eventsOfIncident, unhandledSubjects } from './events';
-import { incidentById } from './incidents';
-import { openIncidents } from './open';
+import { incidentById, type Incident } from './incidents';
+import { openIncidents, openIncidentsAfter } from './open';
+import { incidentsIn } from './span';
 import type { Board, PanelContent } from '../../core/board';
 import { addPanel } from '../../core/board';
 import { plainSignal } from '../../core/signal';
-import { minute } from '../../core/time';
+import { instant, minute, range } from '../../core/time';
 import { seriesStates, statesOfResource, countStates, type Alarm } from '../alarms/alarms';
 import { draftAlarm, withUnit } from '../alarms/draft';
 import { watchedWords } from '../alarms/watched';
@@ -265,6 +266,19 @@ describe('what pages say', () => {
       expect(told.open.slice(0, 2).map(({ severity }) => severity)).to.deep.equal(['critical', 'major']);
       const pages = await Promise.all([0, 1, 2, 3, 4, 5, 6].map((page) => openIncidents(db, 100, page * 100)));
       expect(new Set(pages.flat().map(({ id }) => id)).size).to.equal(605);
+      const walk = async (first: Incident[], next: (after: number) => Promise<Incident[]>): Promise<number[]> => {
+        const ids: number[] = [];
+        for (let page = first; page.length > 0; page = await next(page.at(-1)!.id))
+          ids.push(...page.map(({ id }) => id));
+        return ids;
+      };
+      const open = await walk(await openIncidents(db, 90), (after) => openIncidentsAfter(db, 90, after));
+      expect(open).to.deep.equal(pages.flat().map(({ id }) => id));
+      const all = range(instant(0), instant(9e12));
+      const newest = await incidentsIn(db, all, 1000);
+      expect(await walk(await incidentsIn(db, all, 90), (after) => incidentsIn(db, all, 90, after))).to.deep.equal(
+        newest.map(({ id }) => id)
+      );
     } finally {
       await db.rows(`delete from incidents where key like 'many %'`);
     }

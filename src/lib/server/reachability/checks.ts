@@ -155,10 +155,15 @@ export interface SavedAttempt {
 }
 
 /** Remembered attempts of a check, newest first. */
-export async function attemptsOf(db: Queryable, checkId: number, most: number): Promise<SavedAttempt[]> {
+export async function attemptsOf(
+  db: Queryable,
+  checkId: number,
+  most: number,
+  before: number | null = null
+): Promise<SavedAttempt[]> {
   const rows = await db.rows<{ attempt: Attempt; isUp: boolean | null }>(
-    `select attempt, is_up as "isUp" from reachability_attempts where check_id = $1 order by at desc limit $2`,
-    [checkId, most]
+    `select attempt, is_up as "isUp" from reachability_attempts where check_id = $1 and ($3::bigint is null or at < $3) order by at desc limit $2`,
+    [checkId, most, before]
   );
   return rows.map(({ attempt, isUp }) => ({ attempt, state: stateOf(isUp) }));
 }

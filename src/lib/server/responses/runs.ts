@@ -32,16 +32,18 @@ export interface RunFilter {
 export const listRuns = async (
   db: Queryable,
   { incidentId, resourceId, responseId }: RunFilter,
-  most: number
+  most: number,
+  after: number | null = null
 ): Promise<StoredRun[]> =>
   (
     await db.rows<Row>(
       `select ${columns}
        from response_runs
        where ($1::integer is null or incident_id = $1) and ($2::integer is null or resource_id = $2) and ($3::integer is null or response_id = $3)
+         and ($5::integer is null or id < $5)
        order by id desc
        limit $4`,
-      [incidentId ?? null, resourceId ?? null, responseId ?? null, most]
+      [incidentId ?? null, resourceId ?? null, responseId ?? null, most, after]
     )
   ).map(fromRow);
 

@@ -103,7 +103,7 @@
   async function search(wanted: string, of: string | null): Promise<void> {
     asking?.abort();
     const mine = (asking = new AbortController());
-    const query = { text: wanted, most: '30', service: wanted === '' ? (of ?? undefined) : undefined };
+    const query = { text: wanted, limit: '30', service: wanted === '' ? (of ?? undefined) : undefined };
     const reply = await callApi<{ metrics: CatalogueEntry[] }>('GET', '/metrics', { query, signal: mine.signal });
     if (reply.kind === 'refused') problem = wordsOf(reply.problem);
     if (reply.kind !== 'answered') return;

@@ -24,7 +24,7 @@
   let offered = $state.raw<CatalogueEntry[]>([]);
 
   async function read(of: string | null): Promise<void> {
-    const query = { most: '60', service: of ?? undefined };
+    const query = { limit: '60', service: of ?? undefined };
     const reply = await callApi<{ metrics: CatalogueEntry[] }>('GET', '/metrics', { query });
     offered = answerOrNull(reply)?.metrics ?? offered;
   }

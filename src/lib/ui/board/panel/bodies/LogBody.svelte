@@ -35,7 +35,7 @@
       search,
       from: textFromInstant(from as Range['from']),
       to: textFromInstant(after(to as Range['to'], duration(1))),
-      most: String(panel.rows)
+      limit: String(panel.rows)
     };
     void callApi<{ lines: ShownLine[]; count: number }>('GET', '/lines', { query, signal: asking.signal }).then(
       (reply) => {
