@@ -105,7 +105,7 @@ describe('alarms, as people look after them', () => {
   it('recommended ones get limits from the history, and are switched on together', async () => {
     await open('/alarms/recommended?service=databases');
     const offer = visit.page.locator('[data-offer=connections-nearly-used-up]');
-    await offer.getByText(/times? raised in 14 days/).waitFor({ timeout: 60_000 });
+    await offer.getByText(/times? raised in 14 days/).waitFor();
     const on = visit.page.getByRole('button', { name: /^Switch on \d alarms?$/ });
     await until('replayed', async () => on.isEnabled());
     await on.click();
@@ -116,7 +116,7 @@ describe('alarms, as people look after them', () => {
     await open('/alarms?service=databases');
     await rowOf('Connections nearly used up').waitFor();
     await open('/alarms/recommended?service=databases');
-    await visit.page.getByText('“Connections nearly used up” watches the same already.').waitFor({ timeout: 60_000 });
+    await visit.page.getByText('“Connections nearly used up” watches the same already.').waitFor();
     expect(await visit.page.getByLabel('Switch on Connections nearly used up').isChecked()).to.equal(false);
   });
 

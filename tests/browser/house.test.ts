@@ -108,7 +108,7 @@ describe('the house as a whole', () => {
       }
     })();
     try {
-      await page.locator('svg title', { hasText: 'news 0' }).first().waitFor({ state: 'attached', timeout: 20_000 });
+      await page.locator('svg title', { hasText: 'news 0' }).first().waitFor({ state: 'attached' });
     } finally {
       isShown = true;
       await happening;
