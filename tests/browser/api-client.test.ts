@@ -60,17 +60,29 @@ describe('the API, by a client made from its description', () => {
   });
 
   it('is sent to, and reads what it received', async () => {
-    await call('POST /receive/lines', { body: JSON.stringify({ time: at(-1), msg: 'out of memory', level: 'error' }) });
+    // Several of one moment, so that pages end amid them.
+    const lines = Array.from({ length: 11 }, (_, index) => ({
+      time: at(index < 8 ? -1 : -2),
+      msg: `out of memory ${index}`
+    }));
+    await call('POST /receive/lines', { body: lines.map((line) => JSON.stringify(line)).join('\n') });
+    for (const id of ['r-1', 'r-2', 'r-3', 'r-4', 'r-5'])
+      await call('POST /receive/events', {
+        body: JSON.stringify({
+          ...{ specversion: '1.0', id, source: '/releases', type: 'com.corallo.release.finished' },
+          ...{ subject: 'gate-api-1', time: at(-3), data: {} }
+        })
+      });
     await call('POST /receive/events');
     await call('POST /receive/marks', { body: { text: 'Version 12.4', from: at(-1) } });
     await call('POST /receive/{format}', {
       params: { format: 'openmetrics' },
       body: `# TYPE made_up gauge\nmade_up{resource="gate-api-1"} 3 ${app.clock.now() / 1000}\n# EOF\n`
     });
-    const { lines } = await call<{ lines: { key: string }[] }>('GET /lines', {
+    const found = await call<{ lines: { key: string }[] }>('GET /lines', {
       params: { from: at(-60), to: at(1), search: '' }
     });
-    const params = { key: lines[0]?.key ?? '' };
+    const params = { key: found.lines[0]?.key ?? '' };
     await call('GET /lines/{key}', { params });
     await call('GET /lines/{key}/around', { params });
     await call('GET /lines/{key}/near', { params });
@@ -447,13 +459,13 @@ describe('the API, by a client made from its description', () => {
         pages++;
       }
       expect(seen.slice(0, whole.length), path).to.deep.equal(whole);
-      const wrong = await fetch(
-        `${app.origin}/api/v1${path}?${new URLSearchParams({ ...query, cursor: 'x' }).toString()}`,
-        {
-          headers: who!
-        }
-      );
-      expect(wrong.status, path).to.equal(400);
+      for (const place of [null, [9e15, 0], [9e15, 9e15, 0], [-1, 0], ['x', 0], [1, "' or 1=1", 0], [null, 0], [1]]) {
+        const cursor = Buffer.from(JSON.stringify(place)).toString('base64url');
+        const search = new URLSearchParams({ ...query, cursor }).toString();
+        const { status } = await fetch(`${app.origin}/api/v1${path}?${search}`, { headers: who! });
+        expect([200, 400], `${path} behind ${JSON.stringify(place)}`).to.include(status);
+        if (place === null || place.length < 2) expect(status, path).to.equal(400);
+      }
     }
     expect(pages).to.be.greaterThan(35);
   });

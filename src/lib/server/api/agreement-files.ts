@@ -3,6 +3,7 @@ import { agreementFileSchema, agreementKinds } from '$lib/core/agreements';
 import { fileFormats } from '$lib/core/forms/file';
 import { agreementsAsFile, applyAgreementFile, planAgreementFile } from '../agreements/agreement-files';
 import { mostFileBytes } from '../boards/files';
+import { inRightOf } from './callers';
 import { operationsOf } from './operation';
 
 const operation = operationsOf('Files of agreements');
@@ -55,9 +56,6 @@ export const agreementFileOperations = [
     body,
     mostBytes: mostFileBytes,
     answer: plan.extend({ applied: z.int().describe('How many things were made or changed.') }),
-    handle: async ({ server, body: { text }, author, keyOwner, actAccounts }) =>
-      applyAgreementFile(server, text, {
-        ...{ by: author.displayName, personId: author.id ?? keyOwner ?? 0, accounts: await actAccounts() }
-      })
+    handle: async (call) => applyAgreementFile(call.server, call.body.text, await inRightOf(call))
   })
 ];

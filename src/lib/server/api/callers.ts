@@ -9,7 +9,7 @@ import { actRight } from '../people/act-access';
 import { lineRight } from '../people/line-access';
 import { profileOf } from '../people/people';
 import type { Bussola } from '../process/start';
-import type { Caller, Operation } from './operation';
+import type { Call, Caller, Operation } from './operation';
 
 /** The accounts whose lines a caller may read; null for all. */
 export const linesOf = async ({ db }: Bussola, { reader, scopes }: Caller): Promise<readonly number[] | null> =>
@@ -117,3 +117,14 @@ async function roleWith(db: Bussola['db'], { name, ownerId, createdBy }: Key, ro
     'Let somebody who may make another key.'
   );
 }
+
+/** In whose right something will be done by itself: of whoever calls, or of whoever made the key that calls. */
+export const inRightOf = async ({
+  author,
+  keyOwner,
+  actAccounts
+}: Pick<Call<unknown, unknown, unknown>, 'author' | 'keyOwner' | 'actAccounts'>) => ({
+  by: author.displayName,
+  personId: author.id ?? keyOwner ?? 0,
+  accounts: await actAccounts()
+});

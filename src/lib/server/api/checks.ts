@@ -7,8 +7,6 @@ import { placeOf, readList, wholeList } from './paging';
 
 const operation = operationsOf('Reachability');
 
-/** Remembered attempts that one answer has at most. */
-
 const attemptAnswer = z.object({
   at: instant,
   problem: z.string().nullable().describe('Why it failed; null when all was as the check says.'),

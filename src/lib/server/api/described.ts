@@ -1,35 +1,11 @@
-import type { KeyScope } from '$lib/core/people/key-scopes';
+import { outlineOf, type ListedOperation, type ShownOperation } from '$lib/core/operations';
 import { examples } from './examples';
 import { jsonSchema, operationName } from './openapi';
 import { mayRepeat, type Operation } from './operation';
 import { operations } from './operations';
-import { outlineOf, type OutlineRow } from './outline';
 
-/** An operation in the list of all. */
-export interface ListedOperation {
-  readonly name: string;
-  readonly method: Operation['method'];
-  readonly path: string;
-  readonly tag: string;
-  readonly summary: string;
-  readonly right: Operation['right'];
-  readonly scope: KeyScope | null;
-}
-
-/** An operation with what it takes and answers. */
-export interface ShownOperation extends ListedOperation {
-  readonly parameters: readonly (OutlineRow & { readonly place: 'path' | 'query' })[];
-  readonly body: readonly OutlineRow[];
-  /** Bodies that show what can be sent, by their media types. */
-  readonly examples: readonly { readonly type: string; readonly text: string }[];
-  readonly answer: readonly OutlineRow[];
-  readonly types: readonly string[];
-  readonly status: number;
-  /** Whether it may be sent again with an Idempotency-Key. */
-  readonly mayRepeat: boolean;
-  /** The same from a shell. */
-  readonly shell: string;
-}
+/** An argument as shells take it. @example quoted('a={"b":1}') // `'a={"b":1}'` */
+const quoted = (text: string): string => (/^[\w=….:/-]+$/.test(text) ? text : `'${text.replaceAll("'", `'\\''`)}'`);
 
 const listed = (operation: Operation): ListedOperation => {
   const { method, path, tag, summary, right, scope } = operation;
@@ -51,7 +27,7 @@ export function shownOperation(name: string): ShownOperation | null {
   const texts = Object.entries(example?.texts ?? {}).map(([type, text]) => ({ type, text }));
   const isJson = example?.body !== undefined;
   const needed = parameters.flatMap(({ depth, isNeeded, name: of, place }) =>
-    depth === 0 && (isNeeded || place === 'path') ? [` ${of}=${example?.query?.[of] ?? '…'}`] : []
+    depth === 0 && (isNeeded || place === 'path') ? [` ${quoted(`${of}=${example?.query?.[of] ?? '…'}`)}`] : []
   );
   return {
     ...listed(operation),

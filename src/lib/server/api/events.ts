@@ -15,8 +15,6 @@ import { placeOf, readList, wholeList } from './paging';
 
 const operation = operationsOf('Events');
 
-/** Events that one answer has at most. */
-
 const eventAnswer = z.object({
   id: z.int(),
   at: instant,
@@ -75,7 +73,7 @@ export const eventOperations = [
     list: readList('events', { usual: 100, most: 1000, place: ({ at, id }: { at: number; id: number }) => [at, id] }),
     right: 'viewer',
     scope: 'read',
-    summary: `Lists events of providers and programs, newest first. Without a range, those of the last day.`,
+    summary: 'Lists events of providers and programs, newest first. Without a range, those of the last day.',
     query: z
       .strictObject({
         from: z.iso.datetime({ offset: true }).optional(),

@@ -15,7 +15,7 @@ import { changesOfIncident, incidentById } from '../incidents/incidents';
 import { incidentsIn } from '../incidents/span';
 import { openIncidents, openIncidentsAfter } from '../incidents/open';
 import { idParams, instant, operationsOf } from './operation';
-import { placeOf, readList, wholeList } from './paging';
+import { noCursor, placeOf, readList, wholeList } from './paging';
 
 const operation = operationsOf('Incidents');
 
@@ -57,7 +57,7 @@ export const incidentOperations = [
     list: readList('incidents', { usual: mostIncidents, most: mostIncidents }),
     right: 'viewer',
     scope: 'read',
-    summary: `Lists open incidents, the gravest first; or those of a range, newest first.`,
+    summary: 'Lists open incidents, the gravest first; or those of a range, newest first.',
     query: z
       .strictObject({
         from: z.iso.datetime({ offset: true }).optional(),
@@ -70,6 +70,9 @@ export const incidentOperations = [
     answer: z.object({ incidents: z.array(incidentAnswer) }),
     handle: async ({ server: { db }, query: { from, to }, page }) => {
       const [after = null] = placeOf(page, 1) ?? [];
+      // One that was removed since has no place any more: an end of the list would be wrong.
+      const isKnown = after === null || (idSchema.safeParse(after).success && (await incidentById(db, after)) !== null);
+      if (!isKnown) throw noCursor();
       if (from !== undefined && to !== undefined) {
         const within = range(instantFromText(from), instantFromText(to));
         return { incidents: await incidentsIn(db, within, page.limit, after) };

@@ -224,7 +224,10 @@ export const inventoryOperations = [
     }),
     answer: z.object({ found: z.int(), metrics: z.array(metric) }),
     handle: async ({ server, query }) => {
-      const found = (await server.catalogue.search()).find(query);
+      const { catalogue } = server;
+      const known = (await catalogue.search()).find(query);
+      // A metric that was made a moment ago is found, even where the catalogue takes a while to read.
+      const found = known.length > 0 ? known : (await catalogue.newest()).find(query);
       return { found: found.length, metrics: found };
     }
   }),

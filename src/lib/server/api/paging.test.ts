@@ -59,6 +59,22 @@ describe('a list in pages', () => {
     );
   });
 
+  it('ends, whatever stands in it more than once', () => {
+    const same = wholeList('items', ({ id }: Item) => [id % 2]);
+    const items = Array.from({ length: 9 }, (_, id) => ({ id }));
+    let [seen, cursor]: [Item[], string | null] = [[], ''];
+    while (cursor !== null && seen.length <= items.length) {
+      const { answer, next }: ReturnType<typeof pagedAnswer> = pagedAnswer(
+        same,
+        { items },
+        pageOf(same, { limit: 2, ...(cursor !== '' && { cursor }) })
+      );
+      seen = [...seen, ...(answer as { items: Item[] }).items];
+      cursor = next;
+    }
+    expect(seen).to.deep.equal(items);
+  });
+
   it('goes on behind an item that is gone with the one that followed it', () => {
     const after = [3, 4, 5, 6].map((id) => ({ id }));
     const seen = walked(2, (page) => (page === 0 ? [1, 2, 3, 4, 5, 6].map((id) => ({ id })) : [{ id: 1 }, ...after]));
@@ -101,7 +117,14 @@ describe('a list in pages', () => {
       ).to.equal('invalid');
     const far = Buffer.from('["gone",1e300]').toString('base64url');
     expect(walked(2, () => [])).to.deep.equal([]);
-    expect(pagedAnswer(list, { items: [{ id: 1 }] }, pageOf(list, { cursor: far }))).to.deep.equal({
+    const behind = (cursor: string) => pagedAnswer(list, { items: [{ id: 1 }] }, pageOf(list, { cursor }));
+    expect(refusalCode(() => behind(far))).to.equal('invalid');
+    for (const place of ['["gone",-5]', '["gone","x"]', '["gone",0.5]'])
+      expect(
+        refusalCode(() => behind(Buffer.from(place).toString('base64url'))),
+        place
+      ).to.equal('invalid');
+    expect(behind(Buffer.from('["gone",7]').toString('base64url'))).to.deep.equal({
       answer: { items: [] },
       next: null
     });

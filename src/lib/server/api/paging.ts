@@ -126,15 +126,24 @@ export function pagedAnswer(
     const last = items.length < limit ? undefined : items.at(-1);
     return { answer: answered, next: last === undefined ? null : cursorTo([...list.place(last), 0]) };
   }
-  // The item that the page before ended with may be gone: those behind it have moved up by one.
-  const known = after === null ? -1 : items.findIndex((item) => isSame(list.place(item), after));
-  const start = after === null ? 0 : known === -1 ? Number(after.at(-1)) : known + 1;
+  const start = after === null ? 0 : startBehind(items, list, after);
   const page = items.slice(start, start + limit);
   const last = start + page.length < items.length ? page.at(-1) : undefined;
   return {
     answer: { ...answered, [list.of]: page },
     next: last === undefined ? null : cursorTo([...list.place(last), start + page.length - 1])
   };
+}
+
+/** Where the next page begins. Items above may have come or gone meanwhile, so it is sought near where it stood; where it is gone, those behind it have moved up by one. */
+function startBehind(items: readonly never[], list: PagedList, after: Place): number {
+  const stood = after.at(-1);
+  if (!Number.isSafeInteger(stood) || (stood as number) < 0) throw noCursor();
+  const distance = (at: number): number => Math.abs(at - (stood as number));
+  let found: number | null = null;
+  for (const [at, item] of items.entries())
+    if (isSame(list.place(item), after) && (found === null || distance(at) < distance(found))) found = at;
+  return found === null ? (stood as number) : found + 1;
 }
 
 const cursorTo = (place: Place): string => Buffer.from(JSON.stringify(place)).toString('base64url');

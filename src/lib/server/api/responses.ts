@@ -16,12 +16,11 @@ import { abilitiesOf, actNow, foretell } from '../responses/act-now';
 import { addResponse, removeResponse, saveResponse } from '../responses/manage-responses';
 import { allResponses, type StoredResponse } from '../responses/responses';
 import { listRuns, type StoredRun } from '../responses/runs';
+import { inRightOf } from './callers';
 import { instant, operationsOf, type Call } from './operation';
 import { placeOf, readList, wholeList } from './paging';
 
 const operation = operationsOf('Responses');
-
-/** Runs that one answer has at most. */
 
 const responseAnswer = z.object({
   id: z.int(),
@@ -100,23 +99,16 @@ export const responseOperations = [
     body: responseSchema,
     answer: responseAnswer,
     status: 201,
-    handle: async ({ server, body, author, keyOwner, actAccounts }) =>
-      responseOf(
-        await addResponse(server, body, {
-          ...{ by: author.displayName, personId: author.id ?? keyOwner ?? 0, accounts: await actAccounts() }
-        })
-      )
+    handle: async (call) => responseOf(await addResponse(call.server, call.body, await inRightOf(call)))
   }),
   operation('PUT', '/responses/{id}', {
     right: 'editor',
     summary: 'Changes a response, unless somebody else has meanwhile. One that had stopped itself acts again.',
     body: z.strictObject({ response: responseSchema, version: z.int().min(1) }),
     answer: responseAnswer,
-    handle: async ({ server, params: { id }, body: { response, version }, author, keyOwner, actAccounts }) =>
+    handle: async (call) =>
       responseOf(
-        await saveResponse(server, id, version, response, {
-          ...{ by: author.displayName, personId: author.id ?? keyOwner ?? 0, accounts: await actAccounts() }
-        })
+        await saveResponse(call.server, call.params.id, call.body.version, call.body.response, await inRightOf(call))
       )
   }),
   operation('DELETE', '/responses/{id}', {

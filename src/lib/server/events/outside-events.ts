@@ -83,7 +83,7 @@ export const listEvents = (
   after: readonly [at: number, id: number] | null = null
 ): Promise<OutsideEvent[]> =>
   db.rows(
-    `${eventRows} ${filtered} and ($8::bigint is null or (events.at, events.id) < ($8, $9::integer))
+    `${eventRows} ${filtered} and ($8::bigint is null or (events.at, events.id) < ($8, $9::bigint))
      order by events.at desc, events.id desc limit $7`,
     [...valuesOf(filter), most, after?.[0] ?? null, after?.[1] ?? null]
   );

@@ -19,7 +19,7 @@ export async function openIncidentsAfter(db: Queryable, most: number, id: number
     `${incidentRows}
      where incidents.id in (
        select id from incidents
-       where ended_at is null and (${openOrder}) > (select ${openOrder} from incidents where id = $2)
+       where ended_at is null and (${openOrder}) > (select ${openOrder} from incidents where id = $2::bigint)
        order by ${gravestFirst} limit $1)
      order by ${gravestFirst}`,
     [most, id]

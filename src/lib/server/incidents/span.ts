@@ -37,7 +37,7 @@ export async function incidentsIn(
   const behind =
     after === null
       ? ''
-      : 'and (opened_at, id) < (select one.opened_at, one.id from incidents as one where one.id = $4)';
+      : 'and (opened_at, id) < (select one.opened_at, one.id from incidents as one where one.id = $4::bigint)';
   const rows = await db.rows<Omit<Incident, 'subject'>>(
     `${incidentRows} ${newestIn(behind)} order by opened_at desc, incidents.id desc`,
     [from, to, most, ...(after === null ? [] : [after])]

@@ -89,7 +89,7 @@ export const listMessages = (
   db.rows(
     `${deliveries.replace('select ', 'select outbox.subject, attempts, incident_ids as "incidentIds", ')}
      where ($1::text is null or state = $1)
-       and ($2::integer is null or outbox.id < $2)
+       and ($2::bigint is null or outbox.id < $2)
        and ($3::integer is null or outbox.id <= $3 + 50)
      order by outbox.id desc
      limit $4`,

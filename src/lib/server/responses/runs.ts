@@ -40,7 +40,7 @@ export const listRuns = async (
       `select ${columns}
        from response_runs
        where ($1::integer is null or incident_id = $1) and ($2::integer is null or resource_id = $2) and ($3::integer is null or response_id = $3)
-         and ($5::integer is null or id < $5)
+         and ($5::bigint is null or id < $5)
        order by id desc
        limit $4`,
       [incidentId ?? null, resourceId ?? null, responseId ?? null, most, after]

@@ -1,24 +1,10 @@
 <script lang="ts">
-  import { isInRightOfMaker, scopeWords, type KeyScope } from '$lib/core/people/key-scopes';
+  import type { ShownOperation } from '$lib/core/operations';
+  import { isInRightOfMaker, scopeWords } from '$lib/core/people/key-scopes';
   import Outline from './Outline.svelte';
-  import type { OutlineLine } from './outline-line';
 
   interface Props {
-    operation: {
-      readonly method: string;
-      readonly path: string;
-      readonly summary: string;
-      readonly right: string;
-      readonly scope: KeyScope | null;
-      readonly parameters: readonly OutlineLine[];
-      readonly body: readonly OutlineLine[];
-      readonly examples: readonly { readonly type: string; readonly text: string }[];
-      readonly answer: readonly OutlineLine[];
-      readonly types: readonly string[];
-      readonly status: number;
-      readonly mayRepeat: boolean;
-      readonly shell: string;
-    };
+    operation: ShownOperation;
     origin: string;
   }
   let { operation, origin }: Props = $props();

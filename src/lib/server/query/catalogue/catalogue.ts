@@ -16,11 +16,23 @@ export interface CatalogueReader {
 export class Catalogue {
   readonly #evaluator: CatalogueReader;
   readonly #clock: Clock;
+  readonly #patienceMs: number;
   #known: { readonly search: CatalogueSearch; readonly readAt: number; readonly took: number } | null = null;
   #reading: Promise<CatalogueSearch> | null = null;
   #isOld = false;
 
-  constructor({ evaluator, clock, changes }: { evaluator: CatalogueReader; clock: Clock; changes: Changes }) {
+  constructor({
+    evaluator,
+    clock,
+    changes,
+    patienceMs = waitedForMs
+  }: {
+    evaluator: CatalogueReader;
+    clock: Clock;
+    changes: Changes;
+    patienceMs?: number;
+  }) {
+    this.#patienceMs = patienceMs;
     this.#evaluator = evaluator;
     this.#clock = clock;
     for (const name of ['account', 'definition'] as const) changes.on(name, () => (this.#isOld = true));
@@ -33,9 +45,15 @@ export class Catalogue {
     if (known && !this.#isOld && now - known.readAt <= servesMs && now >= known.readAt)
       return Promise.resolve(known.search);
     this.#reading ??= this.#readAgain(now).finally(() => (this.#reading = null));
-    if (known === null || known.took <= waitedForMs) return this.#reading;
+    if (known === null || known.took <= this.#patienceMs) return this.#reading;
     this.#reading.catch(() => undefined); // tried again with the next search; what is known still serves
     return Promise.resolve(known.search);
+  }
+
+  /** The index as it is once what is being read is known: for whoever would find nothing otherwise. */
+  async newest(): Promise<CatalogueSearch> {
+    const search = await this.search();
+    return this.#reading ?? search;
   }
 
   async #readAgain(readAt: number): Promise<CatalogueSearch> {

@@ -9,6 +9,7 @@ describe('the catalogue, read again', () => {
   /** Readings that wait to be answered, by what answers them. */
   let waiting: ((names: readonly string[] | Error) => void)[];
   let changes: Changes;
+  let catalogueOf: (patienceMs: number) => Catalogue;
   let catalogue: Catalogue;
 
   beforeEach(() => {
@@ -29,7 +30,8 @@ describe('the catalogue, read again', () => {
         })
       );
     const evaluator = { catalogue: read };
-    catalogue = new Catalogue({ evaluator, clock: { now: () => now }, changes });
+    catalogueOf = (patienceMs) => new Catalogue({ evaluator, clock: { now: () => now }, changes, patienceMs });
+    catalogue = catalogueOf(250);
   });
   const names = async () => (await catalogue.search()).entries.map(({ name }) => name);
   const answered = (told: readonly string[] | Error) => waiting.shift()?.(told);
@@ -59,5 +61,19 @@ describe('the catalogue, read again', () => {
     const second = names();
     answered(['a']);
     expect(await second).to.deep.equal(['a']);
+  });
+
+  it('that takes long to read serves as it was, but for whoever would find nothing', async () => {
+    catalogue = catalogueOf(-1); // any reading takes longer
+    const first = names();
+    answered(['a']);
+    expect(await first).to.deep.equal(['a']);
+    changes.tell('definition', { alarmId: null });
+    expect(await names(), 'as it was').to.deep.equal(['a']);
+    const newest = catalogue.newest();
+    expect(waiting, 'read once').to.have.length(1);
+    answered(['a', 'made a moment ago']);
+    expect((await newest).entries.map(({ name }) => name)).to.deep.equal(['a', 'made a moment ago']);
+    expect((await catalogue.newest()).entries).to.have.length(2);
   });
 });
