@@ -2,6 +2,7 @@ import { expect } from 'chai';
 import type { Browser, Page } from 'playwright-core';
 import { startApp, type RunningApp } from '../support/app';
 import { openBrowser } from '../support/chromium';
+import { counts } from '../support/count';
 import { signedIn } from '../support/pages';
 import { until } from '../support/until';
 
@@ -65,7 +66,7 @@ describe('accounts, coverage and intake, as a person uses them', () => {
     await page.getByRole('button', { name: 'Collect', exact: true }).click();
     await row('booking-web-1').filter({ hasText: 'switched on' }).waitFor();
     await page.getByLabel('Find a resource').fill('booking-web-1');
-    expect(await page.locator('tr[data-resource]').count()).to.equal(1);
+    await counts(page.locator('tr[data-resource]'), 1);
     await page.getByLabel('Choose all shown').check();
     await page.getByRole('button', { name: 'Follow the plan' }).click();
     await row('booking-web-1').filter({ hasText: 'left out by the plan' }).waitFor();
@@ -115,7 +116,7 @@ describe('accounts, coverage and intake, as a person uses them', () => {
     expect(await mend.innerText()).to.match(/At the provider, grant .* to /);
     await page.getByLabel('Account', { exact: true }).selectOption({ label: 'corallo-prod' });
     await page.waitForURL(/intake\?account=/);
-    expect(await region('Services').locator('tr[data-account="perla-data"]').count()).to.equal(0);
+    await counts(region('Services').locator('tr[data-account="perla-data"]'), 0);
   });
 
   it('the store page says what is kept and for how long', async () => {
@@ -145,8 +146,8 @@ describe('accounts, coverage and intake, as a person uses them', () => {
     const plan = viewer.page.getByRole('region', { name: 'Collection plan' });
     await plan.waitFor();
     expect(await plan.getByLabel('Interval').isDisabled()).to.equal(true);
-    expect(await plan.getByRole('button', { name: 'Save plan' }).count()).to.equal(0);
-    expect(await viewer.page.getByRole('button', { name: 'replace' }).count()).to.equal(0);
+    await counts(plan.getByRole('button', { name: 'Save plan' }), 0);
+    await counts(viewer.page.getByRole('button', { name: 'replace' }), 0);
     await viewer.page.context().close();
   });
 

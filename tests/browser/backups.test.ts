@@ -1,4 +1,5 @@
 import { expect } from 'chai';
+import { counts } from '../support/count';
 import { signedIn } from '../support/pages';
 import { withVisit } from '../support/visit';
 
@@ -46,7 +47,7 @@ describe('backups, as administrators make them', () => {
   it('removes one with its file', async () => {
     const { page } = visit;
     const rows = page.getByRole('region', { name: 'Backups' }).getByRole('row', { name: /Kaja Tamm/ });
-    expect(await rows.count()).to.equal(2);
+    await counts(rows, 2);
     await rows.first().getByRole('button', { name: 'Remove…' }).click();
     await rows.first().getByText('Its file goes with it. Remove it?').waitFor();
     await rows.first().getByRole('button', { name: 'Remove', exact: true }).click();
@@ -58,7 +59,7 @@ describe('backups, as administrators make them', () => {
     const { page: other } = await signedIn(visit.browser, visit.app, 'nerea');
     await other.goto(`${visit.app.origin}/store`);
     await other.getByRole('link', { name: 'Store', exact: true }).waitFor();
-    expect(await other.getByRole('link', { name: 'Backups', exact: true }).count()).to.equal(0);
+    await counts(other.getByRole('link', { name: 'Backups', exact: true }), 0);
     expect((await other.request.get(`${visit.app.origin}/backups`)).status()).to.equal(403);
     expect((await other.request.post(`${visit.app.origin}/api/v1/backups`)).status()).to.equal(403);
     await other.close();

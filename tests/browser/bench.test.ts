@@ -1,4 +1,5 @@
 import { expect } from 'chai';
+import { counts } from '../support/count';
 import { signedIn } from '../support/pages';
 import { until } from '../support/until';
 import { withVisit } from '../support/visit';
@@ -287,7 +288,7 @@ describe('the bench, as a person composes on it', () => {
     const viewer = await signedIn(visit.browser, visit.app, 'oda');
     await viewer.page.goto(`${visit.app.origin}/bench`);
     await viewer.page.getByRole('searchbox').waitFor();
-    expect(await viewer.page.getByRole('button', { name: 'Save as a signal' }).count()).to.equal(0);
+    await counts(viewer.page.getByRole('button', { name: 'Save as a signal' }), 0);
     const refused = await viewer.page.request.post(`${visit.app.origin}/api/v1/signals`, {
       data: { name: 'x', signal: {} }
     });
@@ -322,7 +323,7 @@ describe('the bench, as a person composes on it', () => {
     expect([unread.status(), problems.map(({ path }) => path)]).to.deep.equal([400, ['panels.0.place']]);
     await viewer.page.goto(`${visit.app.origin}/boards/${id}`);
     await viewer.page.getByRole('region', { name: 'Second look' }).locator('canvas').waitFor();
-    expect(await viewer.page.getByRole('button', { name: /^Edit/ }).count()).to.equal(0);
+    await counts(viewer.page.getByRole('button', { name: /^Edit/ }), 0);
     await viewer.page.context().close();
   });
 

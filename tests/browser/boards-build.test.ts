@@ -1,5 +1,6 @@
 import { expect } from 'chai';
 import type { Page } from 'playwright-core';
+import { counts } from '../support/count';
 import { signedIn } from '../support/pages';
 import { until } from '../support/until';
 import { linesPanel, withVisit, type BoardBody } from '../support/visit';
@@ -203,7 +204,7 @@ describe('boards, as people build them', () => {
     });
     await visit.page.goto(`${visit.app.origin}/boards/${id}`);
     await visit.page.getByText('1 panel folded').waitFor();
-    expect(await region('Panel b').count()).to.equal(0);
+    await counts(region('Panel b'), 0);
     await button('Host').click();
     await region('Panel b').locator('canvas').waitFor();
     await button(/^Edit/).click();

@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { counts } from '../support/count';
 import { signedIn } from '../support/pages';
 import { runShell } from '../support/shell';
 import { until } from '../support/until';
@@ -56,7 +57,7 @@ describe('boards, as people share and carry them', () => {
     await stranger.goto(address);
     await region('Panel a', stranger).locator('canvas').waitFor();
     await region('Panel a', stranger).locator('tbody tr').first().waitFor();
-    expect(await button(/^Edit|^Share/, stranger).count()).to.equal(0);
+    await counts(button(/^Edit|^Share/, stranger), 0);
     const token = new URL(address).pathname.split('/').at(-1);
     const span = { from: '2026-05-04T13:00:00Z', to: '2026-05-04T14:00:00Z' };
     const queries = (asks: object[]) =>
@@ -203,7 +204,7 @@ describe('boards, as people share and carry them', () => {
     );
     await visit.page.goto(`${visit.app.origin}/boards/${id}`);
     await region('Text').getByRole('link', { name: 'b' }).waitFor();
-    expect(await region('Text').locator('script, img, [onerror], a[href^=javascript]').count()).to.equal(0);
+    await counts(region('Text').locator('script, img, [onerror], a[href^=javascript]'), 0);
     await visit.page.getByRole('heading', { name: /^Hostile <img/ }).waitFor();
     expect(await visit.page.evaluate(() => 'hurt' in window)).to.equal(false);
   });

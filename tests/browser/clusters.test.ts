@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { recommendedAlarms } from '../../src/lib/core/alarm';
 import { minute } from '../../src/lib/core/time';
+import { counts } from '../support/count';
 import { until } from '../support/until';
 import { withVisit } from '../support/visit';
 
@@ -36,7 +37,7 @@ describe('from a warning on a container to the line that says why it ended', () 
     await heading('harbour-cluster');
     await visit.page.locator('[data-part="harbour-n2"]').getByRole('link', { name: 'harbour-n2' }).click();
     await heading('harbour-n2');
-    expect(await visit.region('Containers').locator('tr[data-container]').count()).to.equal(4);
+    await counts(visit.region('Containers').locator('tr[data-container]'), 4);
     await visit.page.getByRole('navigation', { name: 'Within the cluster' }).getByText('harbour-cluster').click();
     await heading('harbour-cluster');
     await visit.page.locator('[data-part="quote"]').getByRole('link', { name: 'quote', exact: true }).click();

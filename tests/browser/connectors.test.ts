@@ -3,6 +3,7 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { grecaleKey } from '../../stand-ins/grecale/grecale';
 import { shippedConnector } from '../support/connectors';
+import { counts } from '../support/count';
 import { signedIn } from '../support/pages';
 import { programOf } from '../support/program';
 import { until } from '../support/until';
@@ -145,7 +146,7 @@ describe('connectors, as an administrator writes one', () => {
     const oda = await signedIn(visit.browser, app, 'oda');
     await oda.page.goto(`${app.origin}/connectors`);
     await oda.page.getByRole('cell', { name: 'Grecale quays' }).waitFor();
-    expect(await oda.page.getByRole('link', { name: 'Grecale quays' }).count()).to.equal(0);
+    await counts(oda.page.getByRole('link', { name: 'Grecale quays' }), 0);
     expect((await oda.page.goto(address))?.status()).to.equal(403);
     await oda.page.context().close();
     for (const where of ['/connectors', '/connectors/new', new URL(address).pathname]) {

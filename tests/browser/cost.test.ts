@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect } from 'chai';
+import { counts } from '../support/count';
 import { until } from '../support/until';
 import { withVisit } from '../support/visit';
 
@@ -38,7 +39,7 @@ describe('costs, as people read them', () => {
     await visit.region('Rates').getByRole('cell', { name: '1.05' }).waitFor();
     await visit.page.goto(`${visit.app.origin}/cost`);
     await group('Objects').waitFor();
-    expect(await visit.page.getByText('is not included').count()).to.equal(0);
+    await counts(visit.page.getByText('is not included'), 0);
   });
 
   it('names the store that doubled, with its day, and nothing else', async function () {
@@ -48,7 +49,7 @@ describe('costs, as people read them', () => {
       .locator('[data-change="manifest-archive"]')
       .getByText(/a day since \d+ \w+: twice as much$/)
       .waitFor();
-    expect(await changed.locator('[data-change]').count()).to.equal(1);
+    await counts(changed.locator('[data-change]'), 1);
   });
 
   it('leads from a service to its resources, to what of them is charged, and back by the address', async () => {

@@ -1,4 +1,5 @@
 import { expect } from 'chai';
+import { counts } from '../support/count';
 import { signedIn } from '../support/pages';
 import { until } from '../support/until';
 import { linesPanel, signalOf, withVisit } from '../support/visit';
@@ -47,7 +48,7 @@ describe('what people do every day', () => {
     await settings.getByLabel('Pattern of names').press('Tab');
     const row = (name: string) => region('Workloads now').getByRole('row').filter({ hasText: name });
     await row('seatmap-1').getByTitle('major: named seatmap*').waitFor();
-    expect(await row('quote-1').getByTitle('major: named seatmap*').count()).to.equal(0);
+    await counts(row('quote-1').getByTitle('major: named seatmap*'), 0);
     await settings.getByLabel('bare numbers, without a unit').check();
     await region('Workloads now').getByRole('columnheader', { name: 'Memory', exact: true }).waitFor();
     await settings.getByLabel('How Memory is shown').selectOption('date');
@@ -134,7 +135,7 @@ describe('what people do every day', () => {
     await visit.page.goto(`${visit.app.origin}/boards/${id}`);
     const row = region('Seen lately').getByRole('row').filter({ hasText: 'gate-audit' });
     await row.getByText('new', { exact: true }).waitFor();
-    expect(await row.getByRole('time').count()).to.equal(2);
+    await counts(row.getByRole('time'), 2);
     await region('Seen lately').getByLabel('Find a resource').fill('no such');
     await region('Seen lately').getByText('No resource is like this.').waitFor();
   });
@@ -150,15 +151,15 @@ describe('what people do every day', () => {
     await choose('Cluster', 'harbour-cluster');
     await button(/^Node: /).click();
     await visit.page.getByRole('checkbox', { name: /^harbour-n1/ }).waitFor();
-    expect(await visit.page.getByRole('checkbox', { name: /^quay-n1/ }).count()).to.equal(0);
+    await counts(visit.page.getByRole('checkbox', { name: /^quay-n1/ }), 0);
     await visit.page.keyboard.press('Escape');
     await choose('Node', 'harbour-n1');
     await choose('Workload', 'seatmap');
     await button(/^Container: /).click();
     const containers = visit.page.getByRole('checkbox', { name: /^seatmap-\d/ });
     await containers.first().waitFor();
-    expect(await containers.count()).to.equal(1); // of three, one runs on that node
-    expect(await visit.page.getByRole('checkbox', { name: /^quote-/ }).count()).to.equal(0);
+    await counts(containers, 1); // of three, one runs on that node
+    await counts(visit.page.getByRole('checkbox', { name: /^quote-/ }), 0);
     await visit.page.keyboard.press('Escape');
     // Another cluster has neither the node nor the workload.
     await button(/^Cluster: /).click();
@@ -186,7 +187,7 @@ describe('what people do every day', () => {
     await visit.page.goto(`${visit.app.origin}/boards/${id}?pick.resource=booking-web-1&pick.resource-2=booking-web-2`);
     await region('Panel a').getByRole('cell', { name: 'booking-web-1', exact: true }).waitFor();
     await region('Panel b').getByRole('cell', { name: 'booking-web-2', exact: true }).waitFor();
-    expect(await region('Panel a').getByRole('cell', { name: 'booking-web-2' }).count()).to.equal(0);
+    await counts(region('Panel a').getByRole('cell', { name: 'booking-web-2' }), 0);
   });
 
   it('a choice of unit that rescales numbers says so, and a wrong unit of a pushed metric is corrected', async () => {
@@ -263,7 +264,7 @@ describe('what people do every day', () => {
     const oda = await signedIn(visit.browser, app, 'oda');
     await oda.page.goto(`${app.origin}/accounts`);
     await oda.page.getByRole('heading', { name: 'Accounts' }).waitFor();
-    expect(await button('Remove…', oda.page).count()).to.equal(0);
+    await counts(button('Remove…', oda.page), 0);
     expect(kaja.complaints).to.deep.equal([]);
   });
 

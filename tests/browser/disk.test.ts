@@ -9,6 +9,7 @@ import { plainSignal } from '../../src/lib/core/signal';
 import { makeKey } from '../../src/lib/server/intake/receive/keys';
 import { freePort, launchApp, startApp, type RunningApp } from '../support/app';
 import { openBrowser } from '../support/chromium';
+import { counts } from '../support/count';
 import { signedIn } from '../support/pages';
 import { smallDisk, type SmallDisk } from '../support/small-disk';
 
@@ -118,7 +119,7 @@ where('a small disk', () => {
       disk.leave(180 * megabyte);
       expect((await send(3)).status).to.equal(200);
       await page.goto(app.origin);
-      expect(await page.locator('[data-low-disk]').count()).to.equal(0);
+      await counts(page.locator('[data-low-disk]'), 0);
       expect(await stored(app, page)).to.deep.equal([1, 3]);
     } finally {
       await browser.close();

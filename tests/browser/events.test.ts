@@ -1,5 +1,6 @@
 import { expect } from 'chai';
 import { CloudEvent, HTTP } from 'cloudevents';
+import { counts } from '../support/count';
 import { withVisit } from '../support/visit';
 
 describe('events, as whoever is woken by them sees them', () => {
@@ -43,7 +44,7 @@ describe('events, as whoever is woken by them sees them', () => {
     const event = visit.region('This event');
     await event.getByText('test.corallo.release.failed').waitFor();
     await event.getByText('version').waitFor();
-    expect(await event.getByRole('link', { name: 'booking-web-1' }).count()).to.equal(1);
+    await counts(event.getByRole('link', { name: 'booking-web-1' }), 1);
     await visit.page.getByLabel('Text').fill('no such thing');
     await send('test.corallo.release.begun', 'booking-web-1', { message: '12.5 is on its way.' });
     await rows().filter({ hasText: '12.5 is on its way.' }).waitFor();
@@ -56,8 +57,8 @@ describe('events, as whoever is woken by them sees them', () => {
     await visit.page.getByLabel('From', { exact: true }).selectOption('Programs');
     await visit.page.waitForURL(/origin=program/);
     await visit.page.getByRole('heading', { level: 1, name: '2 events', exact: true }).waitFor();
-    expect(await rows().filter({ hasText: 'incident' }).count()).to.equal(0);
-    expect(await rows().filter({ hasText: '12.4 was not released' }).count()).to.equal(1);
+    await counts(rows().filter({ hasText: 'incident' }), 0);
+    await counts(rows().filter({ hasText: '12.4 was not released' }), 1);
   });
 
   it('a rule is made of it, and says what it would have done before it is added', async () => {
@@ -90,7 +91,7 @@ describe('events, as whoever is woken by them sees them', () => {
     await visit.page.getByRole('heading', { level: 1, name: /booking-web-1 is raised: release failed/ }).waitFor();
     const events = visit.region('Its events');
     await events.getByText('12.5 was not released.').waitFor();
-    expect(await events.locator('[data-effect=raises]').count()).to.equal(1);
+    await counts(events.locator('[data-effect=raises]'), 1);
     await send('test.corallo.release.finished', 'booking-web-1', { message: '12.5 was released.' });
     await visit.page.getByRole('heading', { level: 1, name: /is clear again: release failed/ }).waitFor();
     await events.locator('[data-effect=clears]').filter({ hasText: '12.5 was released.' }).waitFor();
@@ -114,7 +115,7 @@ describe('events, as whoever is woken by them sees them', () => {
     await visit.button('Remove…').click();
     await visit.button('Remove').click();
     await visit.page.waitForURL(/\/events/);
-    expect(await visit.region('Event rules').getByText('Release').count()).to.equal(0);
+    await counts(visit.region('Event rules').getByText('Release'), 0);
   });
 
   it('never made the browser complain', () => {

@@ -2,6 +2,7 @@ import { expect } from 'chai';
 import type { Browser, Page } from 'playwright-core';
 import { startApp, type RunningApp } from '../support/app';
 import { openBrowser } from '../support/chromium';
+import { counts } from '../support/count';
 import { signedIn } from '../support/pages';
 import { until } from '../support/until';
 
@@ -72,7 +73,7 @@ describe('forms, while news arrive', () => {
     );
     await told.getByRole('button', { name: 'Show theirs' }).click();
     expect(await page.getByRole('spinbutton', { name: 'Threshold' }).inputValue()).to.equal('77');
-    expect(await told.count()).to.equal(0);
+    await counts(told, 0);
     await other.context().close();
   }).timeout(180_000);
 

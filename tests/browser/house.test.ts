@@ -3,6 +3,7 @@ import { expect } from 'chai';
 import type { Browser } from 'playwright-core';
 import { startApp, type RunningApp } from '../support/app';
 import { openBrowser } from '../support/chromium';
+import { counts } from '../support/count';
 import { signedIn } from '../support/pages';
 import { until } from '../support/until';
 
@@ -73,11 +74,11 @@ describe('the house as a whole', () => {
     await page.getByRole('region', { name: 'Processor use' }).locator('canvas').waitFor();
     await page.getByRole('button', { name: 'More of Processor use' }).click();
     await page.getByRole('link', { name: 'Open on the bench' }).waitFor();
-    expect(await page.getByRole('link', { name: 'Alarm on this' }).count()).to.equal(0);
-    expect(await page.getByRole('button', { name: 'Copy to my boards' }).count()).to.equal(0);
+    await counts(page.getByRole('link', { name: 'Alarm on this' }), 0);
+    await counts(page.getByRole('button', { name: 'Copy to my boards' }), 0);
     await page.goto(`${app.origin}/alarms/1`);
     expect(await page.getByRole('spinbutton', { name: 'Threshold' }).isDisabled()).to.equal(true);
-    expect(await page.getByRole('button', { name: 'Save' }).count()).to.equal(0);
+    await counts(page.getByRole('button', { name: 'Save' }), 0);
     for (const path of ['/alarms/1?/remove', '/alarms/new?/save', '/accounts/1?/test', '/channels?/add']) {
       const response = await page.request.post(app.origin + path, {
         headers: { origin: app.origin },

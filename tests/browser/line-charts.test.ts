@@ -1,5 +1,6 @@
 import { expect } from 'chai';
 import { instant, textFromInstant } from '../../src/lib/core/time';
+import { counts } from '../support/count';
 import { signedIn } from '../support/pages';
 import { withVisit } from '../support/visit';
 
@@ -194,7 +195,7 @@ describe('pictures, alarms and metrics of lines, as people make them', () => {
     const raised = page.getByRole('row', { name: /New at the gates/ });
     for (let minutes = 0; minutes < 15 && (await raised.count()) === 0; minutes++) await app.live(1);
     await raised.first().waitFor();
-    expect(await raised.count()).to.equal(1);
+    await counts(raised, 1);
     expect(await raised.first().innerText()).to.contain('hydraulic pressure');
   }).timeout(300_000);
 

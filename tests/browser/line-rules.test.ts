@@ -1,4 +1,5 @@
 import { expect } from 'chai';
+import { counts } from '../support/count';
 import { withVisit } from '../support/visit';
 
 describe('line rules, as an administrator sets them', () => {
@@ -38,7 +39,7 @@ describe('line rules, as an administrator sets them', () => {
       .region('Rules')
       .getByRole('row', { name: /Mail addresses/ })
       .waitFor();
-    expect(await proposal.count()).to.equal(0);
+    await counts(proposal, 0);
     await send('ticket 8 for ivo@corallo.test');
     await found('ticket and 8', 'ticket 8 for ‹mail address›');
   });

@@ -1,5 +1,6 @@
 import { expect } from 'chai';
 import { textFromInstant, instant } from '../../src/lib/core/time';
+import { counts } from '../support/count';
 import { withVisit } from '../support/visit';
 
 describe('lines, as whoever looks for a cause reads them', () => {
@@ -64,7 +65,7 @@ describe('lines, as whoever looks for a cause reads them', () => {
     );
     await open('');
     await counted('4 lines');
-    expect(await lines().count()).to.equal(4);
+    await counts(lines(), 4);
     expect(await lines().first().innerText(), 'the newest first').to.contain('served fare SEL-PER');
     const field = visit.page.getByRole('combobox', { name: 'Search', exact: true });
     await field.fill('killed or "out of memory"');
@@ -79,7 +80,7 @@ describe('lines, as whoever looks for a cause reads them', () => {
     await margin.getByRole('link', { name: 'booking-web-1, its metrics' }).waitFor();
     const then = margin.getByRole('list', { name: 'Metrics of booking-web-1 then' });
     await then.getByText('Processor use').waitFor();
-    expect(await then.locator('svg').count()).to.equal(3);
+    await counts(then.locator('svg'), 3);
   });
 
   it('narrows a search by a value of a line, and leads back', async () => {
@@ -214,7 +215,7 @@ describe('lines, as whoever looks for a cause reads them', () => {
     await visit.button('Go on').waitFor();
     await send([1, { msg: 'served fare held back', 'service.name': 'quote' }]);
     await visit.button('Show 1 new line').waitFor();
-    expect(await lines().filter({ hasText: 'held back' }).count()).to.equal(0);
+    await counts(lines().filter({ hasText: 'held back' }), 0);
     await visit.button('Show 1 new line').click();
     await lines().filter({ hasText: 'held back' }).waitFor();
     expect(await lines().first().innerText()).to.contain('held back');

@@ -1,4 +1,5 @@
 import { expect } from 'chai';
+import { counts } from '../support/count';
 import { until } from '../support/until';
 import { withVisit } from '../support/visit';
 
@@ -34,7 +35,7 @@ describe('a promise, as people make it and look at it', () => {
       .waitFor();
     await visit.page.getByRole('spinbutton', { name: 'Target' }).fill('90');
     await visit.button('Take levels that suit the target').click();
-    expect(await visit.page.getByRole('spinbutton', { name: /^Rate \d/ }).count()).to.equal(2);
+    await counts(visit.page.getByRole('spinbutton', { name: /^Rate \d/ }), 2);
     await visit.page.getByRole('spinbutton', { name: 'Target' }).fill('100');
     await tried().getByText('Complete the sentence to see it.').waitFor();
     await visit.page.getByRole('spinbutton', { name: 'Target' }).fill('95');

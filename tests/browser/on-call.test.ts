@@ -1,5 +1,6 @@
 import { expect } from 'chai';
 import { DateTime } from 'luxon';
+import { counts } from '../support/count';
 import { until } from '../support/until';
 import { signedIn } from '../support/pages';
 import { withVisit } from '../support/visit';
@@ -127,7 +128,7 @@ describe('who is notified, and who has the watch', () => {
     await phone.getByRole('button', { name: /^Acknowledge it as/ }).tap();
     await phone.getByRole('status').filter({ hasText: 'looks after it' }).waitFor();
     await phone.reload();
-    expect(await phone.getByRole('button', { name: /^Acknowledge/ }).count()).to.equal(0);
+    await counts(phone.getByRole('button', { name: /^Acknowledge/ }), 0);
     await phone.goto(`${link!.slice(0, -2)}AA`);
     await phone.getByText('This is no link of Bussola.').waitFor();
     await phone.context().close();

@@ -5,6 +5,7 @@ import { gates, gateToken } from '../../stand-ins/gates/gates';
 import { readExposition } from '../../src/lib/core/openmetrics';
 import { instant } from '../../src/lib/core/time';
 import { makeKey } from '../../src/lib/server/intake/receive/keys';
+import { counts } from '../support/count';
 import { signedIn } from '../support/pages';
 import { until } from '../support/until';
 import { withVisit } from '../support/visit';
@@ -72,7 +73,7 @@ describe('OpenMetrics pages, as people connect them', () => {
     const row = visit.region('Pages').getByRole('row').filter({ hasText: 'gate-capra-1' });
     await row.getByText('It answers 503.').waitFor();
     await row.getByText('since').waitFor();
-    expect(await visit.region('Pages').getByRole('row').count()).to.equal(1 + Object.keys(gates).length);
+    await counts(visit.region('Pages').getByRole('row'), 1 + Object.keys(gates).length);
     await page.evaluate(axe);
     const found: unknown = await page.evaluate(
       'axe.run("main").then(({ violations }) => violations.map(({ id }) => id))'
@@ -113,7 +114,7 @@ describe('OpenMetrics pages, as people connect them', () => {
     const oda = await signedIn(browser, app, 'oda');
     await oda.page.goto(account);
     await oda.page.getByRole('heading', { name: '1 of 6 pages cannot be read' }).waitFor();
-    expect(await oda.page.getByRole('link', { name: 'Change what is read' }).count()).to.equal(0);
+    await counts(oda.page.getByRole('link', { name: 'Change what is read' }), 0);
     const answer = await oda.page.request.put(`${app.origin}/api/v1/accounts/${account.split('/').pop()}/pages`, {
       data: { definition: { find: { by: 'http', url: 'http://192.0.2.9/' } } }
     });

@@ -1,4 +1,5 @@
 import { expect } from 'chai';
+import { counts } from '../support/count';
 import { signedIn } from '../support/pages';
 import { until } from '../support/until';
 import { withVisit } from '../support/visit';
@@ -55,7 +56,7 @@ describe('the index and the palette', () => {
       await theirs.keyboard.press('Control+k');
       return (await theirs.getByRole('option', { name: /^Watch/ }).count()) > 0;
     });
-    expect(await theirs.getByRole('option', { name: /^New/ }).count()).to.equal(0);
+    await counts(theirs.getByRole('option', { name: /^New/ }), 0);
     await theirs.context().close();
   });
 

@@ -13,6 +13,7 @@ import { plainSignal } from '../../src/lib/core/signal';
 import { makeKey } from '../../src/lib/server/intake/receive/keys';
 import { startApp, type RunningApp } from '../support/app';
 import { openBrowser } from '../support/chromium';
+import { counts } from '../support/count';
 import { signedIn } from '../support/pages';
 import { until } from '../support/until';
 
@@ -292,7 +293,7 @@ describe('receiving from other programs', () => {
     await page.goto(`${app.origin}/receive`);
     const may = page.getByRole('group', { name: 'What it may do' });
     await may.getByLabel('change what editors change').check();
-    expect(await may.getByLabel('administer').count()).to.equal(0);
+    await counts(may.getByLabel('administer'), 0);
     await page.getByLabel('Name of the key and its account').fill('board-robot');
     await page.getByRole('button', { name: 'Make key' }).click();
     const authorization = `Bearer ${await page.getByTestId('made-key').innerText()}`;

@@ -2,6 +2,7 @@ import { expect } from 'chai';
 import type { Browser, Page } from 'playwright-core';
 import { startApp, type RunningApp } from '../support/app';
 import { openBrowser } from '../support/chromium';
+import { counts } from '../support/count';
 import { signedIn } from '../support/pages';
 import { until } from '../support/until';
 
@@ -57,7 +58,7 @@ describe('the slice, as a person walks it', () => {
     await page.getByLabel('Secret').fill('demo-only-2f9c61d07be84a35');
     await page.getByRole('button', { name: 'Test it' }).click();
     await page.locator('[data-check="read metrics"][data-passed=true]').waitFor();
-    expect(await page.locator('[data-check][data-passed=true]').count()).to.equal(8);
+    await counts(page.locator('[data-check][data-passed=true]'), 8);
     await page.getByRole('button', { name: 'Connect', exact: true }).click();
     await page.waitForURL(/accounts\/\d+$/);
   });
@@ -149,7 +150,7 @@ describe('the slice, as a person walks it', () => {
       await app.live(1);
       return raised.isVisible();
     });
-    expect(await page.locator('[data-state=raised]').count()).to.equal(1);
+    await counts(page.locator('[data-state=raised]'), 1);
     await page.getByRole('navigation', { name: 'Index' }).getByText('1 raised').waitFor();
   }).timeout(180_000);
 

@@ -3,6 +3,7 @@ import { Changes } from '../../src/lib/server/base/changes';
 import { minute } from '../../src/lib/core/time';
 import { rule, threshold } from '../support/alarm';
 import { processorAlarm, routeTo, type House } from '../support/bussola';
+import { counts } from '../support/count';
 import { storeStorm } from '../support/incidents';
 import { until } from '../support/until';
 import { withVisit } from '../support/visit';
@@ -63,7 +64,7 @@ describe('a storm of 2,000, as whoever is woken sees it', () => {
     await page.goto(`${app.origin}/incidents`);
     await page.getByText(`${many} open`).first().waitFor();
     await page.getByText(`${many} that may have one cause: raised in the same minute`).waitFor();
-    expect(await visit.region('Open').locator('tr').count()).to.equal(51); // a page of them, and why they are together
+    await counts(visit.region('Open').locator('tr'), 51); // a page of them, and why they are together
     clock.pass(1);
     const mails = await until(
       'the message',

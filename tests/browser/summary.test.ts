@@ -1,4 +1,5 @@
 import { expect } from 'chai';
+import { counts } from '../support/count';
 import { until } from '../support/until';
 import { signedIn } from '../support/pages';
 import { withVisit } from '../support/visit';
@@ -98,7 +99,7 @@ describe('a summary, as people read and send it', () => {
     const oda = await signedIn(visit.browser, app, 'oda');
     await oda.page.goto(`${app.origin}/summary`);
     await oda.page.getByRole('region', { name: 'Services' }).waitFor();
-    expect(await oda.page.getByRole('button', { name: 'Make a link' }).count()).to.equal(0);
+    await counts(oda.page.getByRole('button', { name: 'Make a link' }), 0);
     const refused = await oda.page.request.post(`${app.origin}/api/v1/summaries`, { data: { kind: 'week' } });
     expect(refused.status()).to.equal(403);
     expect((await oda.page.request.get(`${app.origin}/api/v1/summary`)).status()).to.equal(200);

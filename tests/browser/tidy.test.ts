@@ -1,4 +1,5 @@
 import { expect } from 'chai';
+import { counts } from '../support/count';
 import { programOf } from '../support/program';
 import { withVisit } from '../support/visit';
 
@@ -18,7 +19,7 @@ describe('tidying up, as people do it', () => {
     await visit.button('Remove 2 chosen…').click();
     await visit.button('Remove 2 chosen').click();
     await page.getByText('2 removed.').waitFor();
-    expect(await channels.getByText('lonely').count()).to.equal(0);
+    await counts(channels.getByText('lonely'), 0);
     expect(await app.db.rows(`select 1 from channels where name in ('lonely', 'forgotten')`)).to.deep.equal([]);
     await visit.button('Restore lonely').click();
     await page.getByText('lonely is back as it was.').waitFor();
