@@ -381,6 +381,10 @@ describe('the API, by a client made from its description', () => {
       version: 1
     });
     await call('DELETE /responses/{id}', { params: { id: respond } });
+    const follower = { channelId: desk, kinds: ['channels', 'followers'], isOn: true };
+    const follows = await makeAndChange('followers', follower, { follower: { ...follower, isOn: false }, version: 1 });
+    await call('GET /followers/{id}/changes', { params: { id: follows } });
+    await call('DELETE /followers/{id}', { params: { id: follows } });
     await call('DELETE /channels/{id}', { params: { id: topic } });
   });
 

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { refusalOfSchema } from '$lib/core/forms/problems';
 import { Refusal } from '$lib/core/problem/problem';
 import { recordAct, type Outcome } from '../audit/acts';
-import { subjectOf, type Subject } from '../audit/subjects';
+import { noSubject, subjectOf, type Subject } from '../audit/subjects';
 import { readJson } from '../http/json-request';
 import { problemResponse } from '../http/problem';
 import { forReader } from '../http/reader';
@@ -188,7 +188,7 @@ async function answer(
   }
 
   /** What somebody may not do is recorded, whether their role, their key, or the thing itself does not allow it. */
-  async function recordRefused(refusal: unknown, by: Caller, on: Subject = { subject: '', path: '' }): Promise<never> {
+  async function recordRefused(refusal: unknown, by: Caller, on: Subject = noSubject): Promise<never> {
     if (operation.isAct && refusal instanceof Refusal && refusal.code === 'not-allowed')
       await record('refused', by, on);
     throw refusal;

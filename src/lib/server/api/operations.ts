@@ -38,6 +38,7 @@ import { rotaOperations } from './rotas';
 import { routingOperations } from './routing';
 import { backupOperations } from './backups';
 import { connectorOperations } from './connectors';
+import { followerOperations } from './followers';
 import { pageOperations } from './pages';
 import { shelvingOperations } from './shelvings';
 import { signalOperations } from './signals';
@@ -156,6 +157,7 @@ export const operations: readonly Operation[] = [
   ...checkOperations,
   ...pageOperations,
   ...connectorOperations,
+  ...followerOperations,
   ...backupOperations,
   ...costOperations,
   ...billOperations,

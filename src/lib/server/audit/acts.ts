@@ -1,4 +1,5 @@
-// acts
+// acts, followed_changes
+import { changedBy } from '$lib/core/followers';
 import { before, day, minute, times, type Instant } from '$lib/core/time';
 import type { Database, Queryable } from '../db/pool';
 
@@ -31,6 +32,12 @@ export interface Act {
   readonly address: string;
 }
 
+/** An act as it is recorded. */
+export interface NewAct extends Act {
+  /** The id of what it was done to; for whoever follows changes. */
+  readonly id: number | null;
+}
+
 export interface StoredAct extends Act {
   readonly id: number;
 }
@@ -41,29 +48,27 @@ const oftenWithin = times(10, minute);
 const longest = 200;
 
 /**
- * Writes down what somebody did; nothing changes it afterwards, which the database itself sees to.
+ * Writes down what somebody did; nothing changes it afterwards, which the database itself sees to. Whoever follows such changes is sent it.
  *
- * @param once whether the same from the same person and place on the same thing is written once in {@link oftenWithin}: of a board that saves itself while it is edited, and of what strangers are refused, who could fill the disk
+ * @param once whether the same from the same person and place on the same thing is written once in {@link oftenWithin}: of a board that saves itself while it is edited, and of what strangers are refused, who could fill the disk. Followers are sent each
  */
-export async function recordAct(db: Queryable, one: Act, once = false): Promise<void> {
+export async function recordAct(db: Queryable, one: NewAct, once = false): Promise<void> {
+  const [by, act, what, subject] = [one.by, one.act, one.what, one.subject].map((text) => text.slice(0, longest));
+  const changed = one.outcome === 'done' ? changedBy(one.act, one.id) : null;
+  const change = { action: act, what, by, means: one.means, id: changed?.id, name: subject, path: one.path };
   await db.rows(
-    `insert into acts (at, person_id, by, means, act, what, subject, path, outcome, address)
-     select $1::bigint, $2::integer, $3, $4, $5, $6, $7, $8, $9, $10
-     where $11::bigint is null or not exists (
-       select from acts
-       where at > $11 and at <= $1 and person_id is not distinct from $2 and by = $3 and act = $5 and path = $8 and outcome = $9 and address = $10)`,
+    `with recorded as (
+       insert into acts (at, person_id, by, means, act, what, subject, path, outcome, address)
+       select $1::bigint, $2::integer, $3, $4, $5, $6, $7, $8, $9, $10
+       where $11::bigint is null or not exists (
+         select from acts
+         where at > $11 and at <= $1 and person_id is not distinct from $2 and by = $3 and act = $5 and path = $8 and outcome = $9 and address = $10))
+     select follow_change($12, $1, $13) where $12::text is not null`,
     [
-      one.at,
-      one.personId,
-      one.by.slice(0, longest),
-      one.means,
-      one.act.slice(0, longest),
-      one.what.slice(0, longest),
-      one.subject.slice(0, longest),
-      one.path.slice(0, longest),
-      one.outcome,
-      one.address,
-      once ? before(one.at, oftenWithin) : null
+      ...[one.at, one.personId, by, one.means, act, what, subject, one.path, one.outcome, one.address],
+      once ? before(one.at, oftenWithin) : null,
+      changed?.kind ?? null,
+      JSON.stringify(change)
     ]
   );
 }

@@ -4,14 +4,14 @@ import { dirname, join, relative } from 'node:path';
 import { withDatabase } from '../../../../tests/support/database';
 import { after, day, instant, minute, times } from '../../core/time';
 import { operations } from '../api/operations';
-import { actsKept, forgetActs, listActs, recordAct, type Act } from './acts';
+import { actsKept, forgetActs, listActs, recordAct, type NewAct } from './acts';
 import { knownPageActs, wordsOfPageAct } from './page-acts';
-import { namedKinds, subjectOf } from './subjects';
+import { namedKinds, noSubject, subjectOf } from './subjects';
 
 const now = instant(1_777_881_600_000);
-const act = (changed: Partial<Act> = {}): Act => ({
+const act = (changed: Partial<NewAct> = {}): NewAct => ({
   ...{ at: now, personId: 3, by: 'Nerea Olmo', means: 'person', act: 'POST /rotas', what: 'Adds a rota' },
-  ...{ subject: 'Bridge', path: '', outcome: 'done', address: '192.0.2.7' },
+  ...{ subject: 'Bridge', path: '', id: null, outcome: 'done', address: '192.0.2.7' },
   ...changed
 });
 const all = { text: null, personId: null, outcome: null, from: null, to: null };
@@ -82,11 +82,10 @@ describe('what people did', () => {
   });
 
   it('names of things are found for every kind that has one, and nothing else', async () => {
-    for (const kind of namedKinds)
-      expect(await subjectOf(fixture.db, kind, 7), kind).to.deep.equal({ subject: '', path: '' });
+    for (const kind of namedKinds) expect(await subjectOf(fixture.db, kind, 7), kind).to.deep.equal(noSubject);
     for (const id of [NaN, 0, -1, 1.5, 2 ** 40])
-      expect(await subjectOf(fixture.db, 'rotas', id)).to.deep.equal({ subject: '', path: '' });
-    expect(await subjectOf(fixture.db, '__proto__', 1)).to.deep.equal({ subject: '', path: '' });
+      expect(await subjectOf(fixture.db, 'rotas', id)).to.deep.equal(noSubject);
+    expect(await subjectOf(fixture.db, '__proto__', 1)).to.deep.equal(noSubject);
   });
 
   it('every action of every page has words, or is left out on purpose', () => {

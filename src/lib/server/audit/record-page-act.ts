@@ -3,7 +3,7 @@ import { idFrom } from '$lib/core/forms/id';
 import type { Clock } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
 import { recordAct, type Means, type Outcome } from './acts';
-import { subjectOf, type Subject } from './subjects';
+import { noSubject, subjectOf, type Subject } from './subjects';
 import { wordsOfPageAct } from './page-acts';
 
 /** What a page is asked to do, as far as it is recorded. */
@@ -31,7 +31,7 @@ export async function pageActOf(
   if (what === null) return null;
   const kind = route.id.replace(/^\/\(app\)/, '').split('/')[1] ?? '';
   const id = idFrom(params['id'] ?? null) ?? idFrom(typeof idInForm === 'string' ? idInForm : null);
-  const subject = id === null ? { subject: '', path: '' } : await subjectOf(db, kind, id);
+  const subject = id === null ? noSubject : await subjectOf(db, kind, id);
   return { act: `${route.id.replace('/(app)', '') || '/'}${action === null ? '' : `?/${action}`}`, what, subject };
 }
 

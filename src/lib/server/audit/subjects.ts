@@ -1,4 +1,4 @@
-// alarms, boards, board_folders, channels, routes, rotas, incidents, accounts, keys, people, teams, marks, outbox, signals, groups, derived, shelvings, line_rules, event_rules, reachability_checks, connectors, budgets, objectives, responses, summary_plans, summaries, resources
+// alarms, boards, board_folders, channels, routes, rotas, incidents, accounts, keys, people, teams, marks, outbox, signals, groups, derived, shelvings, line_rules, event_rules, reachability_checks, connectors, budgets, objectives, responses, summary_plans, summaries, resources, followers
 import type { Queryable } from '../db/pool';
 
 /** What things are called, by the first part of their addresses. */
@@ -34,6 +34,7 @@ const names: Readonly<Record<string, string>> = {
   budgets: "select definition ->> 'name' as name from budgets where id = $1",
   checks: "select definition ->> 'name' as name from reachability_checks where id = $1",
   'line-rules': "select definition ->> 'name' as name from line_rules where id = $1",
+  followers: 'select name from channels join followers on channel_id = channels.id where followers.id = $1',
   shelvings: "select definition ->> 'reason' as name from shelvings where id = $1"
 };
 
@@ -55,20 +56,25 @@ const withPage = new Set([
 export interface Subject {
   readonly subject: string;
   readonly path: string;
+  /** Null where nothing is there. */
+  readonly id: number | null;
 }
+
+/** Nothing in particular. */
+export const noSubject: Subject = { subject: '', path: '', id: null };
 
 /**
  * What something is called now, by its kind and id; empty for what is not there.
  *
  * @param kind the first part of its address, such as `rotas`
- * @example await subjectOf(db, 'rotas', 3) // { subject: 'Bridge watch', path: '' }
+ * @example await subjectOf(db, 'rotas', 3) // { subject: 'Bridge watch', path: '', id: 3 }
  */
 export async function subjectOf(db: Queryable, kind: string, id: number): Promise<Subject> {
   const query = Object.hasOwn(names, kind) ? names[kind] : undefined;
-  if (query === undefined || !Number.isSafeInteger(id) || id < 1 || id > 2_147_483_647)
-    return { subject: '', path: '' };
+  if (query === undefined || !Number.isSafeInteger(id) || id < 1 || id > 2_147_483_647) return noSubject;
   const [row] = await db.rows<{ name: string | null }>(query, [id]);
-  return { subject: row?.name ?? '', path: withPage.has(kind) && row !== undefined ? `/${kind}/${id}` : '' };
+  if (row === undefined) return noSubject;
+  return { subject: row.name ?? '', path: withPage.has(kind) ? `/${kind}/${id}` : '', id };
 }
 
 /** The kinds whose names are known. */

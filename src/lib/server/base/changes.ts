@@ -34,6 +34,8 @@ export interface ChangeMap {
   summaries: [Record<string, never>];
   /** A backup or a rehearsal began, went on or ended, or the schedule was changed. */
   backups: [Record<string, never>];
+  /** A follower of changes was made, changed or removed, or was sent some. */
+  followers: [Record<string, never>];
   /** A channel was confirmed or a message left. */
   outbox: [{ readonly channelId: number }];
 }

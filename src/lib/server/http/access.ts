@@ -47,6 +47,7 @@ const routes: Readonly<Record<string, Row>> = {
   '/(app)/incidents/[id=number]': { read: 'viewer', change: 'editor' },
   '/(app)/accounts': { read: 'viewer', change: 'administrator' },
   '/(app)/backups': { read: 'administrator', change: 'administrator' },
+  '/(app)/followers': { read: 'administrator', change: 'administrator' },
   '/(app)/operations': { read: 'viewer', change: 'editor' },
   '/(app)/connectors': { read: 'viewer', change: 'administrator' },
   '/(app)/connectors/new': { read: 'administrator', change: 'administrator' },

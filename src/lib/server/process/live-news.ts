@@ -14,7 +14,8 @@ const names = [
   'objectives',
   'responses',
   'summaries',
-  'backups'
+  'backups',
+  'followers'
 ] as const satisfies (keyof ChangeMap)[];
 
 /** What telling one person of changes needs. */

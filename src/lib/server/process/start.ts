@@ -46,6 +46,7 @@ import { pictures, type Pictures } from '../notify/pictures/pictures';
 import { incidentPicture } from '../respond/incident-picture';
 import { drawnSummaries, type DrawnSummaries } from '../summary/drawn/drawn-summaries';
 import { encloseSummary } from '../summary/enclose-summary';
+import { startSendingChanges } from '../followers/send-changes';
 import { startSummaries } from '../summary/send-plans';
 import { Backups } from '../backup/backups';
 import { startHeartbeat, type Heartbeat } from '../respond/heartbeat';
@@ -275,6 +276,8 @@ export async function startBussola(
     undo.push(() => acting.stop());
     const sendingSummaries = startSummaries(parts);
     undo.push(() => sendingSummaries.stop());
+    const sendingChanges = startSendingChanges(parts);
+    undo.push(() => sendingChanges.stop());
     const backups = new Backups({ config, connection, log, db, clock, changes });
     await backups.start();
     undo.push(() => backups.close());

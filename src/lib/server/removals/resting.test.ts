@@ -27,6 +27,7 @@ describe('what people removed', () => {
       'line_rules',
       'responses',
       'connectors',
+      'followers',
       'connector_recordings'
     ],
     ...['teams', 'team_boards', 'team_members', 'alarms', 'alarm_versions', 'event_rules', 'outbox', 'response_runs']
@@ -145,6 +146,11 @@ describe('what people removed', () => {
       await insert('connectors', seed, { id: 7 });
       await insert('connector_recordings', seed, { connector_id: 7 });
       return { table: 'connectors', id: 7 };
+    },
+    followers: async (seed) => {
+      await insert('channels', seed, { id: 7, kind: 'webhook', person_id: null, topic_id: null, settings: '{}' });
+      await insert('followers', seed, { id: 7, channel_id: 7, kinds: '{alarms,boards}' });
+      return { table: 'followers', id: 7 };
     },
     checks: async (seed) => {
       await insert('reachability_checks', seed, { id: 7 });

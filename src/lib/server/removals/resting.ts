@@ -13,6 +13,7 @@ const byEditors = [
 export const restingKinds: ReadonlyMap<string, Role> = new Map<string, Role>([
   ...byEditors.map((kind) => [kind, 'editor'] as const),
   ['connectors', 'administrator'],
+  ['followers', 'administrator'],
   ['line-rules', 'administrator'],
   ['teams', 'administrator']
 ]);
@@ -69,7 +70,7 @@ export async function restore(
   }
   // Whatever it was, pages that show it look again, and whatever is judged by it is judged anew.
   changes.tell('definition', { alarmId: null });
-  for (const name of ['routing', 'objectives', 'responses', 'summaries'] as const) changes.tell(name, {});
+  for (const name of ['routing', 'objectives', 'responses', 'summaries', 'followers'] as const) changes.tell(name, {});
   changes.tell('reachability', { checkId: null });
   changes.tell('costs', { accountId: null });
   changes.tell('connectors', {});

@@ -240,7 +240,7 @@ async function heldBack(
 const recordDone = (within: Queryable, run: StoredRun, at: Instant): Promise<void> =>
   recordAct(within, {
     ...{ at, personId: null, by: run.by, means: 'response', act: 'response' },
-    ...{ what: `Acts by itself: ${actionText(run.action)}`, subject: run.resource },
+    ...{ what: `Acts by itself: ${actionText(run.action)}`, subject: run.resource, id: run.responseId },
     ...{ path: run.incidentId === null ? '' : `/incidents/${run.incidentId}`, outcome: 'done', address: '' }
   });
 

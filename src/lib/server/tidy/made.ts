@@ -46,6 +46,7 @@ const kinds: readonly (readonly [
   ['connectors', 'connectors', 'name', `''`, 'changed'],
   ['derived', 'derived', 'name', `''`, 'created'],
   ['event-rules', 'event_rules', inDefinition, `''`, 'changed'],
+  ['followers', 'followers', '(select name from channels where id = channel_id)', `''`, 'changed'],
   ['groups', 'groups', 'name', `''`, 'created'],
   ['marks', 'marks', 'text', `''`, 'created'],
   ['objectives', 'objectives', inDefinition, `''`, 'changed'],

@@ -4,6 +4,7 @@ import type { Queryable } from '../db/pool';
 import { alarmById, allAlarms } from '../alarms/alarms';
 import { usesOfBoard } from '../boards/links';
 import { usesOfMetric, usesOfValue, type Use } from '../boards/signal-uses';
+import { allFollowers } from '../followers/followers';
 import { budgets } from '../cost/budgets';
 import { accountById } from '../inventory/accounts';
 import { objectives } from '../objective/objectives';
@@ -32,7 +33,8 @@ export type UsedKind = (typeof usedKinds)[number];
 
 /** Something that names another. */
 export interface UseOfAny extends Omit<Use, 'kind'> {
-  readonly kind: Use['kind'] | 'route' | 'budget' | 'rota' | 'shelving' | 'response' | 'summary' | 'link' | 'mark';
+  readonly kind:
+    Use['kind'] | 'route' | 'budget' | 'rota' | 'shelving' | 'response' | 'summary' | 'link' | 'mark' | 'follower';
 }
 
 /**
@@ -50,7 +52,10 @@ export async function usesOf(db: Queryable, kind: UsedKind, id: number): Promise
         ...(await responsesWhere(db, ({ action }) => action.kind === 'webhook' && action.channelId === id)),
         ...(await allPlans(db))
           .filter(({ plan }) => plan.channels.includes(id))
-          .map((one): UseOfAny => ({ kind: 'summary', id: one.id, name: one.plan.name }))
+          .map((one): UseOfAny => ({ kind: 'summary', id: one.id, name: one.plan.name })),
+        ...(await allFollowers(db))
+          .filter(({ follower }) => follower.channelId === id)
+          .map((one): UseOfAny => ({ kind: 'follower', id: one.id, name: one.name }))
       ];
     case 'rota':
       return routesWhere(db, (route) => targetsOf(route).some((one) => one.kind === 'rota' && one.rotaId === id));

@@ -1,5 +1,6 @@
 import { redirect, type Cookies, type RequestEvent } from '@sveltejs/kit';
 import { recordAct } from '../audit/acts';
+import { noSubject } from '../audit/subjects';
 import { addressWithin } from '../http/address-within';
 import { halfCookie, sessionCookie, setHalfCookie, setSessionCookie } from '../http/cookie';
 import { endSession, sessionKey, type SignInFrom } from '../people/sessions';
@@ -38,7 +39,7 @@ export async function recordSignIn(
     db,
     {
       ...{ at: clock.now(), personId: person?.id ?? null, by: person?.displayName ?? known },
-      ...{ means: person === null ? 'nobody' : 'person', act: 'sign-in', what: how, subject: '', path: '' },
+      ...{ means: person === null ? 'nobody' : 'person', act: 'sign-in', what: how, ...noSubject },
       ...{ outcome: person === null ? 'refused' : 'done', address }
     },
     // More tries than are allowed are one act.

@@ -80,6 +80,7 @@ export const placeGroups: readonly (readonly IndexPlace[])[] = [
         { title: 'Connectors', href: '/connectors' },
         { title: 'Keys', href: '/receive' },
         { title: 'API', href: '/operations' },
+        { title: 'Followers', href: '/followers', right: 'administrator' },
         { title: 'Store', href: '/store' },
         { title: 'Backups', href: '/backups', right: 'administrator' }
       ]

@@ -16,7 +16,8 @@ const liveEvents = [
   'objectives',
   'responses',
   'summaries',
-  'backups'
+  'backups',
+  'followers'
 ] as const;
 export type LiveEvent = (typeof liveEvents)[number];
 

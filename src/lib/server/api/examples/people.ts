@@ -33,6 +33,8 @@ export const peopleExamples: Examples = {
   },
   'POST /channels/{id}/subscribers': { body: { kind: 'email', name: 'Ivo', address: 'ivo@corallo.example.test' } },
   'POST /channels/{id}/confirm': { body: { code: '482913' } },
+  'POST /followers': { body: { channelId: 3, kinds: ['alarms', 'incidents'], isOn: true } },
+  'PUT /followers/{id}': { body: { follower: { channelId: 3, kinds: [], isOn: true }, version: 1 } },
   'PUT /message-templates': { body: { templates: { subject: '{{severity}}: {{alarm}}' }, version: 1 } },
   'POST /message-templates/preview': { body: { templates: { subject: '{{severity}}: {{alarm}}' }, incidentId: 1 } },
   'POST /routes': { body: { route, place: 'list' } },

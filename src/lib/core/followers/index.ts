@@ -1,0 +1,11 @@
+export {
+  changedBy,
+  changeKindNames,
+  changeKinds,
+  changeWords,
+  factsOfChange,
+  followerSchema,
+  type Change,
+  type ChangeKind,
+  type Follower
+} from './changes';
