@@ -14,6 +14,8 @@ declare global {
       session: Session | null;
       /** Where the request comes from, behind proxies that are named too. */
       address: string;
+      /** The path of the operation of the API, with the names of its parameters. */
+      operation?: string;
     }
     interface Platform {
       /** As the server took it. */

@@ -57,13 +57,32 @@ export const handle: Handle = async (asked) => {
   const isWaiting = asked.event.request.method === 'GET' && (isPage(asked.event) || asked.event.isDataRequest);
   const answered = isWaiting ? bussola().readers.begin() : null;
   try {
-    const response = await timed('requests', async () => answerTo(asked));
+    const { event } = asked;
+    const { method } = event.request;
+    const response = await timed(
+      'requests',
+      async (span) => {
+        const answer = await answerTo(asked);
+        const route = routeOf(event);
+        span.updateName(`${method} ${route}`);
+        span.setAttributes({ 'http.route': route, 'http.response.status_code': answer.status });
+        return answer;
+      },
+      {
+        attributes: { 'http.request.method': method },
+        slow: () => ({ kind: 'requests', key: `${method} ${routeOf(event)}` })
+      }
+    );
     if (response.status >= 500 && response.status !== 503) count('requests.failed');
     return response;
   } finally {
     answered?.();
   }
 };
+
+/** Which route a request is for, without what differs from one to the next; of the API, its operation. */
+const routeOf = ({ route: { id }, locals: { operation } }: RequestEvent): string =>
+  operation ?? (id === null ? 'nothing that is there' : id.replace('/(app)', '') || '/');
 
 const answerTo: Handle = async ({ event, resolve }) => {
   const { origin } = bussola();

@@ -124,6 +124,7 @@ describe('every main screen, as axe judges it', () => {
     ['/intake', 'main'],
     ['/store', 'main'],
     ['/operations?operation=postAlarms', 'main aside table'],
+    ['/slow', 'main table'],
     ['/followers', 'main form, main .panel'],
     ['/accounts', 'main'],
     ['/accounts/1', 'main']

@@ -4,6 +4,8 @@ import type { AddressInfo } from 'node:net';
 
 /** A request that a receiver got. */
 export interface Received {
+  /** The path and query it was sent to. */
+  readonly path: string;
   readonly headers: IncomingHttpHeaders;
   readonly body: string;
 }
@@ -17,7 +19,7 @@ export class Receiver {
     const parts: Buffer[] = [];
     request.on('data', (part: Buffer) => parts.push(part));
     request.on('end', () => {
-      this.received.push({ headers: request.headers, body: Buffer.concat(parts).toString() });
+      this.received.push({ path: request.url ?? '', headers: request.headers, body: Buffer.concat(parts).toString() });
       response.writeHead(this.answer).end();
     });
   });

@@ -5,7 +5,7 @@ import { textFromInstant, type Instant } from '../time';
 /** Kinds of changes, by the first part of the addresses of what changes, as they are called among people. */
 export const changeKinds = {
   accounts: 'Accounts',
-  agreements: 'Budgets, promises and responses from a file',
+  agreements: 'Budgets and promises by file',
   alarms: 'Alarms',
   backups: 'Backups',
   bills: 'Bills',

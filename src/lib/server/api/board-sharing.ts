@@ -139,8 +139,9 @@ export const boardSharingOperations = [
       }
       await countUse(link.id);
       const queries = await sharedQueries(server.db, link, body);
+      const of = { board: link.board.id, panels: body.asks.map(({ panel }) => panel) };
       const bytes = await inTurn(
-        (reader) => answerQueries(server, { ...queries, times: format }, reader),
+        (reader) => answerQueries(server, { ...queries, of, times: format }, reader),
         `link ${link.id}`
       );
       return new Response(bytes as Uint8Array<ArrayBuffer>, { headers: { 'content-type': 'application/json' } });

@@ -27,6 +27,7 @@ import type { Router } from './router';
 export async function answerApi(server: Bussola, router: Router, event: RequestEvent, path: string): Promise<Response> {
   try {
     const { operation, params } = router.find(event.request.method, path);
+    event.locals.operation = `/api/v1${operation.path}`;
     const told = new Headers();
     const answered = await conditionally(server, router, { operation, params }, event, path, told);
     for (const [name, value] of told) answered.headers.set(name, value);

@@ -48,7 +48,7 @@ export const followerOperations = [
   }),
   operation('POST', '/followers', {
     right: 'administrator',
-    summary: 'Has a webhook sent each change from now on: each at least once, in their order, signed.',
+    summary: 'Adds a follower. From now on each change is sent to its webhook, signed, at least once and in its order.',
     body: followerSchema,
     answer: followerAnswer,
     status: 201,

@@ -15,6 +15,7 @@ import { objectiveOperations } from './objectives';
 import { responseOperations } from './responses';
 import { agreementFileOperations } from './agreement-files';
 import { summaryOperations } from './summaries';
+import { slowOperations } from './slow';
 import { tidyOperations } from './tidy';
 import { checkOperations } from './checks';
 import { costOperations } from './costs';
@@ -178,6 +179,7 @@ export const operations: readonly Operation[] = [
   ...peopleOperations,
   ...actOperations,
   ...markOperations,
+  ...slowOperations,
   ...inventoryOperations,
   ...aboutItself
 ];

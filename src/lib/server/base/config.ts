@@ -3,7 +3,7 @@ import { Refusal } from '$lib/core/problem/problem';
 import { countOf } from '$lib/core/words/count';
 import type { z } from 'zod';
 import { AddressRanges } from './address-ranges';
-import { secretSettings, secretsOf, settingNames, settings } from './setting-names';
+import { headersOf, secretSettings, secretsOf, settingNames, settings } from './setting-names';
 
 export interface Config {
   /** Everything secret in the settings, to be left out of whatever is logged. */
@@ -30,6 +30,8 @@ export interface Config {
   readonly mailFrom: string;
   /** Where a heartbeat is posted once a minute; null for nowhere. */
   readonly heartbeat: string | null;
+  /** Where figures and traces of Bussola itself are sent; null for nowhere. */
+  readonly telemetry: Telemetry | null;
   /** The gateway for text messages; null for none. */
   readonly gateway: { readonly url: string; readonly token: string } | null;
   /** A service that signs people in; null for none. */
@@ -62,6 +64,15 @@ export interface Config {
   };
   readonly closingMs: number;
   readonly historyDays: number;
+}
+
+/** Where figures and traces are sent by OTLP. */
+export interface Telemetry {
+  /** Before `/v1/metrics` and `/v1/traces`. */
+  readonly url: string;
+  readonly headers: Readonly<Record<string, string>>;
+  /** Which share of traces, from 0 to 1. */
+  readonly share: number;
 }
 
 /** A setting that cannot be used. */
@@ -161,6 +172,14 @@ function configOf(values: z.output<typeof settings>): Config {
     smtpUrl: values.BUSSOLA_SMTP ?? null,
     mailFrom: values.BUSSOLA_MAIL_FROM,
     heartbeat: values.BUSSOLA_HEARTBEAT ?? null,
+    telemetry:
+      values.BUSSOLA_OTLP === undefined
+        ? null
+        : {
+            url: values.BUSSOLA_OTLP.replace(/\/+$/, ''),
+            headers: headersOf(values.BUSSOLA_OTLP_HEADERS) ?? {},
+            share: values.BUSSOLA_TRACE_SHARE
+          },
     gateway:
       values.BUSSOLA_TEXT_GATEWAY === undefined
         ? null

@@ -1,3 +1,6 @@
+import { SpanStatusCode, trace, type Attributes, type Span } from '@opentelemetry/api';
+import { slowWork, type SlowKind } from './slow-work';
+
 /** What a process counts of its own work, since it began. */
 export const countedWork = [
   'requests',
@@ -32,17 +35,47 @@ export const countOf = (work: CountedWork): number => counts.get(work) ?? 0;
 /** How long this process has spent on work, s. */
 export const secondsOf = (work: TimedWork): number => seconds.get(work) ?? 0;
 
+/** What is to be known of a piece of work, besides what kind it is. */
+export interface Doing {
+  /** What its span in a trace is called; its kind by default. */
+  readonly span?: string;
+  /** What its span says of it, by the names that OpenTelemetry gives such things. */
+  readonly attributes?: Attributes;
+  /** Under what it is remembered among what took long, once it is done. */
+  readonly slow?: () => { readonly kind: SlowKind; readonly key: string; readonly about?: unknown };
+}
+
+/** What a span is called in a trace. */
+const spans: Readonly<Record<TimedWork, string>> = {
+  ...{ requests: 'request', queries: 'query', statements: 'statement', pulls: 'pull', judgings: 'judge' }
+};
+
 /**
- * Does work, counts it and adds up how long it took, also when it fails.
+ * Does work, counts it, adds up how long it took, also when it fails, and makes it a span of the trace that it belongs to.
  *
  * @example await timed('queries', () => evaluate(query))
  */
-export async function timed<Result>(name: TimedWork, work: () => Promise<Result>): Promise<Result> {
+export function timed<Result>(
+  name: TimedWork,
+  work: (span: Span) => Promise<Result>,
+  { span: spanName = spans[name], attributes = {}, slow }: Doing = {}
+): Promise<Result> {
   const begun = performance.now();
-  try {
-    return await work();
-  } finally {
-    count(name);
-    seconds.set(name, secondsOf(name) + (performance.now() - begun) / 1000);
-  }
+  return trace.getTracer('bussola').startActiveSpan(spanName, { attributes }, async (span) => {
+    try {
+      return await work(span);
+    } catch (error) {
+      span.setStatus({ code: SpanStatusCode.ERROR, message: error instanceof Error ? error.name : 'error' });
+      throw error;
+    } finally {
+      const took = performance.now() - begun;
+      count(name);
+      seconds.set(name, secondsOf(name) + took / 1000);
+      if (slow !== undefined) {
+        const { kind, key, about } = slow();
+        slowWork.note(kind, key, took, about);
+      }
+      span.end();
+    }
+  });
 }

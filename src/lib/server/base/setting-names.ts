@@ -1,5 +1,16 @@
 import { z } from 'zod';
 
+/** Headers as a setting has them; null for what are none. @example headersOf('a=1, b=2') // { a: '1', b: '2' } */
+export function headersOf(text: string): Record<string, string> | null {
+  const headers: Record<string, string> = {};
+  for (const one of text.split(',').filter((part) => part.trim() !== '')) {
+    const [, name, value] = /^\s*([A-Za-z0-9-]+)\s*=\s*([\x20-\x7e]*?)\s*$/.exec(one) ?? [];
+    if (name === undefined || value === undefined) return null;
+    headers[name.toLowerCase()] = value;
+  }
+  return headers;
+}
+
 /** Everything that can be set, as the environment and the settings file have it. */
 export const settings = z.object({
   /** Where it listens: an address of this machine, and a port. */
@@ -49,6 +60,17 @@ export const settings = z.object({
   BUSSOLA_TEXT_TOKEN: z.string().default(''),
   /** Where a heartbeat is posted once a minute: whoever expects it notices when Bussola is gone. */
   BUSSOLA_HEARTBEAT: z.url({ protocol: /^https?$/ }).optional(),
+  /** Where figures and traces of Bussola itself are sent by OTLP over HTTP, as JSON: the address before `/v1/metrics` and `/v1/traces`. */
+  BUSSOLA_OTLP: z
+    .url({ protocol: /^https?$/, error: 'must be an address such as https://collector.example.test:4318' })
+    .optional(),
+  /** Headers that are sent along, such as `authorization=Bearer …`, parted by commas. */
+  BUSSOLA_OTLP_HEADERS: z
+    .string()
+    .refine((text) => headersOf(text) !== null, { error: 'must be headers such as name=value, parted by commas' })
+    .default(''),
+  /** Which share of what is worked on is sent as traces, from 0 to 1. */
+  BUSSOLA_TRACE_SHARE: z.coerce.number().min(0).max(1).default(0.1),
   /** A service that signs people in (OpenID Connect), with what Bussola is called there, its secret, and what people call it. */
   BUSSOLA_ISSUER: z.url({ protocol: /^https?$/ }).optional(),
   BUSSOLA_ISSUER_CLIENT: z.string().default('bussola'),
@@ -95,6 +117,8 @@ export const secretSettings: readonly string[] = [
   'BUSSOLA_SMTP',
   'BUSSOLA_TEXT_TOKEN',
   'BUSSOLA_ISSUER_SECRET',
+  'BUSSOLA_OTLP',
+  'BUSSOLA_OTLP_HEADERS',
   'BUSSOLA_KEY',
   'BUSSOLA_SYSLOG_KEY'
 ];
@@ -108,6 +132,8 @@ export function secretsOf(values: Readonly<Record<string, unknown>>): string[] {
   return secretSettings.flatMap((name) => {
     const value = values[name];
     if (typeof value !== 'string' || value === '') return [];
+    if (name === 'BUSSOLA_OTLP_HEADERS')
+      return [value, ...Object.values(headersOf(value) ?? {})].filter((one) => one !== '');
     if (!URL.canParse(value)) return [value];
     const { password } = new URL(value);
     return password === '' ? [] : [password, plainOf(password)];

@@ -79,7 +79,10 @@ async function runOn<Row extends object>(
   const missing = values.indexOf(undefined);
   if (missing !== -1)
     throw new TypeError(`rows: parameter $${missing + 1} is undefined in: ${statement.trim().slice(0, 80)}`);
-  const { rows } = await timed('statements', () => on.query<Row>(statement, [...values]));
+  const { rows } = await timed('statements', () => on.query<Row>(statement, [...values]), {
+    attributes: { 'db.system.name': 'postgresql', 'db.query.text': statement },
+    slow: () => ({ kind: 'statements', key: statement })
+  });
   return rows;
 }
 

@@ -49,6 +49,7 @@ import { encloseSummary } from '../summary/enclose-summary';
 import { startSendingChanges } from '../followers/send-changes';
 import { startSummaries } from '../summary/send-plans';
 import { Backups } from '../backup/backups';
+import { startTelemetry } from '../observe/telemetry';
 import { startHeartbeat, type Heartbeat } from '../respond/heartbeat';
 import { startActing } from '../responses/start-acting';
 import { startResponding } from '../respond/respond';
@@ -284,6 +285,10 @@ export async function startBussola(
     await handOutFirstLink({ db, clock, origin }, folder.path, config.firstLink);
     const heartbeat = startHeartbeat({ url: config.heartbeat, origin, call, clock, log });
     undo.push(() => heartbeat.stop());
+    if (config.telemetry !== null) {
+      const telemetry = startTelemetry({ ...parts, to: config.telemetry, instance: config.instance });
+      undo.push(() => telemetry.stop());
+    }
     const closeInTime = async () => {
       log.info('stopping');
       watchdog?.closing();

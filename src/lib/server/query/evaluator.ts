@@ -11,6 +11,7 @@ import { catalogueEntries } from './catalogue/entries';
 import {
   answeredQueries,
   answeredQuery,
+  type Answered,
   type AnswerFormat,
   type CellBudget,
   type EvaluationContext
@@ -19,6 +20,12 @@ import { matchedBy, type MatchAsked, type Matched } from './signals/matched';
 import type { Queries, Query } from './signals/query-schema';
 import type { LineCounter } from './signals/line-rows';
 import { workOutSignals, type AskedWork, type SignalWork } from './signals/work';
+
+/** Answers as bytes of text, with how long it took to compute each, ms. */
+export interface AnsweredBytes {
+  readonly bytes: Uint8Array;
+  readonly took: readonly number[];
+}
 
 /** For whom something is answered: which ticket gives it up, and the accounts whose lines they may have counted; null for all. */
 interface AnsweredFor {
@@ -72,7 +79,7 @@ export class Evaluator {
     query: Query,
     now: Instant,
     { format, ...by }: AnsweredFor & { readonly format: AnswerFormat }
-  ): Promise<Uint8Array | Problem> {
+  ): Promise<AnsweredBytes | Problem> {
     return this.#answer(now, by, (context) => answeredQuery(context, query, format));
   }
 
@@ -81,7 +88,7 @@ export class Evaluator {
     queries: Queries,
     now: Instant,
     { budget, ...by }: AnsweredFor & { readonly budget: CellBudget }
-  ): Promise<Uint8Array | Problem> {
+  ): Promise<AnsweredBytes | Problem> {
     return this.#answer(now, by, (context) => answeredQueries(context, queries, budget));
   }
 
@@ -98,8 +105,8 @@ export class Evaluator {
   async #answer(
     now: Instant,
     { ticket, lines }: AnsweredFor,
-    write: (context: EvaluationContext) => Promise<string>
-  ): Promise<Uint8Array | Problem> {
+    write: (context: EvaluationContext) => Promise<Answered<readonly number[]>>
+  ): Promise<AnsweredBytes | Problem> {
     const context: EvaluationContext = {
       db: this.#db,
       now,
@@ -108,7 +115,9 @@ export class Evaluator {
       newest: (ids) => this.#store.newest(ids)
     };
     try {
-      return transferred(await write(context));
+      const { text, took } = await write(context);
+      const bytes = new TextEncoder().encode(text);
+      return Comlink.transfer({ bytes, took }, [bytes.buffer]);
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;
       return problemOf(error);

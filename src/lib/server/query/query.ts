@@ -1,5 +1,6 @@
 import { Refusal, type Problem, refusalOf } from '$lib/core/problem/problem';
 import { createHash } from 'node:crypto';
+import { slowWork } from '../base/slow-work';
 import { linesOf, type Signal } from '$lib/core/signal';
 import type { Clock } from '$lib/core/time';
 import type { Queryable } from '../db/pool';
@@ -7,6 +8,7 @@ import { GivenUp, type QueryQueue, type Reader } from './query-queue';
 import { budgets, type AnswerFormat } from './signals/answered';
 import type { Queries, Query } from './signals/query-schema';
 import { resolveSignal } from './signals/resolve';
+import type { AnsweredBytes } from './evaluator';
 import type { EvaluatorClient } from './query-thread';
 
 export { queriesSchema, querySchema, type Queries, type Query } from './signals/query-schema';
@@ -34,9 +36,13 @@ export async function answerQuery(
   format: AnswerFormat = 'json'
 ): Promise<Uint8Array> {
   const lines = await linesFor(reader, [query.signal]);
-  return queryQueue.ask(reader, keyOf([format, query, lines]), (gone) =>
-    untilGone(evaluator, gone, (ticket) => evaluator.answerQuery(query, clock.now(), { format, lines, ticket }))
-  );
+  return queryQueue.ask(reader, keyOf([format, query, lines]), async (gone) => {
+    const { bytes, took } = await untilGone(evaluator, gone, (ticket) =>
+      evaluator.answerQuery(query, clock.now(), { format, lines, ticket })
+    );
+    noteTook([query.signal], took);
+    return bytes;
+  });
 }
 
 /**
@@ -46,14 +52,28 @@ export async function answerQuery(
  */
 export async function answerQueries(
   { evaluator, clock, queryQueue }: Asked,
-  queries: Queries,
+  { of, ...queries }: Queries,
   reader: Reader = itself
 ): Promise<Uint8Array> {
   const budget = reader.isAnonymous ? budgets.link : budgets.person;
   const lines = await linesFor(reader, queries.signals);
-  return queryQueue.ask(reader, keyOf([budget, queries, lines]), (gone) =>
-    untilGone(evaluator, gone, (ticket) => evaluator.answerQueries(queries, clock.now(), { budget, lines, ticket }))
-  );
+  return queryQueue.ask(reader, keyOf([budget, queries, lines]), async (gone) => {
+    const { bytes, took } = await untilGone(evaluator, gone, (ticket) =>
+      evaluator.answerQueries(queries, clock.now(), { budget, lines, ticket })
+    );
+    noteTook(queries.signals, took, of);
+    return bytes;
+  });
+}
+
+/** Remembers how long each signal took, of the panel whose it is where that is known. */
+function noteTook(signals: readonly Signal[], took: readonly number[], of?: Queries['of']): void {
+  for (const [index, ms] of took.entries()) {
+    const panel = of?.panels[index];
+    if (of !== undefined && panel !== undefined)
+      slowWork.note('panels', `${of.board} ${panel}`, ms, { board: of.board, panel });
+    else slowWork.note('queries', JSON.stringify(signals[index]), ms);
+  }
 }
 
 /** The accounts whose lines a reader may have counted, where signals count lines: equal queries of other readers are the same ones then. */
@@ -69,14 +89,14 @@ let tickets = 0;
 async function untilGone(
   evaluator: EvaluatorClient,
   gone: AbortSignal,
-  work: (ticket: number) => Promise<Uint8Array | Problem>
-): Promise<Uint8Array> {
+  work: (ticket: number) => Promise<AnsweredBytes | Problem>
+): Promise<AnsweredBytes> {
   const ticket = ++tickets;
   const giveUp = () => void evaluator.cancel(ticket);
   gone.addEventListener('abort', giveUp);
   try {
     const answer = await work(ticket);
-    if (answer instanceof Uint8Array) return answer;
+    if ('bytes' in answer) return answer;
     throw gone.aborted ? new GivenUp() : refusalOf(answer);
   } finally {
     gone.removeEventListener('abort', giveUp);

@@ -18,7 +18,7 @@
   }
 </script>
 
-<fieldset class="flex flex-col gap-1.5 text-[13px]">
+<fieldset class="flex w-full flex-col gap-1.5 text-[13px]">
   <legend class="text-quiet mb-1">What is sent</legend>
   <label class="flex items-center gap-1.5"
     ><input type="radio" name="what-{of}" checked={!isSome} onchange={() => mean(false)} /> every change</label
@@ -27,7 +27,7 @@
     ><input type="radio" name="what-{of}" checked={isSome} onchange={() => mean(true)} /> changes of some kinds</label
   >
   {#if isSome}
-    <div class="ml-5 grid grid-cols-[repeat(auto-fill,minmax(170px,1fr))] gap-x-3 gap-y-1">
+    <div class="ml-5 grid grid-cols-[repeat(auto-fill,minmax(190px,1fr))] gap-x-3 gap-y-1">
       {#each all as kind (kind)}
         <label class="flex items-start gap-1.5"
           ><input class="mt-0.5" type="checkbox" value={kind} bind:group={kinds} /> {changeKinds[kind]}</label

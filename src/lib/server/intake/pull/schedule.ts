@@ -67,9 +67,20 @@ export function scheduleIntake(intake: Intake) {
             plans.find((one) => one.accountId === account.id && one.service === collection.service) ?? {};
           if (plan.collect !== 'nothing' && isDue(collection, planEvery(plan), now))
             begin(`pull ${account.id} ${collection.service}`, () =>
-              timed('pulls', async () => {
-                if (!(await pullService(intake, account.id, collection.service))) count('pulls.failed');
-              })
+              timed(
+                'pulls',
+                async () => {
+                  if (!(await pullService(intake, account.id, collection.service))) count('pulls.failed');
+                },
+                {
+                  attributes: { 'bussola.account.id': account.id, 'bussola.service': collection.service },
+                  slow: () => ({
+                    kind: 'pulls',
+                    key: `${account.id} ${collection.service}`,
+                    about: { accountId: account.id, service: collection.service }
+                  })
+                }
+              )
             );
         }
         const failing = collections.filter((one) => one.accountId === account.id && isFailing(one));

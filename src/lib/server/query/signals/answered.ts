@@ -36,6 +36,12 @@ import { completeUntilOf, type Arrivals } from './arrivals';
 import { mostSeriesCells, type Queries, type Query } from './query-schema';
 import { resolveSignal, resourcesOf, stockFor, stepFor, workOf, type Resolved } from './resolve';
 
+/** Answers as text, with how long it took to compute each, ms. */
+export interface Answered<Took> {
+  readonly text: string;
+  readonly took: Took;
+}
+
 /** How an answer is written as text. */
 export type AnswerFormat = 'json' | 'csv';
 
@@ -80,7 +86,11 @@ const arrivalsAt = async ({ db, now, newest }: EvaluationContext): Promise<Arriv
  *
  * @throws Refusal with the path within the signal; Refusal when the answer would have too many cells, naming the shortest step that fits
  */
-export async function answeredQuery(context: EvaluationContext, query: Query, format: AnswerFormat): Promise<string> {
+export async function answeredQuery(
+  context: EvaluationContext,
+  query: Query,
+  format: AnswerFormat
+): Promise<Answered<readonly number[]>> {
   const { db, now, lines } = context;
   const span = range(instantFromText(query.from), instantFromText(query.to));
   refuseLines(query.signal, lines);
@@ -89,11 +99,15 @@ export async function answeredQuery(context: EvaluationContext, query: Query, fo
   refuseTooLarge(resolved, span, step, query.zone, format);
   const complete = await completeUntilOf(await arrivalsAt(context), resolved);
   const work = { ...workOf(resolved, now, complete), lineAccounts: lines };
+  const began = performance.now();
   const [worked] = (await context.evaluateAll([{ work, span, step }], query.zone)) as [Worked];
+  const took = [performance.now() - began];
   if (worked.kind === 'fault') throw refusalOf(worked.problem);
-  return format === 'csv'
-    ? frameCsv(worked)
-    : JSON.stringify(written(answerOf(worked, work.completeUntil, now, resourcesOf([resolved]), complete), query));
+  const text =
+    format === 'csv'
+      ? frameCsv(worked)
+      : JSON.stringify(written(answerOf(worked, work.completeUntil, now, resourcesOf([resolved]), complete), query));
+  return { text, took };
 }
 
 /** A signal of a board, ready to be computed. */
@@ -112,7 +126,7 @@ export async function answeredQueries(
   context: EvaluationContext,
   queries: Queries,
   budget: CellBudget
-): Promise<string> {
+): Promise<Answered<readonly number[]>> {
   const { db, now, lines } = context;
   const [stock, arrivals] = await Promise.all([stockFor(db, queries.signals), arrivalsAt(context)]);
   const keys = queries.signals.map((signal, index) => JSON.stringify([signal, queries.spans?.[index] ?? null]));
@@ -156,10 +170,13 @@ export async function answeredQueries(
   });
   const sent = new Set(keys.filter((_key, index) => isSent[index]));
   const toAnswer = [...byKey].flatMap(([key, one]) => ('work' in one && sent.has(key) ? [{ key, ...one }] : []));
+  const began = performance.now();
   const all = await context.evaluateAll(
     toAnswer.map(({ work, span, step }) => ({ work, span, step })),
     queries.zone
   );
+  const each = shared(all, performance.now() - began);
+  const tookOf = new Map(toAnswer.map(({ key }, index) => [key, each[index] as number]));
   const resources = resourcesOf(toAnswer.map(({ of }) => of));
   const texts = new Map(
     all.map((worked, index) => {
@@ -172,7 +189,21 @@ export async function answeredQueries(
     if (!isSent[index]) return JSON.stringify(tooMuch);
     return texts.get(key) ?? JSON.stringify(byKey.get(key));
   });
-  return `[${entries.join(',')}]`;
+  return { text: `[${entries.join(',')}]`, took: keys.map((key) => tookOf.get(key) ?? 0) };
+}
+
+/**
+ * How long each of several signals took that were computed together, ms: its own time, and of what they share by how many samples were read for it.
+ *
+ * @param together how long all of them took
+ * @example shared([fault], 3) // [3]
+ */
+function shared(all: readonly Worked[], together: number): number[] {
+  const efforts = all.map((one) => (one.kind === 'worked' ? one.effort : { milliseconds: 0, points: 0 }));
+  const sumOf = (of: 'milliseconds' | 'points'): number => efforts.reduce((sum, one) => sum + one[of], 0);
+  const reading = Math.max(0, together - sumOf('milliseconds'));
+  const points = sumOf('points');
+  return efforts.map((one) => one.milliseconds + reading * (points === 0 ? 1 / efforts.length : one.points / points));
 }
 
 /** @throws Refusal `not-allowed` for a signal that counts lines, where none may be read */

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { idSchema } from '$lib/core/forms/id';
 import { instantTextSchema } from '$lib/core/forms/instant-text';
 import { signalSchema } from '$lib/core/signal';
 import { isZone } from '$lib/core/time';
@@ -42,10 +43,22 @@ export const spansSchema = z
 
 /** Body of `POST /api/v1/queries`: the signals of a board, answered together over one range, or each over its own of `spans`. */
 export const queriesSchema = z
-  .strictObject({ signals: z.array(signalSchema).max(mostSignals), spans: spansSchema, ...spanShape })
+  .strictObject({
+    signals: z.array(signalSchema).max(mostSignals),
+    spans: spansSchema,
+    ...spanShape,
+    of: z
+      .strictObject({ board: idSchema, panels: z.array(z.string().max(40)).max(mostSignals) })
+      .optional()
+      .describe('The panels of a board whose signals they are, in the same order: for the list of what is slow.')
+  })
   .refine(inOrder, outOfOrder)
   .refine(({ signals, spans }) => spans === undefined || spans.length === signals.length, {
     error: 'Give a span for each signal, or none.',
     path: ['spans']
+  })
+  .refine(({ signals, of }) => of === undefined || of.panels.length === signals.length, {
+    error: 'Give a panel for each signal.',
+    path: ['of', 'panels']
   });
 export type Queries = z.infer<typeof queriesSchema> & WrittenTimes;

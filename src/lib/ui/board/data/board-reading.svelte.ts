@@ -43,9 +43,12 @@ export class BoardReading {
   readonly #state: () => ReadingState;
   readonly #rereading = new Rereading(() => this.#ask(true), later);
 
-  /** @param token of a link by which the board is seen; null for people of the workspace */
-  constructor(token: string | null, state: () => ReadingState) {
-    this.#data = new BoardData(token);
+  /**
+   * @param board its id; null for one that is not stored
+   * @param token of a link by which the board is seen; null for people of the workspace
+   */
+  constructor(board: number | null, token: string | null, state: () => ReadingState) {
+    this.#data = new BoardData(board, token);
     this.#state = state;
   }
 

@@ -72,8 +72,14 @@ export class BoardData {
   readonly #newest = new Map<PanelData, PanelQuery>();
   readonly #underWay = new Map<AbortController, readonly PanelQuery[]>();
 
-  /** @param token of a link by which the board is seen; without one, signals are requested as they are */
-  constructor(readonly token: string | null = null) {}
+  /**
+   * @param board its id; null for one that is not stored
+   * @param token of a link by which the board is seen; without one, signals are requested as they are
+   */
+  constructor(
+    readonly board: number | null,
+    readonly token: string | null = null
+  ) {}
 
   /** Sends queries; an answer still under way is given up when all that it was requested for is requested anew. */
   async ask(queries: readonly PanelQuery[], zone: string): Promise<void> {
@@ -90,7 +96,7 @@ export class BoardData {
     this.#underWay.set(asking, queries);
     const [path, what] =
       this.token === null
-        ? ['/queries', { signals: queries.map(({ signal }) => signal) }]
+        ? ['/queries', { signals: queries.map(({ signal }) => signal), ...this.#panelsOf(queries) }]
         : [`/shared/${this.token}/queries`, { asks: queries.map(({ of }) => of) }];
     const told = await post<(PackedAnswer | Problem)[]>(
       path,
@@ -110,6 +116,11 @@ export class BoardData {
       if (one && this.#newest.get(query.data) === query)
         query.data.take('series' in one ? unpacked(one) : one, query.range);
     }
+  }
+
+  /** Which panels the queries are of. */
+  #panelsOf(queries: readonly PanelQuery[]): object {
+    return this.board === null ? {} : { of: { board: this.board, panels: queries.map(({ of }) => of.panel) } };
   }
 
   /** Gives up what is under way. */

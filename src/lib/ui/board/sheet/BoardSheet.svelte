@@ -105,7 +105,7 @@
       )
   );
   // svelte-ignore state_referenced_locally (a link is a page of its own)
-  const reading = new BoardReading(link?.token ?? null, () => ({
+  const reading = new BoardReading(id, link?.token ?? null, () => ({
     ...{ views, metrics, choices, step, earlier, zone, shown },
     pickers: board.pickers,
     search: page.url.searchParams,
