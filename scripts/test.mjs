@@ -132,6 +132,7 @@ const databaseTests = [
   'src/lib/server/tidy/made.test.ts',
   'src/lib/server/db/one-transaction.test.ts',
   'src/lib/server/db/deadlocks.test.ts',
+  'src/lib/server/followers/followers.test.ts',
   'src/lib/server/alarms/alarmed-forms.test.ts',
   'src/lib/server/intake/pull/remove-account.test.ts',
   'src/lib/server/incidents/overlapping.test.ts',

@@ -52,7 +52,7 @@
 <main class="min-w-0 flex-1 overflow-y-auto px-[18px] py-3.5 max-md:overflow-visible">
   <div class="mb-3 flex flex-wrap items-baseline gap-2">
     <h1 class={failing > 0 ? 'text-major' : ''}>{heading}</h1>
-    <span class="text-quiet text-[14px]">what people, programs and Bussola change, signed, in its order</span>
+    <span class="text-quiet text-[14px]">each change by people, programs and Bussola, signed and in order</span>
   </div>
   <Outcome {acting} />
   <div class="flex flex-col gap-2.5">
