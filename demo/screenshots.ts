@@ -182,7 +182,6 @@ async function shots(page: Page, theme: 'day' | 'night'): Promise<void> {
           board: '/services/machines/board',
           cluster: `/clusters/${harbour[0]?.id ?? 0}`,
           alarm: `/alarms/new?signal=${signal}&title=Processor%20use`,
-          alarms: '/alarms',
           bench: `/bench?service=balancers&signal=${composed}`,
           accounts: '/accounts/3?service=machines',
           objectives: '/objectives',
@@ -195,7 +194,7 @@ async function shots(page: Page, theme: 'day' | 'night'): Promise<void> {
           routes: '/routes',
           incident: `/incidents/${incident[0]?.id ?? 0}`
         }
-      : { watch: '/', rotas: '/rotas' })
+      : { watch: '/', rotas: '/rotas', api: '/operations?operation=postAlarms' })
   };
   for (const [name, path] of Object.entries(views)) await shot(page, path, `${name}-${theme}`);
   if (theme === 'day') {

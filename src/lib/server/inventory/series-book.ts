@@ -13,10 +13,11 @@ export class SeriesBook {
   /** The ids of series, in the order asked; null where the resource is not known. */
   async idsOf(accountId: number, series: readonly SeriesIdentity[]): Promise<(number | null)[]> {
     const known = await this.#of(accountId);
-    const missing = series.filter((one) => !known.has(keyOf(one)));
+    const keys = series.map(keyOf);
+    const missing = series.filter((_one, index) => !known.has(keys[index] as string));
     if (missing.length > 0)
       for (const made of await makeSeries(this.#db, accountId, missing)) known.set(keyOf(made), made.id);
-    return series.map((one) => known.get(keyOf(one)) ?? null);
+    return keys.map((key) => known.get(key) ?? null);
   }
 
   /** How many series an account has. */
@@ -51,5 +52,6 @@ export class SeriesBook {
 
 const keyOf = ({ resource, metric, labels }: SeriesIdentity): string => {
   const pairs = Object.entries(labels);
-  return `${resource}\n${metric}\n${pairs.length === 0 ? '' : JSON.stringify(pairs.sort(([a], [b]) => (a < b ? -1 : 1)))}`;
+  const sorted = pairs.length < 2 ? pairs : pairs.sort(([a], [b]) => (a < b ? -1 : 1));
+  return `${resource}\n${metric}\n${pairs.length === 0 ? '' : JSON.stringify(sorted)}`;
 };

@@ -79,7 +79,7 @@
         label="Remove"
         question={one.waiting === 0
           ? 'Remove it?'
-          : `${countOf(one.waiting, 'change')} that waits goes with it. Remove it?`}
+          : `${countOf(one.waiting, 'change')} ${one.waiting === 1 ? 'waits and goes' : 'wait and go'} with it. Remove it?`}
         disabled={acting.busy}
         onConfirm={() => void remove()}
       />

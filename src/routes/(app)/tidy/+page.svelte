@@ -12,7 +12,14 @@
   const { mayEdit, dates } = useReader();
   const kindWords: Readonly<Record<string, string>> = {
     ...{ alarms: 'alarm', boards: 'board', budgets: 'budget', channels: 'channel', checks: 'check' },
-    ...{ derived: 'derived metric', 'event-rules': 'event rule', folders: 'folder', groups: 'group' },
+    ...{
+      connectors: 'connector',
+      followers: 'follower',
+      derived: 'derived metric',
+      'event-rules': 'event rule',
+      folders: 'folder',
+      groups: 'group'
+    },
     ...{ 'line-rules': 'line rule', marks: 'mark', objectives: 'promise', responses: 'response', rotas: 'rota' },
     ...{ routes: 'route', signals: 'signal', 'summary-plans': 'summary', teams: 'team' }
   };

@@ -168,6 +168,7 @@ async function withinRoom(
   refused: Refused
 ): Promise<readonly ReceivedSeries[]> {
   const room = key.mostSeries - (await book.count(key.accountId));
+  if (series.length <= room) return series;
   if ((await book.countNew(key.accountId, series.map(identityOf))) <= room) return series;
   const known = await book.areKnown(key.accountId, series.map(identityOf));
   let left = room;
