@@ -25,7 +25,9 @@ interface Noted {
 }
 
 /** Pieces of work of each kind that are remembered; of more, those that took least are forgotten. */
-const mostPieces = 1000;
+const mostPieces = 500;
+/** What has a longer name is not remembered, so that nobody fills the memory with long queries. */
+const longestKey = 4000;
 /** For so long at least, ms; twice as long at most. */
 const usualHalf = 12 * 3_600_000;
 
@@ -54,6 +56,7 @@ export class SlowWork {
 
   /** Notes that something was done, and how long it took, ms. */
   note(kind: SlowKind, key: string, took: number, about: unknown = null): void {
+    if (key.length > longestKey) return;
     const now = this.#turn();
     let ofKind = this.#current.get(kind);
     if (ofKind === undefined) this.#current.set(kind, (ofKind = new Map<string, Noted>()));

@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import { Webhook } from 'standardwebhooks';
 import { alarm } from '../../../../tests/support/alarm';
 import { openIncident } from '../../../../tests/support/incidents';
-import { withDatabase } from '../../../../tests/support/database';
+import { hasPostgres, withDatabase } from '../../../../tests/support/database';
 import { Receiver } from '../../../../tests/support/receiver';
 import { refusalOf } from '../../../../tests/support/refusal';
 import { sealing } from '../../../../tests/support/sealing';
@@ -303,6 +303,29 @@ describe('followers of changes', function () {
     await removeFollower(context(), one.id);
     expect((await refusalOf(removeFollower(context(), one.id)))?.code).to.equal('not-found');
     expect((await refusalOf(saveFollower(context(), one.id, 2, one.follower, 'Kaja')))?.code).to.equal('not-found');
+  });
+
+  it('that are removed while something changes fail nothing', async function () {
+    if (!hasPostgres) return this.skip(); // the embedded database does one thing at a time
+    const follower = await following();
+    let recorded: Promise<unknown> = Promise.resolve();
+    const isDone = { recorded: false };
+    await fixture.db.transaction(async (within) => {
+      await within.rows('delete from followers where id = $1', [follower.id]);
+      recorded = recordAct(fixture.db, act({ by: 'meanwhile' })).then(() => (isDone.recorded = true));
+      await until(
+        'it waits',
+        async () =>
+          (
+            await within.rows(
+              "select 1 from pg_stat_activity where wait_event_type = 'Lock' and datname = current_database()"
+            )
+          ).length > 0
+      );
+      expect(isDone.recorded).to.equal(false);
+    });
+    await recorded;
+    expect(await fixture.db.rows("select 1 from acts where by = 'meanwhile'")).to.have.length(1);
   });
 
   it('forget what was sent a week ago, and what could not be sent for a month', async () => {

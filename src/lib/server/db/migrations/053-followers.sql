@@ -33,10 +33,10 @@ create table followed_changes (
 create index followed_changes_waiting on followed_changes (follower_id, id) where sent_at is null;
 create index followed_changes_of on followed_changes (follower_id, id desc);
 
--- Stores a change for whoever follows its kind, in the transaction that makes it.
+-- Stores a change for whoever follows its kind, in the transaction that makes it. One that is being removed is waited for, so that its removal fails nothing.
 create function follow_change(of_kind text, happened bigint, what jsonb) returns void language sql as $$
   insert into followed_changes (follower_id, kind, at, change)
-  select id, of_kind, happened, what from followers where is_on and (kinds = '{}' or of_kind = any (kinds));
+  select id, of_kind, happened, what from followers where is_on and (kinds = '{}' or of_kind = any (kinds)) for key share;
 $$;
 
 -- What Bussola itself does with an incident; what people do is among their acts.
