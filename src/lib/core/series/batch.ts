@@ -19,6 +19,7 @@ export function encodeBatch(blocks: readonly BatchBlock[]): Uint8Array {
   const size = blocks.reduce((sum, { points }) => sum + 8 + points.at.length * 40, 8);
   const bytes = new Uint8Array(size);
   const view = new DataView(bytes.buffer);
+  const numbers = new Float64Array(bytes.buffer); // everything lies on a multiple of eight
   view.setUint32(0, version, true);
   view.setUint32(4, blocks.length, true);
   let offset = 8;
@@ -27,7 +28,7 @@ export function encodeBatch(blocks: readonly BatchBlock[]): Uint8Array {
     view.setUint32(offset + 4, points.at.length, true);
     offset += 8;
     for (const column of columns) {
-      new Float64Array(bytes.buffer, offset, points.at.length).set(points[column]);
+      numbers.set(points[column], offset / 8);
       offset += points.at.length * 8;
     }
   }

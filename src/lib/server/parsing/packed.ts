@@ -40,9 +40,10 @@ export function unpackReceived({ series, numbers, ...rest }: PackedReceived): Re
       const points: ReceivedPoint[] = [];
       const starts: (number | null)[] = [];
       for (let i = 0; i < length; i++, place += width) {
-        points.push([...numbers.subarray(place, place + 5)] as unknown as ReceivedPoint);
-        const start = numbers[place + 5] as number;
-        starts.push(Number.isNaN(start) ? null : start);
+        const number = (column: number): number => numbers[place + column] as number;
+        const point: ReceivedPoint = [number(0), number(1), number(2), number(3), number(4)];
+        points.push(point);
+        starts.push(Number.isNaN(number(5)) ? null : number(5));
       }
       return { ...identity, points, starts };
     })

@@ -103,6 +103,7 @@ async function keepInTurn(receiver: Receiver, key: Describing, received: Receive
     else refused.add(received.series[index] as ReceivedSeries, one.reason, `${one.why}.`);
   const room = await withinRoom(receiver, key, fits, refused);
   const sound = room.flatMap((one) => {
+    if (one.points.length > 0 && one.points.every(isSound)) return [one];
     const kept = one.points.map((point, index) => ({ point, index })).filter(({ point }) => isSound(point));
     if (kept.length < one.points.length)
       refused.add(
