@@ -35,7 +35,10 @@ describe('followers of changes', function () {
   const running: { stop(): Promise<void> }[] = [];
   let names = 0;
 
-  before(async () => (url = await receiver.open()));
+  before(async () => {
+    url = await receiver.open();
+    now = systemClock.now();
+  });
   after(() => receiver.close());
   beforeEach(() => {
     receiver.received.length = 0;

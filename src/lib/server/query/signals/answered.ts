@@ -33,6 +33,7 @@ import { allCollections } from '../../intake/ledger/collections';
 import { frameCsv } from './frame-csv';
 import type { AskedWork } from './work';
 import { completeUntilOf, type Arrivals } from './arrivals';
+import { sharedTime } from './shared-time';
 import { mostSeriesCells, type Queries, type Query } from './query-schema';
 import { resolveSignal, resourcesOf, stockFor, stepFor, workOf, type Resolved } from './resolve';
 
@@ -110,6 +111,9 @@ export async function answeredQuery(
   return { text, took };
 }
 
+/** What a signal took that could not be computed. */
+const nothing = { milliseconds: 0, points: 0 };
+
 /** A signal of a board, ready to be computed. */
 interface AskedAnswer extends AskedWork {
   readonly of: Resolved;
@@ -175,7 +179,10 @@ export async function answeredQueries(
     toAnswer.map(({ work, span, step }) => ({ work, span, step })),
     queries.zone
   );
-  const each = shared(all, performance.now() - began);
+  const each = sharedTime(
+    all.map((one) => (one.kind === 'worked' ? one.effort : nothing)),
+    performance.now() - began
+  );
   const tookOf = new Map(toAnswer.map(({ key }, index) => [key, each[index] as number]));
   const resources = resourcesOf(toAnswer.map(({ of }) => of));
   const texts = new Map(
@@ -190,20 +197,6 @@ export async function answeredQueries(
     return texts.get(key) ?? JSON.stringify(byKey.get(key));
   });
   return { text: `[${entries.join(',')}]`, took: keys.map((key) => tookOf.get(key) ?? 0) };
-}
-
-/**
- * How long each of several signals took that were computed together, ms: its own time, and of what they share by how many samples were read for it.
- *
- * @param together how long all of them took
- * @example shared([fault], 3) // [3]
- */
-function shared(all: readonly Worked[], together: number): number[] {
-  const efforts = all.map((one) => (one.kind === 'worked' ? one.effort : { milliseconds: 0, points: 0 }));
-  const sumOf = (of: 'milliseconds' | 'points'): number => efforts.reduce((sum, one) => sum + one[of], 0);
-  const reading = Math.max(0, together - sumOf('milliseconds'));
-  const points = sumOf('points');
-  return efforts.map((one) => one.milliseconds + reading * (points === 0 ? 1 / efforts.length : one.points / points));
 }
 
 /** @throws Refusal `not-allowed` for a signal that counts lines, where none may be read */
