@@ -29,7 +29,7 @@ describe('what is slow', () => {
   it('names panels by their boards, other queries by what they show, and pulls by account and service', async () => {
     const panel = { id: 'a', title: 'Processor', picture: 'lines', signal, place: { x: 0, y: 0, w: 6, h: 4 } };
     const board = {
-      title: 'Harbour',
+      title: 'Quay of slow boards',
       pickers: [],
       sections: [],
       panels: [panel, { ...panel, id: 'b', title: 'Again' }]
@@ -46,8 +46,8 @@ describe('what is slow', () => {
     const { panels, queries, pulls, statements } = await list();
     const own = panels.filter(({ path }) => path.startsWith(`/boards/${id}?`));
     expect(own.map(({ name, path, times }) => [name, path, times])).to.have.deep.members([
-      ['Processor on Harbour', `/boards/${id}?panel=a`, 1],
-      ['Again on Harbour', `/boards/${id}?panel=b`, 1]
+      ['Processor on Quay of slow boards', `/boards/${id}?panel=a`, 1],
+      ['Again on Quay of slow boards', `/boards/${id}?panel=b`, 1]
     ]);
     expect(own.every(({ total, longest, mean }) => total > 0 && longest === total && mean === total)).to.equal(true);
     const asked = queries.find(({ path }) => path === `/bench?signal=${encodeURIComponent(JSON.stringify(signal))}`);
@@ -58,7 +58,7 @@ describe('what is slow', () => {
     expect(statements.length).to.be.above(10);
     expect(statements.every(({ name }) => !/\s\s|\n/.test(name))).to.equal(true);
     // No value of a statement is remembered, only its text.
-    expect(statements.some(({ name }) => name.includes('Harbour'))).to.equal(false);
+    expect(statements.some(({ name }) => name.includes('Quay of slow boards'))).to.equal(false);
   });
 
   it('remembers each of several queries that were answered together', async () => {
