@@ -17,10 +17,7 @@ describe('what is slow, as administrators read it', () => {
     await panels.getByRole('link', { name: 'Panel a on Harbour' }).waitFor();
     const path = await panels.getByRole('link', { name: 'Panel a on Harbour' }).getAttribute('href');
     expect(path).to.match(new RegExp(`^/boards/${board.id}\\?(.*&)?panel=a`));
-    await visit
-      .region('Accounts')
-      .getByRole('link', { name: /^Machines of / })
-      .waitFor();
+    await visit.region('Accounts').getByRole('link', { name: 'Machines of corallo-prod' }).waitFor();
     await visit.region('Requests').getByText('POST /api/v1/queries', { exact: true }).waitFor();
     await visit
       .region('Statements')
