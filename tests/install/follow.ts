@@ -69,7 +69,14 @@ function followPage(address: string, mail: string): void {
   const own = script.replaceAll('BUSSOLA_FIRST_LINK=file\n', 'BUSSOLA_FIRST_LINK=file\nBUSSOLA_REACH=127.0.0.1\n');
   if (values.again) startAnew(mail);
   writeFileSync(join(root, 'root/follow.sh'), `set -e\ncd /root\nexport DEBIAN_FRONTEND=noninteractive\n${own}`);
+  // As whoever signs in there has it: settings of this machine, such as where its authorities are, lead nowhere in that root.
+  const environment = {
+    PATH: '/usr/local/sbin:/usr/local/bin:/usr/sbin:/usr/bin:/sbin:/bin',
+    HOME: '/root',
+    LANG: 'C.UTF-8'
+  };
   const { status } = spawnSync('chroot', [root, '/bin/sh', '/root/follow.sh'], {
+    env: environment,
     stdio: 'inherit',
     timeout: 1_200_000
   });
