@@ -1,6 +1,6 @@
 // npm run follow-install [-- --keep]: follows the page *Install and run* on a fresh Debian, block by block, then takes its first steps in a browser. Needs root and debootstrap.
 import { execFileSync, spawn, spawnSync, type ChildProcess } from 'node:child_process';
-import { copyFileSync, existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { chmodSync, copyFileSync, existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
@@ -50,6 +50,8 @@ function makeRoot(): void {
     said('making a fresh Debian');
     execFileSync('debootstrap', ['--variant=minbase', 'trixie', root], { stdio: 'inherit' });
   }
+  // A folder for one's own alone would be a root in which nobody else finds anything.
+  chmodSync(root, 0o755);
   for (const name of mounts) execFileSync('mount', ['--rbind', `/${name}`, join(root, name)]);
   copyFileSync('/etc/resolv.conf', join(root, 'etc/resolv.conf'));
   // The registries of this machine may be behind an authority of their own.
