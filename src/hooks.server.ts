@@ -1,9 +1,18 @@
 import { Refusal } from '$lib/core/problem/problem';
 import { subscribe } from 'node:diagnostics_channel';
 import type { ServerResponse } from 'node:http';
-import { json, redirect, type Handle, type HandleServerError, type RequestEvent, type ServerInit } from '@sveltejs/kit';
+import {
+  isRedirect,
+  json,
+  redirect,
+  type Handle,
+  type HandleServerError,
+  type RequestEvent,
+  type ServerInit
+} from '@sveltejs/kit';
 import { building } from '$app/environment';
 import { env } from '$env/dynamic/private';
+import { SpanStatusCode } from '@opentelemetry/api';
 import { unstorable, mendedText } from '$lib/core/forms/storable';
 import { isForeignForm, isForm } from '$server/http/foreign-form';
 import { mayUse, takesKey } from '$server/http/access';
@@ -62,10 +71,15 @@ export const handle: Handle = async (asked) => {
     const response = await timed(
       'requests',
       async (span) => {
-        const answer = await answerTo(asked);
+        // Whoever is sent elsewhere is answered: nothing failed.
+        const answer = await Promise.resolve(answerTo(asked)).catch((thrown: unknown) => {
+          if (isRedirect(thrown)) return thrown;
+          throw thrown;
+        });
         const route = routeOf(event);
         span.updateName(`${method} ${route}`);
         span.setAttributes({ 'http.route': route, 'http.response.status_code': answer.status });
+        if (answer.status >= 500) span.setStatus({ code: SpanStatusCode.ERROR });
         return answer;
       },
       {
@@ -73,6 +87,7 @@ export const handle: Handle = async (asked) => {
         slow: () => ({ kind: 'requests', key: `${method} ${routeOf(event)}` })
       }
     );
+    if (isRedirect(response)) throw response;
     if (response.status >= 500 && response.status !== 503) count('requests.failed');
     return response;
   } finally {

@@ -1,4 +1,4 @@
-import { SpanStatusCode, trace, type Attributes, type Span } from '@opentelemetry/api';
+import { SpanKind, SpanStatusCode, trace, type Attributes, type Span } from '@opentelemetry/api';
 import { slowWork, type SlowKind } from './slow-work';
 
 /** What a process counts of its own work, since it began. */
@@ -37,17 +37,19 @@ export const secondsOf = (work: TimedWork): number => seconds.get(work) ?? 0;
 
 /** What is to be known of a piece of work, besides what kind it is. */
 export interface Doing {
-  /** What its span in a trace is called; its kind by default. */
-  readonly span?: string;
   /** What its span says of it, by the names that OpenTelemetry gives such things. */
   readonly attributes?: Attributes;
   /** Under what it is remembered among what took long, once it is done. */
   readonly slow?: () => { readonly kind: SlowKind; readonly key: string; readonly about?: unknown };
 }
 
-/** What a span is called in a trace. */
-const spans: Readonly<Record<TimedWork, string>> = {
-  ...{ requests: 'request', queries: 'query', statements: 'statement', pulls: 'pull', judgings: 'judge' }
+/** What a span is called in a trace, and on which side of a call it stands. */
+const spans: Readonly<Record<TimedWork, { readonly name: string; readonly kind: SpanKind }>> = {
+  requests: { name: 'request', kind: SpanKind.SERVER },
+  queries: { name: 'query', kind: SpanKind.INTERNAL },
+  statements: { name: 'statement', kind: SpanKind.CLIENT },
+  pulls: { name: 'pull', kind: SpanKind.INTERNAL },
+  judgings: { name: 'judge', kind: SpanKind.INTERNAL }
 };
 
 /**
@@ -58,10 +60,11 @@ const spans: Readonly<Record<TimedWork, string>> = {
 export function timed<Result>(
   name: TimedWork,
   work: (span: Span) => Promise<Result>,
-  { span: spanName = spans[name], attributes = {}, slow }: Doing = {}
+  { attributes = {}, slow }: Doing = {}
 ): Promise<Result> {
   const begun = performance.now();
-  return trace.getTracer('bussola').startActiveSpan(spanName, { attributes }, async (span) => {
+  const { name: called, kind } = spans[name];
+  return trace.getTracer('bussola').startActiveSpan(called, { kind, attributes }, async (span) => {
     try {
       return await work(span);
     } catch (error) {
@@ -72,8 +75,8 @@ export function timed<Result>(
       count(name);
       seconds.set(name, secondsOf(name) + took / 1000);
       if (slow !== undefined) {
-        const { kind, key, about } = slow();
-        slowWork.note(kind, key, took, about);
+        const { kind: of, key, about } = slow();
+        slowWork.note(of, key, took, about);
       }
       span.end();
     }

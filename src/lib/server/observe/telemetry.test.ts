@@ -4,6 +4,7 @@ import { Receiver } from '../../../../tests/support/receiver';
 import { until } from '../../../../tests/support/until';
 import { loggerOf } from '../base/logger';
 import { timed } from '../base/own-counters';
+import { QueryQueue } from '../query/query-queue';
 import { healthMetrics } from '../intake/own/health-metrics';
 import { startTelemetry } from './telemetry';
 
@@ -77,6 +78,27 @@ describe('what Bussola sends of itself by OTLP', function () {
       expect(headers['content-type']).to.equal('application/json');
     }
     expect(all).to.contain('service.instance.id').and.to.contain('bussola-1');
+  });
+
+  it('has a query in the trace of whoever asked, though it waited for somebody else’s', async () => {
+    const telemetry = start(1);
+    const queue = new QueryQueue({ atOnce: 1 });
+    const ask = (name: string) =>
+      timed('requests', (span) => {
+        span.updateName(name);
+        return queue.ask({ name }, name, () => house.bussola.db.rows('select $1::text as asked', [name]));
+      });
+    await Promise.all(['first', 'second', 'third'].map(ask));
+    await telemetry.stop();
+    const of = (name: string) => spans().filter((span) => span.name === name);
+    const queries = of('query');
+    expect(queries).to.have.length(3);
+    for (const name of ['first', 'second', 'third']) {
+      const [request] = of(name);
+      const [query, ...others] = queries.filter(({ parentSpanId }) => parentSpanId === request?.spanId);
+      expect([query?.traceId, others.length], name).to.deep.equal([request?.traceId, 0]);
+      expect(of('statement').filter(({ parentSpanId }) => parentSpanId === query?.spanId)).to.have.length(1);
+    }
   });
 
   it('is a share of traces, none of them in part', async () => {

@@ -128,12 +128,12 @@ class WorkSampler implements Sampler {
     of: Context,
     traceId: string,
     name: string,
-    _kind: SpanKind,
-    _attributes: Attributes,
-    _links: Link[]
+    kind: SpanKind,
+    attributes: Attributes,
+    links: Link[]
   ): SamplingResult {
     if (name === 'statement') return { decision: SamplingDecision.NOT_RECORD };
-    return this.#share.shouldSample(of, traceId, name, _kind, _attributes, _links);
+    return this.#share.shouldSample(of, traceId, name, kind, attributes, links);
   }
 
   toString(): string {

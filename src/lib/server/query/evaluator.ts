@@ -105,7 +105,7 @@ export class Evaluator {
   async #answer(
     now: Instant,
     { ticket, lines }: AnsweredFor,
-    write: (context: EvaluationContext) => Promise<Answered<readonly number[]>>
+    write: (context: EvaluationContext) => Promise<Answered>
   ): Promise<AnsweredBytes | Problem> {
     const context: EvaluationContext = {
       db: this.#db,

@@ -1,3 +1,4 @@
+import { AsyncResource } from 'node:async_hooks';
 import { timed } from '../base/own-counters';
 import { Readers } from '../base/readers';
 import { Refusal } from '$lib/core/problem/problem';
@@ -34,7 +35,8 @@ interface QueuedQuery {
   readonly key: string | null;
   readonly isAnonymous: boolean;
   readonly stop: AbortController;
-  readonly work: (gone: AbortSignal) => Promise<unknown>;
+  /** In the trace of whoever asked, whoever lets it begin. */
+  readonly work: () => Promise<unknown>;
   readonly done: Promise<unknown>;
   readonly settle: { resolve(value: unknown): void; reject(error: unknown): void };
   askers: number;
@@ -95,7 +97,11 @@ export class QueryQueue {
     return sum;
   }
 
-  #queue({ name, isAnonymous = false }: Reader, key: string | null, work: QueuedQuery['work']): QueuedQuery {
+  #queue(
+    { name, isAnonymous = false }: Reader,
+    key: string | null,
+    asked: (gone: AbortSignal) => Promise<unknown>
+  ): QueuedQuery {
     const own = this.#waiting.get(name) ?? [];
     if (own.length >= this.#limits.ofReader || this.length >= this.#limits.ofAll)
       throw new Refusal(
@@ -106,7 +112,9 @@ export class QueryQueue {
     let settle: QueuedQuery['settle'] = { resolve: () => undefined, reject: () => undefined };
     const done = new Promise<unknown>((resolve, reject) => (settle = { resolve, reject }));
     done.catch(() => undefined); // whoever waits for it has the error
-    const query: QueuedQuery = { key, isAnonymous, work, done, settle, stop: new AbortController(), askers: 0 };
+    const stop = new AbortController();
+    const work = AsyncResource.bind(() => timed('queries', () => asked(stop.signal)));
+    const query: QueuedQuery = { key, isAnonymous, work, done, settle, stop, askers: 0 };
     if (key !== null) this.#known.set(key, query);
     this.#waiting.set(name, [...own, query]);
     queueMicrotask(() => this.#next());
@@ -131,7 +139,7 @@ export class QueryQueue {
   async #work(name: string, query: QueuedQuery): Promise<void> {
     this.#working.set(name, query);
     try {
-      query.settle.resolve(await timed('queries', () => query.work(query.stop.signal)));
+      query.settle.resolve(await query.work());
     } catch (error) {
       query.settle.reject(error);
     }

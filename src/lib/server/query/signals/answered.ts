@@ -38,9 +38,9 @@ import { mostSeriesCells, type Queries, type Query } from './query-schema';
 import { resolveSignal, resourcesOf, stockFor, stepFor, workOf, type Resolved } from './resolve';
 
 /** Answers as text, with how long it took to compute each, ms. */
-export interface Answered<Took> {
+export interface Answered {
   readonly text: string;
-  readonly took: Took;
+  readonly took: readonly number[];
 }
 
 /** How an answer is written as text. */
@@ -87,11 +87,7 @@ const arrivalsAt = async ({ db, now, newest }: EvaluationContext): Promise<Arriv
  *
  * @throws Refusal with the path within the signal; Refusal when the answer would have too many cells, naming the shortest step that fits
  */
-export async function answeredQuery(
-  context: EvaluationContext,
-  query: Query,
-  format: AnswerFormat
-): Promise<Answered<readonly number[]>> {
+export async function answeredQuery(context: EvaluationContext, query: Query, format: AnswerFormat): Promise<Answered> {
   const { db, now, lines } = context;
   const span = range(instantFromText(query.from), instantFromText(query.to));
   refuseLines(query.signal, lines);
@@ -130,7 +126,7 @@ export async function answeredQueries(
   context: EvaluationContext,
   queries: Queries,
   budget: CellBudget
-): Promise<Answered<readonly number[]>> {
+): Promise<Answered> {
   const { db, now, lines } = context;
   const [stock, arrivals] = await Promise.all([stockFor(db, queries.signals), arrivalsAt(context)]);
   const keys = queries.signals.map((signal, index) => JSON.stringify([signal, queries.spans?.[index] ?? null]));
