@@ -1,11 +1,14 @@
 import { expect } from 'chai';
 import { readdirSync, readFileSync } from 'node:fs';
 import { dirname, join, relative } from 'node:path';
+import { alarm } from '../../../../tests/support/alarm';
 import { withDatabase } from '../../../../tests/support/database';
 import { after, day, instant, minute, times } from '../../core/time';
+import { insertAlarm } from '../alarms/alarms';
 import { operations } from '../api/operations';
 import { actsKept, forgetActs, listActs, recordAct, type NewAct } from './acts';
 import { knownPageActs, wordsOfPageAct } from './page-acts';
+import { recordPageAct } from './record-page-act';
 import { namedKinds, noSubject, subjectOf } from './subjects';
 
 const now = instant(1_777_881_600_000);
@@ -86,6 +89,33 @@ describe('what people did', () => {
     for (const id of [NaN, 0, -1, 1.5, 2 ** 40])
       expect(await subjectOf(fixture.db, 'rotas', id)).to.deep.equal(noSubject);
     expect(await subjectOf(fixture.db, '__proto__', 1)).to.deep.equal(noSubject);
+  });
+
+  it('of a page names what it made, where it leads to it, and says whether it was refused', async () => {
+    const { db } = fixture;
+    const { id } = await insertAlarm(db, alarm, 'test', now);
+    const made = { act: '/alarms/new?/save', what: 'Makes an alarm', subject: noSubject };
+    const locals = { person: { id: 3, displayName: 'Nerea Olmo' }, address: '192.0.2.7' };
+    const record = (response: Response, one = made) =>
+      recordPageAct(db, { now: () => now }, { locals } as never, one, response);
+    const newest = async () => (await listActs(db, all, 1, null))[0];
+    const sentOn = (to: string) => new Response(null, { status: 303, headers: { location: to } });
+    await record(sentOn(`/alarms/${id}?range=P1D`));
+    expect(await newest()).to.include({ subject: alarm.name, path: `/alarms/${id}`, outcome: 'done' });
+    // By a script, it is told in JSON.
+    const told = (answer: object) => Response.json(answer);
+    await record(told({ type: 'redirect', location: `/alarms/${id}`, status: 303 }));
+    expect(await newest()).to.include({ subject: alarm.name, path: `/alarms/${id}` });
+    for (const to of ['/alarms', '/alarms/999999', '//elsewhere.example.test/alarms/1', '/__proto__/1']) {
+      await record(sentOn(to));
+      expect(await newest(), to).to.include({ subject: '', path: '', outcome: 'done' });
+    }
+    await record(told({ type: 'failure', status: 400 }));
+    expect(await newest()).to.include({ subject: '', outcome: 'refused' });
+    // What it was about is that, wherever it leads.
+    const removed = { ...made, act: '/groups/[id=number]?/remove', subject: { subject: 'Quays', path: '', id: 4 } };
+    await record(sentOn(`/alarms/${id}`), removed);
+    expect(await newest()).to.include({ subject: 'Quays', path: '' });
   });
 
   it('every action of every page has words, or is left out on purpose', () => {

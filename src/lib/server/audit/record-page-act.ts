@@ -44,22 +44,29 @@ export async function recordPageAct(
   response: Response
 ): Promise<void> {
   const { person, address } = locals;
-  const outcome = await outcomeOf(response);
+  const { outcome, to } = await endOf(response);
   const means: Means = person !== null ? 'person' : outcome === 'done' ? 'link' : 'nobody';
   await recordAct(
     db,
     {
       ...{ at: clock.now(), personId: person?.id ?? null, by: person?.displayName ?? '', means, act, what },
-      ...{ ...subject, outcome, address }
+      ...{ ...(subject.id === null ? await madeBy(db, to) : subject), outcome, address }
     },
     person === null && outcome === 'refused'
   );
 }
 
-/** How a form ended: forms that a script sends are answered with what became of them. */
-async function outcomeOf(response: Response): Promise<Outcome> {
-  if (response.status >= 400) return 'refused';
-  if (!(response.headers.get('content-type') ?? '').includes('application/json')) return 'done';
-  const answer = (await response.clone().json()) as { type?: string };
-  return answer.type === 'failure' || answer.type === 'error' ? 'refused' : 'done';
+/** How a form ended, and where it leads; forms that a script sends are answered with what became of them. */
+async function endOf(response: Response): Promise<{ readonly outcome: Outcome; readonly to: string | null }> {
+  if (response.status >= 400) return { outcome: 'refused', to: null };
+  if (!(response.headers.get('content-type') ?? '').includes('application/json'))
+    return { outcome: 'done', to: response.headers.get('location') };
+  const { type, location = null } = (await response.clone().json()) as { type?: string; location?: string };
+  return { outcome: type === 'failure' || type === 'error' ? 'refused' : 'done', to: location };
+}
+
+/** What a form made that leads to it. @param to such as `/alarms/3` */
+function madeBy(db: Queryable, to: string | null): Promise<Subject> | Subject {
+  const [, kind, id] = /^\/([a-z-]+)\/(\d+)(?:$|[?#])/.exec(to ?? '') ?? [];
+  return kind === undefined ? noSubject : subjectOf(db, kind, Number(id));
 }
