@@ -1,7 +1,7 @@
 // followers, followed_changes
 import type { Change, Follower } from '$lib/core/followers';
 import type { Instant } from '$lib/core/time';
-import { oneRow, type Queryable } from '../db/pool';
+import type { Queryable } from '../db/pool';
 
 /** A program that follows changes. */
 export interface StoredFollower {
@@ -166,20 +166,19 @@ export async function noteSent(
   );
 }
 
-/** Notes a try that failed. @returns how many failed on end, and since when */
+/** Notes a try that failed. @returns how many failed on end, and since when; null where the follower is gone */
 export async function noteFailedTry(
   db: Queryable,
   id: number,
   problem: string,
   at: Instant
-): Promise<{ readonly tries: number; readonly failingSince: Instant }> {
-  return oneRow(
-    await db.rows(
-      `update followers set tries = tries + 1, failing_since = coalesce(failing_since, $3), problem = $2
-       where id = $1 returning tries, failing_since as "failingSince"`,
-      [id, problem, at]
-    )
+): Promise<{ readonly tries: number; readonly failingSince: Instant } | null> {
+  const [noted] = await db.rows<{ tries: number; failingSince: Instant }>(
+    `update followers set tries = tries + 1, failing_since = coalesce(failing_since, $3), problem = $2
+     where id = $1 returning tries, failing_since as "failingSince"`,
+    [id, problem, at]
   );
+  return noted ?? null;
 }
 
 /** When a follower is tried next. */

@@ -1,6 +1,6 @@
 import { CloudEvent } from 'cloudevents';
 import type { Logger } from 'pino';
-import { factsOfChange } from '$lib/core/followers';
+import { factsOfChange, type Follower } from '$lib/core/followers';
 import { after, before, day, hour, minute, second, times, type Instant } from '$lib/core/time';
 import type { SecretBox } from '../base/secrets';
 import type { Context } from '../db/context';
@@ -67,13 +67,14 @@ export function startSendingChanges(parts: SendingParts): { stop(): Promise<void
       hasFollowers = true;
     }
     if (!hasFollowers) return;
-    hasFollowers = await areFollowers(db);
+    hasFollowers = false; // one may be added while it is looked
+    if (await areFollowers(db)) hasFollowers = true;
     if (!hasFollowers) return;
     const now = clock.now();
     const room = mostAtOnce - underWay.size;
     const due =
       room <= 0 ? [] : await takeDueFollowers(db, now, after(now, heldFor), after(now, times(2, longestPause)), room);
-    for (const id of due) {
+    for (const id of due.filter((one) => !underWay.has(one))) {
       const work = sendWaiting(id)
         .catch((error: unknown) => log.error({ err: error, follower: id }, 'changes could not be sent'))
         .finally(() => underWay.delete(id));
@@ -86,19 +87,21 @@ export function startSendingChanges(parts: SendingParts): { stop(): Promise<void
 
   /** Sends what waits, one after the other, until one is not taken. */
   async function sendWaiting(id: number): Promise<void> {
-    for (let change = await firstWaiting(db, id); change !== null && !stopped; change = await firstWaiting(db, id)) {
-      if (!(await sendOne(change))) return changes.tell('followers', {});
+    try {
+      for (let change = await firstWaiting(db, id); change !== null && !stopped; change = await firstWaiting(db, id)) {
+        const follower = await followerById(db, id);
+        if (follower === null || !follower.follower.isOn) break;
+        if (!(await sendOne(change, follower.follower))) return;
+      }
+      await tryAgainAt(db, id, 0 as Instant);
+    } finally {
+      changes.tell('followers', {});
     }
-    await tryAgainAt(db, id, 0 as Instant);
-    changes.tell('followers', {});
   }
 
   /** @returns whether it was taken, and the next may follow */
-  async function sendOne(one: FollowedChange): Promise<boolean> {
-    const follower = await followerById(db, one.followerId);
-    if (follower === null || !follower.follower.isOn) return false;
+  async function sendOne(one: FollowedChange, { channelId }: Follower): Promise<boolean> {
     try {
-      const { channelId } = follower.follower;
       const channel = await channelById(db, channelId);
       if (channel === null || channel.confirmedAt === null) throw new Error('its channel is not confirmed');
       const secret = await secretOfChannel(db, parts.secrets, channelId);
@@ -114,7 +117,9 @@ export function startSendingChanges(parts: SendingParts): { stop(): Promise<void
 
   async function failed(id: number, why: string): Promise<void> {
     const now = clock.now();
-    const { tries, failingSince } = await noteFailedTry(db, id, why, now);
+    const noted = await noteFailedTry(db, id, why, now);
+    if (noted === null) return; // it was removed meanwhile
+    const { tries, failingSince } = noted;
     if (now - failingSince < givenUpAfter) {
       const pause = (parts.pause ?? ((count) => pauseAfter(count, Math.random())))(tries);
       return tryAgainAt(db, id, after(now, times(pause, second)));

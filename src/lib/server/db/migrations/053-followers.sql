@@ -45,9 +45,9 @@ begin
   perform follow_change('incidents', new.recorded_at, jsonb_build_object(
     'action', new.kind, 'by', 'Bussola', 'means', 'engine', 'id', new.incident_id, 'alarm', new.alarm_id, 'since', new.at,
     'severity', new.severity, 'value', new.value,
-    'name', coalesce((select alarm_name || coalesce(' on ' || (labels ->> 'resource'), '') from incidents where id = new.incident_id), ''),
+    'name', coalesce((select alarm_name || coalesce(' on ' || (labels ->> 'resource'), '') from incidents where id = new.incident_id), (select name from alarms where id = new.alarm_id), ''),
     'labels', (select labels from incidents where id = new.incident_id),
-    'path', case when new.incident_id is null then '' else '/incidents/' || new.incident_id end));
+    'path', coalesce('/incidents/' || new.incident_id, '/alarms/' || new.alarm_id, '')));
   return new;
 end
 $$;
