@@ -40,35 +40,34 @@ const tool =
 
 /** Failures that are looked at once more, alone; where more fail, something is wrong with more than their moment. */
 const mostAgain = 4;
-/** What failed beside others and passed alone: it is said at the end, to be mended. */
-const unsteady = [];
 
 /**
  * Runs Mocha and adds what it counted. A run that counts nothing has failed.
  *
- * @param again arguments with which files are run once more, alone, in which few tests failed: beside others on a small machine, what waits for a moment may miss it. Null for a run that counts as it is
+ * @param again arguments with which files are run once more, alone, in which few tests failed: whoever reads it learns whether they fail beside others only. They have failed all the same. Null where it is not looked
  */
 async function mocha(name, args, environment = {}, again = null) {
   console.log(`\n== ${name}`);
   const began = performance.now();
   const first = await counted(args, environment);
-  const files = again === null || first.failing > mostAgain ? [] : filesOf(first);
-  let isUnsteady = false;
-  if (files.length > 0) {
-    console.log(`\n== ${name}, once more and alone: ${files.join(', ')}`);
-    const second = await counted([...again, ...files], environment);
-    isUnsteady = second.code === 0 && second.failing === 0 && second.passing > 0;
-  }
-  passed += first.passing + (isUnsteady ? first.failing : 0);
-  if (isUnsteady) unsteady.push(`${name}:${first.report}`);
-  else if (first.failing > 0) {
-    failed += first.failing;
-    failures.push(`${name}:${first.report}`);
+  passed += first.passing;
+  failed += first.failing;
+  if (first.failing > 0) {
+    const files = again === null || first.failing > mostAgain ? [] : filesOf(first);
+    failures.push(`${name}:${await aloneWords(name, again, files, environment)}${first.report}`);
   } else if (first.code !== 0 || first.passing === 0) {
     failed++;
     failures.push(`${name}: ended with ${first.code}, ${first.passing} passed`);
   }
   console.log(`== ${name}: ${Math.round((performance.now() - began) / 1000)} s`);
+}
+
+/** Whether files fail alone as well, in words. */
+async function aloneWords(name, again, files, environment) {
+  if (files.length === 0) return '';
+  console.log(`\n== ${name}, once more and alone: ${files.join(', ')}`);
+  const { code, failing } = await counted([...again, ...files], environment);
+  return code === 0 && failing === 0 ? ' alone, they pass' : ' alone, they fail as well';
 }
 
 /** A run of Mocha, with what it counted and what it says of failures. */
@@ -253,7 +252,6 @@ if (installed) {
       ['--timeout', '180000']
     );
 }
-if (unsteady.length > 0) console.log(`\n== failed beside others, passed alone\n\n${unsteady.join('\n\n')}`);
 if (failures.length > 0) console.log(`\n== what failed\n\n${failures.join('\n\n')}`);
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);
