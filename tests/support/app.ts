@@ -9,8 +9,10 @@ import { join } from 'node:path';
 import { serveStandIns, type StandIns } from '../../stand-ins/serve';
 import { openPool, type Database } from '../../src/lib/server/db/pool';
 import { applicationArguments, applicationEnvironment } from '../../scripts/application.mjs';
+import { seedDemo } from '../../demo/seed-demo';
 import { TestClock } from './clock';
 import { until } from './until';
+import { layDatabase } from './up-to-date';
 
 /** The built application in a process of its own, with stand-ins and a clock that the test holds. */
 export interface RunningApp {
@@ -87,6 +89,7 @@ export async function launchApp({
   const standIns = given ?? (await serveStandIns({ ...ports, seed: 1, clockFile: clock.file }));
   const port = await freePort();
   const origin = `http://localhost:${port}`;
+  if (kept === undefined) await layDatabase(join(data, 'data'));
   const child = spawn(process.execPath, applicationArguments, {
     env: {
       ...process.env,
@@ -174,15 +177,5 @@ async function answering(app: RunningApp, port: number): Promise<void> {
   );
 }
 
-async function seeded({ data, standIns, clock }: RunningApp, days: number, accounts: boolean): Promise<void> {
-  const flags = [
-    `--data=${join(data, 'data')}`,
-    `--stand-ins=${standIns.url}`,
-    `--days=${days}`,
-    `--clock-file=${clock.file}`,
-    ...(accounts ? [] : ['--bare'])
-  ];
-  const seeding = spawn(process.execPath, ['--import', 'tsx', 'demo/seed.ts', ...flags], { stdio: 'inherit' });
-  const [code] = (await once(seeding, 'exit')) as [number];
-  if (code !== 0) throw new Error(`seeding ended with ${code}`);
-}
+const seeded = ({ data, standIns, clock }: RunningApp, days: number, accounts: boolean): Promise<void> =>
+  seedDemo({ data: join(data, 'data'), standIns: standIns.url, days, bare: !accounts, clock });

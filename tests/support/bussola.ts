@@ -22,6 +22,7 @@ import { serveStandIns, type StandIns } from '../../stand-ins/serve';
 import { machines, type LevanteResource } from '../../stand-ins/levante/world';
 import { TestClock } from './clock';
 import { freshPostgres } from './database';
+import { layDatabase } from './up-to-date';
 import { until } from './until';
 
 export const seed = 7;
@@ -49,6 +50,7 @@ export function withHouse(makers = registered, env: Readonly<Record<string, stri
       ...{ seed, clockFile: fixture.clock.file }
     });
     const database = await freshPostgres();
+    if (database === null) await layDatabase(join(fixture.data, 'data'));
     const config = configFrom({
       ...(database === null ? {} : { DATABASE_URL: database }),
       BUSSOLA_DATA: join(fixture.data, 'data'),

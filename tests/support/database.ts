@@ -3,8 +3,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { startEmbedded, type EmbeddedDatabase } from '../../src/lib/server/db/embedded';
 import { openFolder, type DataFolder } from '../../src/lib/server/db/folder';
-import { knownVersion, migrate } from '../../src/lib/server/db/migrate';
+import { knownVersion } from '../../src/lib/server/db/migrate';
 import { openPool, type Connection, type Database } from '../../src/lib/server/db/pool';
+import { layDatabase, templateOn } from './up-to-date';
 
 /** A fresh temporary folder, removed when the tests of this file are done. */
 export function withFolder(): { path: string } {
@@ -18,12 +19,13 @@ export function withFolder(): { path: string } {
 const postgres = process.env['BUSSOLA_TEST_POSTGRES'];
 export const hasPostgres = postgres !== undefined;
 
-/** A database of its own on the test server. @returns its address */
-export async function freshPostgres(): Promise<string | null> {
+/** A database of its own on the test server: up to date, or empty. @returns its address */
+export async function freshPostgres({ migrated = true } = {}): Promise<string | null> {
   if (postgres === undefined) return null;
   const name = `test_${process.pid}_${Math.random().toString(36).slice(2, 10)}`;
+  const template = migrated ? ` template ${await templateOn(postgres)}` : '';
   const server = openPool({ connectionString: postgres }, 1);
-  await server.rows(`create database ${name}`);
+  await server.rows(`create database ${name}${template}`);
   await server.close();
   const url = new URL(postgres);
   url.pathname = `/${name}`;
@@ -37,11 +39,13 @@ export function withDatabase({ migrated = true } = {}): { db: Database; connecti
   before(async function () {
     this.timeout(180_000);
     fixture.folder = openFolder(mkdtempSync(join(tmpdir(), 'bussola-test-')), knownVersion());
-    const url = await freshPostgres();
-    if (url === null) embedded = await startEmbedded(fixture.folder);
+    const url = await freshPostgres({ migrated });
+    if (url === null) {
+      if (migrated) await layDatabase(fixture.folder.path);
+      embedded = await startEmbedded(fixture.folder);
+    }
     fixture.connection = embedded?.connection ?? { connectionString: url as string };
     fixture.db = openPool(fixture.connection);
-    if (migrated) await migrate(fixture.db);
   });
   after(async function () {
     this.timeout(60_000);

@@ -48,7 +48,7 @@ describe('a backup of a whole Bussola', () => {
       await embedded.close();
       rmSync(at, { recursive: true });
     }
-    const url = await freshPostgres();
+    const url = await freshPostgres({ migrated: false });
     if (url === null) return;
     const server = openPool({ connectionString: url }, 1);
     await restoreBackup(server, file, quiet);

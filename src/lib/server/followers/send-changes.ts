@@ -117,15 +117,19 @@ export function startSendingChanges(parts: SendingParts): { stop(): Promise<void
 
   async function failed(id: number, why: string): Promise<void> {
     const now = clock.now();
-    const noted = await noteFailedTry(db, id, why, now);
-    if (noted === null) return; // it was removed meanwhile
-    const { tries, failingSince } = noted;
-    if (now - failingSince < givenUpAfter) {
-      const pause = (parts.pause ?? ((count) => pauseAfter(count, Math.random())))(tries);
-      return tryAgainAt(db, id, after(now, times(pause, second)));
-    }
-    log.error({ follower: id, why }, 'a follower of changes was switched off: it has taken none for three days');
-    await stopFollower(db, id, now);
+    const isStopped = await db.transaction(async (within) => {
+      const noted = await noteFailedTry(within, id, why, now);
+      if (noted === null) return false; // it was removed meanwhile
+      if (now - noted.failingSince >= givenUpAfter) {
+        await stopFollower(within, id, now);
+        return true;
+      }
+      const pause = (parts.pause ?? ((count) => pauseAfter(count, Math.random())))(noted.tries);
+      await tryAgainAt(within, id, after(now, times(pause, second)));
+      return false;
+    });
+    if (isStopped)
+      log.error({ follower: id, why }, 'a follower of changes was switched off: it has taken none for three days');
   }
 
   const lookSoon = (): void => {

@@ -116,7 +116,7 @@ describe('backup, restore and move from a shell', () => {
   // Where there is a server: npm test runs this file with one and without.
   if (hasPostgres)
     it('moves to a server and back without loss', async () => {
-      const url = (await freshPostgres()) ?? '';
+      const url = (await freshPostgres({ migrated: false })) ?? '';
       const there = await run(['move', '--data', at('one'), '--to', url]);
       expect([there.code, there.err]).to.deep.equal([0, '']);
       expect(there.out).to.contain('Set DATABASE_URL to that database');

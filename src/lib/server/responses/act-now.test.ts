@@ -8,6 +8,9 @@ import { until } from '../../../../tests/support/until';
 import { allResources, type Resource } from '../inventory/resources';
 import { abilitiesOf, actNow, foretell } from './act-now';
 import { noteRun } from './runs';
+import { askAfter } from './send-run';
+import type { ActAnswer, Acts } from '../providers/port/acts';
+import type { Provider, ProviderAccess } from '../providers/port/provider';
 
 describe('what is done by hand', () => {
   const { house, resourceNamed, byHand, ordersOf, newestOf, newestIs, live, raised } = withActing();
@@ -116,6 +119,40 @@ describe('what is done by hand', () => {
     expect((await newestOf(worker))?.state).to.equal('done');
     await noteRun(server().db, run.id, { ...done, state: 'unknown' }, true);
     expect((await newestOf(worker))?.state, 'what is done stays so').to.equal('done');
+  }).timeout(90_000);
+
+  it('is not asked after while it is still being sent, however late that is', async () => {
+    const worker = await resourceNamed('freight-desk-1');
+    const { levante: usual } = server().providers;
+    let answer: (given: ActAnswer) => void = () => undefined;
+    const slow = {
+      ...server(),
+      providers: {
+        ...server().providers,
+        levante: {
+          ...usual,
+          acts: (access: ProviderAccess): Acts => ({
+            ...(usual?.acts?.(access) as Acts),
+            act: () => new Promise<ActAnswer>((answered) => (answer = answered)),
+            outcome: () => Promise.resolve(null)
+          })
+        } as Provider
+      }
+    };
+    const ordered = actNow(slow, restart(worker), byHand());
+    const run = await until('it is being sent', async () => {
+      const newest = await newestOf(worker);
+      return newest?.state === 'sending' ? newest : null;
+    });
+    house.clock.pass(10);
+    await askAfter(slow, run);
+    expect((await newestOf(worker))?.state).to.equal('sending');
+    answer({ state: 'done', says: '' });
+    expect((await ordered).state).to.equal('done');
+    // As another process would find it that took it over: nobody here sends it.
+    await server().db.rows("update response_runs set state = 'sending', ended_at = null where id = $1", [run.id]);
+    await askAfter(slow, run);
+    expect((await newestOf(worker))?.says).to.equal('Its provider never received it: nothing was done.');
   }).timeout(90_000);
 
   it('is asked after where the answer is lost; what its provider never received was not done, and is not sent again', async () => {

@@ -33,12 +33,24 @@ const patience = times(15, minute);
 /** So long something may be under way. */
 const longest = times(60, minute);
 
+/** Keys of what this process sends right now. The provider may not have received it yet however late it is, as on a slow machine or after the clock jumped: to ask would be to learn that it was never received. */
+const sendingHere = new Set<string>();
+
 /**
  * Tells a provider what it is to do, once: what was written down before is never sent a second time, whatever happens. Where the answer is lost, the provider is asked what came of it; where it cannot say, it is said to be unknown.
  *
  * @param run that is `sending`, as it was written down just now
  */
 export async function sendRun(actor: Actor, run: StoredRun): Promise<void> {
+  sendingHere.add(run.key);
+  try {
+    await sendAndNote(actor, run);
+  } finally {
+    sendingHere.delete(run.key);
+  }
+}
+
+async function sendAndNote(actor: Actor, run: StoredRun): Promise<void> {
   passes('decided');
   const news = await sent(actor, run);
   passes('acted');
@@ -98,8 +110,9 @@ function isLost(error: unknown): boolean {
 const wordsOf = (error: { readonly message: string }): string =>
   (error instanceof ProviderError && error.answered?.status === 409 && error.answered.detail) || error.message;
 
-/** Asks how something stands that was sent, or may have been. */
+/** Asks how something stands that was sent, or may have been; what this process still sends has its answer later. */
 export async function askAfter(actor: Actor, run: StoredRun): Promise<void> {
+  if (sendingHere.has(run.key)) return;
   const news = await asked(actor, run);
   const isNews = news.state !== run.state || news.says !== run.says;
   await noteRun(actor.db, run.id, news);
