@@ -216,6 +216,8 @@ if (installed) {
       await mocha('the planted troubles', ['demo/troubles.test.ts']);
     })()
   ]);
+  // What was built just now is what the sources are; threads start sooner from it.
+  const threads = built ? { BUSSOLA_TEST_THREADS: 'built' } : {};
   // Many of these wait for clocks and for one another, so there is room for those on PostgreSQL beside them.
   await Promise.all([
     mocha(
@@ -226,12 +228,13 @@ if (installed) {
         // The longest first, so that the other core has enough to do meanwhile.
         ...testFiles(['src', 'stand-ins', 'tests/unit'], 'src/lib/server/store/kill.test.ts')
       ],
-      {},
+      threads,
       []
     ),
     step('PostgreSQL', () =>
       withPostgres((address) =>
         mocha('database tests on PostgreSQL', databaseTests.map(existing), {
+          ...threads,
           BUSSOLA_TEST_POSTGRES: address
         })
       )

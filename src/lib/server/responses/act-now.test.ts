@@ -124,7 +124,7 @@ describe('what is done by hand', () => {
   it('is not asked after while it is still being sent, however late that is', async () => {
     const worker = await resourceNamed('freight-desk-1');
     const { levante: usual } = server().providers;
-    let answer: (given: ActAnswer) => void = () => undefined;
+    let answer: ((given: ActAnswer) => void) | null = null;
     const slow = {
       ...server(),
       providers: {
@@ -144,10 +144,11 @@ describe('what is done by hand', () => {
       const newest = await newestOf(worker);
       return newest?.state === 'sending' ? newest : null;
     });
+    const end = await until('its provider has it', () => answer);
     house.clock.pass(10);
     await askAfter(slow, run);
     expect((await newestOf(worker))?.state).to.equal('sending');
-    answer({ state: 'done', says: '' });
+    end({ state: 'done', says: '' });
     expect((await ordered).state).to.equal('done');
     // As another process would find it that took it over: nobody here sends it.
     await server().db.rows("update response_runs set state = 'sending', ended_at = null where id = $1", [run.id]);
