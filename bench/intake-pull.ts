@@ -1,6 +1,7 @@
 import { Readers } from '../src/lib/server/base/readers';
 import { pino } from 'pino';
 import { instant, range, type Instant } from '../src/lib/core/time';
+import { soleDuties } from '../src/lib/server/duties/duties';
 import { Changes } from '../src/lib/server/base/changes';
 import { Disk } from '../src/lib/server/base/disk';
 import { insertAccount } from '../src/lib/server/inventory/accounts';
@@ -46,6 +47,7 @@ async function measure(home: Home): Promise<Measurement> {
     guards: new Guards(outboundTo(['127.0.0.1']), { perSecond: 10_000, burst: 10_000 }),
     book: new SeriesBook(db),
     changes: new Changes(),
+    duties: soleDuties('bench'),
     readers: new Readers(),
     log: pino({ level: 'error' })
   };

@@ -147,6 +147,9 @@ const securityHeaders: Readonly<Record<string, string>> = {
     'accelerometer=(), camera=(), display-capture=(), geolocation=(), gyroscope=(), magnetometer=(), microphone=(), midi=(), payment=(), usb=()'
 };
 
+/** What a process that only works answers all the same: how it is. */
+const ofEngines: ReadonlySet<string> = new Set(['/healthz', '/readyz', '/metrics']);
+
 /** Checks who requests what. @returns the answer when it is refused; null when it may go on */
 async function refusedBy(event: RequestEvent): Promise<Response | null> {
   const { db, clock, config, addressOf } = bussola();
@@ -156,6 +159,15 @@ async function refusedBy(event: RequestEvent): Promise<Response | null> {
   locals.session = token === undefined ? null : await sessionOf(db, token, clock.now());
   locals.person = locals.session?.person ?? null;
   const id = route.id ?? '';
+  if (config.role === 'engine' && !ofEngines.has(id))
+    return refuse(
+      event,
+      new Refusal(
+        'not-found',
+        'This process works by itself: it serves neither pages nor programs.',
+        'Ask a process whose BUSSOLA_ROLE is web or all.'
+      )
+    );
   const hasKey = request.headers.has('authorization'); // which no other site can make a browser send
   // A mail program leaves a topic by a POST of its own (RFC 8058): the link alone is what permits it.
   const isLeaving = id === '/leave/[token]';

@@ -54,6 +54,8 @@ export interface AppOptions {
   standIns?: StandIns;
   /** The clock of an application that ran before on the same data. */
   clock?: TestClock;
+  /** The database on a PostgreSQL server that it works on; its own embedded one without. */
+  server?: string;
   /** Environment variables besides the usual ones. */
   env?: Record<string, string>;
 }
@@ -65,7 +67,7 @@ export async function startApp({
 }: AppOptions & { accounts?: boolean } = {}): Promise<RunningApp> {
   const app = await launchApp(options);
   try {
-    await seeded(app, options.days ?? 0, accounts);
+    await seeded(app, options, accounts);
     return app;
   } catch (error) {
     await app.stop();
@@ -81,6 +83,7 @@ export async function launchApp({
   issuer = false,
   standIns: given,
   clock: before,
+  server,
   env = {}
 }: AppOptions = {}): Promise<RunningApp> {
   const data = kept ?? mkdtempSync(join(tmpdir(), 'bussola-app-'));
@@ -89,7 +92,7 @@ export async function launchApp({
   const standIns = given ?? (await serveStandIns({ ...ports, seed: 1, clockFile: clock.file }));
   const port = await freePort();
   const origin = `http://localhost:${port}`;
-  if (kept === undefined) await layDatabase(join(data, 'data'));
+  if (kept === undefined && server === undefined) await layDatabase(join(data, 'data'));
   const child = spawn(process.execPath, applicationArguments, {
     env: {
       ...process.env,
@@ -108,6 +111,7 @@ export async function launchApp({
       BUSSOLA_LINES_MS: '0',
       BUSSOLA_BILLS_MS: '0',
       SHUTDOWN_TIMEOUT: '1',
+      ...(server !== undefined && { DATABASE_URL: server }),
       ...(standIns.issuer && {
         BUSSOLA_ISSUER: standIns.issuer.url,
         BUSSOLA_ISSUER_SECRET: issuerClient.secret,
@@ -123,7 +127,12 @@ export async function launchApp({
     clock,
     standIns,
     process: child,
-    db: openPool({ host: join(data, 'data'), user: 'postgres', database: 'postgres' }, 1),
+    db: openPool(
+      server === undefined
+        ? { host: join(data, 'data'), user: 'postgres', database: 'postgres' }
+        : { connectionString: server },
+      1
+    ),
     live: async (minutes) => {
       for (let i = 0; i < minutes; i++) {
         clock.pass(1);
@@ -177,5 +186,12 @@ async function answering(app: RunningApp, port: number): Promise<void> {
   );
 }
 
-const seeded = ({ data, standIns, clock }: RunningApp, days: number, accounts: boolean): Promise<void> =>
-  seedDemo({ data: join(data, 'data'), standIns: standIns.url, days, bare: !accounts, clock });
+const seeded = (
+  { data, standIns, clock }: RunningApp,
+  { days = 0, server, env }: AppOptions,
+  accounts: boolean
+): Promise<void> =>
+  seedDemo({
+    ...{ data: join(data, 'data'), standIns: standIns.url, days, bare: !accounts, clock },
+    ...{ databaseUrl: server, key: env?.['BUSSOLA_KEY'] }
+  });

@@ -1,3 +1,4 @@
+import { soleDuties } from '../../src/lib/server/duties/duties';
 import { pino } from 'pino';
 import { instant, type Clock, type Duration } from '../../src/lib/core/time';
 import { Changes } from '../../src/lib/server/base/changes';
@@ -36,7 +37,7 @@ export function withDelivery() {
     const log = pino({ level: 'silent' });
     const origin = 'https://bussola.example.test';
     const delivery = await startDelivery({
-      ...{ db: fixture.db, clock, senders, secrets: sealing, changes, log, origin },
+      ...{ db: fixture.db, clock, senders, secrets: sealing, changes, log, origin, duties: soleDuties('test') },
       pause: () => 1,
       ...more
     });

@@ -22,8 +22,15 @@ const farthestDue = times(13, hour);
  * Takes alarms that are due, the longest due first. A lease that would last longer than leases do was noted by a clock that has been set back since, and does not count.
  *
  * @param holder who takes them; an engine may take again what it holds itself
+ * @param engines ids of the engines that live: what others hold is nobody's; null where that is not known, and leases count until they end
  */
-export async function takeDue(db: Queryable, holder: string, now: Instant, most: number): Promise<TakenAlarm[]> {
+export async function takeDue(
+  db: Queryable,
+  holder: string,
+  now: Instant,
+  most: number,
+  engines: readonly string[] | null = null
+): Promise<TakenAlarm[]> {
   return db.rows<TakenAlarm>(
     `update alarm_work
      set holder = $1, fence = fence + 1, leased_until = $3
@@ -31,13 +38,13 @@ export async function takeDue(db: Queryable, holder: string, now: Instant, most:
        select alarm_id
        from alarm_work
        where (due_at <= $2 or due_at > $4)
-         and (leased_until <= $2 or leased_until > $3 or holder = $1)
+         and (leased_until <= $2 or leased_until > $3 or holder = $1 or $6::text[] is not null and not holder = any($6))
        order by due_at
        limit $5
        for update skip locked
      )
      returning alarm_id as "alarmId", fence, version, memory`,
-    [holder, now, after(now, leaseLength), after(now, farthestDue), most]
+    [holder, now, after(now, leaseLength), after(now, farthestDue), most, engines]
   );
 }
 

@@ -1,3 +1,4 @@
+import { existsSync } from 'node:fs';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import { Worker } from 'node:worker_threads';
 
@@ -16,9 +17,12 @@ export function unbundled(source: string): string {
 
 const nameOf = (source: string): string => (source.split('/').pop() ?? source).replace(/\.ts$/, '.js');
 
-/** The built entry of a thread though the sources run: tests of sources that were just built start each thread without translating it first, which takes most of their time. */
-const builtThread = (source: string): string =>
-  fileURLToPath(new URL(`../../../../build/workers/${nameOf(source)}`, import.meta.url));
+/** The built entry of a thread though the sources run, where tests of sources that were just built want that: to translate each thread first takes most of their time. Null for none. */
+function builtThread(source: string): string | null {
+  if (process.env['BUSSOLA_TEST_THREADS'] !== 'built') return null;
+  const path = fileURLToPath(new URL(`../../../../build/workers/${nameOf(source)}`, import.meta.url));
+  return existsSync(path) ? path : null; // some threads are of tests only
+}
 
 /** Where an empty database lies that new data folders are copied from: in the build, or where the scripts made one. It need not be there. */
 export function emptyDatabase(): string {
@@ -39,8 +43,7 @@ const resourceLimits = { maxYoungGenerationSizeMb: 8 };
  */
 export function startThread(source: string, workerData: unknown): Worker {
   const found = unbundled(source);
-  const isSource = found.endsWith('.ts');
-  const path = isSource && process.env['BUSSOLA_TEST_THREADS'] === 'built' ? builtThread(source) : found;
+  const path = found.endsWith('.ts') ? (builtThread(source) ?? found) : found;
   if (!path.endsWith('.ts')) return new Worker(path, { workerData, resourceLimits });
   // Found from the working directory, the project's folder: sources run in development and tests only.
   const entry = `import('tsx/esm/api').then(({ register }) => { register(); return import(${JSON.stringify(pathToFileURL(path).href)}); })`;

@@ -52,6 +52,7 @@ const unseen: ReadonlySet<keyof ChangeMap> = new Set(['session', 'pages', 'conne
  */
 export class Changes extends EventEmitter<ChangeMap> {
   #version = 0;
+  #spread: ((name: keyof ChangeMap, what: object) => void) | null = null;
 
   constructor() {
     super();
@@ -63,9 +64,20 @@ export class Changes extends EventEmitter<ChangeMap> {
     return this.#version;
   }
 
-  /** Counts a change, then tells of it. */
+  /** Counts a change, then tells of it: here, and other processes on the database. */
   tell<Name extends keyof ChangeMap>(name: Name, what: ChangeMap[Name][0]): void {
+    this.hear(name, what);
+    this.#spread?.(name, what);
+  }
+
+  /** Counts a change that another process told of, then tells of it here. */
+  hear<Name extends keyof ChangeMap>(name: Name, what: ChangeMap[Name][0]): void {
     if (!unseen.has(name)) this.#version++;
     this.emit(name, ...([what] as never));
+  }
+
+  /** Where what is told here goes as well; null for nowhere. */
+  spreadBy(spread: ((name: keyof ChangeMap, what: object) => void) | null): void {
+    this.#spread = spread;
   }
 }

@@ -14,6 +14,8 @@ export interface Config {
   readonly tls: { readonly cert: string; readonly key: string } | null;
   /** What this process is called among several. */
   readonly instance: string;
+  /** What this process does. */
+  readonly role: 'web' | 'engine' | 'all';
   readonly data: string;
   /** Where the files of backups are. */
   readonly backups: string;
@@ -145,6 +147,13 @@ const pairFaults = (set: Set): SettingFault[] => [
   ...pairs.flatMap(([name, needed]) =>
     set[name] !== undefined && set[needed] === undefined ? [{ name: needed, why: `is needed with ${name}` }] : []
   ),
+  ...(['web', 'engine'].includes(set['BUSSOLA_ROLE'] ?? '')
+    ? ['DATABASE_URL', 'BUSSOLA_KEY'].flatMap((name) =>
+        set[name] === undefined
+          ? [{ name, why: `is needed where BUSSOLA_ROLE is ${set['BUSSOLA_ROLE']}: several processes share it` }]
+          : []
+      )
+    : []),
   ...(set['BUSSOLA_TLS_CERT'] !== undefined && set['ORIGIN']?.startsWith('https:') !== true
     ? [{ name: 'ORIGIN', why: 'must begin with https:// where BUSSOLA_TLS_CERT is set' }]
     : [])
@@ -161,6 +170,7 @@ function configOf(values: z.output<typeof settings>): Config {
         ? null
         : { cert: values.BUSSOLA_TLS_CERT, key: values.BUSSOLA_TLS_KEY },
     instance: values.BUSSOLA_INSTANCE,
+    role: values.BUSSOLA_ROLE,
     data: values.BUSSOLA_DATA,
     backups: values.BUSSOLA_BACKUPS ?? join(values.BUSSOLA_DATA, 'backups'),
     databaseUrl: values.DATABASE_URL ?? null,

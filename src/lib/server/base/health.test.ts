@@ -4,7 +4,7 @@ import { Health } from './health';
 describe('health', () => {
   it('comes from the age of what was done last', () => {
     let now = 1_000;
-    const health = new Health(() => now);
+    const health = new Health(true, () => now);
     const after = (ms: number, did: 'committed' | 'progressed' | null = null) => {
       now += ms;
       if (did !== null) health[did]();

@@ -21,18 +21,21 @@ export interface HealthReport {
 /**
  * Remembers when the process last did its work.
  *
+ * @param hasEngine whether an engine works in this process
  * @param now real time that never jumps, ms
  * @example const health = new Health(); health.committed(); health.report().ok // true
  */
 export class Health {
   readonly #now: () => number;
+  readonly #hasEngine: boolean;
   readonly #delay = monitorEventLoopDelay({ resolution: 50 });
   #committedAt: number;
   #progressAt: number;
   #blocked = 0;
   #resetAt: number;
 
-  constructor(now: () => number = () => performance.now()) {
+  constructor(hasEngine = true, now: () => number = () => performance.now()) {
+    this.#hasEngine = hasEngine;
     this.#now = now;
     this.#committedAt = this.#progressAt = this.#resetAt = now();
     this.#delay.enable();
@@ -53,7 +56,9 @@ export class Health {
     const hold = this.#longestHold(now);
     const faults = [
       ...(sinceCommit > longestQuiet ? [`The database has confirmed nothing for ${seconds(sinceCommit)} s.`] : []),
-      ...(sinceProgress > longestPause ? [`The engine has got no further for ${seconds(sinceProgress)} s.`] : []),
+      ...(this.#hasEngine && sinceProgress > longestPause
+        ? [`The engine has got no further for ${seconds(sinceProgress)} s.`]
+        : []),
       ...(hold > longestHold ? [`The event loop was blocked for ${seconds(hold)} s.`] : [])
     ];
     return {

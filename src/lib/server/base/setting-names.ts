@@ -24,6 +24,8 @@ export const settings = z.object({
     .string()
     .regex(/^[a-z0-9][a-z0-9.-]{0,60}$/, { error: 'must be of small letters, digits, dots and hyphens' })
     .default('bussola'),
+  /** What this process does: it serves people and programs (`web`), works by itself (`engine`: reads accounts, judges alarms, notifies), or both. One of the first two needs a PostgreSQL server that they share. */
+  BUSSOLA_ROLE: z.enum(['web', 'engine', 'all']).default('all'),
   /** Folder of everything Bussola stores. */
   BUSSOLA_DATA: z.string().min(1).default('bussola-data'),
   /** Folder of backups; `backups` in the data folder unless set. */

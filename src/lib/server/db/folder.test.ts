@@ -13,6 +13,7 @@ import { join } from 'node:path';
 import { withDatabase, withFolder } from '../../../../tests/support/database';
 import { openFolder } from './folder';
 import { lockFolder } from './lock';
+import { noteProcess } from '../duties/processes';
 import { knownVersion, migrate, migrations } from './migrate';
 
 const refusalOf = (work: () => unknown): Refusal => {
@@ -180,7 +181,34 @@ describe('migrations', () => {
     const error = await migrate(fixture.db).catch((refused: unknown) => refused);
     expect(error).to.be.instanceOf(Refusal);
     expect((error as Refusal).message).to.contain('900-later.sql');
+    await fixture.db.rows('update migrations set is_additive = true where number = 900');
+    expect(await migrate(fixture.db), 'one that only added to it').to.deep.equal([]);
+    await fixture.db.rows('delete from migrations where number = 900');
   });
+
+  it('that change what an older program knows wait until that has ended', async () => {
+    const older = { id: 'o', instance: 'night', role: 'all' as const, version: '1', schema: 2, host: 'db-1' };
+    await noteProcess(fixture.db, older);
+    await fixture.db.rows('delete from migrations where number = 3');
+    const refused = (await migrate(fixture.db).catch((error: unknown) => error)) as Refusal;
+    expect([refused.code, refused.message]).to.deep.equal([
+      'newer-data',
+      'An older Bussola works on this database and could not go on beside 003-intake.sql: night on db-1.'
+    ]);
+    await fixture.db.rows('delete from processes');
+    await fixture.db.rows(`insert into migrations (number, name) values (3, '003-intake.sql')`);
+  });
+});
+
+describe('migrations of several processes at once', () => {
+  const fixture = withDatabase({ migrated: false });
+
+  it('are each applied by one of them', async () => {
+    const others = [1, 2].map(() => openPool(fixture.connection, 1, null));
+    const applied = await Promise.all([fixture.db, ...others].map((db) => migrate(db)));
+    expect(applied.flat().sort()).to.deep.equal(migrations().map(({ name }) => name));
+    for (const db of others) await db.close();
+  }).timeout(90_000);
 });
 
 describe('the pool', () => {

@@ -1,4 +1,3 @@
-import { randomUUID } from 'node:crypto';
 import { usualPlan } from '$lib/core/intake';
 import { before, day, hour, minute, second, times, type Instant } from '$lib/core/time';
 import { computeDerived } from '../query/derived/compute-derived';
@@ -30,6 +29,7 @@ import type { ObjectiveCounts } from '../objective/objective-counts';
 import type { QueryQueue } from '../query/query-queue';
 import { ownProcess } from '../intake/own/own-process';
 import { readHealth } from '../observe/read-health';
+import { saveOwnMeasures } from '../intake/own/measure-accounts';
 import { measureOwn } from './measure-own';
 
 /** How often, in real time, the engine asks the injected clock whether something is due. */
@@ -64,7 +64,7 @@ export interface Engine extends Intake {
  * @returns what stops it, letting running work end
  */
 export function startEngine(engine: Engine): { stop(): Promise<void> } {
-  const { db, clock, changes, log } = engine;
+  const { db, clock, changes, log, duties } = engine;
   const intake = scheduleIntake(engine);
   const events = followEvents(engine);
   const own = {
@@ -73,8 +73,6 @@ export function startEngine(engine: Engine): { stop(): Promise<void> } {
     promises: new ObjectiveMeasures(engine.objectives),
     health: async (now: Instant) => ownProcess(engine.config.instance, await readHealth(engine, now), now)
   };
-  /** Of the leases on alarms: no other engine has this name. */
-  const holder = randomUUID();
   let samplesArrived = true;
   let computedAt = 0 as Instant;
   let beatAt = 0 as Instant;
@@ -110,43 +108,55 @@ export function startEngine(engine: Engine): { stop(): Promise<void> } {
     if (samplesArrived || now - computedAt >= computeEvery || now < computedAt) {
       samplesArrived = false;
       computedAt = now;
-      await computeDerived(engine, () => stopped);
+      await duties.during('derived metrics', () => computeDerived(engine, () => stopped));
     }
     if (now - measuredAt >= measureEvery || now < measuredAt) {
       measuredAt = (Math.floor(now / measureEvery) * measureEvery) as Instant;
-      await measureOwn(engine, own, now).catch((error: unknown) =>
-        log.error({ err: error }, 'accounts could not be measured')
-      );
+      await measured(now).catch((error: unknown) => log.error({ err: error }, 'accounts could not be measured'));
     }
     await judge(now);
     if (performance.now() >= historyDue) {
-      const more = await judgeHistory(now).catch((error: unknown) => {
-        log.error({ err: error }, 'history could not be judged');
-        return false;
-      });
-      historyDue = more ? 0 : performance.now() + historyEveryMs;
+      const more = await duties
+        .during('history', () => judgeHistory(now))
+        .catch((error: unknown) => {
+          log.error({ err: error }, 'history could not be judged');
+          return false;
+        });
+      historyDue = more === true ? 0 : performance.now() + historyEveryMs;
     }
     if (now - tidiedAt >= hour || now < tidiedAt) {
       tidiedAt = now;
       mayErase = true;
-      await forgetSessions(db, now);
-      await forgetLinks(db, now);
-      await forgetActs(db, now);
-      await forgetPulls(db, before(now, times(2, day)));
-      await forgetHistory(db, now);
-      await forgetRemoved(db, now);
-      await forgetRemovals(db, now);
-      await forgetModels(db, before(now, times(usualPlan.keep.incidentDays, day)));
-      await forgetExemplars(db, before(now, times(usualPlan.keep.sampleDays, day)));
-      if ((await retain(db, now)) > 0) await engine.store.samples.forgetDecoded();
+      await duties.during('tidying', () => tidy(now));
     }
     if (mayErase) {
       mayErase = false;
-      erasing ??= eraseRemoved(engine)
+      erasing ??= duties
+        .during('erasing', () => eraseRemoved(engine))
         .catch((error: unknown) => log.error({ err: error }, 'a removed account could not be erased'))
         .finally(() => (erasing = null));
     }
     engine.health.progressed();
+  }
+
+  /** What every process measures of itself, and one of them for all. */
+  async function measured(now: Instant): Promise<void> {
+    const isDone = await duties.during('measuring', () => measureOwn(engine, own, now).then(() => true));
+    if (isDone === null) await saveOwnMeasures(engine, now, await own.health(now));
+  }
+
+  /** Removes what is stored no longer. */
+  async function tidy(now: Instant): Promise<void> {
+    await forgetSessions(db, now);
+    await forgetLinks(db, now);
+    await forgetActs(db, now);
+    await forgetPulls(db, before(now, times(2, day)));
+    await forgetHistory(db, now);
+    await forgetRemoved(db, now);
+    await forgetRemovals(db, now);
+    await forgetModels(db, before(now, times(usualPlan.keep.incidentDays, day)));
+    await forgetExemplars(db, before(now, times(usualPlan.keep.sampleDays, day)));
+    if ((await retain(db, now)) > 0) await engine.store.samples.forgetDecoded();
   }
 
   /** Judges what is due; after a long stop, in several calls. */
@@ -154,7 +164,9 @@ export function startEngine(engine: Engine): { stop(): Promise<void> } {
     while (!stopped) {
       const woken = wake;
       wake = 'none';
-      const { changed, faults, more } = await timed('judgings', () => engine.judging.judgeDue(now, holder, woken));
+      const { changed, faults, more } = await timed('judgings', () =>
+        engine.judging.judgeDue(now, duties.id, woken, duties.engines())
+      );
       faults.forEach(logged);
       for (const alarmId of changed) changes.tell('alarm', { alarmId });
       engine.health.progressed(); // after a long stop there is much to catch up with
@@ -190,7 +202,8 @@ export function startEngine(engine: Engine): { stop(): Promise<void> } {
     await engine.store.ready;
     if (!engine.disk.maySeal()) return;
     const now = clock.now();
-    await engine.store.samples.seal({ receivedBefore: before(now, unsealedFor), mostPoints: mostUnsealed }, now);
+    const limits = { receivedBefore: before(now, unsealedFor), mostPoints: mostUnsealed };
+    await duties.during('sealing', (held) => engine.store.samples.seal(limits, now, held));
   }
 
   return {

@@ -86,16 +86,22 @@ export class Judging {
    * Judges what is due.
    *
    * @param holder of the leases: one for each engine on the database
+   * @param engines ids of the engines that live; null where that is not known
    * @param wake alarms that are due besides: those that wait for samples, since some have come, or all
    */
-  async judgeDue(now: Instant, holder: string, wake: 'none' | 'waiting' | 'all'): Promise<JudgingReport> {
+  async judgeDue(
+    now: Instant,
+    holder: string,
+    wake: 'none' | 'waiting' | 'all',
+    engines: readonly string[] | null = null
+  ): Promise<JudgingReport> {
     const changed: number[] = [];
     const faults: JudgingFault[] = [];
     if (wake === 'waiting') await wakeWaiting(this.#db, now);
     if (wake === 'all') await wakeAll(this.#db);
     const began = performance.now();
     for (;;) {
-      const taken = await takeDue(this.#db, holder, now, takenAtOnce);
+      const taken = await takeDue(this.#db, holder, now, takenAtOnce, engines);
       if (taken.length === 0) return { changed, faults, more: false };
       const context = await this.#context(now);
       for (const one of taken) if (await this.#judgeOne(context, one, faults)) changed.push(one.alarmId);

@@ -1,5 +1,6 @@
 import type { Logger } from 'pino';
 import { hour, type Clock } from '$lib/core/time';
+import type { Duties } from '../duties/duties';
 import type { LogClient } from './open-logs';
 
 /** How often, in real time, it is looked whether lines are to be sealed, ms. */
@@ -13,9 +14,12 @@ const lookEveryMs = 10_000;
 export function startSealing({
   logs,
   clock,
-  log
+  log,
+  duties
 }: {
   readonly logs: LogClient;
+  /** One of several processes does it. */
+  readonly duties: Duties;
   readonly clock: Clock;
   readonly log: Logger;
 }): { stop(): Promise<void> } {
@@ -29,7 +33,9 @@ export function startSealing({
     await logs.logs.retain(now);
   };
   const timer = setInterval(() => {
-    running ??= work()
+    running ??= duties
+      .during('sealing lines', work)
+      .then(() => undefined)
       .catch((error: unknown) => log.error({ err: error }, 'lines could not be sealed or removed; it is tried again'))
       .finally(() => (running = null));
   }, lookEveryMs);

@@ -10,6 +10,8 @@ import type { Changes } from '../base/changes';
 import { passes } from '../base/kill-points';
 import type { SecretBox } from '../base/secrets';
 import type { Database, Queryable } from '../db/pool';
+import type { Duties, Held } from '../duties/duties';
+import { confirmDuty, DutyLost } from '../duties/duties';
 import { TakeTurns } from '../base/take-turns';
 import { secretOfChannel, sentChannelById, type SentChannel } from './channels';
 import { unconfirmChannel } from './channel-confirmation';
@@ -63,6 +65,8 @@ export interface DeliveryParts {
   readonly senders: Senders;
   readonly secrets: SecretBox;
   readonly changes: Changes;
+  /** One of several processes sends what is for a kind of channel. */
+  readonly duties: Duties;
   readonly log: Logger;
   /** Bussola's own address, for links in messages. */
   readonly origin: string;
@@ -97,6 +101,7 @@ export async function startDelivery({
   senders,
   secrets,
   changes,
+  duties,
   log,
   origin,
   pause = (attempts) => pauseAfter(attempts, Math.random()),
@@ -118,10 +123,21 @@ export async function startDelivery({
   const send = (to: Queryable, kind: SentKind, outboxId: number, priority: number, startAfter = 0) =>
     boss.send(queueOf(kind), { outboxId }, { priority, startAfter, retryLimit: 3, retryDelay: 5, db: queueOn(to) });
 
-  // A process that was killed leaves its jobs as under way, for minutes: their messages are queued anew.
-  for (const { id, priority, kind } of await waitingMessages(db)) await send(db, kind, id, priority);
+  /** The duties under which kinds were sent last. */
+  const taken = new Map<SentKind, number | null>();
 
-  async function deliver(outboxId: number): Promise<void> {
+  /** A process that was killed leaves its jobs as under way, for minutes: whoever comes after it queues their messages anew. */
+  async function takeUp(kind: SentKind, { fence }: Held): Promise<void> {
+    if (taken.get(kind) === fence) return;
+    for (const { id, priority } of await waitingMessages(db, kind)) await send(db, kind, id, priority);
+    taken.set(kind, fence);
+  }
+  for (const kind of sentKinds) {
+    const held = duties.held(dutyOf(kind));
+    if (held !== null) await takeUp(kind, held);
+  }
+
+  async function deliver(outboxId: number, held: Held): Promise<void> {
     const message = await messageById(db, outboxId).catch((error: unknown) => {
       if (isRefused(error, 'stored-unreadable')) return error;
       throw error;
@@ -137,7 +153,7 @@ export async function startDelivery({
       const wait = await waitFor(channel);
       if (wait > 0) return void (await send(db, channel.kind, outboxId, message.priority, wait));
       if (message.kind === 'cleared') await supersedeRaised(db, message);
-      await trySending(message, channel);
+      await trySending(message, channel, held);
     }
     changes.tell('outbox', { channelId: channel.id });
   }
@@ -153,7 +169,7 @@ export async function startDelivery({
     }
   }
 
-  async function trySending(message: OutboxMessage, channel: SentChannel): Promise<void> {
+  async function trySending(message: OutboxMessage, channel: SentChannel, held: Held): Promise<void> {
     const at = clock.now();
     const begun = performance.now();
     const asks = holdsSecret(message.kind);
@@ -169,6 +185,8 @@ export async function startDelivery({
       passes('sending');
       const { pictures, files, link } = await enclosedFor(message, channel);
       const words = await wordsOf({ db, clock, secrets, origin }, message, channel);
+      // Whoever was stopped for long and goes on now would send what another process has sent meanwhile.
+      await confirmDuty(db, held);
       exchange = await senders[channel.kind].send({
         // Its secret is another with every try: whoever has one already is to take the next as well.
         key: asks ? randomUUID() : message.key,
@@ -180,6 +198,7 @@ export async function startDelivery({
         ...{ pictures, files, at }
       });
     } catch (error) {
+      if (error instanceof DutyLost) throw error;
       const isAnswered = error instanceof NotTaken;
       const reason = asks && isAnswered ? `answered ${firstLine(error.exchange.answer)}` : reasonOf(error);
       await noteWith(isAnswered ? error.exchange : { request: '', answer: '' }, reason);
@@ -218,11 +237,13 @@ export async function startDelivery({
   async function look(kind: SentKind): Promise<void> {
     const ofKind = underWay.get(kind) as Set<Promise<void>>;
     const room = atOnce - ofKind.size;
-    if (room <= 0 || stopped) return;
+    const held = duties.held(dutyOf(kind));
+    if (room <= 0 || stopped || held === null) return;
+    await takeUp(kind, held);
     const jobs = await boss.fetch<{ outboxId: number }>(queueOf(kind), { batchSize: room });
     for (const { id, data } of jobs) {
       const work = turns
-        .take(await orderOf(db, data.outboxId), () => deliver(data.outboxId))
+        .take(await orderOf(db, data.outboxId), () => duties.during(dutyOf(kind), (now) => deliver(data.outboxId, now)))
         .then(
           () => boss.complete(queueOf(kind), id),
           (error: unknown) => {
@@ -255,7 +276,8 @@ export async function startDelivery({
   async function queueStranded(): Promise<void> {
     if (performance.now() - strandedSought < strandedEveryMs) return;
     strandedSought = performance.now();
-    for (const { id, priority, kind } of await strandedMessages(db)) await send(db, kind, id, priority);
+    for (const { id, priority, kind } of await strandedMessages(db))
+      if (duties.held(dutyOf(kind)) !== null) await send(db, kind, id, priority);
   }
   const timer = setInterval(() => {
     lookingAround ??= queueStranded()
@@ -289,6 +311,9 @@ export async function startDelivery({
     }
   };
 }
+
+/** Of several processes, one sends what is for a kind of channel: messages keep their order, and channels their limits. */
+export const dutyOf = (kind: SentKind): string => `sending ${kind}`;
 
 /** What the messages of one conversation have in common. */
 const conversationOf = ({ threadId, incidentId }: OutboxMessage): string | null =>

@@ -18,8 +18,9 @@ const waiting = (db: Queryable, more: string): Promise<Waiting[]> =>
      order by priority desc, outbox.id`
   );
 
-/** Messages that are to be sent, the most urgent first. */
-export const waitingMessages = (db: Queryable): Promise<Waiting[]> => waiting(db, '');
+/** Messages that are to be sent to a kind of channel, the most urgent first. */
+export const waitingMessages = async (db: Queryable, of: SentKind): Promise<Waiting[]> =>
+  (await waiting(db, '')).filter(({ kind }) => kind === of);
 
 /** Messages that wait although no job of the queue is about them, such as after a job that failed as often as it may: nothing would send them before the next start. */
 export const strandedMessages = (db: Queryable): Promise<Waiting[]> =>

@@ -1,4 +1,6 @@
+import { randomUUID } from 'node:crypto';
 import { rmSync } from 'node:fs';
+import { hostname } from 'node:os';
 import * as Comlink from 'comlink';
 import type { Logger } from 'pino';
 import type { Clock } from '$lib/core/time';
@@ -14,6 +16,11 @@ import { startWatchdog, usualLimits, type Watchdog } from './watchdog';
 import { startEmbedded, type EmbeddedDatabase } from '../db/embedded';
 import { connectionFault } from '../db/connection-faults';
 import { openFolder } from '../db/folder';
+import { soleDuties, type Duties } from '../duties/duties';
+import { refuseOtherMachines } from '../duties/processes';
+import { shareDuties } from '../duties/share-duties';
+import { spreadNews } from '../duties/spread-news';
+import { allDuties } from './all-duties';
 import { knownVersion, migrate } from '../db/migrate';
 import { startReadingBills } from '../cost/follow-bills';
 import { IdleResources } from '../cost/idle-resources';
@@ -109,6 +116,8 @@ export interface Bussola {
   /** Who waits for an answer. */
   readonly readers: Readers;
   readonly changes: Changes;
+  /** What of the work of engines is this process's. */
+  readonly duties: Duties;
   readonly openNow: OpenNowReader;
   readonly catalogue: Catalogue;
   readonly delivery: Delivery;
@@ -163,7 +172,7 @@ export async function startBussola(
     const connection = config.databaseUrl === null ? await embedded() : { connectionString: config.databaseUrl };
     const db = openPool(connection);
     undo.push(() => db.close());
-    const health = new Health();
+    const health = new Health(config.role !== 'web');
     undo.push(() => health.close());
     const unhurried = openPool(connection, 1, null);
     const migrated = await migrate(unhurried).finally(() => unhurried.close());
@@ -184,6 +193,7 @@ export async function startBussola(
     const costs = openCosts(connection);
     undo.push(() => costs.close());
     const changes = new Changes();
+    const duties = config.databaseUrl === null ? soleDuties(randomUUID()) : await sharedDuties();
     const { origin } = config;
     const call = outboundTo(config.reach);
     const secrets = await openSecrets(db, folder.path, config.key);
@@ -200,7 +210,7 @@ export async function startBussola(
         kind === 'email' ? await incidentPicture({ db, clock, evaluator, pictures: drawn }, content, zone) : null;
       return { pictures: picture === null ? [] : [picture], files: [] };
     };
-    const delivery = await startDelivery({ db, clock, senders, secrets, changes, log, origin, enclose });
+    const delivery = await startDelivery({ db, clock, senders, secrets, changes, duties, log, origin, enclose });
     undo.push(() => delivery.stop());
     const parsers = parserPool();
     undo.push(() => parsers.close());
@@ -241,6 +251,7 @@ export async function startBussola(
       queryQueue: new QueryQueue({}, readers),
       readers,
       changes,
+      duties,
       openNow: new OpenNowReader(db, changes),
       catalogue: new Catalogue({ evaluator, clock, changes }),
       delivery,
@@ -255,34 +266,31 @@ export async function startBussola(
     };
     for (const { message } of await unreadableStored(db))
       log.error({ stored: message }, 'something stored cannot be read');
-    const sealing = startSealing(parts);
-    undo.push(() => sealing.stop());
-    const syslog = await startSyslog(parts, config.syslog);
-    undo.push(() => syslog.stop());
-    const following = startFollowing(parts, config.linesMs);
-    undo.push(() => following.stop());
-    const readingBills = startReadingBills(parts, config.billsMs);
-    undo.push(() => readingBills.stop());
-    const readingPages = startReadingPages(parts);
-    undo.push(() => readingPages.stop());
-    const engine = startEngine(parts);
-    undo.push(() => engine.stop());
-    const checking = startChecking(parts);
-    undo.push(() => checking.stop());
-    const judgingEvents = startJudgingEvents(parts);
-    undo.push(() => judgingEvents.stop());
-    const responding = startResponding(parts);
-    undo.push(() => responding.stop());
-    const acting = startActing(parts);
-    undo.push(() => acting.stop());
-    const sendingSummaries = startSummaries(parts);
-    undo.push(() => sendingSummaries.stop());
-    const sendingChanges = startSendingChanges(parts);
-    undo.push(() => sendingChanges.stop());
+    if (config.role !== 'engine') {
+      const syslog = await startSyslog(parts, config.syslog);
+      undo.push(() => syslog.stop());
+    }
+    const works = [
+      () => startSealing(parts),
+      () => startFollowing(parts, config.linesMs),
+      () => startReadingBills(parts, config.billsMs),
+      () => startReadingPages(parts),
+      () => startEngine(parts),
+      () => startChecking(parts),
+      () => startJudgingEvents(parts),
+      () => startResponding(parts),
+      () => startActing(parts),
+      () => startSummaries(parts),
+      () => startSendingChanges(parts)
+    ];
+    for (const start of config.role === 'web' ? [] : works) {
+      const work = start();
+      undo.push(() => work.stop());
+    }
     const backups = new Backups({ config, connection, log, db, clock, changes });
     await backups.start();
     undo.push(() => backups.close());
-    await handOutFirstLink({ db, clock, origin }, folder.path, config.firstLink);
+    if (config.role !== 'engine') await handOutFirstLink({ db, clock, origin }, folder.path, config.firstLink);
     const heartbeat = startHeartbeat({ url: config.heartbeat, origin, call, clock, log });
     undo.push(() => heartbeat.stop());
     if (config.telemetry !== null) {
@@ -297,6 +305,21 @@ export async function startBussola(
     };
     const issuer = config.issuer === null ? null : new Issuer(config.issuer, origin);
     return { ...parts, backups, heartbeat, issuer, signIn: signInService(), close: closeInTime };
+
+    /** Shares the work with the other processes on the database. */
+    async function sharedDuties(): Promise<Duties> {
+      // Connections of their own: whoever says that it lives waits for nobody.
+      const own = openPool(connection, 2);
+      undo.push(() => own.close());
+      if (config.key === null) await refuseOtherMachines(own, hostname());
+      const { instance, role } = config;
+      const process = { id: randomUUID(), instance, role, version, schema: knownVersion(), host: hostname() };
+      const shared = await shareDuties({ db: own, log, process, wanted: allDuties });
+      undo.push(() => shared.stop());
+      const news = await spreadNews({ db: own, changes, id: process.id, log });
+      undo.push(() => news.stop());
+      return shared.duties;
+    }
 
     async function embedded(): Promise<Connection> {
       const database: EmbeddedDatabase = await startEmbedded(folder);

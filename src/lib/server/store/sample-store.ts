@@ -9,6 +9,7 @@ import {
 } from '$lib/core/series';
 import { range, type Duration, type Grid, type Instant, type Range } from '$lib/core/time';
 import type { Database } from '../db/pool';
+import { DutyLost, type Held } from '../duties/duties';
 import { ArrivalLog } from './arrival-log';
 import { ChunkCache } from './chunk-cache';
 import { allSpans, sealedUpTo, type SeriesSpan } from './chunks';
@@ -120,12 +121,13 @@ export class SampleStore {
   }
 
   /**
-   * Moves the journal's older batches into chunks. One process at a time calls this.
+   * Moves the journal's older batches into chunks.
    *
+   * @param held the duty under which it seals; nothing is written once another process has taken that over
    * @returns how many batches were sealed
    */
-  seal(limits: SealLimits, now: Instant): Promise<number> {
-    return this.#inTurn(() => this.#seal(limits, now));
+  seal(limits: SealLimits, now: Instant, held: Held | null = null): Promise<number> {
+    return this.#inTurn(() => this.#seal(limits, now, held));
   }
 
   /** Erases the samples of an account that takes no more. */
@@ -159,9 +161,12 @@ export class SampleStore {
     return next;
   }
 
-  async #seal(limits: SealLimits, now: Instant): Promise<number> {
+  async #seal(limits: SealLimits, now: Instant, held: Held | null): Promise<number> {
     const due = dueForSealing(await journalEntries(this.#db), limits);
-    const sealedId = await seal(this.#db, due, now, (key) => this.#cache.forget(key));
+    const sealedId = await seal(this.#db, due, now, (key) => this.#cache.forget(key), held).catch((error: unknown) => {
+      if (error instanceof DutyLost) return null; // whoever has it now seals the same
+      throw error;
+    });
     if (sealedId === null) return 0;
     await this.#catchUp();
     await this.#tidy(due.reduce((sum, { points }) => sum + points, 0));

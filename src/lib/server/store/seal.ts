@@ -9,6 +9,7 @@ import {
 } from '$lib/core/series';
 import type { Instant } from '$lib/core/time';
 import type { Database } from '../db/pool';
+import { confirmDuty, type Held } from '../duties/duties';
 import { byPeriod, chunksOf, noteSealed, periodOf, putChunks, widenSpans, type Chunk, type ChunkKey } from './chunks';
 import { journalBetween, type JournalEntry } from './journal';
 
@@ -48,13 +49,15 @@ export function dueForSealing(entries: readonly JournalEntry[], limits: SealLimi
  *
  * @param entries the journal's oldest batches, in its order
  * @param onChunk called for each chunk that was written
+ * @param held the duty under which it is sealed: once another process has taken that over, nothing more is written
  * @returns the id up to which the journal is sealed now; null when there was nothing to do
  */
 export async function seal(
   db: Database,
   entries: readonly JournalEntry[],
   now: Instant,
-  onChunk: (key: ChunkKey) => void
+  onChunk: (key: ChunkKey) => void,
+  held: Held | null = null
 ): Promise<number | null> {
   let sealed: number | null = null;
   for (let first = 0; first < entries.length;) {
@@ -62,7 +65,7 @@ export async function seal(
     for (let points = 0; end < entries.length && (end === first || points < helping); end++)
       points += (entries[end] as JournalEntry).points;
     sealed = (entries[end - 1] as JournalEntry).id;
-    await sealSome(db, (entries[first] as JournalEntry).id, sealed, now, onChunk);
+    await sealSome(db, (entries[first] as JournalEntry).id, sealed, now, onChunk, held);
     first = end;
   }
   return sealed;
@@ -79,13 +82,15 @@ async function sealSome(
   firstId: number,
   lastId: number,
   now: Instant,
-  onChunk: (key: ChunkKey) => void
+  onChunk: (key: ChunkKey) => void,
+  held: Held | null
 ): Promise<void> {
   const fresh = gathered(await journalBetween(db, firstId, lastId));
   for (let index = 0; index < fresh.length; index += seriesInOneGo) {
     const some = fresh.slice(index, index + seriesInOneGo);
     const chunks = await mergedChunks(db, some);
     await db.transaction(async (within) => {
+      await confirmDuty(within, held);
       await putChunks(within, chunks, now);
       await widenSpans(
         within,
@@ -99,7 +104,10 @@ async function sealSome(
     });
     chunks.forEach(onChunk);
   }
-  await db.transaction((within) => noteSealed(within, lastId, now));
+  await db.transaction(async (within) => {
+    await confirmDuty(within, held);
+    await noteSealed(within, lastId, now);
+  });
 }
 
 /** The points of each series of some batches; of equal instants the newest write stays. */

@@ -2,6 +2,7 @@ import { isRefused } from '$lib/core/problem/problem';
 import type { Logger } from 'pino';
 import type { Clock } from '$lib/core/time';
 import type { Database } from '../../db/pool';
+import type { Duties } from '../../duties/duties';
 import type { Readers } from '../../base/readers';
 import type { Changes } from '../../base/changes';
 import { type Disk } from '../../base/disk';
@@ -26,6 +27,8 @@ export interface Intake {
   readonly guards: Guards;
   readonly book: SeriesBook;
   readonly changes: Changes;
+  /** Which accounts are this process's to read. */
+  readonly duties: Duties;
   /** Who waits for answers: history that is fetched lets them go first. */
   readonly readers: Readers;
   readonly log: Logger;

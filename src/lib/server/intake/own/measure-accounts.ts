@@ -49,6 +49,15 @@ export async function measureAccounts(
   if (written > 0) changes.tell('samples', { accountId });
 }
 
+/** Stores what one of several processes measured of itself, where another one measures all else. */
+export async function saveOwnMeasures(worker: Worker, now: Instant, { resources, series }: OwnMeasures): Promise<void> {
+  if ((await ownAccount(worker.db)) === null) return;
+  const accountId = await openOwnAccount(worker.db, now);
+  await saveDiscovered(worker.db, accountId, resources, now);
+  const { written } = await storeSeries(worker, accountId, service, series, now);
+  if (written > 0) worker.changes.tell('samples', { accountId });
+}
+
 /** By what an account is known among what Bussola measures itself. */
 export const idOfAccount = (id: number): string => `account/${id}`;
 

@@ -1,3 +1,4 @@
+import { confirmDuty, DutyLost, type Held } from '../../duties/duties';
 import { mended } from '$lib/core/forms/storable';
 import { minute, times, type Instant } from '$lib/core/time';
 import { accountById, noteClock, noteDiscovery, type ScheduledAccount } from '../../inventory/accounts';
@@ -23,7 +24,7 @@ export function isDiscoveryDue({ discoveredAt, discoveryTriedAt }: ScheduledAcco
  *
  * @returns whether it succeeded
  */
-export async function discoverAccount(intake: Intake, accountId: number): Promise<boolean> {
+export async function discoverAccount(intake: Intake, accountId: number, held: Held | null = null): Promise<boolean> {
   const { db, clock, providers, changes, log } = intake;
   const account = await accountById(db, accountId);
   if (account === null) return false;
@@ -35,6 +36,7 @@ export async function discoverAccount(intake: Intake, accountId: number): Promis
     const found = mended(await provider.discover(access));
     const metrics = mended(await provider.describeMetrics(access));
     await db.transaction(async (within) => {
+      await confirmDuty(within, held);
       await saveMetrics(within, account.provider, metrics);
       await saveDiscovered(within, accountId, found, now);
       await beginCollections(within, accountId, [...new Set(found.map(({ service }) => service))]);
@@ -42,6 +44,7 @@ export async function discoverAccount(intake: Intake, accountId: number): Promis
       if (access.guard.meter.clockAheadMs !== null) await noteClock(within, accountId, access.guard.meter.clockAheadMs);
     });
   } catch (failure) {
+    if (failure instanceof DutyLost) throw failure;
     if (failure instanceof ProviderError && failure.code === 'paused') return false; // nothing was asked: it stays due
     if (!(failure instanceof ProviderError)) log.error({ err: failure, accountId }, 'discovery failed');
     await noteDiscovery(db, accountId, now, errorOf(failure, now));

@@ -1,5 +1,6 @@
 import { isRefused } from '$lib/core/problem/problem';
 import { before, day, hour, minute, range, times, type Duration, type Instant, type Range } from '$lib/core/time';
+import { confirmDuty, type Held } from '../../duties/duties';
 import { accountById, noteClock, type Account, type AccountError } from '../../inventory/accounts';
 import { collectionOf, notePull, noteResting, type Collection } from '../ledger/collections';
 import { addGap, fillGap, pieceOf, type Gap } from './gaps';
@@ -28,9 +29,15 @@ interface Tally {
  * caught; known ones cost nothing. A failure is noted and reported, not thrown: the next pull requests the same span again, so nothing is lost. What was missed for
  * longer than an hour is noted as a gap and filled behind.
  *
+ * @param held the duty under which it is pulled: where another process has taken that over, nothing is noted
  * @returns whether the pull succeeded
  */
-export async function pullService(intake: Intake, accountId: number, service: string): Promise<boolean> {
+export async function pullService(
+  intake: Intake,
+  accountId: number,
+  service: string,
+  held: Held | null = null
+): Promise<boolean> {
   const { db, clock } = intake;
   const startedAt = clock.now();
   const tally: Tally = { points: 0, refused: 0, refusedExample: null, newestAt: null };
@@ -71,7 +78,8 @@ export async function pullService(intake: Intake, accountId: number, service: st
       notBefore = (startedAt + failure.retryAfter) as Instant;
   }
   error ??= refusedError(tally, startedAt);
-  await note(intake, accountId, service, access, tally, { startedAt, error, pulledUntil, lateUntil, notBefore }, false);
+  const outcome = { startedAt, error, pulledUntil, lateUntil, notBefore };
+  await note(intake, accountId, service, access, tally, outcome, false, held);
   return error === null;
 }
 
@@ -80,7 +88,7 @@ export async function pullService(intake: Intake, accountId: number, service: st
  *
  * @returns whether it succeeded
  */
-export async function fillPiece(intake: Intake, gap: Gap): Promise<boolean> {
+export async function fillPiece(intake: Intake, gap: Gap, held: Held | null = null): Promise<boolean> {
   const { db, clock, providers } = intake;
   const account = await accountById(db, gap.accountId);
   if (account === null) return false;
@@ -108,7 +116,7 @@ export async function fillPiece(intake: Intake, gap: Gap): Promise<boolean> {
     error = errorOf(failure, startedAt); // with an error noted, gaps wait until the next pull has succeeded
   }
   const outcome = { startedAt, error, pulledUntil: null, lateUntil: null, notBefore: null };
-  await note(intake, gap.accountId, gap.service, access, tally, outcome, true);
+  await note(intake, gap.accountId, gap.service, access, tally, outcome, true, held);
   return error === null;
 }
 
@@ -225,12 +233,14 @@ async function note(
   access: ProviderAccess | null,
   { points, refused, refusedExample, newestAt }: Tally,
   outcome: Outcome,
-  isHistory: boolean
+  isHistory: boolean,
+  held: Held | null
 ): Promise<void> {
   const { requests = 0, throttled = 0, clockAheadMs = null } = access?.guard.meter ?? {};
   const finishedAt = clock.now();
   const dropped = refused === 0 ? [] : [{ reason: 'not a number', count: refused, example: refusedExample ?? '' }];
   await db.transaction(async (within) => {
+    await confirmDuty(within, held);
     await notePull(
       within,
       accountId,

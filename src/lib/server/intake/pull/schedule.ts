@@ -1,5 +1,6 @@
 import { planEvery, usualPlan } from '$lib/core/intake';
 import type { Duration, Instant } from '$lib/core/time';
+import { accountDuty, type Held } from '../../duties/duties';
 import { scheduledAccounts } from '../../inventory/accounts';
 import { allCollections, type Collection } from '../ledger/collections';
 import { discoverAccount, isDiscoveryDue } from './discover';
@@ -20,9 +21,10 @@ export function scheduleIntake(intake: Intake) {
 
   const failures = new Failures();
 
-  const begin = (name: string, work: () => Promise<unknown>) => {
+  const begin = (name: string, accountId: number, work: (held: Held) => Promise<unknown>) => {
     if (running.has(name) || failures.isPausing(name, performance.now())) return;
-    const done = work()
+    const done = intake.duties
+      .during(accountDuty(accountId), work)
       .then(
         () => failures.succeeded(name),
         (error: unknown) => {
@@ -35,15 +37,15 @@ export function scheduleIntake(intake: Intake) {
   };
 
   /** Fills gaps of an account one piece after the other, until one fails or none is left. */
-  async function fill(accountId: number): Promise<void> {
-    while (!stopped) {
+  async function fill(accountId: number, held: Held): Promise<void> {
+    while (!stopped && intake.duties.held(held.name) !== null) {
       const failing = new Set(
         (await allCollections(intake.db))
           .filter((one) => one.accountId === accountId && isFailing(one))
           .map(({ service }) => service)
       );
       const next = (await allGaps(intake.db)).find((gap) => gap.accountId === accountId && !failing.has(gap.service));
-      if (!next || !(await fillPiece(intake, next))) return;
+      if (!next || !(await fillPiece(intake, next, held))) return;
     }
   }
 
@@ -61,16 +63,18 @@ export function scheduleIntake(intake: Intake) {
       if (stopped) return;
       for (const account of accounts) {
         if (!(account.provider in intake.providers)) continue; // samples are sent to it, not pulled
-        if (isDiscoveryDue(account, now)) begin(`discover ${account.id}`, () => discoverAccount(intake, account.id));
+        if (intake.duties.held(accountDuty(account.id)) === null) continue; // another process reads it
+        if (isDiscoveryDue(account, now))
+          begin(`discover ${account.id}`, account.id, (held) => discoverAccount(intake, account.id, held));
         for (const collection of collections.filter(({ accountId }) => accountId === account.id)) {
           const { plan = usualPlan } =
             plans.find((one) => one.accountId === account.id && one.service === collection.service) ?? {};
           if (plan.collect !== 'nothing' && isDue(collection, planEvery(plan), now))
-            begin(`pull ${account.id} ${collection.service}`, () =>
+            begin(`pull ${account.id} ${collection.service}`, account.id, (held) =>
               timed(
                 'pulls',
                 async () => {
-                  if (!(await pullService(intake, account.id, collection.service))) count('pulls.failed');
+                  if (!(await pullService(intake, account.id, collection.service, held))) count('pulls.failed');
                 },
                 {
                   attributes: { 'bussola.account.id': account.id, 'bussola.service': collection.service },
@@ -85,7 +89,7 @@ export function scheduleIntake(intake: Intake) {
         }
         const failing = collections.filter((one) => one.accountId === account.id && isFailing(one));
         if (gaps.some((gap) => gap.accountId === account.id && !failing.some(({ service }) => service === gap.service)))
-          begin(`fill ${account.id}`, () => fill(account.id));
+          begin(`fill ${account.id}`, account.id, (held) => fill(account.id, held));
       }
     },
     /** Lets what is running come to its end. */

@@ -5,6 +5,7 @@ import type { Instant } from '$lib/core/time';
 import { count } from '../../base/own-counters';
 import type { Config } from '../../base/config';
 import type { SecretBox } from '../../base/secrets';
+import { accountDuty, type Duties } from '../../duties/duties';
 import { noteDiscovery } from '../../inventory/accounts';
 import { saveDiscovered } from '../../inventory/resources';
 import { beginCollections } from '../ledger/collections';
@@ -21,6 +22,8 @@ export interface PageParts extends Receiver, PageReader {
   readonly secrets: SecretBox;
   readonly config: Pick<Config, 'reach' | 'targetFolder'>;
   readonly log: Logger;
+  /** Which accounts are this process's to read. */
+  readonly duties: Duties;
 }
 
 /** How often, in real time, it is looked which pages are due, and what was read is stored, ms. */
@@ -147,6 +150,12 @@ export function startReadingPages(parts: PageParts): { stop(): Promise<void> } {
     }
     const now = clock.now();
     for (const reading of readings.values()) {
+      if (parts.duties.held(accountDuty(reading.account.id)) === null) {
+        // Another process reads it; once it does not, the list is read anew.
+        if (reading.pages.length > 0) reading.due.clear();
+        reading.pages = [];
+        continue;
+      }
       if (isListDue(reading, now))
         reading.listing ??= begin('a list of pages could not be read', list(reading, now)).finally(
           () => (reading.listing = null)

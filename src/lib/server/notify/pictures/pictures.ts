@@ -14,8 +14,8 @@ export interface Pictures {
   close(): Promise<void>;
 }
 
-/** How long one picture may take, ms. */
-const patienceMs = 5000;
+/** How long a message waits for its picture, and a person for one that they add, ms: with the start of the thread, and what is drawn before it. */
+const [drawingMs, redrawingMs] = [5_000, 20_000];
 
 /** @example const png = await pictures().draw(facts) */
 export function pictures(): Pictures {
@@ -28,10 +28,10 @@ export function pictures(): Pictures {
   });
   return {
     draw: async (facts) =>
-      Buffer.from((await pool.run(facts, { signal: AbortSignal.timeout(patienceMs) })) as ArrayBuffer),
+      Buffer.from((await pool.run(facts, { signal: AbortSignal.timeout(drawingMs) })) as ArrayBuffer),
     redraw: async (bytes) =>
-      (await pool.run(bytes, { name: 'redraw', signal: AbortSignal.timeout(patienceMs) }).catch((error: unknown) => {
-        throw threadFault(error, patienceMs);
+      (await pool.run(bytes, { name: 'redraw', signal: AbortSignal.timeout(redrawingMs) }).catch((error: unknown) => {
+        throw threadFault(error, redrawingMs);
       })) as Redrawn,
     close: () => pool.destroy()
   };
