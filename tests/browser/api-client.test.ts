@@ -393,6 +393,7 @@ describe('the API, by a client made from its description', () => {
     const kaja = { as: as['kaja'] };
     await call('GET /people');
     await call('GET /teams');
+    await call('GET /processes');
     await call('GET /slow');
     await call('GET /acts');
     const { id } = await call<Made>('POST /people', kaja);

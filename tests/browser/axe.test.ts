@@ -121,6 +121,7 @@ describe('every main screen, as axe judges it', () => {
     ['/summary/plans/new', 'main form'],
     ['/tidy', 'main'],
     ['/coverage', 'main'],
+    ['/processes', 'main table'],
     ['/intake', 'main'],
     ['/store', 'main'],
     ['/operations?operation=postAlarms', 'main aside table'],

@@ -46,4 +46,13 @@ describe('what is slow, as administrators read it', () => {
     await nerea.page.goto(`${visit.app.origin}/store`);
     await counts(nerea.page.getByRole('link', { name: 'What is slow' }), 0);
   });
+
+  it('stands beside the processes, which everybody may see: this one does everything', async () => {
+    const { app, page } = visit;
+    await page.goto(`${app.origin}/processes`);
+    await page.getByRole('heading', { level: 1, name: 'One process does everything' }).waitFor();
+    const row = visit.region('Processes').getByRole('row').filter({ hasText: 'answers you' });
+    expect(await row.innerText()).to.match(/^bussola.*serves and works.*reads .*corallo-prod/s);
+    expect(visit.complaints).to.deep.equal([]);
+  });
 });

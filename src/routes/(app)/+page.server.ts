@@ -9,23 +9,26 @@ import { allAlarms, countStates, unreadableAlarms } from '$server/alarms/alarms'
 import { watchedWords } from '$server/alarms/watched';
 import { whatWorks } from '$server/respond/self-check';
 import { routingChoices } from '$server/routing/routing-choices';
+import { processFaults } from '$server/observe/which-processes';
 import { bussola } from '$server/process/running';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ depends }) => {
   depends('bussola:overview');
-  const { db, heartbeat } = bussola();
-  const [accounts, resources, channels, alarms, states, metrics, unreadable, routing, works] = await Promise.all([
-    allAccounts(db),
-    allResources(db),
-    allChannels(db),
-    allAlarms(db),
-    countStates(db),
-    allMetrics(db),
-    unreadableAlarms(db),
-    routingChoices(db),
-    whatWorks(db)
-  ]);
+  const { db, heartbeat, duties } = bussola();
+  const [accounts, resources, channels, alarms, states, metrics, unreadable, routing, works, processes] =
+    await Promise.all([
+      allAccounts(db),
+      allResources(db),
+      allChannels(db),
+      allAlarms(db),
+      countStates(db),
+      allMetrics(db),
+      unreadableAlarms(db),
+      routingChoices(db),
+      whatWorks(db),
+      processFaults(db, duties)
+    ]);
   const isReached = (of: AlarmDefinition) => {
     const severity = gravestLevel(of.rule).severity;
     return (reachOf({ ...of, severity, service: serviceOfAlarm(of, metrics) }, routing)?.confirmed ?? 0) > 0;
@@ -38,6 +41,7 @@ export const load: PageServerLoad = async ({ depends }) => {
     alarms: alarms.map(({ id, definition }) => ({ id, ...definition, watched: watchedWords(definition, metrics) })),
     indeterminate: states.filter(({ state }) => state === 'indeterminate').reduce((sum, { count }) => sum + count, 0),
     silent: [
+      ...processes.map((fault) => ({ ...fault, href: '/processes', button: 'See the processes' })),
       ...(heartbeat.fault() === null
         ? []
         : [

@@ -15,6 +15,7 @@ import { objectiveOperations } from './objectives';
 import { responseOperations } from './responses';
 import { agreementFileOperations } from './agreement-files';
 import { summaryOperations } from './summaries';
+import { processOperations } from './processes';
 import { slowOperations } from './slow';
 import { tidyOperations } from './tidy';
 import { checkOperations } from './checks';
@@ -179,6 +180,7 @@ export const operations: readonly Operation[] = [
   ...peopleOperations,
   ...actOperations,
   ...markOperations,
+  ...processOperations,
   ...slowOperations,
   ...inventoryOperations,
   ...aboutItself

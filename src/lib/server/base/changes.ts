@@ -16,6 +16,8 @@ export interface ChangeMap {
   pages: [{ readonly accountId: number }];
   /** A connector was removed or restored. Not for browsers. */
   connectors: [Record<string, never>];
+  /** A provider is left alone for so many ms, on behalf of an account: it failed many times on end, or asked for it. Not for browsers. */
+  rest: [{ readonly accountId: number; readonly ms: number }];
   /** A session ended before its time. Not for browsers. */
   session: [{ readonly key: string }];
   /** A board was changed. */
@@ -41,7 +43,7 @@ export interface ChangeMap {
 }
 
 /** Of these browsers do not hear. */
-const unseen: ReadonlySet<keyof ChangeMap> = new Set(['session', 'pages', 'connectors']);
+const unseen: ReadonlySet<keyof ChangeMap> = new Set(['session', 'pages', 'connectors', 'rest']);
 
 /**
  * Tells of changes and counts them. The count lets a listener that was away for a moment see that it missed some.
@@ -74,6 +76,11 @@ export class Changes extends EventEmitter<ChangeMap> {
   hear<Name extends keyof ChangeMap>(name: Name, what: ChangeMap[Name][0]): void {
     if (!unseen.has(name)) this.#version++;
     this.emit(name, ...([what] as never));
+  }
+
+  /** Tells other processes on the database alone. */
+  tellOthers<Name extends keyof ChangeMap>(name: Name, what: ChangeMap[Name][0]): void {
+    this.#spread?.(name, what);
   }
 
   /** Where what is told here goes as well; null for nowhere. */

@@ -70,6 +70,7 @@ const routes: Readonly<Record<string, Row>> = {
   '/(app)/coverage': { read: 'viewer', change: 'editor', actions: { guests: 'administrator' } },
   '/(app)/intake': { read: 'viewer', change: 'editor' },
   '/(app)/refused': { read: 'viewer', change: 'administrator' },
+  '/(app)/processes': { read: 'viewer', change: 'administrator' },
   '/(app)/slow': { read: 'administrator', change: 'administrator' },
   '/(app)/store': { read: 'viewer', change: 'administrator' },
   '/(app)/bench': { read: 'viewer', change: 'editor' },

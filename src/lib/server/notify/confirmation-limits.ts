@@ -1,4 +1,5 @@
-import { RateLimiterMemory, RateLimiterRes } from 'rate-limiter-flexible';
+import { RateLimiterRes } from 'rate-limiter-flexible';
+import { ownLimits, type MakeLimiter } from '../duties/limits';
 
 /** What is sent to one address, and what one person has sent, within an hour. */
 const perPerson = { points: 20, duration: 3600 };
@@ -9,16 +10,17 @@ export type ConfirmationLimits = ReturnType<typeof confirmationLimits>;
 /**
  * Limits links and codes that confirm, and tests, so that nobody floods an address with them or delays alarms.
  *
+ * @param limits what they are counted by: of this process, or of all on its database
  * @example await confirmationLimits().take(3, 'nerea@example.test') // null: it may be sent
  */
-export function confirmationLimits() {
+export function confirmationLimits(limits: MakeLimiter = ownLimits) {
   const limiters = (['confirmation', 'test'] as const).map(
     (what) =>
       [
         what,
         {
-          ofAddress: new RateLimiterMemory({ ...perAddress[what], keyPrefix: `${what} address` }),
-          ofPerson: new RateLimiterMemory({ ...perPerson, keyPrefix: `${what} person` })
+          ofAddress: limits({ ...perAddress[what], keyPrefix: `${what} address` }),
+          ofPerson: limits({ ...perPerson, keyPrefix: `${what} person` })
         }
       ] as const
   );

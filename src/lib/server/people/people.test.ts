@@ -95,7 +95,7 @@ describe('signing in', () => {
 
   it('tries for one name from everywhere are slowed down, and the right password is still taken', async () => {
     const waits: number[] = [];
-    const signIn = signInService((ms) => {
+    const signIn = signInService(undefined, (ms) => {
       waits.push(ms);
       return Promise.resolve();
     });

@@ -1,7 +1,8 @@
 import { setTimeout } from 'node:timers/promises';
-import { RateLimiterMemory, RateLimiterRes } from 'rate-limiter-flexible';
+import { RateLimiterRes } from 'rate-limiter-flexible';
 import type { Instant } from '$lib/core/time';
 import type { Database, Queryable } from '../db/pool';
+import { ownLimits, type Limiter, type MakeLimiter } from '../duties/limits';
 import { hashPassword, passwordMatches } from './passwords';
 import { personForSignIn, profileOf, type Person, type SignInPerson } from './people';
 import { countTry, makeLink, takeLink } from './links';
@@ -35,16 +36,20 @@ const mostWaiting = 200;
 /**
  * Signs people in. Wrong tries are limited by name and address together and by address; those for one name from everywhere are slowed down. An unknown name takes as long as a wrong password, so neither tells the other.
  *
+ * @param limits what tries are counted by: of this process, or of all on its database
  * @param pause waits for some milliseconds
  *
  * @example const signIn = signInService(); await signIn.withPassword(db, 'nerea', 'wrong', { address: '192.0.2.7', agent: '' }, now) // { kind: 'wrong' }
  */
-export function signInService(pause: (ms: number) => Promise<void> = (ms) => setTimeout(ms)) {
-  const everywhere = new RateLimiterMemory({ ...ofAll, keyPrefix: 'everywhere' });
+export function signInService(
+  limits: MakeLimiter = ownLimits,
+  pause: (ms: number) => Promise<void> = (ms) => setTimeout(ms)
+) {
+  const everywhere = limits({ ...ofAll, keyPrefix: 'everywhere' });
   let waiting = 0;
-  const byName = new RateLimiterMemory({ ...perName, keyPrefix: 'name' });
-  const byAddress = new RateLimiterMemory({ ...perAddress, keyPrefix: 'address' });
-  const codes = new RateLimiterMemory({ ...wrongCodes, keyPrefix: 'code' });
+  const byName = limits({ ...perName, keyPrefix: 'name' });
+  const byAddress = limits({ ...perAddress, keyPrefix: 'address' });
+  const codes = limits({ ...wrongCodes, keyPrefix: 'code' });
   const nobody = hashPassword('nobody has this password');
 
   const isFull = async (name: string, address: string): Promise<number | null> =>
@@ -152,7 +157,7 @@ export function signInService(pause: (ms: number) => Promise<void> = (ms) => set
 export type SignInService = ReturnType<typeof signInService>;
 
 /** Takes one of the tries that somebody has. @returns after how many seconds there is another; null when this is one */
-async function fullFor(limiter: RateLimiterMemory, key: string | number): Promise<number | null> {
+async function fullFor(limiter: Limiter, key: string | number): Promise<number | null> {
   try {
     await limiter.consume(key);
     return null;

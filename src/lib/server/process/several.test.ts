@@ -89,6 +89,16 @@ if (hasPostgres)
       );
       await web.live(3);
       expect(mails(), 'nothing is sent again').to.have.length(1);
+      const { body } = await (await programOf(web, 'oda'))('GET', '/processes');
+      const { processes } = body as { processes: { instance: string; lives: boolean; accounts: string[] }[] };
+      expect(processes.map(({ instance, lives }) => [instance, lives]).sort()).to.deep.equal(
+        [
+          ['front', true],
+          [other, true],
+          [one?.instance, false]
+        ].sort()
+      );
+      expect(processes.find(({ instance }) => instance === other)?.accounts).to.include('corallo-prod');
     });
 
     it('take one back that starts again, and share anew', async () => {

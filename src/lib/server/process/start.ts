@@ -18,6 +18,7 @@ import { connectionFault } from '../db/connection-faults';
 import { openFolder } from '../db/folder';
 import { soleDuties, type Duties } from '../duties/duties';
 import { refuseOtherMachines } from '../duties/processes';
+import { ownLimits, sharedLimits } from '../duties/limits';
 import { shareDuties } from '../duties/share-duties';
 import { spreadNews } from '../duties/spread-news';
 import { allDuties } from './all-duties';
@@ -194,6 +195,7 @@ export async function startBussola(
     undo.push(() => costs.close());
     const changes = new Changes();
     const duties = config.databaseUrl === null ? soleDuties(randomUUID()) : await sharedDuties();
+    const limits = config.databaseUrl === null ? ownLimits : sharedLimits(db);
     const { origin } = config;
     const call = outboundTo(config.reach);
     const secrets = await openSecrets(db, folder.path, config.key);
@@ -239,7 +241,7 @@ export async function startBussola(
       secrets,
       providers: known.providers,
       connectors: { pool, refresh: () => known.refresh() },
-      guards: new Guards(call, { restMs: config.restMs }),
+      guards: new Guards(call, { restMs: config.restMs }, changes),
       refusedWhy: policyOf(config.reach),
       checkTrials: new CheckTrials(),
       book: new SeriesBook(db),
@@ -257,7 +259,7 @@ export async function startBussola(
       delivery,
       drawn,
       summaries,
-      confirmations: confirmationLimits(),
+      confirmations: confirmationLimits(limits),
       log,
       origin,
       call,
@@ -304,7 +306,7 @@ export async function startBussola(
       log.info('stopped');
     };
     const issuer = config.issuer === null ? null : new Issuer(config.issuer, origin);
-    return { ...parts, backups, heartbeat, issuer, signIn: signInService(), close: closeInTime };
+    return { ...parts, backups, heartbeat, issuer, signIn: signInService(limits), close: closeInTime };
 
     /** Shares the work with the other processes on the database. */
     async function sharedDuties(): Promise<Duties> {

@@ -82,6 +82,7 @@ export const placeGroups: readonly (readonly IndexPlace[])[] = [
         { title: 'API', href: '/operations' },
         { title: 'Followers', href: '/followers', right: 'administrator' },
         { title: 'Store', href: '/store' },
+        { title: 'Processes', href: '/processes' },
         { title: 'What is slow', href: '/slow', right: 'administrator' },
         { title: 'Backups', href: '/backups', right: 'administrator' }
       ]

@@ -28,3 +28,10 @@ create table news (
   at bigint not null
 );
 create index news_by_at on news (at);
+
+-- How often somebody tried something lately, such as to sign in: by a digest of who. The columns are those of the package that counts.
+create table limits (
+  key varchar(255) primary key,
+  points integer not null default 0,
+  expire bigint
+);

@@ -38,16 +38,23 @@ export interface Intake {
 export class Guards {
   readonly #limits: GuardLimits;
   readonly #made = new Map<number, { readonly limits: string; readonly make: () => Guard }>();
+  /** Until when other processes leave accounts alone, ms of real time. */
+  readonly #rests = new Map<number, number>();
+  readonly #changes: Pick<Changes, 'on' | 'tellOthers'> | null;
 
   /**
    * @param outbound how every account's address is called
    * @param limits of every account
+   * @param changes by which processes tell one another whom they leave alone; null for a process alone
    */
   constructor(
     readonly outbound: Outbound,
-    limits: Partial<GuardLimits> = {}
+    limits: Partial<GuardLimits> = {},
+    changes: Pick<Changes, 'on' | 'tellOthers'> | null = null
   ) {
     this.#limits = { ...usualLimits, ...limits };
+    this.#changes = changes;
+    changes?.on('rest', ({ accountId, ms }) => void this.#rests.set(accountId, performance.now() + ms));
   }
 
   /** A guard with a meter of its own; limits and rest are shared by all of the account. @param own limits of its provider */
@@ -55,7 +62,11 @@ export class Guards {
     const limits = JSON.stringify(own);
     let made = this.#made.get(accountId);
     if (made?.limits !== limits) {
-      made = { limits, make: accountGuard({ ...this.#limits, ...own }) };
+      const rests = {
+        areOn: () => performance.now() < (this.#rests.get(accountId) ?? 0),
+        begin: (ms: number) => this.#changes?.tellOthers('rest', { accountId, ms })
+      };
+      made = { limits, make: accountGuard({ ...this.#limits, ...own }, rests) };
       this.#made.set(accountId, made);
     }
     return made.make();

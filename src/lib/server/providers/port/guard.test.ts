@@ -1,5 +1,8 @@
 import { expect } from 'chai';
 import { until } from '../../../../../tests/support/until';
+import { Changes } from '../../base/changes';
+import { Guards } from '../../intake/ledger/intake';
+import { outboundTo } from './outbound';
 import { duration } from '../../../core/time';
 import { accountGuard, plainGuard, usualLimits } from './guard';
 import { ProviderError, type ProviderFault } from './provider';
@@ -104,5 +107,21 @@ describe('the guard of an account', () => {
     let calls = 0;
     expect(await faultOf(guard.run(() => (calls++, Promise.reject(failure('unreachable')))))).to.equal('unreachable');
     expect([calls, guard.meter.requests]).to.deep.equal([1, 1]);
+  });
+
+  it('leaves a provider alone that another process leaves alone, for as long', async () => {
+    const [here, there] = [new Changes(), new Changes()];
+    here.spreadBy((name, what) => there.hear(name, what as never));
+    const limits = { tries: 1, failuresToRest: 2, restMs: 300 };
+    const [one, two] = [here, there].map((changes) => new Guards(outboundTo([]), limits, changes));
+    const call = (guards: Guards | undefined, accountId: number, fault: ProviderFault | null) =>
+      faultOf(
+        guards!.of(accountId).run(() => (fault === null ? Promise.resolve() : Promise.reject(failure(fault))))
+      ).catch((error: Error) => error.message);
+    for (let i = 0; i < 2; i++) expect(await call(one, 3, 'unavailable')).to.equal('unavailable');
+    expect(await call(two, 3, null)).to.equal('paused');
+    expect(await call(two, 4, null), 'another account').to.equal('it passed');
+    await until('it is called again', async () => (await call(two, 3, null)) === 'it passed');
+    await until('here as well', async () => (await call(one, 3, null)) === 'it passed');
   });
 });
