@@ -89,7 +89,7 @@ export async function migrate(db: Database, upTo = Infinity): Promise<string[]> 
 /** The migration since which it is known which processes work on a database. */
 const firstWithProcesses = 54;
 
-/** A program that knows nothing of a change would read and write as before it: it is to be ended first. */
+/** A program that knows nothing of a change would read and write as before it: it is to be ended first. One that was not seen for 6 s is gone, as duties/processes.ts has it. */
 async function refuseWhileOlderRun(db: Database, { number, name }: Migration): Promise<void> {
   const older = await db.rows<{ instance: string; host: string }>(
     `select distinct instance, host

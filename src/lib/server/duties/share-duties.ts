@@ -111,7 +111,7 @@ export async function shareDuties(parts: SharingParts): Promise<{ readonly dutie
               return await work(one);
             } catch (error) {
               if (!(error instanceof DutyLost)) throw error;
-              held.delete(name);
+              if (held.get(name) === one) held.delete(name);
               log.warn({ duty: name }, 'a duty was taken over by another process');
               return null;
             } finally {
