@@ -13,11 +13,11 @@ export interface Table {
   readonly columns: readonly Column[];
 }
 
-/** Of which migration a database is says the backup itself. */
-const ofTheSchema = 'migrations';
+/** Left out: of which migration a database is says the backup itself, and the others are about processes that run. */
+const leftOut = ['migrations', 'processes', 'duties', 'news', 'limits'];
 
 /**
- * The tables of Bussola in a database, by name.
+ * The tables of Bussola in a database that a backup has, by name.
  *
  * @example (await tablesOf(db)).find(({ name }) => name === 'boards')?.columns[0] // { name: 'id', type: 'integer' }
  */
@@ -26,10 +26,10 @@ export async function tablesOf(db: Queryable): Promise<Table[]> {
     `select relname as table, attname as column, format_type(atttypid, atttypmod) as type
      from pg_class
      join pg_attribute on attrelid = pg_class.oid
-     where relnamespace = current_schema()::regnamespace and relkind in ('r', 'p') and not relispartition and relname <> $1
+     where relnamespace = current_schema()::regnamespace and relkind in ('r', 'p') and not relispartition and not relname = any($1::text[])
        and attnum > 0 and not attisdropped and attgenerated = ''
      order by relname, attnum`,
-    [ofTheSchema]
+    [leftOut]
   );
   const tables = new Map<string, Column[]>();
   for (const { table, column, type } of rows) {
@@ -56,8 +56,9 @@ export const countersOf = (db: Queryable): Promise<Counter[]> =>
      join pg_depend on objid = sequence.oid and classid = 'pg_class'::regclass and refobjsubid > 0
      join pg_class as owner on owner.oid = refobjid
      join pg_attribute on attrelid = refobjid and attnum = refobjsubid
-     where schemaname = current_schema()
-     order by 1, 2`
+     where schemaname = current_schema() and not owner.relname = any($1::text[])
+     order by 1, 2`,
+    [leftOut]
   );
 
 /** A name in a statement. @example quoted('boards') // '"boards"' */
