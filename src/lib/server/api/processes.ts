@@ -8,6 +8,7 @@ const operation = operationsOf('Bussola itself');
 export const processOperations = [
   operation('GET', '/processes', {
     right: 'viewer',
+    scope: 'read',
     summary:
       'Lists the processes on the database: those that live, and those that ended without a word within the last hour.',
     answer: z.object({
