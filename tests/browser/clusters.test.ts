@@ -1,6 +1,8 @@
 import { expect } from 'chai';
 import { recommendedAlarms } from '../../src/lib/core/alarm';
 import { minute } from '../../src/lib/core/time';
+import { eventsOf } from '../../stand-ins/maestro/events';
+import { clusters, type Cluster } from '../../stand-ins/maestro/world';
 import { counts } from '../support/count';
 import { until } from '../support/until';
 import { withVisit } from '../support/visit';
@@ -13,12 +15,18 @@ describe('from a warning on a container to the line that says why it ended', () 
 
   before(async function () {
     this.timeout(180_000);
-    // The newest kill of a container is in the history of events, and its line among what was read.
+    const { clock, standIns } = visit.app;
+    const cluster = clusters.find(({ id }) => id === 'harbour-cluster') as Cluster;
+    const newest = eventsOf({ seed: 1, start: standIns.maestro.start, stresses: [] }, cluster, clock.now())
+      .filter(({ kind }) => kind === 'restarted')
+      .at(-1);
+    // The newest kill of a container is in the history of events, which comes oldest first, and its line among what was read.
     killed = await until(
       'a restart and its line',
       async () => {
         const [event] = await visit.app.db.rows<{ copy: string; at: number }>(
-          `select subject ->> 'copy' as copy, at from events where kind = 'restarted' order by at desc limit 1`
+          `select subject ->> 'copy' as copy, at from events where kind = 'restarted' and at = $1 and subject ->> 'copy' = $2`,
+          [newest?.at, newest?.subject['copy']]
         );
         const feeds = await visit.app.db.rows<{ missing: number }>(
           `select history_to - (select max(history_from) from accounts) as missing from log_feeds where feed = 'harbour-cluster'`
